@@ -1,0 +1,1 @@
+"""What things are made of: components, substances, and amounts of them."""

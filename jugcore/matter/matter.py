@@ -1,0 +1,149 @@
+"""An amount of matter, K cases at a time: masses, heat, and what travels along."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from jugcore.errors import Floats
+from jugcore.matter import components as c
+from jugcore.physics import sucrose, thermal
+
+#: States of matter that mix in proportion to the mass they describe (0 to 1).
+EXTENTS: tuple[str, ...] = ("milled",)
+MILLED = 0
+#: Strengths that run with the liquid and have no mass of their own.
+TRACERS: tuple[str, ...] = ("free_sugar_g",)
+FREE_SUGAR = 0
+
+
+@dataclass(frozen=True)
+class Matter:
+    """What a vessel holds, in each of K cases.
+
+    mass_g (K, C) · enthalpy_j (K,) above 0 °C · extent (K, R) · tracer (K, T) ·
+    air_ml (K,) · touched: the lines that ever went in, for allergens and dates;
+    straining never removes them.
+    """
+
+    mass_g: Floats
+    enthalpy_j: Floats
+    extent: Floats
+    tracer: Floats
+    air_ml: Floats
+    touched: frozenset[str] = frozenset()
+
+    @classmethod
+    def nothing(cls, cases: int) -> Matter:
+        return cls(
+            np.zeros((cases, c.COUNT)),
+            np.zeros(cases),
+            np.zeros((cases, len(EXTENTS))),
+            np.zeros((cases, len(TRACERS))),
+            np.zeros(cases),
+        )
+
+    @property
+    def total_g(self) -> Floats:
+        return np.asarray(self.mass_g.sum(axis=-1))
+
+    @property
+    def water_g(self) -> Floats:
+        return self.mass_g[:, c.WATER]
+
+    @property
+    def dissolved_g(self) -> Floats:
+        return self.mass_g @ c.DISSOLVED
+
+    @property
+    def insoluble_g(self) -> Floats:
+        return self.mass_g @ c.INSOLUBLE
+
+    @property
+    def temperature_c(self) -> Floats:
+        return thermal.temperature_c(self.mass_g, self.enthalpy_j)
+
+    @property
+    def brix(self) -> Floats:
+        """Dissolved solids in 100 g of the liquid (water and what is dissolved). NaN if dry."""
+        solids = self.dissolved_g
+        with np.errstate(invalid="ignore", divide="ignore"):
+            return np.asarray(np.where(self.water_g > 0, 100 * solids / (solids + self.water_g), np.nan))
+
+    def volume_ml(self, temperature_c: Floats | float | None = None) -> Floats:
+        """Volume of the liquid and everything in it, without air. NaN where dry or above 85 °Bx.
+
+        Water and dissolved solids by the sucrose-solution density at their °Brix;
+        fat, protein and insolubles by their own densities, added up.
+        """
+        t = self.temperature_c if temperature_c is None else np.broadcast_to(temperature_c, self.total_g.shape)
+        brix = self.brix
+        fits = (brix <= 85) & (t >= 0) & (t <= 110)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            density = sucrose._density_kg_m3(np.where(fits, brix, 0.0), np.where(fits, t, 20.0))
+        liquid = (self.dissolved_g + self.water_g) / density * 1e3
+        rest = self.mass_g @ _OTHER_VOLUME_ML_G
+        return np.asarray(np.where(fits, liquid + rest, np.nan))
+
+    def plus(self, other: Matter) -> Matter:
+        """Both together: masses and heat add, extents mix by the mass they describe."""
+        own, its = self.insoluble_g, other.insoluble_g
+        both = own + its
+        weight = np.where(both > 0, own / np.where(both > 0, both, 1.0), 0.0)[:, None]
+        return Matter(
+            self.mass_g + other.mass_g,
+            self.enthalpy_j + other.enthalpy_j,
+            weight * self.extent + (1 - weight) * other.extent,
+            self.tracer + other.tracer,
+            self.air_ml + other.air_ml,
+            self.touched | other.touched,
+        )
+
+    def share(self, fraction: Floats) -> Matter:
+        """A well-mixed share (K,) of everything here."""
+        f = fraction[:, None]
+        return Matter(
+            self.mass_g * f, self.enthalpy_j * fraction, self.extent, self.tracer * f, self.air_ml * fraction, self.touched
+        )
+
+    def portion(self, *, liquid: Floats, insoluble: Floats) -> Matter:
+        """A share (K,) of what runs and another of what does not, at this temperature."""
+        by_component = liquid[:, None] * c.LIQUID + insoluble[:, None] * c.INSOLUBLE
+        mass = self.mass_g * by_component
+        t = np.nan_to_num(self.temperature_c)
+        return Matter(
+            mass,
+            thermal.enthalpy_j(mass, t),
+            self.extent,
+            self.tracer * liquid[:, None],
+            self.air_ml * liquid,
+            self.touched,
+        )
+
+    def minus(self, taken: Matter) -> Matter:
+        """What is left after ``taken``, a part of this, has gone."""
+        return Matter(
+            np.maximum(self.mass_g - taken.mass_g, 0.0),
+            self.enthalpy_j - taken.enthalpy_j,
+            self.extent,
+            np.maximum(self.tracer - taken.tracer, 0.0),
+            np.maximum(self.air_ml - taken.air_ml, 0.0),
+            self.touched,
+        )
+
+    def without_water(self, grams: Floats, temperature_c: Floats) -> Matter:
+        """This matter after ``grams`` of water have left, at a new temperature."""
+        mass = self.mass_g.copy()
+        mass[:, c.WATER] -= grams
+        return Matter(mass, thermal.enthalpy_j(mass, temperature_c), self.extent, self.tracer, self.air_ml, self.touched)
+
+    def at(self, temperature_c: Floats) -> Matter:
+        """The same matter brought to another temperature."""
+        heat = thermal.enthalpy_j(self.mass_g, temperature_c)
+        return Matter(self.mass_g, heat, self.extent, self.tracer, self.air_ml, self.touched)
+
+
+# Millilitres per gram of what is neither water nor dissolved.
+_OTHER_VOLUME_ML_G = (1.0 - c.DISSOLVED) / (c.DENSITY / 1000.0)
+_OTHER_VOLUME_ML_G[c.WATER] = 0.0

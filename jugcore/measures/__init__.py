@@ -1,0 +1,1 @@
+"""From what people write to grams: measure systems, densities, reading the text."""

@@ -1,0 +1,224 @@
+"""Amounts: what a line says, how references among lines are followed.
+
+A line's amount is one of five forms. Where a person typed text, :func:`understand`
+turns it into a form, with the names in it resolved to lines of this document.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from jugcore.errors import CyclicAmounts, NotUnderstood
+from jugcore.measures.parsing import Everything, Likeness, Quantity, Rate, Total, parse_amount
+from jugcore.method.fields import Id, Part
+
+
+class Written(Part):
+    """A quantity in the words it was written in: “1 1/2 cups”."""
+
+    kind: Literal["written"] = "written"
+    text: str = Field(max_length=120)
+
+
+class AsMuchAs(Part):
+    """As much as other lines together, times a factor: “as the juice”, “twice both”."""
+
+    kind: Literal["as_much_as"] = "as_much_as"
+    lines: tuple[Id, ...] = Field(min_length=1, max_length=100)
+    factor: float = Field(1.0, gt=0, le=10_000)
+
+
+class PerKg(Part):
+    """Grams per kilogram of something.
+
+    ``of``: ``pot_now`` what the vessel holds when this goes in · ``lines`` the lines
+    named · ``started`` every line that is no seasoning · ``after`` the vessel when a
+    stage ends · ``finished`` the product.
+    """
+
+    kind: Literal["per_kg"] = "per_kg"
+    grams: float = Field(gt=0, le=100_000)
+    of: Literal["pot_now", "lines", "started", "after", "finished"] = "pot_now"
+    lines: tuple[Id, ...] = Field((), max_length=100)
+    stage: Id | None = None
+
+
+class UpTo(Part):
+    """Made up to a total mass in its vessel: “6 g made up to 100 g”."""
+
+    kind: Literal["up_to"] = "up_to"
+    total_g: float = Field(gt=0, le=1_000_000)
+
+
+class All(Part):
+    """All that the source vessel holds."""
+
+    kind: Literal["all"] = "all"
+
+
+Amount = Annotated[Written | AsMuchAs | PerKg | UpTo | All, Field(discriminator="kind")]
+
+
+@dataclass(frozen=True)
+class Named:
+    """A line or join as amounts may refer to it."""
+
+    id: str
+    title: str
+    words: tuple[str, ...]
+    vessel: str
+    stage: str
+
+
+_COUNTED = {"both": 2, "all three": 3, "all four": 4}
+
+
+def understand(text: str, *, own: Named, earlier: Sequence[Named], others: Sequence[Named], stages: Mapping[str, str]) -> Amount:
+    """Turn typed text into an amount form.
+
+    ``earlier`` are the lines before this one, in order; ``others`` all but this one;
+    ``stages`` maps a lower-case stage title to its id. Raises NotUnderstood with the
+    word that is no line's name, or that fits several.
+    """
+    parsed = parse_amount(text)
+    match parsed:
+        case Quantity():
+            return Written(text=text.strip())
+        case Total():
+            return UpTo(total_g=parsed.grams)
+        case Everything():
+            return All()
+        case Rate():
+            return _rate(parsed, own=own, others=others, stages=stages)
+        case Likeness():
+            return AsMuchAs(lines=_lines(parsed.names, own=own, earlier=earlier, others=others), factor=parsed.factor)
+
+
+def _rate(rate: Rate, *, own: Named, others: Sequence[Named], stages: Mapping[str, str]) -> PerKg:
+    of = (rate.of or "").strip()
+    if of in ("", "pot", "the pot", "pot now", "what is in the pot"):
+        return PerKg(grams=rate.grams_per_kg)
+    if of in ("started", "the start", "starting mixture"):
+        return PerKg(grams=rate.grams_per_kg, of="started")
+    if of in ("finished", "the finish", "product", "the product"):
+        return PerKg(grams=rate.grams_per_kg, of="finished")
+    if of.startswith("after "):
+        stage = stages.get(of.removeprefix("after ").removeprefix("the ").strip())
+        if stage is None:
+            raise NotUnderstood(
+                "amount", f"No stage is called “{of.removeprefix('after ')}”.", f"Stages: {', '.join(stages)}."
+            )
+        return PerKg(grams=rate.grams_per_kg, of="after", stage=stage)
+    names = parse_amount(f"as {of}")
+    if not isinstance(names, Likeness):
+        raise NotUnderstood("amount", f"“{of}” names no line.", "Name lines of this formula, or write per kg started.")
+    return PerKg(
+        grams=rate.grams_per_kg, of="lines", lines=_lines(names.names, own=own, earlier=[], others=others)
+    )
+
+
+def _lines(names: Iterable[str], *, own: Named, earlier: Sequence[Named], others: Sequence[Named]) -> tuple[str, ...]:
+    found: list[str] = []
+    for name in names:
+        if name in _COUNTED or name in ("all", "all so far", "everything so far"):
+            same_vessel = [line for line in earlier if line.vessel == own.vessel]
+            count = _COUNTED.get(name, len(same_vessel))
+            if len(same_vessel) < count or not same_vessel:
+                raise NotUnderstood("amount", f"“{name}” needs {count or 'some'} lines before this one.", "Name the lines instead.")
+            found += [line.id for line in same_vessel[-count:]]
+            continue
+        found.append(_one(name, others))
+    return tuple(dict.fromkeys(found))
+
+
+def _one(name: str, others: Sequence[Named]) -> str:
+    """The line meant by a name: exact words first, then words it starts with or contains."""
+    tests = (
+        lambda words: name in words,
+        lambda words: any(word.startswith(name) for word in words),
+        lambda words: any(name in word.replace(",", " ").split() or name in word for word in words),
+    )
+    for test in tests:
+        hits = [line for line in others if test((line.title.lower(), *(w.lower() for w in line.words)))]
+        if len(hits) == 1:
+            return hits[0].id
+        if hits:
+            titles = ", ".join(dict.fromkeys(line.title for line in hits))
+            raise NotUnderstood("amount", f"“{name}” may mean several lines: {titles}.", "Write more of the name.")
+    known = ", ".join(dict.fromkeys(line.title for line in others)) or "none yet"
+    raise NotUnderstood("amount", f"No other line is called “{name}”.", f"Lines: {known}.")
+
+
+def references(amount: Amount, started: Sequence[str], own: str) -> tuple[str, ...]:
+    """The lines whose grams this amount needs before the walk reaches it."""
+    match amount:
+        case AsMuchAs():
+            return amount.lines
+        case PerKg(of="lines"):
+            return amount.lines
+        case PerKg(of="started"):
+            return tuple(line for line in started if line != own)
+        case _:
+            return ()
+
+
+def require_acyclic(amounts: Mapping[str, Amount], started: Sequence[str], titles: Mapping[str, str]) -> None:
+    """Raise CyclicAmounts naming the lines of the first circle of references."""
+    done: set[str] = set()
+    for first in amounts:
+        path: list[str] = []
+        trail: list[tuple[str, list[str]]] = [(first, [])]
+        while trail:
+            line, _ = trail[-1]
+            if line in done or line not in amounts:
+                trail.pop()
+                continue
+            if not path or path[-1] != line:
+                path.append(line)
+                trail[-1] = (line, [r for r in references(amounts[line], started, line) if r not in done])
+            waiting = trail[-1][1]
+            if not waiting:
+                done.add(line)
+                path.pop()
+                trail.pop()
+                continue
+            nxt = waiting.pop()
+            if nxt in path:
+                circle = [*path[path.index(nxt) :], nxt]
+                words = " → ".join(titles.get(i, i) for i in circle)
+                raise CyclicAmounts(
+                    f"lines.{line}.amount",
+                    f"These amounts refer to one another in a circle: {words}.",
+                    "Give one of them grams.",
+                )
+            trail.append((nxt, []))
+
+
+def said(amount: Amount, titles: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
+    """The text twin of an amount, in the words a person would write."""
+    match amount:
+        case Written():
+            return amount.text
+        case AsMuchAs():
+            names = " and ".join(titles.get(line, line).lower() for line in amount.lines)
+            if amount.factor == 1:
+                return f"as {names}"
+            return f"{'twice' if amount.factor == 2 else f'{amount.factor:g} x'} {names}"
+        case PerKg(of="lines"):
+            return f"{amount.grams:g} g per kg of " + " and ".join(titles.get(line, line).lower() for line in amount.lines)
+        case PerKg(of="started"):
+            return f"{amount.grams:g} g per kg started"
+        case PerKg(of="finished"):
+            return f"{amount.grams:g} g per kg finished"
+        case PerKg(of="after"):
+            return f"{amount.grams:g} g per kg after {stage_titles.get(amount.stage or '', amount.stage or '')}"
+        case PerKg():
+            return f"{amount.grams:g} g per kg"
+        case UpTo():
+            return f"up to {amount.total_g:g} g"
+        case All():
+            return "all"

@@ -1,0 +1,182 @@
+"""What a stage may ask while it is applied: figures, faults, and line amounts."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from jugcore.errors import Floats
+from jugcore.matter.matter import Matter
+from jugcore.method.amounts import All, AsMuchAs, PerKg, UpTo, Written
+from jugcore.method.flows import State
+from jugcore.method.kitchen import Band, Kitchen
+from jugcore.physics.boiling import _pressure_pa
+
+if TYPE_CHECKING:
+    from jugcore.method.document import Line, Method
+
+
+@dataclass(frozen=True)
+class Fault:
+    """Something a stage could not do, in the cases where ``cases`` is true.
+
+    The walk goes on as if the stage had done nothing there; the message is about
+    the first such case.
+    """
+
+    code: str
+    field: str
+    message: str
+    remedy: str
+    cases: np.ndarray[tuple[int], np.dtype[np.bool_]] = field(repr=False)
+    stage: str | None = None
+
+
+class Context:
+    """One pass of the walk: its cases, what is given, and what has gone wrong."""
+
+    def __init__(
+        self, method: Method, kitchen: Kitchen, cases: int, given: Mapping[str, Floats], guesses: Mapping[str, Floats]
+    ) -> None:
+        self.method = method
+        self.kitchen = kitchen
+        self.cases = cases
+        self.faults: list[Fault] = []
+        self.asked: set[str] = set()
+        self._given = given
+        self._guesses = guesses
+        self._pressure: Floats | None = None
+
+    # figures ------------------------------------------------------------
+
+    def full(self, value: float) -> Floats:
+        return np.full(self.cases, float(value))
+
+    def given(self, path: str) -> Floats | None:
+        return self._given.get(path)
+
+    def value(self, path: str, default: float) -> Floats:
+        """The parameter at ``path``: what is given for it, else the document's."""
+        override = self._given.get(path)
+        return self.full(default) if override is None else override
+
+    def band(self, path: str, default: Band) -> Floats:
+        """A (K, 3) band; a given value is taken as exact."""
+        override = self._given.get(path)
+        if override is None:
+            return np.broadcast_to(np.array([default.low, default.typical, default.high]), (self.cases, 3))
+        return np.repeat(override[:, None], 3, axis=1)
+
+    def pressure_pa(self) -> Floats:
+        if self._pressure is None:
+            self._pressure = _pressure_pa(self.value("kitchen.altitude_m", self.kitchen.altitude_m))
+        return self._pressure
+
+    def seconds(self, low: float, typical: float, high: float, *, minutes: float | None = None) -> Floats:
+        """A (K, 3) duration: the document's own minutes if it gives any, else the estimate."""
+        if minutes is not None:
+            low = typical = high = 60.0 * minutes
+        return np.broadcast_to(np.array([low, typical, high]), (self.cases, 3))
+
+    def matter(self, state: State, vessel: str) -> Matter:
+        held = state.vessels.get(vessel)
+        return Matter.nothing(self.cases) if held is None else held
+
+    # faults -------------------------------------------------------------
+
+    def fault(
+        self, code: str, *, field: str, message: str, remedy: str, cases: Floats | None = None, stage: str | None = None
+    ) -> None:
+        where = np.ones(self.cases, bool) if cases is None else np.broadcast_to(np.asarray(cases, bool), (self.cases,))
+        if bool(where.any()):
+            self.faults.append(Fault(code, field, message, remedy, where, stage))
+
+    # amounts ------------------------------------------------------------
+
+    def _guess(self, key: str) -> Floats:
+        self.asked.add(key)
+        guess = self._guesses.get(key)
+        return self.full(0.0) if guess is None else guess
+
+    def grams_of(self, id: str, state: State) -> Floats:
+        """Grams of another line (or join), from the state if it has been, else ahead of time."""
+        known = state.lines.get(id)
+        if known is not None:
+            return known
+        override = self._given.get(f"lines.{id}.grams")
+        if override is not None:
+            return override
+        amount = self.method.amounts.get(id)
+        match amount:
+            case Written():
+                return self.full(self.method.weighed[id].grams)
+            case AsMuchAs():
+                return np.asarray(amount.factor * sum(self.grams_of(line, state) for line in amount.lines))
+            case PerKg(of="lines"):
+                return np.asarray(amount.grams * 1e-3 * sum(self.grams_of(line, state) for line in amount.lines))
+            case PerKg(of="started"):
+                return np.asarray(amount.grams * 1e-3 * self._started(id, state))
+            case _:
+                return self._guess(f"lines.{id}")
+
+    def _started(self, own: str, state: State) -> Floats:
+        total = self.full(0.0)
+        for line in self.method.started:
+            if line != own:
+                total = total + self.grams_of(line, state)
+        return total
+
+    def line_grams(self, line: Line, state: State, now_g: Floats) -> Floats:
+        """Grams of a line as it goes into a vessel that holds ``now_g`` grams."""
+        override = self._given.get(f"lines.{line.id}.grams")
+        if override is not None:
+            return override
+        amount = self.method.amounts[line.id]
+        match amount:
+            case PerKg(of="pot_now"):
+                return np.asarray(amount.grams * 1e-3 * now_g)
+            case PerKg(of="after"):
+                ended = state.masses.get(amount.stage or "")
+                base = self._guess(f"after.{amount.stage}") if ended is None else ended
+                return np.asarray(amount.grams * 1e-3 * base)
+            case PerKg(of="finished"):
+                return np.asarray(amount.grams * 1e-3 * self._guess("finished"))
+            case UpTo():
+                room = amount.total_g - now_g
+                self.fault(
+                    "already_over",
+                    field=f"lines.{line.id}.amount",
+                    message=f"The vessel already holds {float(np.max(now_g)):,.0f} g, more than {amount.total_g:,.0f} g.",
+                    remedy="Make it up to a larger total, or put less in before this line.",
+                    cases=room < 0,
+                )
+                return np.maximum(room, 0.0)
+            case All():
+                # Checked when the document is compiled; here for a caller that skips that.
+                self.fault(
+                    "all_of_what",
+                    field=f"lines.{line.id}.amount",
+                    message="“All” fits what is already in a vessel, not an ingredient.",
+                    remedy="Give grams or another amount.",
+                )
+                return self.full(0.0)
+            case _:
+                return self.grams_of(line.id, state)
+
+    def join_grams(self, stage_id: str, state: State, now_g: Floats) -> Floats:
+        """Grams a join asks for; ``All`` never reaches here."""
+        amount = self.method.amounts[stage_id]
+        match amount:
+            case PerKg(of="pot_now"):
+                return np.asarray(amount.grams * 1e-3 * now_g)
+            case UpTo():
+                return np.maximum(amount.total_g - now_g, 0.0)
+            case PerKg(of="after" | "finished"):
+                key = "finished" if amount.of == "finished" else f"after.{amount.stage}"
+                known = state.masses.get(amount.stage or "")
+                return np.asarray(amount.grams * 1e-3 * (self._guess(key) if known is None else known))
+            case _:
+                return self.grams_of(stage_id, state)

@@ -1,0 +1,382 @@
+"""The document: a method with its kitchen and inline substances, as JSON.
+
+:func:`parse_document` checks it and gives a :class:`Method` ready to walk. Every
+problem found is reported with the field it is at (``lines.<id>.amount``,
+``stages.<id>.until``) and with what to do.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+from pydantic import Field, ValidationError
+
+from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
+from jugcore.matter import components as c
+from jugcore.matter.substance import EU_ALLERGENS, Substance, library, substance_from_composition
+from jugcore.measures.density import Weighed, grams_of
+from jugcore.measures.parsing import Quantity, parse_amount
+from jugcore.method.amounts import (
+    Amount,
+    AsMuchAs,
+    Named,
+    PerKg,
+    Written,
+    require_acyclic,
+    said,
+    understand,
+)
+from jugcore.method.context import Context
+from jugcore.method.explain import explain
+from jugcore.method.fields import Id, Part, Text, Title, number
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Adding, Join, LineDoc, Stage, StageBase, cake_of
+
+SCHEMA = "oakenjug.method/1"
+
+
+class VesselDoc(Part):
+    """A vessel of the method; ``pot`` names one of the kitchen's pots."""
+
+    id: Id
+    name: Title | None = None
+    pot: Id | None = None
+    film_g: float | None = number(None, unit="g", ge=0, le=1000, description="What stays on its wall; else the kitchen's")
+
+
+class SubstanceDoc(Part):
+    """A substance carried in the document itself."""
+
+    title: Title
+    kind: str = "other"
+    basis: Literal["table", "label", "estimate"] = "estimate"
+    composition_g_per_100g: dict[str, float]
+    free_sugars_g_per_100g: float | None = Field(None, ge=0, le=100)
+    density_g_ml: float = number(1.0, unit="g/ml", gt=0, le=25, description="As a spoon or cup meets it")
+    density_spread: float = number(0.1, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
+    storage: Literal["ambient", "chilled"] = "ambient"
+    is_ground: bool = False
+    allergens: tuple[str, ...] = ()
+    check_pack_for: tuple[str, ...] = ()
+    also_called: tuple[str, ...] = ()
+    source: Text = ""
+    note: Text = ""
+
+
+class MethodDocument(Part):
+    """One formula as a method."""
+
+    schema_: Literal["oakenjug.method/1"] = Field("oakenjug.method/1", alias="schema")
+    name: Title = ""
+    family: Title = ""
+    school: Title = ""
+    notes: Text = ""
+    vessels: tuple[VesselDoc, ...] = Field((), max_length=50)
+    stages: tuple[Stage, ...] = Field(max_length=100)
+    finished: Id | None = Field(None, description="The vessel that ends with the product; else the last one written.")
+    substances: dict[Id, SubstanceDoc] = {}
+    kitchen: Kitchen | None = None
+
+
+Line = LineDoc
+
+
+@dataclass(frozen=True)
+class Method:
+    """A checked document: substances found, amounts understood, order known."""
+
+    document: MethodDocument
+    substances: dict[str, Substance]
+    amounts: dict[str, Amount]
+    weighed: dict[str, Weighed]
+    started: tuple[str, ...]
+    product: str
+    trunk: frozenset[str]
+    _vessels: dict[str, VesselDoc] = field(repr=False)
+
+    @property
+    def stages(self) -> tuple[StageBase, ...]:
+        return self.document.stages
+
+    @property
+    def lines(self) -> dict[str, LineDoc]:
+        return {line.id: line for stage in self.stages if isinstance(stage, Adding) for line in stage.lines}
+
+    def stage_of_line(self, line: str) -> StageBase:
+        return next(s for s in self.stages if isinstance(s, Adding) and any(x.id == line for x in s.lines))
+
+    def vessel_name(self, vessel: str) -> str:
+        """What a sentence calls a vessel."""
+        if vessel.startswith("cake:"):
+            return "the cake"
+        held = self._vessels.get(vessel)
+        return (held.name if held and held.name else vessel) or "the vessel"
+
+    def pot_id(self, vessel: str) -> str | None:
+        held = self._vessels.get(vessel)
+        return held.pot if held else None
+
+    def film_g(self, vessel: str, kitchen: Kitchen) -> float:
+        held = self._vessels.get(vessel)
+        return kitchen.film_g if held is None or held.film_g is None else held.film_g
+
+    def line_title(self, line: LineDoc) -> str:
+        return line.name or self.substances[line.substance].title
+
+    def titles(self) -> dict[str, str]:
+        """What people call each line and join."""
+        found = {line.id: self.line_title(line) for line in self.lines.values()}
+        for stage in self.stages:
+            if isinstance(stage, Join):
+                found[stage.id] = stage.name or self.vessel_name(stage.source)
+        return found
+
+    def amount_text(self, id: str) -> str:
+        """The text twin of an amount."""
+        stages = {s.id: s.name or s.title for s in self.stages}
+        return said(self.amounts[id], self.titles(), stages)
+
+    def fraction_of(self, substance: str, ctx: Context) -> Floats:
+        """Composition (C,) or (K, C): the book's, or with a given component, water making up.
+
+        Given as ``substances.<id>.<component>`` in grams per 100 g: a juice weaker
+        than assumed, a lot with more acid.
+        """
+        book = self.substances[substance].mass_fraction
+        prefix = f"substances.{substance}."
+        changed = [(name, ctx.given(prefix + name)) for name in c.NAMES if ctx.given(prefix + name) is not None]
+        if not changed:
+            return book
+        mass = np.repeat(book[None, :], ctx.cases, axis=0)
+        for name, grams in changed:
+            assert grams is not None
+            mass[:, c.WATER] += mass[:, c.INDEX[name]] - grams / 100.0
+            mass[:, c.INDEX[name]] = grams / 100.0
+        ctx.fault(
+            "no_room_for_water",
+            field=f"substances.{substance}",
+            message=f"The parts given for {self.substances[substance].title} leave less than no water.",
+            remedy="Give less of them.",
+            cases=mass[:, c.WATER] < 0,
+        )
+        return np.where(mass[:, c.WATER, None] < 0, book[None, :], mass)
+
+    def line_temperature_c(self, line: LineDoc, ctx: Context) -> Floats:
+        if line.temperature_c is not None:
+            return ctx.full(line.temperature_c)
+        if self.substances[line.substance].storage == "chilled":
+            return ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c)
+        return ctx.value("kitchen.room_c", ctx.kitchen.room_c)
+
+    def milled_share(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
+        """Share (K,) of the incoming insoluble solids that comes ground."""
+        solid = np.array([float(self.substances[line.substance].mass_fraction @ c.INSOLUBLE) for line in lines])
+        ground = np.array([1.0 if self.substances[line.substance].is_ground else 0.0 for line in lines])
+        total = grams @ solid
+        return np.asarray(np.where(total > 0, grams @ (solid * ground) / np.where(total > 0, total, 1.0), 0.0))
+
+
+def parse_document(raw: Mapping[str, Any]) -> Method:
+    """Check a document and make it ready to walk.
+
+    Raises SeveralProblems (or the single DomainError) listing everything wrong.
+    """
+    try:
+        document = MethodDocument.model_validate(raw)
+    except ValidationError as error:
+        raise _together([explain(e, raw) for e in error.errors(include_url=False)]) from None
+    return compile_document(document)
+
+
+def compile_document(document: MethodDocument) -> Method:
+    """A checked document to a Method: substances, amounts, references, order."""
+    problems: list[DomainError] = []
+    _check_shape(document, problems)
+    substances = _substances(document, problems)
+    if problems:
+        raise _together(problems)
+    vessels = {v.id: v for v in document.vessels}
+    named = _named(document, substances, vessels)
+    amounts = _amounts(document, named, problems)
+    weighed = _weigh(document, substances, amounts, problems)
+    _check_references(document, amounts, named, problems)
+    if problems:
+        raise _together(problems)
+    started = tuple(
+        line.id
+        for stage in document.stages
+        if isinstance(stage, Adding)
+        for line in stage.lines
+        if not substances[line.substance].is_seasoning
+    )
+    titles = {n.id: n.title for n in named}
+    require_acyclic(amounts, started, titles)
+    product = document.finished or document.stages[-1].writes()
+    return Method(document, substances, amounts, weighed, started, product, _trunk(document, product), vessels)
+
+
+def _together(problems: list[DomainError]) -> DomainError:
+    return problems[0] if len(problems) == 1 else SeveralProblems(problems)
+
+
+def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
+    if not document.stages:
+        problems.append(BadDocument("stages", "There is no stage yet.", "Add the first: what goes into the pot."))
+        return
+    seen: set[str] = set()
+    lines = [line for stage in document.stages if isinstance(stage, Adding) for line in stage.lines]
+    for kind, ids in (("stages", [s.id for s in document.stages]), ("lines", [line.id for line in lines])):
+        for id in ids:
+            if id in seen:
+                problems.append(BadDocument(f"{kind}.{id}", f"The id “{id}” is used twice.", "Give every line and stage its own id."))
+            seen.add(id)
+    vessels = [v.id for v in document.vessels]
+    for id in {v for v in vessels if vessels.count(v) > 1}:
+        problems.append(BadDocument(f"vessels.{id}", f"The vessel “{id}” is listed twice.", "Remove one."))
+    for stage in document.stages:
+        if stage.writes() != stage.vessel and stage.writes().startswith("cake:"):
+            problems.append(BadDocument(f"stages.{stage.id}.into", "A cake is not a vessel to pour into.", "Name another vessel."))
+        into = getattr(stage, "into", None)
+        if stage.reads() == stage.vessel or into == stage.vessel:
+            problems.append(
+                BadDocument(f"stages.{stage.id}.vessel", "It pours a vessel into itself.", "Name two different vessels.")
+            )
+    written: set[str] = set()
+    for stage in document.stages:
+        written |= {stage.vessel, stage.writes(), cake_of(stage.id)}
+    if document.finished is not None and document.finished not in written:
+        problems.append(
+            BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to.")
+        )
+
+
+def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[str, Substance]:
+    known = library()
+    found: dict[str, Substance] = {}
+    for id, doc in document.substances.items():
+        try:
+            facts = doc.model_dump(exclude={"composition_g_per_100g"})
+            found[id] = substance_from_composition(
+                id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts
+            )
+        except DomainError as error:
+            problems.append(error)
+        unknown = [a for a in doc.allergens if a not in EU_ALLERGENS]
+        if unknown:
+            problems.append(
+                BadDocument(
+                    f"substances.{id}.allergens", f"“{unknown[0]}” is not one of the allergens listed here.",
+                    f"Use: {', '.join(EU_ALLERGENS)}.",
+                )
+            )  # fmt: skip
+    for stage in document.stages:
+        for line in stage.lines if isinstance(stage, Adding) else ():
+            if line.substance in document.substances:
+                continue
+            if line.substance in known:
+                found[line.substance] = known[line.substance]
+            else:
+                problems.append(
+                    BadDocument(
+                        f"lines.{line.id}.substance", f"No substance has the id “{line.substance}”.",
+                        "Choose one from the pantry, or carry it in the document.",
+                    )
+                )  # fmt: skip
+    return found
+
+
+def _named(document: MethodDocument, substances: Mapping[str, Substance], vessels: Mapping[str, VesselDoc]) -> list[Named]:
+    found: list[Named] = []
+    for stage in document.stages:
+        if isinstance(stage, Adding):
+            for line in stage.lines:
+                substance = substances[line.substance]
+                words = (substance.title, *substance.also_called)
+                found.append(Named(line.id, line.name or substance.title, words, stage.vessel, stage.id))
+        elif isinstance(stage, Join):
+            vessel = vessels.get(stage.source)
+            title = stage.name or (vessel.name if vessel and vessel.name else stage.source)
+            found.append(Named(stage.id, title, (title,), stage.vessel, stage.id))
+    return found
+
+
+def _amounts(document: MethodDocument, named: list[Named], problems: list[DomainError]) -> dict[str, Amount]:
+    stage_ids = {(s.name or s.title).lower(): s.id for s in document.stages}
+    by_id = {n.id: (i, n) for i, n in enumerate(named)}
+    amounts: dict[str, Amount] = {}
+    for stage in document.stages:
+        wanted: list[tuple[str, Amount | str]] = []
+        if isinstance(stage, Adding):
+            wanted = [(line.id, line.amount) for line in stage.lines]
+        elif isinstance(stage, Join):
+            wanted = [(stage.id, stage.amount)]
+        for id, amount in wanted:
+            if not isinstance(amount, str):
+                amounts[id] = amount
+                continue
+            index, own = by_id[id]
+            try:
+                amounts[id] = understand(
+                    amount, own=own, earlier=named[:index], others=[n for n in named if n.id != id], stages=stage_ids
+                )
+            except NotUnderstood as error:
+                problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
+    return amounts
+
+
+def _weigh(
+    document: MethodDocument, substances: Mapping[str, Substance], amounts: Mapping[str, Amount], problems: list[DomainError]
+) -> dict[str, Weighed]:
+    system = (document.kitchen or Kitchen()).measures
+    weighed: dict[str, Weighed] = {}
+    plain = library()["water"]
+    for stage in document.stages:
+        items = [(line.id, substances[line.substance]) for line in stage.lines] if isinstance(stage, Adding) else []
+        if isinstance(stage, Join):
+            items = [(stage.id, plain)]
+        for id, substance in items:
+            amount = amounts.get(id)
+            if not isinstance(amount, Written):
+                continue
+            try:
+                parsed = parse_amount(amount.text)
+                if not isinstance(parsed, Quantity):
+                    raise NotUnderstood("amount", f"“{amount.text}” is not a quantity.", "Write, for example, 430 g.")
+                weighed[id] = grams_of(parsed, substance, system)
+            except NotUnderstood as error:
+                problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
+    return weighed
+
+
+def _check_references(
+    document: MethodDocument, amounts: Mapping[str, Amount], named: list[Named], problems: list[DomainError]
+) -> None:
+    lines = {n.id for n in named}
+    stages = {s.id for s in document.stages}
+    for id, amount in amounts.items():
+        wanted = amount.lines if isinstance(amount, AsMuchAs | PerKg) else ()
+        for other in wanted:
+            if other not in lines:
+                problems.append(
+                    BadDocument(f"lines.{id}.amount", f"It refers to a line “{other}” that is not here.", "Name a line of this formula.")
+                )
+        if isinstance(amount, PerKg):
+            if amount.of == "after" and amount.stage not in stages:
+                problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is not here.", "Name a stage of this formula."))
+            if amount.of == "lines" and not amount.lines:
+                problems.append(BadDocument(f"lines.{id}.amount", "It is per kilogram of lines but names none.", "Name the lines."))
+
+
+def _trunk(document: MethodDocument, product: str) -> frozenset[str]:
+    """Stages on the way to the product; the others are branches that join it."""
+    trunk: set[str] = set()
+    vessel = product
+    for stage in reversed(document.stages):
+        if stage.writes() == vessel:
+            trunk.add(stage.id)
+            if stage.vessel != vessel:
+                vessel = stage.vessel
+    return frozenset(trunk)

@@ -1,0 +1,75 @@
+"""Turns a schema complaint into a sentence at a field that says what to do."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from jugcore.errors import BadDocument, DomainError, OutOfRange, shown
+
+_UNITS = {"_g": "g", "_c": "°C", "brix": "°Bx", "minutes": "min", "_ml": "ml", "_m": "m", "_cm": "cm", "_w": "W", "_um": "µm"}
+_NAMES = {
+    "brix": "°Brix", "mass_g": "mass", "off_g": "grams off", "temperature_c": "temperature", "to_c": "temperature",
+    "yield_fraction": "yield", "loss_fraction": "loss", "size_ml": "size", "altitude_m": "altitude",
+}  # fmt: skip
+
+
+def field_path(location: Sequence[int | str], raw: Any) -> str:
+    """``stages.2.boil.until.brix`` as ``stages.<id>.until.brix``; lines lead their own path.
+
+    Discriminator tags that are no keys of the document are left out.
+    """
+    path: list[str] = []
+    here = raw
+    for part in location:
+        if isinstance(part, int) and isinstance(here, Sequence) and not isinstance(here, str) and part < len(here):
+            here = here[part]
+            name = here.get("id") if isinstance(here, Mapping) else None
+            path.append(str(name) if isinstance(name, str) and name else str(part))
+            continue
+        if isinstance(here, Mapping) and isinstance(part, str) and part not in here and part in (here.get("kind"), "str"):
+            continue
+        if isinstance(here, str) and isinstance(part, str):
+            continue
+        here = here.get(part) if isinstance(here, Mapping) else None
+        path.append(str(part))
+    if "lines" in path[1:] and path[0] == "stages":
+        path = path[path.index("lines", 1) :]
+    return ".".join(path) or "document"
+
+
+def _unit(name: str) -> str:
+    return next((f" {unit}" for ending, unit in _UNITS.items() if name.endswith(ending)), "")
+
+
+def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
+    """A DomainError for one pydantic error of a document."""
+    path = field_path(error["loc"], raw)
+    name = str(error["loc"][-1]) if error["loc"] else "document"
+    called = _NAMES.get(name, name.replace("_", " "))
+    unit = _unit(name)
+    kind, given, context = error["type"], error.get("input"), error.get("ctx") or {}
+    bounds = {
+        "greater_than": ("gt", "above"), "greater_than_equal": ("ge", "at least"),
+        "less_than": ("lt", "below"), "less_than_equal": ("le", "at most"),
+    }  # fmt: skip
+    if kind in bounds:
+        key, word = bounds[kind]
+        value = shown(float(given)) if isinstance(given, int | float) else str(given)
+        return OutOfRange(path, f"{value}{unit} is no possible {called}.", f"Give {word} {shown(context[key])}{unit}.")
+    if kind == "missing":
+        return BadDocument(path, f"The {called} is missing.", "Add it.")
+    if kind == "extra_forbidden":
+        return BadDocument(path, f"“{name}” is not part of a document.", "Remove it, or check its spelling.")
+    if kind == "too_short":
+        return BadDocument(path, f"There are no {called} yet.", "Add at least one, or remove the stage.")
+    if kind in ("float_parsing", "float_type", "finite_number", "int_parsing"):
+        return BadDocument(path, f"“{str(given)[:60]}” is not a number.", f"Give a number{' in' + unit if unit else ''}.")
+    if kind == "string_pattern_mismatch":
+        return BadDocument(path, f"“{str(given)[:60]}” cannot be an id.", "Use 1 to 64 letters, digits, - or _.")
+    if kind in ("union_tag_invalid", "union_tag_not_found"):
+        allowed = context.get("expected_tags", "one of the kinds")
+        return BadDocument(path, f"The kind of this {'stage' if 'stages' in path else 'amount'} is not known.", f"Use {allowed}.")
+    if kind == "value_error":
+        return BadDocument(path, str(context.get("error", error["msg"])), "Change it so that one thing is given.")
+    return BadDocument(path, f"{str(error['msg'])}.", "Compare it with the published schema.")

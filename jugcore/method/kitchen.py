@@ -1,0 +1,90 @@
+"""The kitchen a method is walked in: its height, its pots, its burners.
+
+Figures marked *estimate* are where a new kitchen starts; the log corrects them.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from jugcore.method.fields import Id, Part, Title, number
+
+
+class Pot(Part):
+    """A pot as it hangs on the wall."""
+
+    id: Id
+    name: Title
+    tare_g: float = number(0.0, unit="g", ge=0, le=50_000, description="What the empty pot weighs")
+    diameter_cm: float = number(24.0, unit="cm", gt=0, le=200, description="Inside width at the surface")
+    capacity_ml: float = number(5000.0, unit="ml", gt=0, le=500_000, description="Filled to the brim")
+
+
+class Burner(Part):
+    """A burner or plate."""
+
+    id: Id
+    name: Title
+    power_w: float = number(2000.0, unit="W", gt=0, le=100_000, description="Rated power")
+    efficiency: float = number(0.4, unit="1", gt=0, le=1, description="Share of the power that reaches the pot (estimate)")
+
+
+class Scale(Part):
+    """A scale: what it can carry and the smallest step it shows."""
+
+    id: Id
+    name: Title
+    capacity_g: float = number(5000.0, unit="g", gt=0, le=500_000, description="Largest reading, pot included")
+    resolution_g: float = number(1.0, unit="g", gt=0, le=1000, description="Smallest step")
+
+
+class Sieve(Part):
+    """A sieve or cloth."""
+
+    id: Id
+    name: Title
+    mesh_um: float = number(90.0, unit="µm", gt=0, le=10_000, description="Opening")
+
+
+class Band(Part):
+    """A quantity known as a range."""
+
+    low: float = Field(ge=0, le=1000)
+    typical: float = Field(ge=0, le=1000)
+    high: float = Field(ge=0, le=1000)
+
+
+class Kitchen(Part):
+    """Everything about the place that changes a number."""
+
+    altitude_m: float = number(0.0, unit="m", ge=-430, le=5000, description="Height above the sea")
+    room_c: float = number(20.0, unit="°C", ge=0, le=50, description="Kitchen and store")
+    fridge_c: float = number(4.0, unit="°C", ge=0, le=20, description="Fridge")
+    measures: Literal["metric", "us", "imperial", "australian"] = "metric"
+    pots: tuple[Pot, ...] = Field(default=(), max_length=100)
+    burners: tuple[Burner, ...] = Field(default=(), max_length=100)
+    scales: tuple[Scale, ...] = Field(default=(), max_length=100)
+    sieves: tuple[Sieve, ...] = Field(default=(), max_length=100)
+    film_g: float = number(5.0, unit="g", ge=0, le=1000, description="What stays on a wet pot poured out (estimate)")
+    cake_uptake_g_per_g: float = number(
+        1.1, unit="g/g", ge=0, le=20, description="Liquid a gram of strained solids holds (estimate)"
+    )
+    efficiency_spread: float = number(
+        0.15, unit="1", ge=0, le=0.9, description="How far a burner's efficiency may be off, relative, ± (estimate)"
+    )
+    simmer_kg_m2h: Band = Band(low=12, typical=14, high=16)
+    steady_kg_m2h: Band = Band(low=20, typical=25, high=30)
+
+    def pot(self, id: str | None) -> Pot:
+        """The pot asked for, else the first, else a plain 24 cm pot."""
+        return next((p for p in self.pots if p.id == id), self.pots[0] if self.pots else PLAIN_POT)
+
+    def burner(self, id: str | None) -> Burner:
+        """The burner asked for, else the first, else a plain 2 kW gas burner."""
+        return next((b for b in self.burners if b.id == id), self.burners[0] if self.burners else PLAIN_BURNER)
+
+
+PLAIN_POT = Pot(id="plain-pot", name="a plain 24 cm pot", tare_g=0.0)
+PLAIN_BURNER = Burner(id="plain-burner", name="a plain 2 kW gas burner")

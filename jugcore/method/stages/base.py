@@ -1,0 +1,89 @@
+"""What every stage has, and what it gives back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import ClassVar
+
+import numpy as np
+from pydantic import Field
+
+from jugcore.errors import Floats
+from jugcore.matter.matter import Matter
+from jugcore.method.context import Context
+from jugcore.method.fields import Id, Part, Text, Title, VesselId
+from jugcore.method.flows import Flow, State, film_left
+
+
+@dataclass(frozen=True)
+class Trace:
+    """A stage over time: (K, N) seconds since it began, grams in the pot, °C and °Bx."""
+
+    seconds: Floats
+    mass_g: Floats
+    temperature_c: Floats
+    brix: Floats
+
+
+@dataclass(frozen=True)
+class Step:
+    """What one stage did: the state after it, what moved, how long it took.
+
+    ``duration_s`` and ``hands_s`` are (K, 3): low, typical, high; waiting is the
+    difference. ``figures`` are numbers the cook needs at this stage, (K,) or (K, 3).
+    """
+
+    after: State
+    flows: tuple[Flow, ...] = ()
+    duration_s: Floats = field(default_factory=lambda: np.zeros((1, 3)))
+    hands_s: Floats = field(default_factory=lambda: np.zeros((1, 3)))
+    figures: dict[str, Floats] = field(default_factory=dict)
+    trace: Trace | None = None
+
+
+class StageBase(Part):
+    """A stage of a method. Its id is stable across versions; its name is for people."""
+
+    title: ClassVar[str] = "Stage"
+    cautions: ClassVar[tuple[str, ...]] = ()
+
+    id: Id
+    name: Title | None = None
+    vessel: VesselId = Field(description="The vessel it works on.")
+    note: Text = ""
+    minutes: float | None = Field(None, gt=0, le=10_000, description="Hands-on time, where it is known [min]")
+
+    def reads(self) -> str | None:
+        """A vessel it takes matter from, other than the one it works on."""
+        return None
+
+    def writes(self) -> str:
+        """The vessel that holds the result."""
+        return self.vessel
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        raise TypeError(f"{type(self).__name__} has no apply")
+
+    def path(self, parameter: str) -> str:
+        """Where a parameter of this stage is given: ``stages.<id>.<parameter>``."""
+        return f"stages.{self.id}.{parameter}"
+
+
+def finish(
+    stage: StageBase, before: State, after: State, *, duration_s: Floats, after_vessels: tuple[str, ...] = ()
+) -> State:
+    """Mark the stage's vessel ready: after all it needed were ready, and its own time."""
+    needed = [before.ready_at_s[v] for v in (stage.vessel, stage.writes(), stage.reads(), *after_vessels) if v in before.ready_at_s]
+    start = np.maximum.reduce(needed) if needed else np.zeros_like(duration_s)
+    target = stage.writes()
+    held = after.vessels.get(target)
+    masses = {**after.masses, stage.id: held.total_g} if held is not None else after.masses
+    return replace(after, ready_at_s={**after.ready_at_s, target: start + duration_s}, masses=masses)
+
+
+def pour_out(source: Matter, ctx: Context, vessel: str) -> tuple[Matter, Matter]:
+    """All of a vessel but the film on its wall: (poured, film)."""
+    film_g = ctx.value(f"vessels.{vessel}.film_g", ctx.method.film_g(vessel, ctx.kitchen))
+    stays = film_left(source, film_g)
+    poured = source.share(1.0 - stays)
+    return poured, source.minus(poured)

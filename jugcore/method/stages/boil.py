@@ -1,0 +1,253 @@
+"""Boil: water leaves as steam until one of five ends is met.
+
+Every end becomes grams off. How long that takes follows from the heat that gets
+into the pot and, below a full boil, from the pot's surface.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+
+from jugcore.errors import Floats, shown
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.method.context import Context
+from jugcore.method.fields import Id, Part, number
+from jugcore.method.flows import Flow, State
+from jugcore.method.stages.base import StageBase, Step, Trace, finish
+from jugcore.method.stages.warm import heating_power_w
+from jugcore.physics import thermal, water
+from jugcore.physics.mixtures import boiling_point
+from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
+
+#: Points along the boil at which temperature, heat and time are worked out.
+_POINTS = 9
+#: Above this the boiling model ends. [°Bx]
+MAX_BRIX = 90.0
+_ENDS = ("brix", "mass_g", "temperature_c", "minutes", "off_g")
+
+
+class BoilEnd(Part):
+    """When the boil ends: exactly one of these."""
+
+    brix: float | None = number(None, unit="°Bx", gt=0, le=MAX_BRIX, description="Dissolved solids of the liquid")
+    mass_g: float | None = number(None, unit="g", gt=0, le=1_000_000, description="What the pot holds, tare not counted")
+    temperature_c: float | None = number(None, unit="°C", gt=50, le=150, description="What the probe reads at the boil")
+    minutes: float | None = number(None, unit="min", gt=0, le=1440, description="From when it boils")
+    off_g: float | None = number(None, unit="g", gt=0, le=1_000_000, description="Water boiled off")
+
+    @model_validator(mode="after")
+    def _exactly_one(self) -> Self:
+        if sum(getattr(self, name) is not None for name in _ENDS) != 1:
+            raise ValueError("A boil ends at exactly one thing: give °Bx, mass, temperature, minutes or grams off.")
+        return self
+
+    @property
+    def kind(self) -> str:
+        return next(name for name in _ENDS if getattr(self, name) is not None)
+
+    @property
+    def value(self) -> float:
+        return float(getattr(self, self.kind))
+
+
+class Boil(StageBase):
+    """Boil until an end is met."""
+
+    title = "Boil"
+    kind: Literal["boil"] = "boil"
+    cautions = (
+        "Hot sugar burns deeply. Long sleeves, a dry spoon, nobody behind you.",
+        "Keep the level well under the rim: juice and spice foam at the first boil.",
+    )
+    until: BoilEnd
+    vigour: Literal["simmer", "steady", "full"] = "simmer"
+    burner: Id | None = None
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        pot = ctx.matter(state, self.vessel)
+        end, target, where = self._end(ctx)
+        wet = pot.water_g > 0
+        ctx.fault(
+            "nothing_to_boil_off",
+            field=where,
+            message=f"{ctx.method.vessel_name(self.vessel)} holds no water to boil off.",
+            remedy="Add water, juice or milk before this stage.",
+            cases=~wet,
+            stage=self.id,
+        )
+        course = _Course(pot, wet, self, ctx)
+        off = self._grams_off(end, target, where, pot, wet, course, ctx)
+        seconds, temperatures, masses = course.along(off)
+        boiling = wet & (off > 0)
+        end_c = np.where(boiling, temperatures[:, -1], np.nan_to_num(pot.temperature_c))
+        boiled = pot.without_water(off, end_c)
+        steam = np.zeros_like(pot.mass_g)
+        steam[:, c.WATER] = off
+        after = state.with_vessels(**{self.vessel: boiled}).with_away("steam", steam)
+        heat_up = np.where(boiling[:, None], course.heat_up_s, 0.0)
+        boil_s = np.where(boiling[:, None], seconds[:, -1], 0.0)
+        if end == "minutes":
+            boil_s = np.where(boiling[:, None], np.repeat(target[:, None] * 60.0, 3, axis=1), 0.0)
+        spent = heat_up + boil_s
+        solids = pot.dissolved_g[:, None]
+        water_left = masses[..., c.WATER]
+        trace = Trace(
+            heat_up[:, 1:2] + np.where(boiling[:, None], seconds[:, :, 1], 0.0),
+            masses.sum(axis=-1),
+            np.where(boiling[:, None], temperatures, end_c[:, None]),
+            100 * solids / np.maximum(solids + water_left, 1e-12),
+        )
+        figures = {
+            "off_g": off,
+            "stop_g": boiled.total_g,
+            "pot_reads_g": boiled.total_g + ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).tare_g,
+            "probe_c": end_c,
+            "first_boil_c": np.where(boiling, temperatures[:, 0], np.nan),
+            "heat_up_s": heat_up,
+            "boil_s": boil_s,
+        }
+        flow = Flow(self.id, f"vessel:{self.vessel}", "away:steam", steam)
+        return Step(finish(self, state, after, duration_s=spent), (flow,), spent, 0.5 * spent, figures, trace)
+
+    def _end(self, ctx: Context) -> tuple[str, Floats, str]:
+        """Which end holds and its value: a given one replaces the document's."""
+        for name in _ENDS:
+            override = ctx.given(self.path(name))
+            if override is not None:
+                return name, override, self.path(name)
+        return self.until.kind, ctx.full(self.until.value), self.path(self.until.kind)
+
+    def _grams_off(
+        self, end: str, target: Floats, where: str, pot: Matter, wet: Floats, course: _Course, ctx: Context
+    ) -> Floats:
+        """Grams of water to leave, (K,); zero and a fault where the end cannot be met."""
+        water_g, total, solids = pot.water_g, pot.total_g, pot.dissolved_g
+        if end == "brix":
+            off = water_g - solids * (100.0 / target - 1.0)
+            self._refuse(
+                ctx, where, wet & (off < 0) & (solids > 0), "already_richer",
+                "It is already at {now} °Bx; boiling cannot lower that.",
+                "End above that, add water, or remove the boil.", now=pot.brix,
+            )  # fmt: skip
+            self._refuse(
+                ctx, where, wet & (solids <= 0), "no_solids",
+                "Nothing is dissolved in it, so it never reaches a °Bx.",
+                "Add sugar or juice first, or end the boil at a mass.",
+            )  # fmt: skip
+            off = np.where(solids > 0, off, 0.0)
+        elif end == "mass_g":
+            off = total - target
+            self._refuse(
+                ctx, where, wet & (off < 0), "already_lighter",
+                "It holds only {now} g; boiling cannot make it heavier.",
+                "End at a smaller mass, or add more before.", now=total,
+            )  # fmt: skip
+        elif end == "off_g":
+            off = target
+        elif end == "temperature_c":
+            off = course.off_for_temperature(target)
+            starts = course.first_boil_c
+            self._refuse(
+                ctx, where, wet & (target < starts - 1e-6), "already_boils_hotter",
+                "It already boils at {now} °C here.", "End at a higher temperature, or by °Bx.", now=starts,
+            )  # fmt: skip
+        else:
+            off = course.off_for_seconds(target * 60.0)
+        off = np.where(wet, np.maximum(off, 0.0), 0.0)
+        least_water = solids * (100.0 / MAX_BRIX - 1.0)
+        too_far = wet & (off > np.maximum(water_g - np.maximum(least_water * (1 - 1e-9), 1e-6 * water_g), 0.0))
+        self._refuse(
+            ctx, where, too_far, "beyond_model",
+            "That would leave it above 90 °Bx, where syrup turns to candy.",
+            "Boil off at most {now} g, or start with more water.", now=np.maximum(water_g - least_water, 0.0),
+        )  # fmt: skip
+        return np.asarray(np.where(too_far, 0.0, off))
+
+    def _refuse(
+        self, ctx: Context, where: str, cases: Floats, code: str, message: str, remedy: str, now: Floats | None = None
+    ) -> None:
+        shown_now = "" if now is None else shown(round(float(now[np.argmax(cases)]), 1))
+        ctx.fault(
+            code, field=where, message=message.format(now=shown_now), remedy=remedy.format(now=shown_now),
+            cases=cases, stage=self.id,
+        )  # fmt: skip
+
+
+class _Course:
+    """The course of one boil: temperature, heat and time against grams off."""
+
+    def __init__(self, pot: Matter, wet: Floats, stage: Boil, ctx: Context) -> None:
+        self._mass = pot.mass_g
+        self._water = np.where(wet, pot.water_g, 1.0)
+        self._pressure = ctx.pressure_pa()
+        self._power = heating_power_w(stage.burner, ctx)
+        self._surface_g_s = self._surface_limit(stage, ctx)
+        start = self._mass.copy()
+        start[:, c.WATER] = self._water
+        self.first_boil_c = boiling_point(start, self._pressure)
+        heat_j = thermal.enthalpy_j(self._mass, self.first_boil_c) - pot.enthalpy_j
+        self.heat_up_s = np.maximum(heat_j, 0.0)[:, None] / self._power
+
+    @staticmethod
+    def _surface_limit(stage: Boil, ctx: Context) -> Floats | None:
+        """Grams of steam a second that the surface gives off, (K, 3) fast to slow; None at full boil."""
+        if stage.vigour == "full":
+            return None
+        name = f"{stage.vigour}_kg_m2h"
+        band = ctx.band(f"kitchen.{name}", getattr(ctx.kitchen, name))
+        pot = ctx.kitchen.pot(ctx.method.pot_id(stage.vessel))
+        area = math.pi * (pot.diameter_cm / 200.0) ** 2
+        return band[:, ::-1] * area / 3.6
+
+    def along(self, off: Floats) -> tuple[Floats, Floats, Floats]:
+        """Seconds since it boils (K, N, 3), temperature (K, N), masses (K, N, C)."""
+        steps = np.linspace(0.0, 1.0, _POINTS)
+        gone = off[:, None] * steps
+        mass = np.repeat(self._mass[:, None, :], _POINTS, axis=1)
+        mass[..., c.WATER] = self._water[:, None] - gone
+        t = boiling_point(mass, self._pressure[:, None])
+        heat = thermal.enthalpy_j(mass, t)
+        leaves = np.diff(gone, axis=1)
+        middle = 0.5 * (t[:, 1:] + t[:, :-1])
+        steam_j = leaves * (water._latent_heat_j_g(middle) + thermal.CP_BASE[c.WATER] * middle)
+        needed = np.maximum(np.diff(heat, axis=1) + steam_j, 0.0)
+        dt = needed[:, :, None] / self._power[:, None, :]
+        if self._surface_g_s is not None:
+            dt = np.maximum(dt, leaves[:, :, None] / self._surface_g_s[:, None, :])
+        seconds = np.zeros((*gone.shape, 3))
+        np.cumsum(dt, axis=1, out=seconds[:, 1:])
+        mass[..., c.WATER] = np.maximum(mass[..., c.WATER], 0.0)
+        return seconds, t, mass
+
+    def off_for_seconds(self, target_s: Floats) -> Floats:
+        """Grams off after a typical boil of that many seconds."""
+        most = 0.999 * self._water
+        off = np.minimum(0.1 * self._water, most)
+        for _ in range(6):
+            seconds, _, _ = self.along(off)
+            off = np.minimum(off * target_s / np.maximum(seconds[:, -1, 1], 1e-9), most)
+        return off
+
+    def off_for_temperature(self, target_c: Floats) -> Floats:
+        """Grams off at which it boils at a temperature, by Newton steps in ln(water)."""
+        aim = np.log(self._pressure) - water._ln_vapour_pressure_pa(target_c)
+        kelvin = target_c + water.ZERO_C_K
+
+        def miss(u: Floats) -> Floats:
+            mass = self._mass.copy()
+            mass[:, c.WATER] = np.exp(u)
+            ln_ideal, x = _ln_ideal(mass)
+            return np.asarray(ln_ideal + _sucrose_excess(x) / kelvin - aim)
+
+        highest = np.log(self._water)
+        u = highest - 0.3
+        for _ in range(25):
+            here = miss(u)
+            slope = (miss(u + 1e-5) - here) / 1e-5
+            u = np.clip(u - np.clip(here / np.maximum(slope, 1e-6), -1.0, 1.0), highest - 9.0, highest)
+        return self._water - np.exp(u)

@@ -1,0 +1,47 @@
+"""Fill: the product goes into containers; a film stays behind."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from jugcore.method.context import Context
+from jugcore.method.fields import VesselId, number
+from jugcore.method.flows import Flow, State
+from jugcore.method.stages.base import StageBase, Step, finish, pour_out
+from jugcore.method.stages.part import _refuse_empty
+
+
+class Fill(StageBase):
+    """Fill bottles, tubs or pump bottles of one size."""
+
+    title = "Fill"
+    kind: Literal["fill"] = "fill"
+    into: VesselId = Field(description="The containers, taken together as one vessel.")
+    size_ml: float = number(500.0, unit="ml", gt=0, le=100_000, description="What one container is filled to")
+
+    def writes(self) -> str:
+        return self.into
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        source = ctx.matter(state, self.vessel)
+        _refuse_empty(self, source, ctx)
+        poured, film = pour_out(source, ctx, self.vessel)
+        below = ctx.matter(state, self.into)
+        after = state.with_vessels(**{self.vessel: film, self.into: below.plus(poured)})
+        size = ctx.value(self.path("size_ml"), self.size_ml)
+        volume = poured.volume_ml()
+        with np.errstate(invalid="ignore", divide="ignore"):
+            full = np.where(volume > 0, np.floor(volume / size + 1e-9), 0.0)
+            density = np.where(volume > 0, poured.total_g / volume, np.nan)
+        spent = ctx.seconds(60, 120, 300, minutes=self.minutes)
+        figures = {
+            "containers": full,
+            "per_container_g": density * size,
+            "left_over_g": poured.total_g - full * np.nan_to_num(density) * size,
+            "film_g": film.total_g,
+        }
+        flow = Flow(self.id, f"vessel:{self.vessel}", f"vessel:{self.into}", poured.mass_g)
+        return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent, figures)

@@ -1,0 +1,163 @@
+"""Strain, press and mill: solids are parted from liquid, or made small."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+import numpy as np
+from pydantic import Field
+
+from jugcore.errors import Floats, shown
+from jugcore.matter.matter import MILLED, Matter
+from jugcore.method.context import Context
+from jugcore.method.fields import Id, VesselId, number
+from jugcore.method.flows import Flow, State
+from jugcore.method.stages.base import StageBase, Step, finish, pour_out
+
+#: Share of milled solids a fine sieve holds back; whole pieces all stay (estimate).
+MILLED_RETAINED = 0.97
+#: A pressed cake holds this share of the liquid an unpressed one does (estimate).
+PRESSED_UPTAKE = 0.7
+
+
+def cake_of(stage_id: str) -> str:
+    """The vessel that holds what a stage kept back."""
+    return f"cake:{stage_id}"
+
+
+class Strain(StageBase):
+    """Pour a vessel through a sieve or cloth into another; the cake keeps some liquid."""
+
+    title = "Strain"
+    kind: Literal["strain"] = "strain"
+    cautions = ("Pour away from you: hot liquid runs through a cloth faster than it looks.",)
+    into: VesselId = Field(description="The vessel below the sieve.")
+    sieve: Id | None = None
+    pressed: bool = False
+    retained: float | None = number(None, unit="1", ge=0, le=1, description="Share of insoluble solids held back")
+    uptake_g_per_g: float | None = number(None, unit="g/g", ge=0, le=20, description="Liquid a gram of cake solids keeps")
+
+    def writes(self) -> str:
+        return self.into
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        source = ctx.matter(state, self.vessel)
+        _refuse_empty(self, source, ctx)
+        poured, film = pour_out(source, ctx, self.vessel)
+        if self.retained is None and ctx.given(self.path("retained")) is None:
+            milled = poured.extent[:, MILLED]
+            retained = 1.0 - milled * (1.0 - MILLED_RETAINED)
+        else:
+            retained = ctx.value(self.path("retained"), self.retained or 0.0)
+        book = ctx.kitchen.cake_uptake_g_per_g * (PRESSED_UPTAKE if self.pressed else 1.0)
+        learned = ctx.given("kitchen.cake_uptake_g_per_g")
+        if self.uptake_g_per_g is None and learned is not None:
+            uptake = learned * (PRESSED_UPTAKE if self.pressed else 1.0)
+        else:
+            uptake = ctx.value(self.path("uptake_g_per_g"), book if self.uptake_g_per_g is None else self.uptake_g_per_g)
+        kept_solids = poured.insoluble_g * retained
+        liquid = poured.total_g - poured.insoluble_g
+        soaked = kept_solids * uptake
+        all_soaked = (liquid > 0) & (soaked >= liquid)
+        ctx.fault(
+            "nothing_runs_through",
+            field=self.path("vessel"),
+            message=f"The solids would hold all {shown(round(float(liquid[np.argmax(all_soaked)]), 1))} g of the liquid; nothing runs through.",
+            remedy="Use more liquid or fewer solids, or press the cake.",
+            cases=all_soaked,
+            stage=self.id,
+        )
+        share = np.where(liquid > 0, np.minimum(soaked / np.where(liquid > 0, liquid, 1.0), 1.0), 0.0)
+        cake = poured.portion(liquid=share, insoluble=retained)
+        return _part(self, state, ctx, source=source, film=film, cake=cake, through=poured.minus(cake), seconds=(60, 120, 360))
+
+
+class Press(StageBase):
+    """Press juice out of fruit or a cake into another vessel."""
+
+    title = "Press"
+    kind: Literal["press"] = "press"
+    into: VesselId = Field(description="The vessel the juice runs into.")
+    yield_fraction: float = number(0.5, unit="1", gt=0, le=1, description="Juice by mass of what is pressed")
+
+    def writes(self) -> str:
+        return self.into
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        source = ctx.matter(state, self.vessel)
+        _refuse_empty(self, source, ctx)
+        wanted = ctx.value(self.path("yield_fraction"), self.yield_fraction) * source.total_g
+        liquid = source.total_g - source.insoluble_g
+        dry = (source.total_g > 0) & (wanted > liquid * (1 + 1e-12))
+        ctx.fault(
+            "more_than_it_holds",
+            field=self.path("yield_fraction"),
+            message=f"There is only {_share(liquid, source.total_g, dry)} of liquid in it by mass.",
+            remedy="Ask for a smaller yield.",
+            cases=dry,
+            stage=self.id,
+        )
+        share = np.where(liquid > 0, np.minimum(wanted / np.where(liquid > 0, liquid, 1.0), 1.0), 0.0)
+        juice = source.portion(liquid=share, insoluble=np.zeros(ctx.cases))
+        nothing = Matter.nothing(ctx.cases)
+        return _part(
+            self, state, ctx, source=source, film=nothing, cake=source.minus(juice), through=juice, seconds=(180, 420, 900)
+        )
+
+
+class Mill(StageBase):
+    """Grind what a vessel holds; some dust is lost."""
+
+    title = "Grind"
+    kind: Literal["mill"] = "mill"
+    cautions = ("Spice dust stings eyes and lungs: let it settle before opening the mill.",)
+    loss_fraction: float = number(0.02, unit="1", ge=0, le=0.9, description="Left in the mill and the air (estimate)")
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        held = ctx.matter(state, self.vessel)
+        _refuse_empty(self, held, ctx)
+        loss = ctx.value(self.path("loss_fraction"), self.loss_fraction)
+        lost = held.share(loss)
+        left = held.minus(lost)
+        extent = left.extent.copy()
+        extent[:, MILLED] = 1.0
+        after = state.with_vessels(**{self.vessel: replace(left, extent=extent)}).with_away("dust", lost.mass_g)
+        spent = ctx.seconds(60, 120, 240, minutes=self.minutes)
+        flow = Flow(self.id, f"vessel:{self.vessel}", "away:dust", lost.mass_g)
+        return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent)
+
+
+def _part(
+    stage: Strain | Press, state: State, ctx: Context, *, source: Matter, film: Matter, cake: Matter, through: Matter,
+    seconds: tuple[float, float, float],
+) -> Step:  # fmt: skip
+    """Lay film, cake and what ran through into their vessels."""
+    kept = cake_of(stage.id)
+    below = ctx.matter(state, stage.into)
+    after = state.with_vessels(
+        **{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)}
+    )
+    spent = ctx.seconds(*seconds, minutes=stage.minutes)
+    flows = (
+        Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{stage.into}", through.mass_g),
+        Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{kept}", cake.mass_g),
+    )
+    figures = {"cake_g": cake.total_g, "film_g": film.total_g}
+    return Step(finish(stage, state, after, duration_s=spent), flows, spent, spent, figures)
+
+
+def _refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> None:
+    ctx.fault(
+        "vessel_empty",
+        field=stage.path("vessel"),
+        message=f"{ctx.method.vessel_name(stage.vessel)} is empty.",
+        remedy="Add something to it first, or name another vessel.",
+        cases=matter.total_g <= 0,
+        stage=stage.id,
+    )
+
+
+def _share(part: Floats, whole: Floats, where: Floats) -> str:
+    i = int(np.argmax(where))
+    return f"{100 * float(part[i]) / float(whole[i] or 1):.0f} %"

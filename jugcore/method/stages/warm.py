@@ -1,0 +1,146 @@
+"""Heat and cool: a temperature changes, nothing leaves."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from jugcore.errors import Floats, shown
+from jugcore.method.context import Context
+from jugcore.method.fields import Id, number
+from jugcore.method.flows import State
+from jugcore.method.stages.base import StageBase, Step, finish
+from jugcore.physics.mixtures import boiling_point_of
+
+# W/(m²·K) from a pot to its surroundings, and how far that may be off: estimates.
+_LOSS = {"air": 12.0, "cold_water": 150.0, "fridge": 9.0}
+_LOSS_FACTORS = (1.6, 1.0, 0.6)
+_COLD_WATER_C = 15.0
+
+
+class Heat(StageBase):
+    """Warm a pot to a temperature below its boil, lid on: no water is counted as lost."""
+
+    title = "Heat"
+    kind: Literal["heat"] = "heat"
+    cautions = ("A hot pot: handle inwards, a dry cloth, nobody behind you.",)
+    to_c: float = number(..., unit="°C", gt=0, le=150, description="Temperature to reach")
+    burner: Id | None = None
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        pot = ctx.matter(state, self.vessel)
+        target = ctx.value(self.path("to_c"), self.to_c)
+        now = pot.temperature_c
+        empty = pot.total_g <= 0
+        ctx.fault(
+            "nothing_to_heat",
+            field=self.path("vessel"),
+            message=f"{ctx.method.vessel_name(self.vessel)} is empty.",
+            remedy="Add something to it first.",
+            cases=empty,
+            stage=self.id,
+        )
+        boils = np.where(pot.water_g > 0, boiling_point_of(pot, ctx.pressure_pa()), np.inf)
+        too_hot = ~empty & (target > boils)
+        ctx.fault(
+            "boils_first",
+            field=self.path("to_c"),
+            message=f"It boils at {_first(boils, too_hot)} °C here and goes no hotter.",
+            remedy="Ask for less, or use a boil stage that ends at a temperature.",
+            cases=too_hot,
+            stage=self.id,
+        )
+        already = ~empty & ~too_hot & (target < now - 1e-6)
+        ctx.fault(
+            "already_hotter",
+            field=self.path("to_c"),
+            message=f"It is already at {_first(now, already)} °C; heating cannot lower that.",
+            remedy="Ask for more, remove this stage, or use a cool stage.",
+            cases=already,
+            stage=self.id,
+        )
+        good = ~(empty | too_hot | already)
+        warmed = pot.at(np.where(good, target, np.nan_to_num(now)))
+        needed_j = np.where(good, warmed.enthalpy_j - pot.enthalpy_j, 0.0)
+        spent = needed_j[:, None] / heating_power_w(self.burner, ctx)
+        after = state.with_vessels(**{self.vessel: warmed})
+        return Step(
+            finish(self, state, after, duration_s=spent), (), spent, 0.2 * spent, {"heat_j": needed_j}
+        )
+
+
+class Cool(StageBase):
+    """Let a pot cool to a temperature, in air, in cold water or in the fridge."""
+
+    title = "Cool"
+    kind: Literal["cool"] = "cool"
+    to_c: float = number(..., unit="°C", gt=0, le=120, description="Temperature to reach")
+    how: Literal["air", "cold_water", "fridge"] = "air"
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        pot = ctx.matter(state, self.vessel)
+        target = ctx.value(self.path("to_c"), self.to_c)
+        now = pot.temperature_c
+        around = {
+            "air": ctx.value("kitchen.room_c", ctx.kitchen.room_c),
+            "cold_water": ctx.full(_COLD_WATER_C),
+            "fridge": ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c),
+        }[self.how]
+        empty = pot.total_g <= 0
+        ctx.fault(
+            "nothing_to_cool",
+            field=self.path("vessel"),
+            message=f"{ctx.method.vessel_name(self.vessel)} is empty.",
+            remedy="Add something to it first.",
+            cases=empty,
+            stage=self.id,
+        )
+        out_of_reach = ~empty & (target < around + 0.5)
+        ctx.fault(
+            "cannot_cool_there",
+            field=self.path("to_c"),
+            message=f"Its surroundings are at {_first(around, out_of_reach)} °C; it will not get colder there.",
+            remedy="Ask for at least half a degree more, or cool it in something colder.",
+            cases=out_of_reach,
+            stage=self.id,
+        )
+        colder = ~empty & ~out_of_reach & (target > now + 1e-6)
+        ctx.fault(
+            "already_colder",
+            field=self.path("to_c"),
+            message=f"It is already at {_first(now, colder)} °C.",
+            remedy="Ask for less, or remove this stage.",
+            cases=colder,
+            stage=self.id,
+        )
+        good = ~(empty | out_of_reach | colder)
+        now = np.nan_to_num(now)
+        cooled = pot.at(np.where(good, target, now))
+        # One lump losing heat by area and temperature difference; indicative.
+        radius_m = ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).diameter_cm / 200.0
+        depth_m = pot.total_g * 1e-6 / 1.2 / (np.pi * radius_m**2)
+        area = 2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m
+        gap_now = np.where(good, now - around, 1.0)
+        gap_then = np.where(good, target - around, 1.0)
+        given_up = np.where(good, pot.enthalpy_j - cooled.enthalpy_j, 0.0)
+        mean_gap = np.where(gap_now - gap_then > 1e-9, (gap_now - gap_then) / np.log(gap_now / gap_then), gap_now)
+        spent = (given_up / (_LOSS[self.how] * area * mean_gap))[:, None] / np.array(_LOSS_FACTORS)
+        after = state.with_vessels(**{self.vessel: cooled})
+        hands = ctx.seconds(20, 30, 60, minutes=self.minutes)
+        return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(hands, spent))
+
+
+def heating_power_w(burner: str | None, ctx: Context) -> Floats:
+    """Watts into the pot, (K, 3) ordered so that dividing by it gives low, typical, high times."""
+    fire = ctx.kitchen.burner(burner)
+    power = ctx.value(f"burners.{fire.id}.power_w", fire.power_w)
+    learned = ctx.given(f"burners.{fire.id}.efficiency")
+    efficiency = ctx.full(fire.efficiency) if learned is None else learned
+    spread = ctx.kitchen.efficiency_spread if learned is None else 0.0
+    factors = np.array([1 + spread, 1.0, 1 - spread])
+    return (power * efficiency)[:, None] * factors
+
+
+def _first(values: Floats, where: Floats) -> str:
+    return shown(round(float(values[np.argmax(where)]), 1))

@@ -1,0 +1,294 @@
+"""The walk: matter goes through the stages, K cases at a time.
+
+Planning, solving, running, rescuing and learning are this one call with different
+things given.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from jugcore.errors import BadDocument, Floats
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.method.context import Context, Fault
+from jugcore.method.document import Method
+from jugcore.method.flows import Flow, State
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import StageBase, Step
+
+#: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
+MAX_PASSES = 40
+_CLOSED = 1e-12
+
+
+@dataclass(frozen=True)
+class Walk:
+    """What happened: the state before, one step a stage, and the end."""
+
+    method: Method
+    kitchen: Kitchen
+    cases: int
+    start: State
+    steps: tuple[Step, ...]
+    stages: tuple[StageBase, ...]
+    faults: tuple[Fault, ...]
+    passes: int = 1
+
+    @property
+    def end(self) -> State:
+        return self.steps[-1].after if self.steps else self.start
+
+    @property
+    def product(self) -> Matter:
+        """What the product's vessel holds at the end."""
+        return self.end.vessels.get(self.method.product, Matter.nothing(self.cases))
+
+    @property
+    def flows(self) -> tuple[Flow, ...]:
+        return tuple(flow for step in self.steps for flow in step.flows)
+
+    def step(self, stage_id: str) -> Step:
+        return next(step for stage, step in zip(self.stages, self.steps, strict=True) if stage.id == stage_id)
+
+    def state_after(self, stage_id: str) -> State:
+        """The state behind a stage, as :func:`walk` takes it to resume."""
+        return self.step(stage_id).after
+
+    def came_in_g(self) -> Floats:
+        """Everything that entered in this walk, or stood in vessels when it began. (K, C)"""
+        start = sum((m.mass_g for m in self.start.vessels.values()), np.zeros((self.cases, c.COUNT)))
+        return np.asarray(start + sum(f.mass_g for f in self.flows if f.source.startswith("line:")))
+
+    def stands_g(self) -> Floats:
+        """Everything in vessels at the end and everything away, net of what was away before. (K, C)"""
+        zero = np.zeros((self.cases, c.COUNT))
+        held = sum((m.mass_g for m in self.end.vessels.values()), zero)
+        away = sum(self.end.away.values(), zero) - sum(self.start.away.values(), zero)
+        return np.asarray(held + away)
+
+
+def walk(
+    method: Method,
+    kitchen: Kitchen | None = None,
+    given: Mapping[str, ArrayLike] | None = None,
+    *,
+    start: State | None = None,
+    after: str | None = None,
+) -> Walk:
+    """Walk matter through a method.
+
+    Parameters
+    ----------
+    method : Method
+        A checked document.
+    kitchen : Kitchen, optional
+        Where; else the document's own, else a plain kitchen at sea level.
+    given : mapping, optional
+        Parameter path → a value or K values that replace the document's:
+        ``lines.<id>.grams``, ``stages.<id>.<parameter>``, ``kitchen.<field>``,
+        ``vessels.<id>.film_g``, ``burners.<id>.efficiency``,
+        ``substances.<id>.<component>`` (g per 100 g, water making up).
+    start, after : State, str, optional
+        A state to resume from and the stage it stands behind.
+
+    Returns
+    -------
+    Walk
+        States, flows, traces and faults. A case that cannot go on is masked and
+        reported as a fault; nothing is raised for it.
+
+    Raises
+    ------
+    BadDocument
+        A given path names nothing here, its values do not fit together, or
+        ``after`` is no stage.
+
+    Notes
+    -----
+    Per component, what comes in equals what stands in vessels and away, to 1e-9.
+    Amounts that refer to what is not yet known are closed by a fixed point (Aitken
+    steps); one that does not close is a fault ``does_not_close``.
+    """
+    place = kitchen or method.document.kitchen or Kitchen()
+    arrays, cases = _given_arrays(method, place, given or {}, start)
+    todo = _todo(method, after)
+    begin = _begin(start, cases)
+    guesses = {key: np.broadcast_to(value, (cases,)) for key, value in begin.guesses.items()}
+    history: list[dict[str, Floats]] = []
+    for passes in range(1, MAX_PASSES + 1):
+        ctx = Context(method, place, cases, arrays, guesses)
+        steps = _one_pass(todo, begin, ctx)
+        found = Walk(method, place, cases, begin, steps, todo, tuple(ctx.faults), passes)
+        if not ctx.asked:
+            return found
+        actual = {key: _actual(key, found) for key in ctx.asked}
+        open_cases = _open_cases(actual, guesses, ctx.asked, cases)
+        if not open_cases.any():
+            return _closed(found, guesses, ctx)
+        history.append(actual)
+        guesses = _next_guesses(history, guesses, actual)
+    ctx.fault(
+        "does_not_close",
+        field=_first_forward_line(method),
+        message="The amounts that depend on what comes out never settle: they ask for more than they make.",
+        remedy="Ask for less per kilogram, or give one of them grams.",
+        cases=open_cases,
+    )
+    return replace(_closed(found, guesses, ctx), faults=tuple(ctx.faults))
+
+
+def _one_pass(todo: Sequence[StageBase], begin: State, ctx: Context) -> tuple[Step, ...]:
+    state = begin
+    steps: list[Step] = []
+    for stage in todo:
+        step = stage.apply(state, ctx)
+        steps.append(step)
+        state = step.after
+    return tuple(steps)
+
+
+def _closed(found: Walk, guesses: Mapping[str, Floats], ctx: Context) -> Walk:
+    """The walk with its closed values kept in every state, so that resuming starts from them."""
+    kept = {key: np.broadcast_to(guesses.get(key, np.zeros(found.cases)), (found.cases,)) for key in ctx.asked}
+    negative = np.zeros(found.cases, bool)
+    for value in kept.values():
+        negative |= value < 0
+    ctx.fault(
+        "does_not_close",
+        field=_first_forward_line(found.method),
+        message="The amounts that depend on what comes out settle below nothing: they ask for more than they make.",
+        remedy="Ask for less per kilogram, or give one of them grams.",
+        cases=negative,
+    )
+    merged = {**found.start.guesses, **kept}
+    steps = tuple(replace(step, after=replace(step.after, guesses=merged)) for step in found.steps)
+    return replace(found, steps=steps, faults=tuple(ctx.faults))
+
+
+def _actual(key: str, found: Walk) -> Floats:
+    """What a forward reference turned out to be."""
+    zero = np.zeros(found.cases)
+    if key == "finished":
+        return found.product.total_g
+    kind, _, id = key.partition(".")
+    source = found.end.lines if kind == "lines" else found.end.masses
+    return source.get(id, zero)
+
+
+def _open_cases(
+    actual: Mapping[str, Floats], guesses: Mapping[str, Floats], asked: set[str], cases: int
+) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+    result = np.zeros(cases, bool)
+    for key in asked:
+        guess = guesses.get(key, np.zeros(cases))
+        result |= ~(np.abs(actual[key] - guess) <= _CLOSED * np.maximum(1.0, np.abs(actual[key])))
+    return result
+
+
+def _next_guesses(
+    history: list[dict[str, Floats]], guesses: Mapping[str, Floats], actual: Mapping[str, Floats]
+) -> dict[str, Floats]:
+    """Plain iteration, and every third pass an Aitken step through the last three."""
+    if len(history) % 3 or len(history) < 3:
+        return {**guesses, **actual}
+    result = {**guesses, **actual}
+    for key, newest in actual.items():
+        if key in history[-2] and key in history[-3]:
+            x0, x1, x2 = history[-3][key], history[-2][key], newest
+            bend = x2 - 2 * x1 + x0
+            usable = np.abs(bend) > 1e-13 * np.maximum(1.0, np.abs(x2))
+            result[key] = np.where(usable, x2 - (x2 - x1) ** 2 / np.where(usable, bend, 1.0), x2)
+    return result
+
+
+def _first_forward_line(method: Method) -> str:
+    for id, amount in method.amounts.items():
+        if getattr(amount, "of", None) in ("after", "finished"):
+            return f"lines.{id}.amount"
+    return f"lines.{next(iter(method.amounts), '')}.amount"
+
+
+def _todo(method: Method, after: str | None) -> tuple[StageBase, ...]:
+    if after is None:
+        return method.stages
+    ids = [stage.id for stage in method.stages]
+    if after not in ids:
+        raise BadDocument("after", f"There is no stage “{after}” to resume behind.", "Name a stage of the method.")
+    return method.stages[ids.index(after) + 1 :]
+
+
+def _begin(start: State | None, cases: int) -> State:
+    """The state to begin from, every array spread over the cases."""
+    if start is None:
+        return State()
+
+    def spread(array: Floats) -> Floats:
+        if array.shape[0] == cases:
+            return array
+        return np.repeat(array[:1], cases, axis=0)
+
+    def spread_matter(m: Matter) -> Matter:
+        return Matter(spread(m.mass_g), spread(m.enthalpy_j), spread(m.extent), spread(m.tracer), spread(m.air_ml), m.touched)
+
+    return State(
+        {k: spread_matter(v) for k, v in start.vessels.items()},
+        *({k: spread(v) for k, v in part.items()} for part in (start.lines, start.away, start.ready_at_s, start.masses, start.guesses)),
+    )
+
+
+def _given_arrays(
+    method: Method, kitchen: Kitchen, given: Mapping[str, ArrayLike], start: State | None
+) -> tuple[dict[str, Floats], int]:
+    cases = 1
+    if start is not None and start.vessels:
+        cases = next(iter(start.vessels.values())).mass_g.shape[0]
+    raw: dict[str, Floats] = {}
+    for path, value in given.items():
+        array: Floats = np.atleast_1d(np.asarray(value, dtype=np.float64))
+        if array.ndim != 1 or not np.all(np.isfinite(array)):
+            raise BadDocument(f"given.{path}", "It is not a finite number or a list of them.", "Give one number a case.")
+        raw[path] = array
+        cases = max(cases, array.shape[0])
+    _require_known_paths(method, kitchen, raw)
+    for path, array in raw.items():
+        if array.shape[0] not in (1, cases):
+            raise BadDocument(
+                f"given.{path}", f"It has {array.shape[0]} values where others have {cases}.", "Give one, or as many."
+            )
+        if array.shape[0] != cases:
+            raw[path] = np.repeat(array, cases)
+        if path.startswith("lines.") and bool(np.any(array < 0)):
+            raise BadDocument(f"given.{path}", "A line cannot weigh less than nothing.", "Give zero or more grams.")
+    return raw, cases
+
+
+def _require_known_paths(method: Method, kitchen: Kitchen, given: Mapping[str, Any]) -> None:
+    lines = set(method.amounts)
+    stages = {stage.id: stage for stage in method.stages}
+    pots = {b.id for b in kitchen.burners} | {"plain-burner"}
+    for path in given:
+        kind, _, rest = path.partition(".")
+        id, _, parameter = rest.rpartition(".")
+        known = {
+            "lines": id in lines and parameter == "grams",
+            "stages": id in stages and _has_parameter(stages[id], parameter) if id in stages else False,
+            "kitchen": rest in Kitchen.model_fields and rest not in ("measures", "pots", "burners", "scales", "sieves"),
+            "vessels": parameter == "film_g",
+            "burners": id in pots and parameter in ("power_w", "efficiency"),
+            "substances": id in method.substances and parameter in c.INDEX,
+        }.get(kind, False)
+        if not known:
+            raise BadDocument(f"given.{path}", f"“{path}” names no parameter here.", "Use a path such as lines.<id>.grams.")
+
+
+def _has_parameter(stage: StageBase, parameter: str) -> bool:
+    fields = type(stage).model_fields
+    until = getattr(stage, "until", None)
+    return parameter in fields or (until is not None and parameter in type(until).model_fields)
+

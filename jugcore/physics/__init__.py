@@ -1,0 +1,1 @@
+"""How solutions, pots and air behave. Each module states its models' errors."""
