@@ -58,6 +58,10 @@ class Context:
     def given(self, path: str) -> Floats | None:
         return self._given.get(path)
 
+    def gives(self, prefix: str) -> bool:
+        """Whether anything below this path is given."""
+        return any(path.startswith(prefix) for path in self._given)
+
     def value(self, path: str, default: float) -> Floats:
         """The parameter at ``path``: what is given for it, else the document's."""
         override = self._given.get(path)

@@ -147,9 +147,9 @@ class Method:
         """
         book = self.substances[substance].mass_fraction
         prefix = f"substances.{substance}."
-        changed = [(name, ctx.given(prefix + name)) for name in c.NAMES if ctx.given(prefix + name) is not None]
-        if not changed:
+        if not ctx.gives(prefix):
             return book
+        changed = [(name, ctx.given(prefix + name)) for name in c.NAMES if ctx.given(prefix + name) is not None]
         mass = np.repeat(book[None, :], ctx.cases, axis=0)
         for name, grams in changed:
             assert grams is not None

@@ -43,8 +43,9 @@ class Adding(StageBase):
         now = held.total_g
         grams, flows = [], []
         lines = dict(state.lines)
+        so_far = replace(state, lines=lines)  # sees each line as it is added
         for line in self.lines:
-            g = ctx.line_grams(line, replace(state, lines=lines), now)
+            g = ctx.line_grams(line, so_far, now)
             lines[line.id] = g
             grams.append(g)
             now = now + g

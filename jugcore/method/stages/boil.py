@@ -81,9 +81,8 @@ class Boil(StageBase):
             stage=self.id,
         )
         course = _Course(pot, wet, self, ctx)
-        off = self._grams_off(end, target, where, pot, wet, course, ctx)
+        off, boiling = self._grams_off(end, target, where, pot, wet, course, ctx)
         seconds, temperatures, masses = course.along(off)
-        boiling = wet & (off > 0)
         end_c = np.where(boiling, temperatures[:, -1], np.nan_to_num(pot.temperature_c))
         boiled = pot.without_water(off, end_c)
         steam = np.zeros_like(pot.mass_g)
@@ -124,11 +123,13 @@ class Boil(StageBase):
 
     def _grams_off(
         self, end: str, target: Floats, where: str, pot: Matter, wet: Floats, course: _Course, ctx: Context
-    ) -> Floats:
-        """Grams of water to leave, (K,); zero and a fault where the end cannot be met."""
+    ) -> tuple[Floats, Floats]:
+        """Grams of water to leave, (K,), and where it boils at all; a fault says why not."""
         water_g, total, solids = pot.water_g, pot.total_g, pot.dissolved_g
+        refused = ~wet
         if end == "brix":
             off = water_g - solids * (100.0 / target - 1.0)
+            refused |= (solids <= 0) | (off < 0)
             self._refuse(
                 ctx, where, wet & (off < 0) & (solids > 0), "already_richer",
                 "It is already at {now} °Bx; boiling cannot lower that.",
@@ -139,9 +140,9 @@ class Boil(StageBase):
                 "Nothing is dissolved in it, so it never reaches a °Bx.",
                 "Add sugar or juice first, or end the boil at a mass.",
             )  # fmt: skip
-            off = np.where(solids > 0, off, 0.0)
         elif end == "mass_g":
             off = total - target
+            refused |= off < 0
             self._refuse(
                 ctx, where, wet & (off < 0), "already_lighter",
                 "It holds only {now} g; boiling cannot make it heavier.",
@@ -152,21 +153,22 @@ class Boil(StageBase):
         elif end == "temperature_c":
             off = course.off_for_temperature(target)
             starts = course.first_boil_c
+            refused |= target < starts
             self._refuse(
-                ctx, where, wet & (target < starts - 1e-6), "already_boils_hotter",
+                ctx, where, wet & (target < starts), "already_boils_hotter",
                 "It already boils at {now} °C here.", "End at a higher temperature, or by °Bx.", now=starts,
             )  # fmt: skip
         else:
             off = course.off_for_seconds(target * 60.0)
-        off = np.where(wet, np.maximum(off, 0.0), 0.0)
         least_water = solids * (100.0 / MAX_BRIX - 1.0)
-        too_far = wet & (off > np.maximum(water_g - np.maximum(least_water * (1 - 1e-9), 1e-6 * water_g), 0.0))
+        too_far = ~refused & (off > np.maximum(water_g - np.maximum(least_water * (1 - 1e-9), 1e-6 * water_g), 0.0))
         self._refuse(
             ctx, where, too_far, "beyond_model",
             "That would leave it above 90 °Bx, where syrup turns to candy.",
             "Boil off at most {now} g, or start with more water.", now=np.maximum(water_g - least_water, 0.0),
         )  # fmt: skip
-        return np.asarray(np.where(too_far, 0.0, off))
+        boils = ~(refused | too_far)
+        return np.asarray(np.where(boils, np.maximum(off, 0.0), 0.0)), boils
 
     def _refuse(
         self, ctx: Context, where: str, cases: Floats, code: str, message: str, remedy: str, now: Floats | None = None
