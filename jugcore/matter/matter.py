@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -44,27 +45,27 @@ class Matter:
             np.zeros(cases),
         )
 
-    @property
+    @cached_property
     def total_g(self) -> Floats:
         return np.asarray(self.mass_g.sum(axis=-1))
 
-    @property
+    @cached_property
     def water_g(self) -> Floats:
         return self.mass_g[:, c.WATER]
 
-    @property
+    @cached_property
     def dissolved_g(self) -> Floats:
         return self.mass_g @ c.DISSOLVED
 
-    @property
+    @cached_property
     def insoluble_g(self) -> Floats:
         return self.mass_g @ c.INSOLUBLE
 
-    @property
+    @cached_property
     def temperature_c(self) -> Floats:
         return thermal.temperature_c(self.mass_g, self.enthalpy_j)
 
-    @property
+    @cached_property
     def brix(self) -> Floats:
         """Dissolved solids in 100 g of the liquid (water and what is dissolved). NaN if dry."""
         solids = self.dissolved_g

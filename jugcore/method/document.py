@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -101,7 +102,7 @@ class Method:
     def stages(self) -> tuple[StageBase, ...]:
         return self.document.stages
 
-    @property
+    @cached_property
     def lines(self) -> dict[str, LineDoc]:
         return {line.id: line for stage in self.stages if isinstance(stage, Adding) for line in stage.lines}
 
@@ -126,6 +127,7 @@ class Method:
     def line_title(self, line: LineDoc) -> str:
         return line.name or self.substances[line.substance].title
 
+    @cached_property
     def titles(self) -> dict[str, str]:
         """What people call each line and join."""
         found = {line.id: self.line_title(line) for line in self.lines.values()}
@@ -137,7 +139,7 @@ class Method:
     def amount_text(self, id: str) -> str:
         """The text twin of an amount."""
         stages = {s.id: s.name or s.title for s in self.stages}
-        return said(self.amounts[id], self.titles(), stages)
+        return said(self.amounts[id], self.titles, stages)
 
     def fraction_of(self, substance: str, ctx: Context) -> Floats:
         """Composition (C,) or (K, C): the book's, or with a given component, water making up.

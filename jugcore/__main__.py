@@ -1,0 +1,54 @@
+"""``python -m jugcore walk < doc.json``: the engine from a shell."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from typing import Any
+
+from jugcore import __version__
+from jugcore.errors import DomainError, SeveralProblems
+from jugcore.formula.report import WalkReport, report
+from jugcore.method.document import MethodDocument, parse_document
+from jugcore.method.walk import walk
+
+
+def problems(error: DomainError) -> dict[str, Any]:
+    """The JSON shape of a refusal, the same one the API answers with."""
+    each = error.problems if isinstance(error, SeveralProblems) else [error]
+    return {"problems": [{"code": e.code, "field": e.field, "message": e.message, "remedy": e.remedy} for e in each]}
+
+
+def main(arguments: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    commands.add_parser("walk", help="read a document from standard input, print the report of its walk")
+    schema = commands.add_parser("schema", help="print a JSON Schema")
+    schema.add_argument("what", choices=("document", "report"), nargs="?", default="document")
+    commands.add_parser("version", help="print the version")
+    chosen = parser.parse_args(arguments)
+    if chosen.command == "version":
+        print(__version__)
+        return 0
+    if chosen.command == "schema":
+        model = MethodDocument if chosen.what == "document" else WalkReport
+        print(json.dumps(model.model_json_schema(), indent=2, ensure_ascii=False))
+        return 0
+    try:
+        raw = json.load(sys.stdin)
+        if not isinstance(raw, dict):
+            raise DomainError("document", "The document is not a JSON object.", "Start it with { and a schema.")
+        print(report(walk(parse_document(raw))).model_dump_json(indent=2))
+    except json.JSONDecodeError as error:
+        print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",
+                                        "remedy": "Send one JSON document."}]}), file=sys.stderr)  # fmt: skip
+        return 2
+    except DomainError as error:
+        print(json.dumps(problems(error), ensure_ascii=False), file=sys.stderr)
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

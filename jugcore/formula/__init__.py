@@ -1,0 +1,1 @@
+"""Reads of the walk: readings, consequences, and the report a screen is drawn from."""

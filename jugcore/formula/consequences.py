@@ -1,0 +1,160 @@
+"""Plain consequences: what the numbers mean, in one to four sentences.
+
+No sentence here speaks of keeping: that needs pH and packaging, which are not asked yet.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from jugcore.errors import shown
+from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, times_water
+from jugcore.method.stages import Adding, Boil
+from jugcore.method.walk import Walk
+
+#: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
+FOAM_FACTOR = 1.6
+#: A weighing is worth a warning when half a division is more than this share of it.
+COARSE_SHARE = 0.05
+MOST = 4
+
+
+@dataclass(frozen=True)
+class Consequence:
+    """One sentence, how loudly to say it, and the reading it rests on."""
+
+    id: str
+    tone: str  # "fine", "look" or "stop"
+    text: str
+    because: str
+    about: str | None = None
+    rank: int = 5
+
+
+def consequences(walk: Walk) -> list[Consequence]:
+    """The most important consequences, at most four, loudest first."""
+    if not float(walk.product.total_g[0]) > 0:
+        return []
+    found = [*_boils(walk), *_cold(walk), *_weighings(walk), *_pours(walk)]
+    return sorted(found, key=lambda c: c.rank)[:MOST]
+
+
+def _boils(walk: Walk) -> Iterator[Consequence]:
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        if not isinstance(stage, Boil) or not float(step.figures["off_g"][0]) > 0:
+            continue
+        pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
+        low, _, high = (float(x) / 60 for x in step.duration_s[0])
+        off, reads, probe = (float(step.figures[k][0]) for k in ("off_g", "pot_reads_g", "probe_c"))
+        weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
+        yield Consequence(
+            f"boil-{stage.id}", "fine",
+            f"Stop when {weight}: {shown(round(off))} g of water off, {low:.0f}–{high:.0f} min. "
+            f"The probe reads about {probe:.1f} °C then, a rough guide: {_kelvin_per_brix(step)}.",
+            "The weight stops the cook, the refractometer confirms, the probe only warns.", stage.id, 2,
+        )  # fmt: skip
+        volume = float(walk_volume_into(walk, stage))
+        if np.isfinite(volume) and volume * FOAM_FACTOR > pot.capacity_ml:
+            yield Consequence(
+                f"room-{stage.id}", "stop",
+                f"{pot.name} is too small: {volume / 1000:.1f} l that foams wants {volume * FOAM_FACTOR / 1000:.1f} l and it holds "
+                f"{pot.capacity_ml / 1000:.1f}. Split the cook or take a larger pot.",
+                f"Foam head-room of {FOAM_FACTOR:g} times the liquid: common practice.", stage.id, 0,
+            )  # fmt: skip
+        scale = max((s.capacity_g for s in walk.kitchen.scales), default=None)
+        heaviest = float(max(step.figures["stop_g"][0], 0)) + pot.tare_g
+        if scale is not None and heaviest > scale:
+            yield Consequence(
+                f"scale-{stage.id}", "stop",
+                f"The largest scale stops at {shown(scale)} g and pot and syrup weigh {shown(round(heaviest))} g at the end. Split the cook.",
+                "No weighing may exceed the scale.", stage.id, 0,
+            )  # fmt: skip
+
+
+def walk_volume_into(walk: Walk, stage: Boil) -> float:
+    """Millilitres in the pot when a boil begins, hot. NaN if dry."""
+    index = walk.stages.index(stage)
+    state = walk.steps[index - 1].after if index else walk.start
+    held = state.vessels.get(stage.vessel)
+    return float(held.volume_ml(95.0)[0]) if held is not None else float("nan")
+
+
+def _kelvin_per_brix(step: object) -> str:
+    trace = getattr(step, "trace", None)
+    if trace is None or trace.brix.shape[1] < 2:
+        return "let the weight decide"
+    rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
+    gain = float(trace.brix[0, -1] - trace.brix[0, -2])
+    if gain <= 0 or rise <= 0:
+        return "let the weight decide"
+    return f"half a degree is {0.5 * gain / rise:.1f} °Bx"
+
+
+def _cold(walk: Walk) -> Iterator[Consequence]:
+    margin: Reading = cold_margin(walk)
+    value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
+    t = walk.kitchen.fridge_c
+    brix = float(walk.product.brix[0])
+    if not np.isfinite(value) or not brix > 45:
+        return
+    if low <= 0 <= high:
+        yield Consequence(
+            "cold", "look", f"Too close to the cold limit at {t:g} °C to call: measure the °Brix of the batch.",
+            "The margin is smaller than its error.", "cold_margin", 1,
+        )  # fmt: skip
+    elif value < 0:
+        below = clear_down_to_c(walk.product)
+        where = f"below {below:.0f} °C" if below is not None else "as soon as it cools"
+        yield Consequence(
+            "cold", "look", f"May throw crystals {where}: it holds {-value:.0f} % more sucrose than its water keeps at {t:g} °C.",
+            "Judged by sucrose per gram of water; other sugars do not count against it.", "cold_margin", 1,
+        )  # fmt: skip
+    elif value < 5:
+        yield Consequence(
+            "cold", "look", f"Only {value:.0f} % under the cold limit at {t:g} °C: splashed walls and seeded bottles may start crystals.",
+            "Judged by sucrose per gram of water.", "cold_margin", 3,
+        )  # fmt: skip
+    else:
+        yield Consequence(
+            "cold", "fine", f"Stays clear at {t:g} °C, {value:.0f} % under the cold limit.",
+            "Judged by sucrose per gram of water.", "cold_margin", 4,
+        )  # fmt: skip
+
+
+def _pours(walk: Walk) -> Iterator[Consequence]:
+    times = times_water(walk)
+    if np.isfinite(times) and times > 3:
+        rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")
+        yield Consequence(
+            "pours", "fine", f"Pours at {walk.kitchen.fridge_c:g} °C about {shown(rounded)} times as slowly as water.",
+            "Thickness at fridge temperature over that of water at 20 °C.", "viscosity", 5,
+        )  # fmt: skip
+
+
+def _weighings(walk: Walk) -> Iterator[Consequence]:
+    scales = sorted(walk.kitchen.scales, key=lambda s: s.resolution_g)
+    if not scales:
+        return
+    bench = max(scales, key=lambda s: s.capacity_g)
+    titles = walk.method.titles
+    coarse = [
+        (titles[line.id], float(walk.end.lines[line.id][0]))
+        for stage in walk.stages
+        if isinstance(stage, Adding)
+        for line in stage.lines
+        if 0 < float(walk.end.lines[line.id][0]) < 0.5 * bench.resolution_g / COARSE_SHARE
+    ]
+    if not coarse:
+        return
+    name, grams = min(coarse, key=lambda pair: pair[1])
+    error = 100 * 0.5 * bench.resolution_g / grams
+    finer = next((s for s in scales if 0.5 * s.resolution_g <= COARSE_SHARE * grams), None)
+    advice = f"Weigh it on {finer.name}." if finer else "Mix a larger amount and dose from it."
+    yield Consequence(
+        "weighing", "look",
+        f"{name} is {shown(round(grams, 2))} g; {bench.name} reads {bench.resolution_g:g} g, ± {error:.0f} % of it. {advice}",
+        "Half a division of the scale against what is weighed.", None, 3,
+    )  # fmt: skip

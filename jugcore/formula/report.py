@@ -1,0 +1,521 @@
+"""The report of one walk, as plain data: what every screen, shell and file reads.
+
+The first case is reported. Units stand in the field names.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel
+
+from jugcore import __version__
+from jugcore.errors import Floats
+from jugcore.formula.consequences import FOAM_FACTOR, consequences
+from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.method.amounts import Amount
+from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain
+from jugcore.method.walk import Walk
+from jugcore.physics import sucrose, water
+
+
+class BandMass(BaseModel):
+    """Grams of one band of the picture, and the volume it takes of the whole."""
+
+    band: str
+    title: str
+    mass_g: float
+    volume_ml: float | None = None
+
+
+class VesselReport(BaseModel):
+    """What a vessel holds."""
+
+    vessel: str
+    name: str
+    mass_g: float
+    temperature_c: float | None
+    brix: float | None
+    volume_ml: float | None
+    bands: list[BandMass]
+
+
+class FlowReport(BaseModel):
+    """Mass that moved in a stage."""
+
+    source: str
+    target: str
+    mass_g: float
+    bands: list[BandMass]
+
+
+class Span(BaseModel):
+    """Low, typical and high, in seconds."""
+
+    low_s: float
+    typical_s: float
+    high_s: float
+
+
+class TraceReport(BaseModel):
+    """A boil over time."""
+
+    seconds: list[float]
+    mass_g: list[float]
+    temperature_c: list[float]
+    brix: list[float]
+
+
+class FaultReport(BaseModel):
+    """Something a stage could not do."""
+
+    code: str
+    field: str
+    message: str
+    remedy: str
+    stage: str | None = None
+
+
+class BoilReport(BaseModel):
+    """What the cook needs at a boil."""
+
+    off_g: float
+    stop_g: float
+    pot_reads_g: float
+    pot_name: str
+    pot_tare_g: float
+    probe_c: float
+    probe_doubt_brix: float | None
+    first_boil_c: float | None
+    heat_up: Span
+    boil: Span
+    headroom_ml: float
+
+
+class FillReport(BaseModel):
+    """How the product divides into containers."""
+
+    containers: int
+    per_container_g: float | None
+    left_over_g: float
+    size_ml: float
+
+
+class StageReport(BaseModel):
+    """One stage after it has been walked."""
+
+    id: str
+    kind: str
+    name: str
+    summary: str
+    trunk: bool
+    after: VesselReport
+    flows: list[FlowReport]
+    duration: Span
+    hands: Span
+    cautions: list[str]
+    faults: list[FaultReport]
+    trace: TraceReport | None = None
+    boil: BoilReport | None = None
+    fill: FillReport | None = None
+
+
+class LineReport(BaseModel):
+    """One line (or join) with the grams it came to and how it was read."""
+
+    id: str
+    stage: str
+    title: str
+    kind: str
+    mass_g: float
+    low_g: float
+    high_g: float
+    share_started: float | None
+    text: str
+    understood: str
+    tied: bool
+    amount: Amount
+
+
+class InputReport(BaseModel):
+    name: str
+    value: float | None
+    unit: str
+
+
+class ReadingReport(BaseModel):
+    """A reading with its working."""
+
+    id: str
+    title: str
+    unit: str
+    digits: int
+    value: float | None
+    low: float | None
+    high: float | None
+    why_not: str
+    formula: str
+    inputs: list[InputReport]
+    source: str
+    valid: str
+    error: str
+    band: str
+
+
+class ConsequenceReport(BaseModel):
+    id: str
+    tone: Literal["fine", "look", "stop"]
+    text: str
+    because: str
+    about: str | None
+
+
+class Landmark(BaseModel):
+    """A mark on the sweet line."""
+
+    id: str
+    title: str
+    brix: float
+
+
+class SweetLineReport(BaseModel):
+    """The path the cook takes over °Brix, and what decides along it."""
+
+    path_brix: list[float]
+    landmarks: list[Landmark]
+
+
+class AllergenReport(BaseModel):
+    allergen: str
+    lines: list[str]
+    certain: bool
+
+
+class WalkReport(BaseModel):
+    """Everything read off one walk."""
+
+    core_version: str
+    product: VesselReport
+    cold_product: VesselReport
+    lines: list[LineReport]
+    stages: list[StageReport]
+    readings: list[ReadingReport]
+    consequences: list[ConsequenceReport]
+    sweet_line: SweetLineReport
+    allergens: list[AllergenReport]
+    allergen_list: str
+    faults: list[FaultReport]
+    duration: Span
+    passes: int
+
+
+def report(walk: Walk) -> WalkReport:
+    """Read a walk's first case into plain data."""
+    product = walk.product
+    nothing = Matter.nothing(walk.cases)
+    held = [(s.writes(), step.after.vessels.get(s.writes(), nothing)) for s, step in zip(walk.stages, walk.steps, strict=True)]
+    *behind, hot = _vessels(walk, [*held, (walk.method.product, product)])
+    stages = [_stage(walk, s, step, after) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
+    ready = walk.end.ready_at_s.get(walk.method.product, np.zeros((walk.cases, 3)))
+    return WalkReport(
+        core_version=__version__,
+        product=hot,
+        cold_product=_vessels(walk, [(walk.method.product, product)], walk.kitchen.fridge_c)[0],
+        lines=_lines(walk),
+        stages=stages,
+        readings=[_reading(r) for r in readings(walk)],
+        consequences=[
+            ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about)  # type: ignore[arg-type]
+            for x in consequences(walk)
+        ],
+        sweet_line=_sweet_line(walk),
+        allergens=_allergens(walk),
+        allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
+        faults=_faults(walk, None),
+        duration=_span(ready),
+        passes=walk.passes,
+    )
+
+
+def _number(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def _first(array: Floats) -> float | None:
+    return _number(float(array[0]))
+
+
+def _span(seconds: Floats) -> Span:
+    low, typical, high = (float(x) for x in seconds[0])
+    return Span(low_s=low, typical_s=typical, high_s=high)
+
+
+_MASKS = np.stack([mask for _, _, mask in c.BANDS], axis=1)  # (C, B)
+_ML_PER_G = 1e3 / c.DENSITY
+_WATER_BAND = [band for band, _, _ in c.BANDS].index("water")
+
+
+def _bands(mass_g: Floats) -> list[BandMass]:
+    """Masses by band."""
+    masses = mass_g @ _MASKS
+    return [BandMass(band=band, title=title, mass_g=m) for (band, title, _), m in zip(c.BANDS, masses.tolist(), strict=True)]
+
+
+def _band_volumes(mass_g: Floats, volume_ml: Floats, temperature_c: Floats) -> Floats:
+    """Partial volumes (K, B) that add up to ``volume_ml``; NaN where there is none.
+
+    Fat and solids take their own volume and water its own; what the liquid
+    occupies beyond its water goes to the dissolved solids, by mass.
+    """
+    undissolved = mass_g * (1 - c.DISSOLVED)
+    undissolved[:, c.WATER] = 0.0
+    own = (undissolved * _ML_PER_G) @ _MASKS
+    water_ml = mass_g[:, c.WATER] / (water._density_kg_m3(np.nan_to_num(temperature_c)) / 1e3)
+    dissolved = mass_g @ c.DISSOLVED
+    per_g = (volume_ml - own.sum(axis=1) - water_ml) / np.where(dissolved > 0, dissolved, np.inf)
+    volumes = own + per_g[:, None] * ((mass_g * c.DISSOLVED) @ _MASKS)
+    volumes[:, _WATER_BAND] = np.where(np.isnan(volume_ml), np.nan, water_ml)
+    return volumes
+
+
+def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = None) -> list[VesselReport]:
+    """Reports of many vessels at once: their first cases become the cases of one matter."""
+    if not held:
+        return []
+    zero = np.zeros(len(held))
+    together = Matter(
+        np.stack([m.mass_g[0] for _, m in held]),
+        np.array([m.enthalpy_j[0] for _, m in held]),
+        np.zeros((len(held), 0)), np.zeros((len(held), 0)), zero,
+    )  # fmt: skip
+    t = together.temperature_c if at_c is None else np.full(len(held), at_c)
+    volume = together.volume_ml(t)
+    volumes = _band_volumes(together.mass_g, volume, t)
+    masses = together.mass_g @ _MASKS
+    brix, total = together.brix, together.total_g
+    return [
+        VesselReport(
+            vessel=vessel,
+            name=walk.method.vessel_name(vessel),
+            mass_g=float(total[i]),
+            temperature_c=_number(float(t[i])),
+            brix=_number(float(brix[i])),
+            volume_ml=_number(float(volume[i])),
+            bands=[
+                BandMass(band=band, title=title, mass_g=m, volume_ml=_number(v))
+                for (band, title, _), m, v in zip(c.BANDS, masses[i].tolist(), volumes[i].tolist(), strict=True)
+            ],
+        )
+        for i, (vessel, _) in enumerate(held)
+    ]
+
+
+def _faults(walk: Walk, stage: str | None) -> list[FaultReport]:
+    return [
+        FaultReport(code=f.code, field=f.field, message=f.message, remedy=f.remedy, stage=f.stage)
+        for f in walk.faults
+        if bool(f.cases[0]) and (stage is None or f.stage == stage)
+    ]
+
+
+def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> StageReport:
+    flows = [
+        FlowReport(source=f.source, target=f.target, mass_g=float(f.mass_g[0].sum()), bands=_bands(f.mass_g[0]))
+        for f in step.flows
+        if not f.source.startswith("line:")
+    ]
+    trace = step.trace
+    boil = _boil(walk, stage, step) if isinstance(stage, Boil) else None
+    fill = None
+    if "containers" in step.figures:
+        fill = FillReport(
+            containers=int(step.figures["containers"][0]),
+            per_container_g=_first(step.figures["per_container_g"]),
+            left_over_g=float(step.figures["left_over_g"][0]),
+            size_ml=float(getattr(stage, "size_ml", 0.0)),
+        )
+    return StageReport(
+        id=stage.id,
+        kind=str(getattr(stage, "kind", "")),
+        name=stage.name or stage.title,
+        summary=_summary(walk, stage, step),
+        trunk=stage.id in walk.method.trunk,
+        after=after,
+        flows=flows,
+        duration=_span(step.duration_s),
+        hands=_span(step.hands_s),
+        cautions=list(_cautions(stage, after)),
+        faults=_faults(walk, stage.id),
+        trace=None
+        if trace is None
+        else TraceReport(
+            seconds=trace.seconds[0].tolist(),
+            mass_g=trace.mass_g[0].tolist(),
+            temperature_c=trace.temperature_c[0].tolist(),
+            brix=trace.brix[0].tolist(),
+        ),
+        boil=boil,
+        fill=fill,
+    )
+
+
+def _cautions(stage: StageBase, after: VesselReport) -> tuple[str, ...]:
+    """A stage's cautions; pouring is only warned of where it is hot."""
+    if isinstance(stage, Strain) and not (after.temperature_c or 0.0) > 50:
+        return ()
+    return stage.cautions
+
+
+def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
+    pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
+    trace = step.trace
+    doubt = None
+    if trace is not None:
+        rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
+        gain = float(trace.brix[0, -1] - trace.brix[0, -2])
+        doubt = 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
+    return BoilReport(
+        off_g=float(step.figures["off_g"][0]),
+        stop_g=float(step.figures["stop_g"][0]),
+        pot_reads_g=float(step.figures["pot_reads_g"][0]),
+        pot_name=pot.name,
+        pot_tare_g=pot.tare_g,
+        probe_c=float(step.figures["probe_c"][0]),
+        probe_doubt_brix=doubt,
+        first_boil_c=_first(step.figures["first_boil_c"]),
+        heat_up=_span(step.figures["heat_up_s"]),
+        boil=_span(step.figures["boil_s"]),
+        headroom_ml=pot.capacity_ml / FOAM_FACTOR,
+    )
+
+
+_VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
+
+
+def _summary(walk: Walk, stage: StageBase, step: Step) -> str:
+    """A line under the stage's name."""
+    low, _, high = (float(x) / 60 for x in step.duration_s[0])
+    minutes = f"{low:.0f}–{high:.0f} min" if round(low) != round(high) else f"{low:.0f} min"
+    match stage:
+        case Adding():
+            return ", ".join(walk.method.line_title(line).lower() for line in stage.lines)
+        case Join():
+            return f"{walk.method.vessel_name(stage.source)}, {float(step.after.lines[stage.id][0]):,.0f} g"
+        case Heat() | Cool():
+            return f"to {stage.to_c:g} °C · {minutes}"
+        case Boil():
+            end = {
+                "brix": f"to {stage.until.value:g} °Bx", "mass_g": f"to {stage.until.value:,.0f} g",
+                "temperature_c": f"to {stage.until.value:g} °C", "minutes": f"{stage.until.value:g} min",
+                "off_g": f"{stage.until.value:,.0f} g off",
+            }[stage.until.kind]  # fmt: skip
+            return f"{end} · {_VIGOUR[stage.vigour]} {minutes}"
+        case Strain():
+            sieve = next((s for s in walk.kitchen.sieves if s.id == stage.sieve), None)
+            words = [f"{sieve.mesh_um:g} µm" if sieve else "through a sieve"]
+            return ", ".join(words + (["pressed"] if stage.pressed else []))
+        case Press():
+            return f"{100 * stage.yield_fraction:g} % as juice"
+        case Mill():
+            return f"{100 * stage.loss_fraction:g} % lost"
+        case Fill():
+            n = int(step.figures["containers"][0])
+            left = float(step.figures["left_over_g"][0])
+            return f"{n} × {stage.size_ml:g} ml, {left:,.0f} g over"
+        case _:
+            return minutes
+
+
+def _lines(walk: Walk) -> list[LineReport]:
+    method = walk.method
+    titles = method.titles
+    started = sum(float(walk.end.lines[id][0]) for id in method.started if id in walk.end.lines)
+    found: list[LineReport] = []
+    for stage in method.stages:
+        items = [(line.id, method.substances[line.substance].kind) for line in stage.lines] if isinstance(stage, Adding) else []
+        if isinstance(stage, Join):
+            items = [(stage.id, "join")]
+        for id, kind in items:
+            grams = float(walk.end.lines.get(id, np.zeros(1))[0])
+            weighed = method.weighed.get(id)
+            given = weighed is None
+            found.append(
+                LineReport(
+                    id=id,
+                    stage=stage.id,
+                    title=titles[id],
+                    kind=kind,
+                    mass_g=grams,
+                    low_g=grams if weighed is None else weighed.low_g,
+                    high_g=grams if weighed is None else weighed.high_g,
+                    share_started=grams / started if started > 0 else None,
+                    text=method.amount_text(id),
+                    understood=method.amount_text(id) if weighed is None else weighed.reading,
+                    tied=given,
+                    amount=method.amounts[id],
+                )
+            )
+    return found
+
+
+def _reading(r: Reading) -> ReadingReport:
+    return ReadingReport(
+        id=r.id,
+        title=r.title,
+        unit=r.unit,
+        digits=r.digits,
+        value=_first(r.value),
+        low=_first(r.low),
+        high=_first(r.high),
+        why_not=r.why_not,
+        formula=r.basis.formula,
+        inputs=[InputReport(name=n, value=_number(v), unit=u) for n, v, u in r.inputs],
+        source=r.basis.source,
+        valid=r.basis.valid,
+        error=r.basis.error,
+        band=r.basis.band,
+    )
+
+
+def _sweet_line(walk: Walk) -> SweetLineReport:
+    path: list[float] = []
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        if stage.id not in walk.method.trunk:
+            continue
+        held = step.after.vessels.get(stage.writes())
+        brix = None if held is None else _first(held.brix)
+        if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
+            path.append(brix)
+    t = walk.kitchen.fridge_c
+    marks = [
+        Landmark(id="equal", title="equal parts", brix=50.0),
+        Landmark(id="cold", title=f"cold limit of sucrose, {t:g} °C", brix=float(sucrose.solubility_brix(t))),
+        Landmark(id="two_to_one", title="two to one", brix=float(sucrose.brix_from_ratio(2.0))),
+        Landmark(id="room", title=f"saturated at {walk.kitchen.room_c:g} °C", brix=float(sucrose.solubility_brix(walk.kitchen.room_c))),
+    ]
+    own = own_cold_limit_brix(walk.product, t)
+    if own is not None and abs(own - marks[1].brix) > 0.05:
+        marks.append(Landmark(id="own_cold", title="its own cold limit", brix=own))
+    return SweetLineReport(path_brix=path, landmarks=sorted(marks, key=lambda m: m.brix))
+
+
+def _allergens(walk: Walk) -> list[AllergenReport]:
+    """Allergens of everything that ever touched the product; straining removes none."""
+    method = walk.method
+    lines = method.lines
+    titles = method.titles
+    touched = [id for id in lines if id in walk.product.touched]
+    found: list[AllergenReport] = []
+    for allergen in EU_ALLERGENS:
+        sure = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].allergens]
+        maybe = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].check_pack_for]
+        if sure:
+            found.append(AllergenReport(allergen=allergen, lines=sure, certain=True))
+        elif maybe:
+            found.append(AllergenReport(allergen=allergen, lines=maybe, certain=False))
+    return found
