@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import shown
-from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, times_water
+from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, runs_clear, times_water
 from jugcore.method.stages import Adding, Boil
 from jugcore.method.walk import Walk
 
@@ -119,14 +119,15 @@ def _cold(walk: Walk) -> Iterator[Consequence]:
         )  # fmt: skip
     else:
         yield Consequence(
-            "cold", "fine", f"Stays clear at {t:g} °C, {value:.0f} % under the cold limit.",
+            "cold", "fine", f"Its sugar stays dissolved at {t:g} °C, {value:.0f} % under the cold limit.",
             "Judged by sucrose per gram of water.", "cold_margin", 4,
         )  # fmt: skip
 
 
 def _pours(walk: Walk) -> Iterator[Consequence]:
     times = times_water(walk)
-    if np.isfinite(times) and times > 3:
+    # With fat, pulp or gum the thickness is only an order: no sentence rests on it.
+    if np.isfinite(times) and times > 3 and runs_clear(walk):
         rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")
         yield Consequence(
             "pours", "fine", f"Pours at {walk.kitchen.fridge_c:g} °C about {shown(rounded)} times as slowly as water.",

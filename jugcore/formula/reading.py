@@ -127,7 +127,7 @@ def yield_l(walk: Walk) -> Reading:
         "yield_l", f"Yield at {t:g} °C", "l", 2, volume / 1e3, volume / 1e3 * 0.997, volume / 1e3 * 1.003,
         Basis(
             "liquid mass ÷ sucrose-solution density at its °Brix, fat and solids added by volume",
-            "ICUMSA SPS-4, NBS C440", "0 to 85 °Bx; all sugars count as sucrose", "0.3 %", "90 % interval",
+            "ICUMSA SPS-4, NBS C440", "0 to 85 °Bx; all sugars count as sucrose, salts by their own volume", "0.3 %", "90 % interval",
         ),
         (("mass", float(end.total_g[0]), "g"),),
         why_not="No volume: it is dry or above 85 °Bx." if np.isnan(volume[0]) else "",
@@ -251,6 +251,14 @@ def cold_margin(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+def runs_clear(walk: Walk) -> bool:
+    """Whether the first case is a clear syrup: under half a percent of fat, protein, gum and solids."""
+    end = walk.product
+    body = c.INSOLUBLE + c.FAT
+    body[[c.INDEX["protein"], c.INDEX["pectin_and_gums"]]] = 1.0
+    return float((end.mass_g @ body)[0]) < 0.005 * float(end.total_g[0])
+
+
 def viscosity(walk: Walk) -> Reading:
     """Thickness at fridge temperature, all dissolved solids taken as sucrose."""
     end = walk.product
@@ -258,14 +266,13 @@ def viscosity(walk: Walk) -> Reading:
     b = end.brix
     fits = b <= 75
     value = np.where(fits, sucrose._viscosity_mpa_s(np.where(fits, b, 0.0), np.full(walk.cases, t)), np.nan)
-    clear = _ratio(end.insoluble_g + end.mass_g @ c.FAT + end.mass_g[:, c.INDEX["protein"]] + end.mass_g[:, c.INDEX["pectin_and_gums"]], end.total_g, 1.0)
-    plain = np.nan_to_num(clear) < 0.005
-    spread = np.where(plain, 0.1 if t < 10 else 0.03, 0.5)
+    plain = runs_clear(walk)
+    spread = (0.1 if t < 10 else 0.03) if plain else 0.5
     return Reading(
         "viscosity", f"Pours at {t:g} °C", "mPa·s", 0, value, value * (1 - spread), value * (1 + spread),
         Basis(
             "Genotelle form over the mole fraction of sugar", "refitted to Swindells 1958", "0 to 75 °Bx, 0 to 80 °C; all sugars count as sucrose",
-            "10 % below 10 °C for a clear syrup; with fat, pulp or gum only an order", "90 % interval" if plain[0] else "an order, indicative",
+            "10 % below 10 °C for a clear syrup; with fat, pulp or gum only an order", "90 % interval" if plain else "an order, indicative",
         ),
         (("°Brix", float(b[0]), "°Bx"), ("temperature", t, "°C")),
         why_not="" if fits[0] else "No thickness: it is dry or above 75 °Bx.",
@@ -344,4 +351,4 @@ def times_water(walk: Walk) -> float:
     return float(viscosity(walk).value[0]) / float(water.viscosity_mpa_s(20))
 
 
-__all__ = ["READINGS", "Basis", "Reading", "clear_down_to_c", "own_cold_limit_brix", "readings", "times_water"]
+__all__ = ["READINGS", "Basis", "Reading", "clear_down_to_c", "own_cold_limit_brix", "readings", "runs_clear", "times_water"]

@@ -272,13 +272,13 @@ def _band_volumes(mass_g: Floats, volume_ml: Floats, temperature_c: Floats) -> F
     Fat and solids take their own volume and water its own; what the liquid
     occupies beyond its water goes to the dissolved solids, by mass.
     """
-    undissolved = mass_g * (1 - c.DISSOLVED)
+    undissolved = mass_g * (1 - c.SUGAR_LIKE)
     undissolved[:, c.WATER] = 0.0
     own = (undissolved * _ML_PER_G) @ _MASKS
     water_ml = mass_g[:, c.WATER] / (water._density_kg_m3(np.nan_to_num(temperature_c)) / 1e3)
-    dissolved = mass_g @ c.DISSOLVED
+    dissolved = mass_g @ c.SUGAR_LIKE
     per_g = (volume_ml - own.sum(axis=1) - water_ml) / np.where(dissolved > 0, dissolved, np.inf)
-    volumes = own + per_g[:, None] * ((mass_g * c.DISSOLVED) @ _MASKS)
+    volumes = own + per_g[:, None] * ((mass_g * c.SUGAR_LIKE) @ _MASKS)
     volumes[:, _WATER_BAND] = np.where(np.isnan(volume_ml), np.nan, water_ml)
     return volumes
 

@@ -26,7 +26,8 @@ class Component:
 
 
 # Densities: fat and protein and ash as in the dairy rule of additive volumes;
-# insolubles and starch as Choi and Okos 1986 carbohydrate and fibre at 20 °C.
+# insolubles and starch as Choi and Okos 1986 carbohydrate and fibre at 20 °C;
+# salt as it counts in water (1,000 over its apparent volume), not as a crystal.
 COMPONENTS: tuple[Component, ...] = (
     Component("water", "water", "water", 998.2),
     Component("sucrose", "sugars", "sucrose", 1587.0),
@@ -45,7 +46,7 @@ COMPONENTS: tuple[Component, ...] = (
     Component("cocoa_butter", "fat", "cocoa butter", 918.0),
     Component("other_fat", "fat", "other fat", 918.0),
     Component("protein", "protein", "protein", 1400.0),
-    Component("salt", "minerals", "salt", 2160.0),
+    Component("salt", "minerals", "salt", 2800.0),
     Component("other_ash", "minerals", "other ash", 1850.0),
     Component("citric", "acids", "citric acid", 1587.0),
     Component("malic", "acids", "malic acid", 1587.0),
@@ -75,6 +76,8 @@ def _mask(groups: set[str]) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
 
 #: 1 for what counts as dissolved solids, the numerator of °Brix of the liquid.
 DISSOLVED = _mask(_DISSOLVED_GROUPS)
+#: Dissolved solids whose volume goes by the sucrose-solution density; minerals take far less.
+SUGAR_LIKE = _mask(_DISSOLVED_GROUPS - {"minerals"})
 SUGARS = _mask({"sugars"})
 FAT = _mask({"fat"})
 #: What a sieve or a press can hold back: nothing here dissolves.

@@ -75,15 +75,17 @@ class Matter:
     def volume_ml(self, temperature_c: Floats | float | None = None) -> Floats:
         """Volume of the liquid and everything in it, without air. NaN where dry or above 85 °Bx.
 
-        Water and dissolved solids by the sucrose-solution density at their °Brix;
-        fat, protein and insolubles by their own densities, added up.
+        Water, sugars and what dissolves like them by the sucrose-solution density at
+        their °Brix; salts, fat, protein and insolubles by their own densities, added up.
         """
         t = self.temperature_c if temperature_c is None else np.broadcast_to(temperature_c, self.total_g.shape)
-        brix = self.brix
+        liquid_g = self.mass_g @ c.SUGAR_LIKE + self.water_g
+        with np.errstate(invalid="ignore", divide="ignore"):
+            brix = np.where(self.water_g > 0, 100 * (1 - self.water_g / liquid_g), np.nan)
         fits = (brix <= 85) & (t >= 0) & (t <= 110)
         with np.errstate(invalid="ignore", divide="ignore"):
             density = sucrose._density_kg_m3(np.where(fits, brix, 0.0), np.where(fits, t, 20.0))
-        liquid = (self.dissolved_g + self.water_g) / density * 1e3
+        liquid = liquid_g / density * 1e3
         rest = self.mass_g @ _OTHER_VOLUME_ML_G
         return np.asarray(np.where(fits, liquid + rest, np.nan))
 
@@ -145,6 +147,6 @@ class Matter:
         return Matter(self.mass_g, heat, self.extent, self.tracer, self.air_ml, self.touched)
 
 
-# Millilitres per gram of what is neither water nor dissolved.
-_OTHER_VOLUME_ML_G = (1.0 - c.DISSOLVED) / (c.DENSITY / 1000.0)
+# Millilitres per gram of what is neither water nor dissolved like sugar.
+_OTHER_VOLUME_ML_G = (1.0 - c.SUGAR_LIKE) / (c.DENSITY / 1000.0)
 _OTHER_VOLUME_ML_G[c.WATER] = 0.0

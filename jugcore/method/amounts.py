@@ -208,6 +208,8 @@ def said(amount: Amount, titles: Mapping[str, str], stage_titles: Mapping[str, s
             if amount.factor == 1:
                 return f"as {names}"
             return f"{'twice' if amount.factor == 2 else f'{amount.factor:g} x'} {names}"
+        case PerKg(of="lines") if amount.grams >= 50:
+            return f"{amount.grams / 10:g} % of " + " and ".join(titles.get(line, line).lower() for line in amount.lines)
         case PerKg(of="lines"):
             return f"{amount.grams:g} g per kg of " + " and ".join(titles.get(line, line).lower() for line in amount.lines)
         case PerKg(of="started"):

@@ -1,0 +1,1 @@
+"""Oaken Jug's server: persistence, permissions, API. It holds no rule of the job."""

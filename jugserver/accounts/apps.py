@@ -1,0 +1,8 @@
+from django.apps import AppConfig
+
+
+class AccountsConfig(AppConfig):
+    """Sites, people and their roles."""
+
+    name = "jugserver.accounts"
+    label = "accounts"

@@ -1,0 +1,28 @@
+"""Who may do what. One table; services ask it, screens read it."""
+
+from __future__ import annotations
+
+from jugserver.accounts.models import Role, User
+from jugserver.config.problems import NotAllowed
+
+#: Deeds and the roles that may do them.
+MAY: dict[str, frozenset[str]] = {
+    "read": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
+    "walk": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
+    "edit_formulas": frozenset({Role.LEAD}),
+    "edit_kitchen": frozenset({Role.LEAD}),
+}
+_WORDS = {"edit_formulas": "change formulas", "edit_kitchen": "change the kitchen", "read": "look", "walk": "compute"}
+
+
+def may(user: User, deed: str) -> bool:
+    """Whether this person may do this deed. People without a site may do nothing."""
+    return user.is_active and user.site_id is not None and user.role in MAY[deed]
+
+
+def require(user: User, deed: str) -> None:
+    """Raise NotAllowed unless this person may."""
+    if not may(user, deed):
+        raise NotAllowed(
+            "", f"The role “{user.role}” may not {_WORDS[deed]}.", "Ask a lead to do it, or to change the role."
+        )

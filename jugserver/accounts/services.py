@@ -1,0 +1,58 @@
+"""Verbs on sessions."""
+
+from __future__ import annotations
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+
+from jugcore.errors import DomainError
+from jugserver.accounts.demo import DEMO_PASSWORD, DEMO_PEOPLE
+from jugserver.accounts.models import User
+from jugserver.accounts.policies import MAY, may
+from jugserver.accounts.schemas import DemoSignIn, PersonOut, SessionOut
+from jugserver.config.problems import Locked
+
+
+class SignInFailed(DomainError):
+    """The name and the password do not belong together."""
+
+    code = "sign_in_failed"
+
+
+def sign_in(request: HttpRequest, *, username: str, password: str) -> SessionOut:
+    """Check a password and begin a session; repeated failures lock the name at this address."""
+    credentials = {"username": username}
+    if not AxesProxyHandler.is_allowed(request, credentials):
+        raise Locked("username", "Too many wrong passwords for this name from here.", "Wait ten minutes, or ask a lead.")
+    user = authenticate(request, username=username, password=password)
+    if user is None:
+        if not AxesProxyHandler.is_allowed(request, credentials):
+            raise Locked("username", "Too many wrong passwords for this name from here.", "Wait ten minutes, or ask a lead.")
+        raise SignInFailed("password", "That name and password do not fit together.", "Check both and try again.")
+    login(request, user)
+    return session_of(request)
+
+
+def sign_out(request: HttpRequest) -> SessionOut:
+    logout(request)
+    return session_of(request)
+
+
+def session_of(request: HttpRequest) -> SessionOut:
+    """Who is signed in, and in demo mode which sign-ins there are."""
+    demo = []
+    if settings.DEMO_MODE:
+        demo = [DemoSignIn(username=p.username, password=DEMO_PASSWORD, name=p.name, role=p.role) for p in DEMO_PEOPLE]
+    user = request.user
+    if not isinstance(user, User) or not user.is_authenticated or user.site is None:
+        return SessionOut(person=None, demo_sign_ins=demo)
+    person = PersonOut(
+        name=str(user),
+        username=user.username,
+        role=user.role,  # type: ignore[arg-type]
+        site=user.site.name,
+        may=sorted(deed for deed in MAY if may(user, deed)),
+    )
+    return SessionOut(person=person, demo_sign_ins=demo)

@@ -1,0 +1,1 @@
+"""Settings, the API's assembly, and how problems are answered."""

@@ -1,0 +1,29 @@
+"""The API, put together from the rooms' routers."""
+
+from __future__ import annotations
+
+from ninja import NinjaAPI
+from ninja.security import SessionAuth
+
+from jugcore import __version__
+from jugserver.accounts.api import router as accounts
+from jugserver.config.problems import register
+from jugserver.formulas.api import router as formulas
+from jugserver.formulas.api import walk_router
+from jugserver.kitchen.api import router as kitchen
+from jugserver.pantry.api import router as pantry
+
+api = NinjaAPI(
+    title="Oaken Jug",
+    version=__version__,
+    description="Formulas as methods, walked by matter. Units stand in the field names. "
+    "Refusals are application/problem+json with field, message and remedy.",
+    auth=SessionAuth(),
+    urls_namespace="api",
+)
+api.add_router("/session", accounts, tags=["session"])
+api.add_router("/kitchen", kitchen, tags=["kitchen"])
+api.add_router("/substances", pantry, tags=["pantry"])
+api.add_router("/formulas", formulas, tags=["formulas"])
+api.add_router("/walk", walk_router, tags=["walk"])
+register(api)

@@ -1,0 +1,42 @@
+"""The environment, read in one place and refused at start when wrong."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+from typing import Literal
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Environment(BaseSettings):
+    """What ``./jug`` hands to the server. Every name starts with OAKENJUG_."""
+
+    model_config = SettingsConfigDict(env_prefix="OAKENJUG_", extra="ignore")
+
+    mode: Literal["demo", "shop", "test"] = Field("shop", description="demo shows sign-ins and allows loading demo data")
+    secret_file: Path | None = Field(None, description="file with the secret key, mode 0600, outside the project")
+    db_host: str = "127.0.0.1"
+    db_port: int = 5432
+    db_name: str = "oakenjug"
+    db_user: str = "oakenjug"
+    db_password_file: Path | None = None
+    allowed_hosts: str = "127.0.0.1,localhost,[::1]"
+    debug: bool = False
+    web_dist: Path = Path(__file__).resolve().parents[2] / "web" / "dist"
+
+    def secret_key(self) -> str:
+        if self.secret_file is None:
+            if self.mode == "test":
+                return "tests-only-" + "x" * 50
+            raise SystemExit("OAKENJUG_SECRET_FILE is not set. Start the app with ./jug start or ./jug demo.")
+        return self.secret_file.read_text(encoding="utf-8").strip()
+
+    def db_password(self) -> str:
+        return "" if self.db_password_file is None else self.db_password_file.read_text(encoding="utf-8").strip()
+
+
+@cache
+def environment() -> Environment:
+    return Environment()

@@ -1,0 +1,141 @@
+"""Every refusal is application/problem+json with field, message and remedy."""
+
+from __future__ import annotations
+
+import json
+import logging
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from pydantic import Field
+
+from jugcore.errors import DomainError, SeveralProblems
+from jugcore.method.explain import explain
+
+logger = logging.getLogger(__name__)
+
+
+class ProblemItem(Schema):
+    """One thing that is wrong, where, and what to do."""
+
+    code: str
+    field: str = Field(description="Path of the field, e.g. lines.juice.amount; empty for the whole request.")
+    message: str
+    remedy: str
+
+
+class Problem(Schema):
+    """RFC 9457 problem details with a list of what is wrong."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    code: str
+    problems: list[ProblemItem]
+
+
+class Conflict(DomainError):
+    """Somebody else changed it first; ``theirs`` is what it is now."""
+
+    code = "conflict"
+
+    def __init__(self, field: str, message: str, remedy: str, theirs: dict[str, Any] | None = None) -> None:
+        super().__init__(field, message, remedy)
+        self.theirs = theirs or {}
+
+    def __reduce__(self) -> tuple[type, tuple[Any, ...]]:  # type: ignore[override]
+        return type(self), (self.field, self.message, self.remedy, self.theirs)
+
+
+class NotAllowed(DomainError):
+    """The role does not cover this."""
+
+    code = "not_allowed"
+
+
+class Locked(DomainError):
+    """Too many failed sign-ins."""
+
+    code = "locked"
+
+
+_TITLES = {
+    400: "The request could not be read", 401: "Sign in first", 403: "Not allowed", 404: "Not found",
+    409: "Changed by somebody else", 422: "Something does not add up", 423: "Locked", 429: "Too many tries",
+}  # fmt: skip
+
+
+def problem_response(status: int, items: list[ProblemItem], **extra: Any) -> HttpResponse:
+    body = Problem(title=_TITLES.get(status, "Problem"), status=status, code=items[0].code, problems=items).model_dump()
+    return HttpResponse(json.dumps({**body, **extra}), status=status, content_type="application/problem+json")
+
+
+def _items(error: DomainError) -> list[ProblemItem]:
+    each = error.problems if isinstance(error, SeveralProblems) else [error]
+    return [ProblemItem(code=e.code, field=e.field, message=e.message, remedy=e.remedy) for e in each]
+
+
+def _one(code: str, message: str, remedy: str, field: str = "") -> list[ProblemItem]:
+    return [ProblemItem(code=code, field=field, message=message, remedy=remedy)]
+
+
+def register(api: NinjaAPI) -> None:
+    """Hang the handlers on an API."""
+
+    @api.exception_handler(DomainError)
+    def domain(request: HttpRequest, error: DomainError) -> HttpResponse:
+        status = {"conflict": 409, "not_allowed": 403, "locked": 429, "sign_in_failed": 401}.get(error.code, 422)
+        extra = {"theirs": error.theirs} if isinstance(error, Conflict) else {}
+        return problem_response(status, _items(error), **extra)
+
+    @api.exception_handler(ValidationError)
+    def validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        raw = _raw_body(request)
+        found = []
+        for each in error.errors:
+            location = [part for part in each.get("loc", ()) if part not in ("body", "query", "path")]
+            if location and location[0] in ("payload", "document") and (not isinstance(raw, dict) or location[0] not in raw):
+                location = location[1:]
+            found += _items(explain({**each, "loc": location, "input": each.get("input")}, raw))
+        return problem_response(422, found)
+
+    @api.exception_handler(AuthenticationError)
+    def unauthenticated(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        return problem_response(401, _one("signed_out", "Nobody is signed in.", "Sign in and try again."))
+
+    @api.exception_handler(PermissionDenied)
+    def denied(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
+        return problem_response(403, _one("not_allowed", "This is not allowed.", "Ask a lead."))
+
+    @api.exception_handler(Http404)
+    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
+        return problem_response(404, _one("not_found", "There is nothing here.", "Go back and choose again; it may be gone."))
+
+    @api.exception_handler(HttpError)
+    def http(request: HttpRequest, error: HttpError) -> HttpResponse:
+        code = "csrf" if error.status_code == 403 else "bad_request"
+        remedy = "Reload the page and try again." if code == "csrf" else "Check what was sent."
+        return problem_response(error.status_code, _one(code, f"{str(error).rstrip('.')}.", remedy))
+
+    @api.exception_handler(Exception)
+    def bug(request: HttpRequest, error: Exception) -> HttpResponse:
+        logger.exception("Unhandled error at %s %s", request.method, request.path)
+        return problem_response(500, _one("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
+
+
+def _raw_body(request: HttpRequest) -> Any:
+    try:
+        return json.loads(request.body)
+    except (ValueError, UnicodeDecodeError):
+        return None
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
+    return problem_response(403, _one("csrf", "This page is stale.", "Reload the page and try again."))
+
+
+def missing_path(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    return problem_response(404, _one("not_found", "There is nothing at this address.", "Check it, or start from Today."))

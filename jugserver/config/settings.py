@@ -1,0 +1,128 @@
+"""Django's settings. Values come from :mod:`jugserver.config.environment`."""
+
+from datetime import timedelta
+
+from csp.constants import NONCE, NONE, SELF
+
+from jugserver.config.environment import environment
+
+_env = environment()
+
+DEBUG = _env.debug
+SECRET_KEY = _env.secret_key()
+ALLOWED_HOSTS = [host.strip() for host in _env.allowed_hosts.split(",")]
+DEMO_MODE = _env.mode == "demo"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.postgres",
+    "django.contrib.staticfiles",
+    "axes",
+    "csp",
+    "ninja",
+    "jugserver.accounts",
+    "jugserver.kitchen",
+    "jugserver.pantry",
+    "jugserver.formulas",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "jugserver.config.urls"
+ASGI_APPLICATION = "jugserver.config.asgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "HOST": _env.db_host,
+        "PORT": _env.db_port,
+        "NAME": _env.db_name,
+        "USER": _env.db_user,
+        "PASSWORD": _env.db_password(),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "ATOMIC_REQUESTS": False,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+# Failures are counted for a person at an address: guessing from elsewhere
+# cannot lock the kitchen's own tablet out.
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ACCESS_FAILURE_LOG = False
+AXES_IPWARE_PROXY_COUNT = 0
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_NAME = "oakenjug_session"
+CSRF_COOKIE_NAME = "oakenjug_csrf"
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "jugserver.config.problems.csrf_failure"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [("app", _env.web_dist)] if _env.web_dist.is_dir() else []
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = False
+# Names with a content hash, as the front-end build writes them, never change.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
+WEB_DIST = _env.web_dist
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}

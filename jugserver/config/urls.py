@@ -1,0 +1,14 @@
+"""Where everything is: the API under /api, the app everywhere else."""
+
+from django.urls import path, re_path
+
+from jugserver.config.api import api
+from jugserver.config.page import app_page, health
+from jugserver.config.problems import missing_path
+
+urlpatterns = [
+    path("api/health", health),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", app_page),
+]
+handler404 = missing_path

@@ -1,0 +1,70 @@
+"""Formulas and the walk over HTTP."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Status
+
+from jugcore.formula.report import WalkReport
+from jugcore.method.document import MethodDocument
+from jugserver.accounts import policies
+from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
+from jugserver.formulas import services
+from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut
+
+router = Router()
+walk_router = Router()
+
+_REFUSALS = {401: Problem, 403: Problem}
+
+
+@walk_router.post("", response={200: WalkReport, **_REFUSALS, 422: Problem}, operation_id="walk")
+def post_walk(request: HttpRequest, document: MethodDocument) -> WalkReport:
+    """Walk a document in the site's kitchen and report everything read off it."""
+    user, _ = signed_in(request)
+    return services.walk_document(actor=user, document=document)
+
+
+@router.get("", response={200: list[FormulaCard], **_REFUSALS}, operation_id="formulas_list")
+def list_formulas(request: HttpRequest) -> list[FormulaCard]:
+    """The site's formulas, lately touched first."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return services.cards_of(site)
+
+
+@router.post("", response={201: FormulaOut, **_REFUSALS, 422: Problem}, operation_id="formulas_start")
+def start_formula(request: HttpRequest, payload: FormulaNew) -> Status[FormulaOut]:
+    """Keep a new formula."""
+    user, _ = signed_in(request)
+    return Status(201, services.start_formula(actor=user, document=payload.document))
+
+
+@router.get("/{uuid:formula_id}", response={200: FormulaOut, **_REFUSALS, 404: Problem}, operation_id="formulas_get")
+def get_formula(request: HttpRequest, formula_id: UUID) -> FormulaOut:
+    """One formula with its draft."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return services.formula_of(site, formula_id)
+
+
+@router.put(
+    "/{uuid:formula_id}/draft",
+    response={200: FormulaOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem},
+    operation_id="formulas_save_draft",
+)
+def save_draft(request: HttpRequest, formula_id: UUID, payload: DraftIn) -> FormulaOut:
+    """Save a draft; 409 with theirs if somebody saved first."""
+    user, _ = signed_in(request)
+    return services.save_draft(actor=user, id=formula_id, draft=payload.draft, document=payload.document)
+
+
+@router.delete("/{uuid:formula_id}", response={204: None, **_REFUSALS, 404: Problem}, operation_id="formulas_archive")
+def archive_formula(request: HttpRequest, formula_id: UUID) -> Status[None]:
+    """Take a formula out of the lists."""
+    user, _ = signed_in(request)
+    services.archive_formula(actor=user, id=formula_id)
+    return Status(204, None)

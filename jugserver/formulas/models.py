@@ -1,0 +1,59 @@
+"""Formulas and every save of their drafts."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from jugserver.accounts.models import Site
+from jugserver.formulas.querysets import FormulaQuerySet
+
+
+class Formula(models.Model):
+    """A formula of a site. ``draft`` is the number of its newest save."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="formulas")
+    name = models.CharField(max_length=200)
+    family = models.CharField(max_length=200, blank=True)
+    school = models.CharField(max_length=200, blank=True)
+    draft = models.PositiveIntegerField(default=1)
+    archived_at = models.DateTimeField(null=True, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    touched_at = models.DateTimeField()
+
+    objects = FormulaQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-touched_at"]
+        indexes = [models.Index(fields=["site", "-touched_at"], name="formula_lately")]
+        constraints = [
+            models.CheckConstraint(condition=~Q(name=""), name="formula_has_a_name"),
+            models.UniqueConstraint(
+                fields=["site", "name"], condition=Q(archived_at__isnull=True), name="formula_name_once_a_site"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return str(self.name)
+
+
+class DraftSave(models.Model):
+    """One save of a draft, whole. Never changed; the newest is the draft."""
+
+    formula = models.ForeignKey(Formula, on_delete=models.CASCADE, related_name="saves")
+    number = models.PositiveIntegerField()
+    document = models.JSONField()
+    saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True)
+    saved_at = models.DateTimeField(auto_now_add=True)
+    core_version = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["formula", "number"], name="draft_number_once")]
+
+    def __str__(self) -> str:
+        return f"{self.formula} draft {self.number}"

@@ -1,0 +1,58 @@
+"""Shapes of formulas. The document and the report are the core's own."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import Field
+
+from jugcore.method.document import MethodDocument
+
+
+class JugMark(Schema):
+    """What a small jug is drawn from: the bands of the product, and its yield."""
+
+    bands: dict[str, float] = Field(description="Band → share of the volume (of mass where there is no volume).")
+    mass_g: float
+    volume_ml: float | None
+    brix: float | None
+
+
+class FormulaCard(Schema):
+    """A formula in a list."""
+
+    id: UUID
+    name: str
+    family: str
+    school: str
+    draft: int
+    touched_at: datetime
+    saved_by: str | None
+    mark: JugMark | None = Field(description="Nothing where the draft does not walk yet.")
+    trouble: str | None = Field(description="Why the draft does not walk, if it does not.")
+
+
+class FormulaOut(Schema):
+    """A formula with its draft."""
+
+    id: UUID
+    name: str
+    draft: int = Field(description="Send it back when saving: it says which draft the change is based on.")
+    touched_at: datetime
+    saved_by: str | None
+    document: MethodDocument
+
+
+class FormulaNew(Schema):
+    """A new formula; its name is the document's."""
+
+    document: MethodDocument
+
+
+class DraftIn(Schema):
+    """A change to a draft, based on the draft it was read at."""
+
+    draft: int = Field(ge=1, le=2_147_483_647)
+    document: MethodDocument

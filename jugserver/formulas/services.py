@@ -1,0 +1,172 @@
+"""Verbs on formulas: start, save, archive, and the walk itself."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore import __version__
+from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.report import WalkReport, report
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.walk import walk
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site, User
+from jugserver.config.problems import Conflict
+from jugserver.formulas.models import DraftSave, Formula
+from jugserver.formulas.schemas import FormulaCard, FormulaOut, JugMark
+from jugserver.kitchen.services import kitchen_of
+
+
+def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
+    """Walk a document in the site's kitchen, or in its own if it carries one."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return report(walk(_compiled(document, kitchen_of(site).kitchen)))
+
+
+def _compiled(document: MethodDocument, kitchen: Kitchen) -> Method:
+    placed = document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen})
+    return compile_document(placed)
+
+
+def cards_of(site: Site) -> list[FormulaCard]:
+    """All formulas of a site, lately touched first."""
+    kitchen = kitchen_of(site).kitchen
+    return [_card(formula, kitchen) for formula in Formula.objects.of_site(site).with_draft()]
+
+
+def _card(formula: Any, kitchen: Kitchen) -> FormulaCard:
+    mark, trouble = None, None
+    try:
+        found = report(walk(_compiled(MethodDocument.model_validate(formula.document), kitchen)))
+        cold = found.cold_product
+        whole = cold.volume_ml or cold.mass_g
+        bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
+        mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix)
+        trouble = found.faults[0].message if found.faults else None
+    except DomainError as error:
+        trouble = error.message
+    return FormulaCard(
+        id=formula.id, name=formula.name, family=formula.family, school=formula.school, draft=formula.draft,
+        touched_at=formula.touched_at, saved_by=formula.saved_by_name, mark=mark, trouble=trouble,
+    )  # fmt: skip
+
+
+def formula_of(site: Site, id: UUID) -> FormulaOut:
+    """One formula with its draft. Raises Http404 for another site's."""
+    formula: Any = Formula.objects.of_site(site).with_draft().filter(pk=id).first()
+    if formula is None:
+        raise Http404
+    return _out(formula, formula.document, formula.saved_by_name)
+
+
+def _out(formula: Formula, document: dict[str, Any], saved_by: str | None) -> FormulaOut:
+    return FormulaOut(
+        id=formula.id, name=formula.name, draft=formula.draft, touched_at=formula.touched_at, saved_by=saved_by,
+        document=MethodDocument.model_validate(document),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def start_formula(*, actor: User, document: MethodDocument) -> FormulaOut:
+    """Keep a new formula with its first draft."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    name = _name_of(document)
+    stored = _stored(document, kitchen_of(site).kitchen)
+    try:
+        with transaction.atomic():
+            formula = Formula.objects.create(
+                site=site, name=name, family=document.family, school=document.school, touched_at=timezone.now()
+            )
+    except IntegrityError:
+        raise _name_taken(name) from None
+    _keep(formula, stored, actor)
+    return _out(formula, stored, str(actor))
+
+
+@transaction.atomic
+def save_draft(*, actor: User, id: UUID, draft: int, document: MethodDocument) -> FormulaOut:
+    """Save a draft, if nobody saved since the one it is based on."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    # Locked, so that two saves based on the same draft cannot both succeed.
+    formula = Formula.objects.of_site(site).select_for_update().filter(pk=id).first()
+    if formula is None:
+        raise Http404
+    if formula.draft != draft:
+        newest = DraftSave.objects.select_related("saved_by").get(formula=formula, number=formula.draft)
+        who = str(newest.saved_by) if newest.saved_by else "Somebody"
+        raise Conflict(
+            "draft", f"{who} saved this formula while you were at it.", "Look at theirs, keep yours, or take theirs.",
+            theirs=_out(formula, newest.document, who).model_dump(mode="json", by_alias=True),
+        )  # fmt: skip
+    formula.name = _name_of(document)
+    formula.family, formula.school = document.family, document.school
+    formula.draft += 1
+    formula.touched_at = timezone.now()
+    stored = _stored(document, kitchen_of(site).kitchen)
+    try:
+        with transaction.atomic():
+            formula.save(update_fields=["name", "family", "school", "draft", "touched_at"])
+    except IntegrityError:
+        raise _name_taken(formula.name) from None
+    _keep(formula, stored, actor)
+    return _out(formula, stored, str(actor))
+
+
+@transaction.atomic
+def archive_formula(*, actor: User, id: UUID) -> None:
+    """Take a formula out of every list; its saves stay in the database."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
+    if not changed:
+        raise Http404
+
+
+def _keep(formula: Formula, document: dict[str, Any], actor: User | None) -> None:
+    DraftSave.objects.create(
+        formula=formula, number=formula.draft, document=document, saved_by=actor, core_version=__version__
+    )
+
+
+def _name_of(document: MethodDocument) -> str:
+    name = document.name.strip()
+    if not name:
+        raise BadDocument("name", "The formula has no name yet.", "Type one.")
+    if "\x00" in document.model_dump_json():
+        raise BadDocument("name", "The text holds a character that cannot be stored.", "Type it again.")
+    return name
+
+
+def _name_taken(name: str) -> BadDocument:
+    return BadDocument("name", f"There is already a formula called {name}.", "Choose another name.")
+
+
+def _stored(document: MethodDocument, kitchen: Kitchen) -> dict[str, Any]:
+    """The document as kept: typed amounts as what they were understood to be.
+
+    A draft that does not compile yet is kept as it was typed: nothing is lost.
+    """
+    raw = document.model_dump(mode="json", by_alias=True, exclude_none=True)
+    try:
+        method = _compiled(document, kitchen)
+    except DomainError:
+        return raw
+    for stage in raw["stages"]:
+        for line in stage.get("lines", ()):
+            line["amount"] = method.amounts[line["id"]].model_dump(mode="json")
+        if "amount" in stage:
+            stage["amount"] = method.amounts[stage["id"]].model_dump(mode="json")
+    return raw

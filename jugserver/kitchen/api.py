@@ -1,0 +1,29 @@
+"""The kitchen over HTTP."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router
+
+from jugserver.accounts import policies
+from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
+from jugserver.kitchen import services
+from jugserver.kitchen.schemas import KitchenIn, KitchenOut
+
+router = Router()
+
+
+@router.get("", response={200: KitchenOut, 401: Problem, 403: Problem}, operation_id="kitchen_get")
+def get_kitchen(request: HttpRequest) -> KitchenOut:
+    """The site's kitchen."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return services.kitchen_of(site)
+
+
+@router.put("", response={200: KitchenOut, 401: Problem, 403: Problem, 409: Problem, 422: Problem}, operation_id="kitchen_save")
+def save_kitchen(request: HttpRequest, payload: KitchenIn) -> KitchenOut:
+    """Replace the site's kitchen."""
+    user, _ = signed_in(request)
+    return services.save_kitchen(actor=user, number=payload.number, kitchen=payload.kitchen)

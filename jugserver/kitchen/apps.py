@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class KitchenConfig(AppConfig):
+    name = "jugserver.kitchen"
+    label = "kitchen"

@@ -1,0 +1,122 @@
+"""A site's kitchen: where it is, and what hangs on the wall."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.validators import MaxValueValidator, MinValueValidator
+from django.db import models
+from django.db.models import Q
+
+from jugserver.accounts.models import Site
+
+
+def between(field: str, low: float, high: float, *, above: bool = False) -> Q:
+    """The condition low ≤ field ≤ high (low < field if ``above``)."""
+    return Q(**{f"{field}__{'gt' if above else 'gte'}": low, f"{field}__lte": high})
+
+
+class SiteKitchen(models.Model):
+    """The kitchen of a site; ``number`` rises with every change."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="kitchen")
+    number = models.PositiveIntegerField(default=1)
+    altitude_m = models.FloatField(default=0)
+    room_c = models.FloatField(default=20)
+    fridge_c = models.FloatField(default=4)
+    measures = models.CharField(max_length=10, default="metric")
+    film_g = models.FloatField(default=5)
+    cake_uptake_g_per_g = models.FloatField(default=1.1)
+    efficiency_spread = models.FloatField(default=0.15)
+    simmer_kg_m2h = models.JSONField(default=dict)
+    steady_kg_m2h = models.JSONField(default=dict)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=between("altitude_m", -430, 5000), name="kitchen_altitude"),
+            models.CheckConstraint(condition=between("room_c", 0, 50), name="kitchen_room"),
+            models.CheckConstraint(condition=between("fridge_c", 0, 20), name="kitchen_fridge"),
+            models.CheckConstraint(condition=Q(measures__in=["metric", "us", "imperial", "australian"]), name="kitchen_measures"),
+        ]
+
+    def __str__(self) -> str:
+        return f"kitchen of {self.site}"
+
+
+class Thing(models.Model):
+    """Something of a kitchen with a name; ``key`` is its id in documents."""
+
+    key = models.CharField(max_length=64)
+    name = models.CharField(max_length=200)
+    position = models.PositiveIntegerField(default=0, validators=[MinValueValidator(0), MaxValueValidator(1000)])
+
+    class Meta:
+        abstract = True
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return str(self.name)
+
+
+def _unique(thing: str) -> list[Any]:
+    return [models.UniqueConstraint(fields=["kitchen", "key"], name=f"{thing}_key_once")]
+
+
+class Pot(Thing):
+    kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="pots")
+    tare_g = models.FloatField()
+    diameter_cm = models.FloatField()
+    capacity_ml = models.FloatField()
+
+    class Meta(Thing.Meta):
+        constraints = [
+            *_unique("pot"),
+            models.CheckConstraint(
+                condition=between("tare_g", 0, 50_000)
+                & between("diameter_cm", 0, 200, above=True)
+                & between("capacity_ml", 0, 500_000, above=True),
+                name="pot_is_possible",
+            ),
+        ]
+
+
+class Burner(Thing):
+    kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="burners")
+    power_w = models.FloatField()
+    efficiency = models.FloatField()
+
+    class Meta(Thing.Meta):
+        constraints = [
+            *_unique("burner"),
+            models.CheckConstraint(
+                condition=between("power_w", 0, 100_000, above=True) & between("efficiency", 0, 1, above=True),
+                name="burner_is_possible",
+            ),
+        ]
+
+
+class Scale(Thing):
+    kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="scales")
+    capacity_g = models.FloatField()
+    resolution_g = models.FloatField()
+
+    class Meta(Thing.Meta):
+        constraints = [
+            *_unique("scale"),
+            models.CheckConstraint(
+                condition=between("capacity_g", 0, 500_000, above=True) & between("resolution_g", 0, 1000, above=True),
+                name="scale_is_possible",
+            ),
+        ]
+
+
+class Sieve(Thing):
+    kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="sieves")
+    mesh_um = models.FloatField()
+
+    class Meta(Thing.Meta):
+        constraints = [
+            *_unique("sieve"),
+            models.CheckConstraint(condition=between("mesh_um", 0, 10_000, above=True), name="sieve_is_possible"),
+        ]

@@ -1,0 +1,26 @@
+"""Shapes of the pantry."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import Field
+
+
+class SubstanceOut(Schema):
+    """A substance with its facts and how they are known."""
+
+    id: str
+    title: str
+    kind: str
+    basis: Literal["table", "label", "estimate"]
+    source: str
+    note: str
+    storage: Literal["ambient", "chilled"]
+    density_g_ml: float
+    density_spread: float = Field(description="Relative uncertainty of the density, ±.")
+    allergens: list[str]
+    check_pack_for: list[str]
+    also_called: list[str]
+    composition_g_per_100g: dict[str, float]

@@ -1,0 +1,48 @@
+"""Migrate, load the demo in demo mode, then serve: one process, one start.
+
+Run by ./jug with the environment that :mod:`jugserver.config.environment` reads.
+"""
+
+from __future__ import annotations
+
+import argparse
+import ctypes
+import os
+import signal
+import sys
+
+_PR_SET_PDEATHSIG = 1
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--host", default="127.0.0.1")
+    parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--reload", action="store_true")
+    chosen = parser.parse_args()
+    # If ./jug is killed, do not stay behind and hold the port.
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jugserver.config.settings")
+
+    import django
+    from django.conf import settings
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", interactive=False, verbosity=0)
+    if settings.DEMO_MODE:
+        from jugserver.demo.load import load
+
+        load()
+
+    import uvicorn
+
+    uvicorn.run(
+        "jugserver.config.asgi:application", host=chosen.host, port=chosen.port, reload=chosen.reload, log_level="warning",
+        timeout_graceful_shutdown=2, lifespan="off", access_log=False,
+    )  # fmt: skip
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,83 @@
+"""./jug: the one command."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+
+from jugtool import backup, doctor, serve, suites
+from jugtool.places import DEMO, SHOP
+from jugtool.say import Failed, report, say
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="jug", description="Oaken Jug, for what a coffee bar pours from a bottle.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name, words in (
+        ("demo", "serve invented demo data on loopback; never touches real data"),
+        ("start", "serve the shop's own data"),
+        ("dev", "like demo, rebuilding and reloading on change"),
+    ):
+        one = commands.add_parser(name, help=words)
+        one.add_argument("--port", type=int, help="port on 127.0.0.1")
+    test = commands.add_parser("test", help="run every test, or one suite")
+    test.add_argument("suite", nargs="?", help=f"one of {', '.join(suites.NAMES)}")
+    test.add_argument("rest", nargs="*", help="test labels within the suite")
+    commands.add_parser("stop", help="stop what runs in the background")
+    commands.add_parser("doctor", help="say what is where and what is missing")
+    for name, words in (("backup", "write the data to FILE"), ("restore", "put FILE back")):
+        one = commands.add_parser(name, help=words)
+        one.add_argument("file", type=Path)
+        one.add_argument("--demo", action="store_true", help="the demo's data instead of the shop's")
+        if name == "restore":
+            one.add_argument("--replace", action="store_true", help="overwrite what is there (a copy is kept)")
+    person = commands.add_parser("person", help="add a person who may sign in, or set a new password")
+    person.add_argument("username")
+    person.add_argument("--name", help="as shown to others")
+    person.add_argument("--role", choices=("lead", "prep", "view"), default="lead")
+    person.add_argument("--site", default="Our kitchen")
+    core = commands.add_parser("core", help="the engine from a shell: jug core walk < doc.json", add_help=False)
+    core.add_argument("arguments", nargs=argparse.REMAINDER)
+    commands.add_parser("lock", help="for developers: write the API description and its types anew")
+    return parser
+
+
+def main() -> int:
+    chosen = _parser().parse_args()
+    try:
+        match chosen.command:
+            case "demo":
+                return serve.serve(DEMO, mode="demo", port=chosen.port)
+            case "dev":
+                return serve.serve(DEMO, mode="demo", port=chosen.port, watch=True)
+            case "start":
+                return serve.serve(SHOP, mode="shop", port=chosen.port)
+            case "stop":
+                stopped = [data.name for data in (SHOP, DEMO) if serve.stop(data)]
+                say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")
+                return 0
+            case "doctor":
+                return doctor.doctor()
+            case "test":
+                return suites.run(chosen.suite, chosen.rest)
+            case "backup":
+                return backup.backup(DEMO if chosen.demo else SHOP, chosen.file.absolute())
+            case "restore":
+                return backup.restore(DEMO if chosen.demo else SHOP, chosen.file.absolute(), replace=chosen.replace)
+            case "person":
+                return serve.person(chosen.username, chosen.name, chosen.role, chosen.site)
+            case "lock":
+                return suites.write_generated()
+            case _:
+                return serve.core(chosen.arguments)
+    except Failed as error:
+        report(error)
+        return 1
+    except KeyboardInterrupt:
+        say("")
+        return 130
+
+
+if __name__ == "__main__":
+    sys.exit(main())

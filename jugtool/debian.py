@@ -1,0 +1,67 @@
+"""Debian packages: which are missing, and getting them."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+from pathlib import Path
+
+from jugtool.say import Failed, say
+
+_NO_CLUSTER = Path("/etc/postgresql-common/createcluster.d/no-main.conf")
+
+
+def postgres_bin() -> Path | None:
+    """The directory of the newest PostgreSQL server programs, or None."""
+    found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]) if p.parts[-3].isdigit() else 0)
+    if found:
+        return found[-1].parent
+    on_path = shutil.which("initdb")
+    return Path(on_path).resolve().parent if on_path else None
+
+
+def _has_venv() -> bool:
+    probe = subprocess.run(["/usr/bin/env", "python3", "-c", "import ensurepip, venv"], capture_output=True, check=False)
+    return probe.returncode == 0
+
+
+def missing(*, browser: bool) -> list[str]:
+    """Debian packages that are needed and not there."""
+    needed = []
+    if not _has_venv():
+        needed.append("python3-venv")
+    if postgres_bin() is None:
+        needed.append("postgresql")
+    if not list(Path("/usr/lib").glob("*/libatomic.so.1*")):
+        needed.append("libatomic1")
+    if not Path("/etc/ssl/certs/ca-certificates.crt").exists():
+        needed.append("ca-certificates")
+    if browser and not Path("/usr/bin/chromium").exists():
+        needed.append("chromium")
+    return needed
+
+
+def ensure(*, browser: bool = False) -> None:
+    """Install what is missing as root; without root say the exact command and fail."""
+    needed = missing(browser=browser)
+    if not needed:
+        return
+    command = f"apt-get install -y --no-install-recommends {' '.join(needed)}"
+    if os.geteuid() != 0:
+        raise Failed(
+            "Installing Debian packages", f"{', '.join(needed)} missing, and this is not root.",
+            f"run  sudo apt-get update && sudo {command}  and try again.",
+        )  # fmt: skip
+    if shutil.which("apt-get") is None:
+        raise Failed("Installing Debian packages", "there is no apt-get here.", f"install {', '.join(needed)} by hand.")
+    say(f"Installing {', '.join(needed)} …")
+    if "postgresql" in needed:
+        # The package would start a cluster of its own on 5432; ours has its own place.
+        _NO_CLUSTER.parent.mkdir(parents=True, exist_ok=True)
+        _NO_CLUSTER.write_text("create_main_cluster = false\n", encoding="ascii")
+    environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
+    for step in (["apt-get", "update", "-qq"], command.split()):
+        done = subprocess.run(step, env=environment, capture_output=True, text=True, check=False)
+        if done.returncode != 0:
+            raise Failed(f"“{' '.join(step)}”", (done.stderr or done.stdout).strip()[-600:], "read the message above and try again.")

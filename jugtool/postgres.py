@@ -1,0 +1,210 @@
+"""PostgreSQL on loopback, its data in a named directory."""
+
+from __future__ import annotations
+
+import contextlib
+import ctypes
+import fcntl
+import os
+import pwd
+import shutil
+import signal
+import socket
+import subprocess
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from jugtool.debian import postgres_bin
+from jugtool.places import Data
+from jugtool.say import Failed, say
+
+USER = "oakenjug"
+DATABASE = "oakenjug"
+_PR_SET_PDEATHSIG = 1
+
+
+def _as_server() -> dict[str, Any]:
+    """Popen arguments that run a program as the database's user: postgres when root."""
+    if os.geteuid() != 0:
+        return {"cwd": "/"}
+    return {"user": "postgres", "group": "postgres", "extra_groups": [], "cwd": "/"}
+
+
+def _bin(program: str) -> str:
+    home = postgres_bin()
+    if home is None:
+        raise Failed("Finding PostgreSQL", "its server is not installed.", "apt-get install -y postgresql")
+    return str(home / program)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def _give_to_server(path: Path) -> None:
+    if os.geteuid() == 0:
+        account = pwd.getpwnam("postgres")
+        os.chown(path, account.pw_uid, account.pw_gid)
+
+
+def _initdb(cluster: Path, password: str, *, sync: bool = True) -> None:
+    """Make a cluster beside its place, then rename, so that half a cluster is never taken for one."""
+    new = cluster.with_name(cluster.name + ".new")
+    shutil.rmtree(new, ignore_errors=True)
+    new.mkdir(mode=0o700)
+    _give_to_server(new)
+    with tempfile.NamedTemporaryFile("w", prefix="oakenjug-", delete=False) as file:
+        file.write(password)
+    try:
+        os.chmod(file.name, 0o600)
+        _give_to_server(Path(file.name))
+        command = [_bin("initdb"), "-D", str(new), "-U", USER, "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256", f"--pwfile={file.name}"]
+        done = subprocess.run([*command, *([] if sync else ["--no-sync"])], capture_output=True, text=True, check=False, **_as_server())
+    finally:
+        os.unlink(file.name)
+    if done.returncode != 0:
+        raise Failed("Making the database", done.stderr.strip()[-600:], f"check that {cluster.parent} can be written to.")
+    new.rename(cluster)
+
+
+@contextlib.contextmanager
+def _locked(data: Data) -> Iterator[None]:
+    with (data.home / "lock").open("w") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
+
+
+def running_port(cluster: Path) -> int | None:
+    """The port of a live server on this cluster, or None."""
+    try:
+        lines = (cluster / "postmaster.pid").read_text().splitlines()
+        pid, port = int(lines[0]), int(lines[3])
+        state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
+        home = Path(os.readlink(f"/proc/{pid}/cwd"))
+    except (OSError, ValueError, IndexError):
+        return None
+    if state == "Z" or home != cluster:
+        return None
+    with socket.socket() as probe:
+        probe.settimeout(1)
+        return port if probe.connect_ex(("127.0.0.1", port)) == 0 else None
+
+
+def start(data: Data) -> tuple[int, bool]:
+    """Have the data's server running: (port, whether this call started it)."""
+    data.make()
+    with _locked(data):
+        if not (data.cluster / "PG_VERSION").exists():
+            say(f"Making the database in {data.cluster} …")
+            _initdb(data.cluster, data.password.read_text())
+        _require_same_major(data.cluster)
+        deadline = time.monotonic() + 5
+        while True:  # after a kill the old server may be dying for a moment
+            port = running_port(data.cluster)
+            if port is not None:
+                return port, False
+            if not _postmaster_lives(data.cluster) or time.monotonic() > deadline:
+                break
+            time.sleep(0.2)
+        last = ""
+        for _ in range(3):  # a port that was free may be taken a moment later
+            port = free_port()
+            options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=warning"
+            log = data.cluster / "server.log"
+            command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-l", str(log), "-o", options, "start"]
+            done = subprocess.run(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server())
+            if done.returncode == 0 and running_port(data.cluster) is not None:
+                _make_database(data, port)
+                return port, True
+            last = log.read_text(errors="replace")[-600:] if log.exists() else "no log was written"
+        raise Failed("Starting PostgreSQL", last.strip(), f"read {data.cluster / 'server.log'}; free disk space is a common cause.")
+
+
+def _postmaster_lives(cluster: Path) -> bool:
+    try:
+        pid = int((cluster / "postmaster.pid").read_text().splitlines()[0])
+        return Path(os.readlink(f"/proc/{pid}/cwd")) == cluster
+    except (OSError, ValueError, IndexError):
+        return False
+
+
+def _require_same_major(cluster: Path) -> None:
+    made_by = (cluster / "PG_VERSION").read_text().strip()
+    here = subprocess.run([_bin("postgres"), "--version"], capture_output=True, text=True, check=True).stdout.split()[2].split(".")[0]
+    if made_by != here:
+        raise Failed(
+            "Opening the database", f"it was made by PostgreSQL {made_by} and {here} is installed.",
+            f"install postgresql-{made_by}, run ./jug backup FILE with it, then ./jug restore FILE with {here}.",
+        )  # fmt: skip
+
+
+def _make_database(data: Data, port: int) -> None:
+    """Make our database on a new cluster."""
+    found = client(data, port, "psql", "-tAc", f"select 1 from pg_database where datname = '{DATABASE}'", database="postgres")
+    if found.strip() != "1":
+        client(data, port, "createdb", DATABASE, database=None)
+
+
+def client(data: Data, port: int, program: str, *arguments: str, database: str | None = DATABASE) -> str:
+    """Run one of PostgreSQL's own client programs against our server."""
+    environment = {
+        **os.environ, "PGHOST": "127.0.0.1", "PGPORT": str(port), "PGUSER": USER, "PGPASSWORD": data.password.read_text().strip(),
+    }  # fmt: skip
+    if database:
+        environment["PGDATABASE"] = database
+    done = subprocess.run([_bin(program), *arguments], env=environment, capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise Failed(f"Running {program}", done.stderr.strip()[-600:], "run ./jug doctor to see the state of the database.")
+    return done.stdout
+
+
+def stop(data: Data) -> bool:
+    """Stop the data's server; whether there was one."""
+    if running_port(data.cluster) is None:
+        return False
+    command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-m", "fast", "stop"]
+    done = subprocess.run(command, capture_output=True, text=True, check=False, **_as_server())
+    if done.returncode != 0:
+        raise Failed("Stopping PostgreSQL", done.stderr.strip()[-300:], "look for its process with ps and stop it.")
+    return True
+
+
+def _die_with_parent() -> None:
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGQUIT)
+
+
+@contextlib.contextmanager
+def throw_away() -> Iterator[tuple[int, Path]]:
+    """A cluster for tests that is gone afterwards, even if the runner is killed: (port, password file)."""
+    home = Path(tempfile.mkdtemp(prefix="oakenjug-test-"))
+    os.chmod(home, 0o755)
+    password = home / "password"
+    password.write_text("only-for-tests")
+    cluster = home / "pg"
+    server: subprocess.Popen[bytes] | None = None
+    try:
+        _initdb(cluster, "only-for-tests", sync=False)
+        port = free_port()
+        command = [
+            _bin("postgres"), "-D", str(cluster), "-p", str(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
+            "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off", "-c", "log_min_messages=fatal",
+        ]  # fmt: skip
+        server = subprocess.Popen(
+            command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=_die_with_parent, **_as_server()
+        )
+        deadline = time.monotonic() + 30
+        while running_port(cluster) is None:
+            if server.poll() is not None or time.monotonic() > deadline:
+                raise Failed("Starting a database for tests", "it did not come up.", "run ./jug doctor.")
+            time.sleep(0.1)
+        yield port, password
+    finally:
+        if server is not None:
+            server.send_signal(signal.SIGQUIT)
+            server.wait(timeout=20)
+        shutil.rmtree(home, ignore_errors=True)

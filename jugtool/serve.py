@@ -1,0 +1,167 @@
+"""Start, demo, dev and stop."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from jugtool import debian, install, postgres
+from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, server_environment
+from jugtool.say import Failed, say
+
+FIRST_PORT = {"demo": 8640, "shop": 8650}
+
+
+def _usable_port(name: str, wanted: int | None) -> int:
+    """The wanted port, or the first free one from this data's own start."""
+    candidates = [wanted] if wanted else range(FIRST_PORT.get(name, 8660), FIRST_PORT.get(name, 8660) + 40)
+    for port in candidates:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            with contextlib.suppress(OSError):
+                probe.bind(("127.0.0.1", port))
+                return port
+    raise Failed("Finding a port", f"port {wanted} is taken." if wanted else "all usual ports are taken.", "give another with --port N, or stop what holds it.")
+
+
+def serving(data: Data) -> tuple[int, str] | None:
+    """(process, address) of a live app on this data, or None."""
+    try:
+        found = json.loads(data.serving.read_text())
+        pid, address = int(found["pid"]), str(found["address"])
+        command = Path(f"/proc/{pid}/cmdline").read_bytes()
+    except (OSError, ValueError, KeyError):
+        return None
+    return (pid, address) if b"jugserver.serve" in command and _answers(address, tries=2) else None
+
+
+def _answers(address: str, *, tries: int) -> bool:
+    for attempt in range(tries):
+        with contextlib.suppress(urllib.error.URLError, OSError, ValueError):
+            with urllib.request.urlopen(f"{address}/api/health", timeout=2) as answer:
+                return bool(json.load(answer)["ok"])
+        if attempt + 1 < tries:
+            time.sleep(0.1)
+    return False
+
+
+def serve(data: Data, *, mode: str, port: int | None, watch: bool = False) -> int:
+    """Install what is missing, start the database, migrate, serve until Ctrl-C."""
+    began = time.monotonic()
+    debian.ensure()
+    install.everything()
+    already = serving(data)
+    if already is not None:
+        say(f"Oaken Jug is already running at {already[1]}")
+        return 0
+    db_port, started_database = postgres.start(data)
+    children: list[subprocess.Popen[bytes]] = []
+
+    def leave(signum: int, frame: object) -> None:
+        raise KeyboardInterrupt
+
+    signal.signal(signal.SIGTERM, leave)
+    try:
+        web_port = _usable_port(data.name, port)
+        address = f"http://127.0.0.1:{web_port}"
+        environment = server_environment(data, mode, db_port)
+        command = [str(PYTHON), "-m", "jugserver.serve", "--port", str(web_port), *(["--reload"] if watch else [])]
+        app = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
+        children.append(app)
+        if watch:
+            vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
+            children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))
+        deadline = time.monotonic() + 90
+        while not _answers(address, tries=1):
+            if app.poll() is not None:
+                raise Failed("Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor.")
+            if time.monotonic() > deadline:
+                raise Failed("Starting the app", "it did not answer within 90 seconds.", "run ./jug doctor.")
+            time.sleep(0.05)
+        data.serving.write_text(json.dumps({"pid": app.pid, "address": address}))
+        say(f"Oaken Jug{' (demo)' if mode == 'demo' else ''} is at {address}   ready in {time.monotonic() - began:.1f} s, Ctrl-C stops it")
+        code = app.wait()
+        if code not in (0, -signal.SIGTERM, -signal.SIGINT):
+            raise Failed("Serving", f"the app ended with code {code}.", "its own words are above; start it again.")
+        return 0
+    except KeyboardInterrupt:
+        say("\nStopping …")
+        return 0
+    finally:
+        for child in children:
+            _end(child)
+        data.serving.unlink(missing_ok=True)
+        if started_database:
+            postgres.stop(data)
+
+
+def _end(child: subprocess.Popen[bytes]) -> None:
+    if child.poll() is not None:
+        return
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(child.pid, signal.SIGTERM)
+    try:
+        child.wait(timeout=10)
+    except subprocess.TimeoutExpired:
+        os.killpg(child.pid, signal.SIGKILL)
+        child.wait()
+
+
+def stop(data: Data) -> bool:
+    """Stop the app and the database of this data; whether anything ran."""
+    found = serving(data)
+    if found is not None:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(found[0], signal.SIGTERM)
+        for _ in range(100):
+            if serving(data) is None:
+                break
+            time.sleep(0.1)
+    return postgres.stop(data) or found is not None
+
+
+def manage(data: Data, mode: str, *arguments: str, quiet: bool = True) -> str:
+    """Run one of Django's commands against this data's database, which must run."""
+    port = postgres.running_port(data.cluster)
+    if port is None:
+        raise Failed("Reaching the database", "it is not running.", "start it with ./jug start.")
+    done = subprocess.run(
+        [str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=server_environment(data, mode, port), capture_output=quiet, text=True, check=False
+    )
+    if done.returncode != 0:
+        raise Failed(f"manage.py {arguments[0]}", ((done.stderr or "") + (done.stdout or "")).strip()[-800:], "run ./jug doctor.")
+    return done.stdout or ""
+
+
+def core(arguments: list[str]) -> int:
+    """The engine from a shell."""
+    install.python_packages("app")
+    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
+    sys.stdout.flush()
+    return subprocess.run([str(PYTHON), "-m", "jugcore", *arguments], env=environment, check=False).returncode
+
+
+def person(username: str, name: str | None, role: str, site: str) -> int:
+    """Add a person to the shop's data, or give one a new password; the password is asked for."""
+    debian.ensure()
+    install.python_packages("app")
+    port, started = postgres.start(SHOP)
+    try:
+        environment = server_environment(SHOP, "shop", port)
+        for arguments in (["migrate", "--no-input", "--verbosity", "0"], ["person", username, "--name", name or username, "--role", role, "--site", site]):
+            done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=environment, check=False)
+            if done.returncode != 0:
+                return done.returncode
+        return 0
+    finally:
+        if started:
+            postgres.stop(SHOP)
