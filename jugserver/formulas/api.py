@@ -7,6 +7,7 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Router, Status
 
+from jugcore.families.starters import Starters, starters
 from jugcore.formula.report import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
@@ -41,6 +42,14 @@ def start_formula(request: HttpRequest, payload: FormulaNew) -> Status[FormulaOu
     """Keep a new formula."""
     user, _ = signed_in(request)
     return Status(201, services.start_formula(actor=user, document=payload.document))
+
+
+@router.get("/starters", response={200: Starters, **_REFUSALS}, operation_id="formulas_starters")
+def list_starters(request: HttpRequest) -> Starters:
+    """What a new formula or a new stage may start from."""
+    user, _ = signed_in(request)
+    policies.require(user, "read")
+    return starters()
 
 
 @router.get("/{uuid:formula_id}", response={200: FormulaOut, **_REFUSALS, 404: Problem}, operation_id="formulas_get")

@@ -1,0 +1,31 @@
+import createClient, { type Middleware } from 'openapi-fetch';
+import type { paths } from './schema';
+import { networkProblem, problemFrom } from './problem';
+
+function cookie(name: string): string {
+  const found = document.cookie.split('; ').find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : '';
+}
+
+const csrf: Middleware = {
+  onRequest({ request }) {
+    if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', cookie('oakenjug_csrf'));
+    return request;
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: '' });
+client.use(csrf);
+
+/** Waits for a call and gives its data; throws an ApiProblem for anything else. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let result: { data?: T; error?: unknown; response: Response };
+  try {
+    result = await call;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error;
+    throw networkProblem();
+  }
+  if (!result.response.ok) throw problemFrom(result.response.status, result.error);
+  return result.data as T;
+}

@@ -1,0 +1,65 @@
+import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { ApiProblem } from '../api/problem';
+import { sessionQuery } from '../api/queries';
+import { BenchScreen } from '../areas/bench/BenchScreen';
+import { FormulasScreen } from '../areas/formulas/FormulasScreen';
+import { SiteScreen } from '../areas/site/SiteScreen';
+import { TodayScreen } from '../areas/today/TodayScreen';
+import { Notice } from '../parts/Notice';
+import { PersonProvider } from './person';
+import { Shell } from './Shell';
+import { SignInScreen } from './SignInScreen';
+import { theme, variables } from './theme';
+
+const styleNonce = () => document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
+
+function makeClient() {
+  return new QueryClient({
+    defaultOptions: {
+      queries: {
+        retry: (count, error) => error instanceof ApiProblem && error.status === 0 && count < 3,
+        refetchOnWindowFocus: true,
+        staleTime: 5_000,
+      },
+    },
+  });
+}
+
+export function App() {
+  const [queryClient] = useState(makeClient);
+  return (
+    <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto" getStyleNonce={styleNonce}>
+      <QueryClientProvider client={queryClient}>
+        <BrowserRouter>
+          <Gate />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </MantineProvider>
+  );
+}
+
+/** Signed out: the sign-in page; signed in: the shell with its screens. */
+function Gate() {
+  const session = useQuery(sessionQuery);
+  if (session.isPending) return null;
+  if (session.isError) return <Notice tone="stop" text={session.error.message} />;
+  const { person, demo_sign_ins } = session.data;
+  if (!person) return <SignInScreen demoSignIns={demo_sign_ins} />;
+  return (
+    <PersonProvider person={person}>
+      <Shell>
+        <Routes>
+          <Route path="/" element={<TodayScreen />} />
+          <Route path="/formulas" element={<FormulasScreen />} />
+          <Route path="/formulas/new/:starter" element={<BenchScreen />} />
+          <Route path="/formulas/:id" element={<BenchScreen />} />
+          <Route path="/site" element={<SiteScreen />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Shell>
+    </PersonProvider>
+  );
+}

@@ -1,0 +1,119 @@
+import { Modal, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { type KeyboardEvent, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { formulasQuery, substancesQuery } from '../api/queries';
+import { figure } from '../lib/format';
+import classes from './FindBox.module.css';
+
+interface Hit {
+  id: string;
+  kind: 'Formula' | 'Ingredient';
+  title: string;
+  more: string;
+  go?: string;
+}
+
+const MOST = 12;
+
+/** Finds any formula and any ingredient; ingredients show their facts. */
+export function FindBox({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+  return (
+    <Modal opened={opened} onClose={onClose} title="Find" size="lg" yOffset="12vh">
+      {opened && <Finder onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function Finder({ onClose }: { onClose: () => void }) {
+  const [words, setWords] = useState('');
+  const [at, setAt] = useState(0);
+  const navigate = useNavigate();
+  const formulas = useQuery(formulasQuery);
+  const substances = useQuery(substancesQuery);
+  const hits: Hit[] = [
+    ...(formulas.data ?? []).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
+    ...(substances.data ?? []).map(
+      (s): Hit => ({
+        id: s.id,
+        kind: 'Ingredient',
+        title: s.title,
+        more: [
+          `${figure(s.composition_g_per_100g.water ?? 0, 1)} g water in 100 g`,
+          s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : '',
+          s.basis === 'estimate' ? 'estimate' : s.source,
+          s.note,
+        ]
+          .filter(Boolean)
+          .join(' · '),
+      }),
+    ),
+  ]
+    .filter((hit) => matches(`${hit.title} ${hit.more}`, hit.title, words))
+    .slice(0, MOST);
+  const current = Math.min(at, Math.max(0, hits.length - 1));
+  const choose = (hit: Hit | undefined) => {
+    if (!hit?.go) return;
+    onClose();
+    void navigate(hit.go);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    if (event.key === 'ArrowDown') setAt(Math.min(current + 1, hits.length - 1));
+    else if (event.key === 'ArrowUp') setAt(Math.max(current - 1, 0));
+    else if (event.key === 'Enter') choose(hits[current]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <>
+      <TextInput
+        data-autofocus
+        size="md"
+        aria-label="Find a formula or an ingredient"
+        placeholder="Formula or ingredient"
+        value={words}
+        onChange={(event) => {
+          setWords(event.currentTarget.value);
+          setAt(0);
+        }}
+        onKeyDown={onKey}
+      />
+      <ul className={classes.hits} aria-label="Found">
+        {hits.map((hit, i) => (
+          <li key={`${hit.kind}${hit.id}`}>
+            {hit.go ? (
+              <button type="button" className={classes.hit} data-current={i === current || undefined} onClick={() => choose(hit)}>
+                <Words hit={hit} />
+              </button>
+            ) : (
+              <div className={classes.hit} data-current={i === current || undefined}>
+                <Words hit={hit} />
+              </div>
+            )}
+          </li>
+        ))}
+        {hits.length === 0 && <li className={classes.none}>Nothing by that name. Try the first letters of a word in it.</li>}
+      </ul>
+    </>
+  );
+}
+
+function Words({ hit }: { hit: Hit }) {
+  return (
+    <>
+      <span className={classes.title}>{hit.title}</span>
+      <span className={classes.kind}>{hit.kind}</span>
+      <span className={classes.more}>{hit.more}</span>
+    </>
+  );
+}
+
+/** Every word typed begins a word of the title, or stands in the rest. */
+function matches(all: string, title: string, typed: string): boolean {
+  const parts = title.toLowerCase().split(/[\s,()]+/);
+  return typed
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((word) => parts.some((part) => part.startsWith(word)) || (word.length > 3 && all.toLowerCase().includes(word)));
+}

@@ -1,0 +1,117 @@
+import { ActionIcon, Kbd, Modal, Table, Tooltip, useMantineColorScheme } from '@mantine/core';
+import { useDisclosure, useHotkeys } from '@mantine/hooks';
+import { IconDeviceDesktop, IconHelp, IconLogout, IconMoon, IconSearch, IconSun } from '@tabler/icons-react';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { NavLink } from 'react-router';
+import { answer, client } from '../api/client';
+import { FindBox } from './FindBox';
+import { usePerson } from './person';
+import classes from './Shell.module.css';
+import { ShortcutsProvider, useShortcutList } from './shortcuts';
+
+/** Only what exists has an entry. */
+const ENTRIES = [
+  { to: '/', title: 'Today' },
+  { to: '/formulas', title: 'Formulas' },
+  { to: '/site', title: 'Site' },
+];
+
+const SCHEMES = { auto: { next: 'light', icon: IconDeviceDesktop }, light: { next: 'dark', icon: IconSun }, dark: { next: 'auto', icon: IconMoon } } as const;
+
+/** The rail (a bar at the bottom on a tablet) and the screen beside it. */
+export function Shell({ children }: { children: ReactNode }) {
+  return (
+    <ShortcutsProvider>
+      <Frame>{children}</Frame>
+    </ShortcutsProvider>
+  );
+}
+
+function Frame({ children }: { children: ReactNode }) {
+  const [help, helpIs] = useDisclosure(false);
+  const [find, findIs] = useDisclosure(false);
+  const person = usePerson();
+  const queryClient = useQueryClient();
+  const { colorScheme, setColorScheme } = useMantineColorScheme();
+  const signOut = useMutation({
+    mutationFn: () => answer(client.DELETE('/api/session')),
+    onSuccess: () => {
+      queryClient.clear();
+      window.location.assign('/');
+    },
+  });
+  useHotkeys([
+    ['/', findIs.open],
+    ['shift+?', helpIs.open],
+  ]);
+  const scheme = SCHEMES[colorScheme];
+  return (
+    <div className={classes.frame}>
+      <a className={classes.skip} href="#main">
+        Skip to the screen
+      </a>
+      <nav className={classes.rail} aria-label="Main">
+        <div className={classes.brand} aria-hidden="true">
+          Oaken
+          <br />
+          Jug
+        </div>
+        <ul className={classes.entries}>
+          {ENTRIES.map((entry) => (
+            <li key={entry.to}>
+              <NavLink to={entry.to} end={entry.to === '/'} className={classes.entry}>
+                {entry.title}
+              </NavLink>
+            </li>
+          ))}
+        </ul>
+        <div className={classes.tools}>
+          <Tool label="Find (/)" onClick={findIs.open} icon={<IconSearch size={19} />} />
+          <Tool label="Shortcuts (?)" onClick={helpIs.open} icon={<IconHelp size={19} />} />
+          <Tool label={`Theme: ${colorScheme}`} onClick={() => setColorScheme(scheme.next)} icon={<scheme.icon size={19} />} />
+          <Tool label={`Sign out ${person.name}`} onClick={() => signOut.mutate()} icon={<IconLogout size={19} />} />
+        </div>
+      </nav>
+      <main id="main" className={classes.main} tabIndex={-1}>
+        {children}
+      </main>
+      <FindBox opened={find} onClose={findIs.close} />
+      <Modal opened={help} onClose={helpIs.close} title="Shortcuts" centered>
+        <ShortcutTable />
+      </Modal>
+    </div>
+  );
+}
+
+function Tool({ label, icon, onClick }: { label: string; icon: ReactNode; onClick: () => void }) {
+  return (
+    <Tooltip label={label} position="right">
+      <ActionIcon variant="transparent" className={classes.tool} size={44} aria-label={label} onClick={onClick}>
+        {icon}
+      </ActionIcon>
+    </Tooltip>
+  );
+}
+
+function ShortcutTable() {
+  const own = useShortcutList();
+  const everywhere = [
+    { keys: '/', does: 'Find a formula or an ingredient' },
+    { keys: '?', does: 'This list' },
+  ];
+  return (
+    <Table>
+      <Table.Tbody>
+        {[...own, ...everywhere].map((each) => (
+          <Table.Tr key={each.keys}>
+            <Table.Td>
+              <Kbd>{each.keys}</Kbd>
+            </Table.Td>
+            <Table.Td>{each.does}</Table.Td>
+          </Table.Tr>
+        ))}
+      </Table.Tbody>
+    </Table>
+  );
+}

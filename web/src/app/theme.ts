@@ -1,0 +1,28 @@
+import { createTheme, type CSSVariablesResolver } from '@mantine/core';
+
+/** One deep glaze green for action; everything else is stoneware and oak, in base.css. */
+export const theme = createTheme({
+  fontFamily: "'Public Sans Variable', system-ui, sans-serif",
+  headings: { fontFamily: "'Bitter Variable', serif", fontWeight: '700' },
+  primaryColor: 'glaze',
+  primaryShade: { light: 8, dark: 4 },
+  autoContrast: true,
+  luminanceThreshold: 0.35,
+  defaultRadius: 8,
+  colors: {
+    glaze: ['#e9f5f1', '#d3e9e2', '#a5d3c5', '#85c7b5', '#74c4b0', '#4a9a87', '#2f8271', '#247564', '#1d6a5b', '#12493e'],
+  },
+});
+
+export const variables: CSSVariablesResolver = () => {
+  const shared = {
+    '--mantine-color-body': 'var(--jug-ground)',
+    '--mantine-color-text': 'var(--jug-ink)',
+    '--mantine-color-dimmed': 'var(--jug-dim)',
+    '--mantine-color-placeholder': 'var(--jug-dim)',
+    '--mantine-color-default': 'var(--jug-surface)',
+    '--mantine-color-default-border': 'var(--jug-edge)',
+    '--mantine-color-error': 'var(--jug-brick)',
+  };
+  return { variables: {}, light: shared, dark: shared };
+};

@@ -1,0 +1,252 @@
+import { Button, TextInput, Tooltip } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { answer, client } from '../../api/client';
+import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
+import type { FormulaOut, MethodDocument, WalkReport } from '../../api/types';
+import { useMay } from '../../app/person';
+import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
+import { Card } from '../../parts/Card';
+import { figure, grams } from '../../lib/format';
+import { Jug } from '../../parts/Jug';
+import { Notice } from '../../parts/Notice';
+import { ReadingRow } from '../../parts/ReadingRow';
+import { StageRibbon } from '../../parts/StageRibbon';
+import { SweetLine } from '../../parts/SweetLine';
+import classes from './BenchScreen.module.css';
+import { generalComplaints } from './complaints';
+import { ConflictDialog } from './ConflictDialog';
+import { setField } from './edits';
+import { MethodCard } from './MethodCard';
+import { StageCard } from './StageCard';
+import { draftKey, keptDraft, useDraft } from './useDraft';
+import { useWalk } from './useWalk';
+
+const SHORTCUTS: Shortcut[] = [
+  { keys: 'Ctrl+S', does: 'Save the draft' },
+  { keys: 'Ctrl+Z', does: 'Undo' },
+  { keys: 'Ctrl+Shift+Z', does: 'Redo' },
+];
+
+interface BenchProps {
+  id: string;
+  start: MethodDocument;
+  saved: MethodDocument | null;
+  base: number;
+}
+
+/** Everything about one formula on one screen, all of it read off one walk. */
+export function Bench({ id, start, saved, base }: BenchProps) {
+  const [kept] = useState(() => keptDraft(id));
+  const draft = useDraft(id, kept?.document ?? start, saved, kept?.base ?? base);
+  const [restored, setRestored] = useState(kept !== null);
+  const { document } = draft;
+  const { report, problem, stale } = useWalk(document);
+  const readOnly = !useMay('edit_formulas');
+  const substances = useQuery(substancesQuery).data ?? [];
+  const starters = useQuery(startersQuery).data;
+  const kitchen = useQuery(kitchenQuery).data?.kitchen;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
+  const save = useSave(id, draft);
+  useShortcutHelp(SHORTCUTS);
+  useHotkeys(
+    [
+      ['mod+S', () => !readOnly && save.now(draft.base)],
+      ['mod+Z', draft.undo],
+      ['mod+shift+Z', draft.redo],
+      ['mod+Y', draft.redo],
+    ],
+    [],
+  );
+  const stage = report?.stages.find((each) => each.id === selected);
+  const general = generalComplaints(problem);
+  const saveWrong = save.error && save.error.status !== 409 ? save.error.message : undefined;
+  return (
+    <div className={classes.bench}>
+      <header className={classes.head}>
+        <h1 className={classes.title}>
+          <input className={classes.name} aria-label="Formula name" placeholder="Name this formula" value={document.name} readOnly={readOnly} onChange={(e) => draft.edit('name', setField('name', e.currentTarget.value))} />
+        </h1>
+        <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="Family" placeholder="family" value={document.family} readOnly={readOnly} onChange={(e) => draft.edit('family', setField('family', e.currentTarget.value))} />
+        <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="School" placeholder="school" value={document.school} readOnly={readOnly} onChange={(e) => draft.edit('school', setField('school', e.currentTarget.value))} />
+        <div className={classes.actions}>
+          <span role="status" className={classes.state}>
+            {save.pending ? 'saving' : draft.changed ? 'not saved yet' : draft.base > 0 ? `draft ${draft.base}, saved` : 'new'}
+          </span>
+          <Tooltip label="Undo (Ctrl+Z)">
+            <Button variant="default" aria-label="Undo" disabled={draft.undos === 0} onClick={draft.undo}>
+              <IconArrowBackUp size={18} aria-hidden="true" />
+            </Button>
+          </Tooltip>
+          <Tooltip label="Redo (Ctrl+Shift+Z)">
+            <Button variant="default" aria-label="Redo" disabled={draft.redos === 0} onClick={draft.redo}>
+              <IconArrowForwardUp size={18} aria-hidden="true" />
+            </Button>
+          </Tooltip>
+          {!readOnly && (
+            <Button onClick={() => save.now(draft.base)} loading={save.pending} disabled={!draft.changed && draft.base > 0}>
+              Save
+            </Button>
+          )}
+        </div>
+      </header>
+      {restored && draft.changed && (
+        <Notice tone="look" text="Changes you had not saved are back.">
+          <Button
+            size="xs"
+            variant="default"
+            onClick={() => {
+              setRestored(false);
+              window.localStorage.removeItem(draftKey(id));
+              draft.take(start, base);
+            }}
+          >
+            Drop them
+          </Button>
+        </Notice>
+      )}
+      {saveWrong && <Notice tone="stop" text={saveWrong} />}
+      {general.map((text) => (
+        <Notice key={text} tone="look" text={text} />
+      ))}
+      <Card className={classes.ribbon} >
+        {report ? <StageRibbon stages={report.stages} selected={selected} onSelect={(to) => select(to, setChosen)} /> : <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>}
+      </Card>
+      <div className={classes.columns}>
+        <Card title="Method" aside="what goes in, and when each stage ends" className={classes.scrolls}>
+          <MethodCard document={document} report={report} problem={problem} substances={substances} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} />
+        </Card>
+        <Card title="The jug" className={classes.jug}>
+          {report && <JugOf report={report} stale={stale} />}
+        </Card>
+        <Card title="Readings" aside={stale && problem ? 'of the last method that walked' : 'open one for its working'} className={classes.scrolls}>
+          {report && <Readings report={report} />}
+        </Card>
+      </div>
+      {report && (
+        <>
+          <Card className={classes.sweet}>
+            <SweetLine line={report.sweet_line} ends={report.product.brix} />
+          </Card>
+          <div className={classes.foot}>
+            {stage && <StageCard stage={stage} />}
+            <Consequences report={report} />
+          </div>
+        </>
+      )}
+      <ConflictDialog
+        theirs={save.theirs}
+        message={save.error?.message ?? ''}
+        onClose={save.forget}
+        onKeepMine={() => {
+          const at = save.theirs?.draft ?? draft.base;
+          draft.rebase(at);
+          save.now(at);
+        }}
+        onTakeTheirs={() => {
+          if (save.theirs) draft.take(save.theirs.document, save.theirs.draft);
+          save.forget();
+        }}
+      />
+    </div>
+  );
+}
+
+function select(id: string, set: (id: string) => void) {
+  set(id);
+  window.document.getElementById(`stage-${id}`)?.scrollIntoView({ block: 'nearest' });
+}
+
+/** Saving with conflict detection; a new formula moves to its own address. */
+function useSave(id: string, draft: ReturnType<typeof useDraft>) {
+  const queryClient = useQueryClient();
+  const navigate = useNavigate();
+  const mutation = useMutation({
+    mutationFn: async ({ base, document }: { base: number; document: MethodDocument }): Promise<FormulaOut> =>
+      base === 0
+        ? answer(client.POST('/api/formulas', { body: { document } }))
+        : answer(client.PUT('/api/formulas/{formula_id}/draft', { params: { path: { formula_id: id } }, body: { draft: base, document } })),
+    onSuccess: (formula, { base, document }) => {
+      draft.markSaved(formula.document, formula.draft, document);
+      void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });
+      if (base === 0) {
+        window.localStorage.removeItem(draftKey(id));
+        queryClient.setQueryData(formulaQuery(formula.id).queryKey, formula);
+        void navigate(`/formulas/${formula.id}`, { replace: true });
+      }
+    },
+  });
+  const theirs = mutation.error?.status === 409 ? (mutation.error.theirs as FormulaOut) : null;
+  return {
+    now: (base: number) => mutation.mutate({ base, document: draft.document }),
+    pending: mutation.isPending,
+    error: mutation.error,
+    theirs,
+    forget: mutation.reset,
+  };
+}
+
+function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
+  const cold = report.cold_product;
+  const whole = cold.volume_ml ?? cold.mass_g;
+  const bands = cold.bands.map((band) => ({ ...band, share: whole > 0 ? ((cold.volume_ml ? band.volume_ml : band.mass_g) ?? 0) / whole : 0 }));
+  const headroom = Math.min(...report.stages.map((stage) => stage.boil?.headroom_ml ?? Infinity));
+  return (
+    <div className={classes.jugInner} data-stale={stale || undefined}>
+      <Jug bands={bands} volume_ml={cold.volume_ml} mass_g={cold.mass_g} headroom_ml={Number.isFinite(headroom) ? headroom : null} />
+      <p>
+        <strong>{grams(cold.mass_g)} g</strong>
+        {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l cold`}
+      </p>
+      {report.allergens.length > 0 ? (
+        <p className={classes.allergens}>
+          {report.allergens.map((each) => (
+            <span key={each.allergen}>
+              {each.certain ? 'Contains' : 'Check the pack for'} <strong>{each.allergen}</strong>: {each.lines.join(', ').toLowerCase()}.{' '}
+            </span>
+          ))}
+        </p>
+      ) : (
+        <p className={classes.allergens}>No allergen of the {report.allergen_list.split(' (')[0]} is known in it.</p>
+      )}
+    </div>
+  );
+}
+
+function Readings({ report }: { report: WalkReport }) {
+  const [open, setOpen] = useState<string | null>(null);
+  return (
+    <ul className={classes.readings}>
+      {report.readings.map((reading) => (
+        <ReadingRow key={reading.id} reading={reading} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} />
+      ))}
+    </ul>
+  );
+}
+
+function Consequences({ report }: { report: WalkReport }) {
+  const boilShown = (id: string) => id.startsWith('boil-');
+  return (
+    <Card title="Plain consequences">
+      <ul className={classes.consequences}>
+        {report.consequences
+          .filter((each) => !boilShown(each.id))
+          .map((each) => (
+            <li key={each.id} data-tone={each.tone}>
+              <details>
+                <summary>
+                  {each.tone !== 'fine' && <strong>{each.tone === 'look' ? 'Look. ' : 'Stop. '}</strong>}
+                  {each.text}
+                </summary>
+                <p>{each.because}</p>
+              </details>
+            </li>
+          ))}
+      </ul>
+    </Card>
+  );
+}

@@ -1,0 +1,28 @@
+import { Loader } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { useParams } from 'react-router';
+import { formulaQuery, startersQuery } from '../../api/queries';
+import { Notice } from '../../parts/Notice';
+import { Bench } from './Bench';
+
+/** The formula bench: a formula of the site, or a new one from a starting method. */
+export function BenchScreen() {
+  const { id, starter } = useParams();
+  return id ? <Existing key={id} id={id} /> : <Fresh key={starter} starter={starter ?? 'blank'} />;
+}
+
+function Existing({ id }: { id: string }) {
+  const formula = useQuery(formulaQuery(id));
+  if (formula.isError) return <Notice tone="stop" text={formula.error.message} />;
+  if (!formula.data) return <Loader aria-label="Fetching the formula" />;
+  return <Bench id={id} start={formula.data.document} saved={formula.data.document} base={formula.data.draft} />;
+}
+
+function Fresh({ starter }: { starter: string }) {
+  const starters = useQuery(startersQuery);
+  if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
+  if (!starters.data) return <Loader aria-label="Fetching the starting methods" />;
+  const method = starters.data.methods.find((each) => each.id === starter);
+  if (!method) return <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />;
+  return <Bench id={`new-${starter}`} start={method.document} saved={null} base={0} />;
+}

@@ -1,0 +1,48 @@
+import type { StageReport } from '../../api/types';
+import { figure, grams, span } from '../../lib/format';
+import { Card } from '../../parts/Card';
+import classes from './BenchScreen.module.css';
+
+/** What the cook needs at the stage that is looked at, with its cautions. */
+export function StageCard({ stage }: { stage: StageReport }) {
+  const { boil, fill } = stage;
+  return (
+    <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
+      {boil ? (
+        <>
+          <p className={classes.big}>
+            stop at {figure(boil.pot_reads_g)} g{' '}
+            <small>{boil.pot_tare_g > 0 ? `${boil.pot_name} included` : 'without the pot'}</small>
+          </p>
+          <p className={classes.words}>
+            {grams(boil.off_g)} g of water off · probe about {figure(boil.probe_c, 1)} °C, rough
+            {boil.probe_doubt_brix !== null && ` (half a degree is ${figure(boil.probe_doubt_brix, 1)} °Bx)`}
+          </p>
+        </>
+      ) : fill ? (
+        <>
+          <p className={classes.big}>
+            {figure(fill.containers)} × {figure(fill.size_ml)} ml
+          </p>
+          <p className={classes.words}>
+            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in each, filled at ${figure(stage.after.temperature_c ?? 20)} °C · `}
+            {grams(fill.left_over_g)} g over
+          </p>
+        </>
+      ) : (
+        <p className={classes.words}>
+          {figure(stage.after.mass_g)} g in {stage.after.name}
+          {stage.after.temperature_c !== null && `, ${figure(stage.after.temperature_c)} °C`}
+          {stage.after.brix !== null && `, ${figure(stage.after.brix, 1)} °Bx`}
+        </p>
+      )}
+      {stage.cautions.length > 0 && (
+        <ul className={classes.cautions}>
+          {stage.cautions.map((caution) => (
+            <li key={caution}>{caution}</li>
+          ))}
+        </ul>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,155 @@
+import { Checkbox, NativeSelect } from '@mantine/core';
+import type { BoilEnd, Kitchen, MethodDocument, Stage, StageReport } from '../../api/types';
+import { type Edit, patchStage, setBoilEnd } from './edits';
+import classes from './MethodCard.module.css';
+import { NumberField } from './NumberField';
+
+interface StageFieldsProps {
+  stage: Stage;
+  report: StageReport | undefined;
+  document: MethodDocument;
+  kitchen: Kitchen | undefined;
+  readOnly: boolean;
+  complaint: (parameter: string) => string | undefined;
+  onEdit: (of: string, edit: Edit) => void;
+}
+
+const ENDS = [
+  { value: 'brix', label: '°Bx', unit: '°Bx' },
+  { value: 'mass_g', label: 'mass', unit: 'g' },
+  { value: 'temperature_c', label: 'temperature', unit: '°C' },
+  { value: 'minutes', label: 'minutes', unit: 'min' },
+  { value: 'off_g', label: 'grams off', unit: 'g off' },
+] as const;
+type End = (typeof ENDS)[number]['value'];
+
+/** The parameters of a stage, in a row that reads like a sentence. */
+export function StageFields(props: StageFieldsProps) {
+  const { stage, readOnly, complaint, onEdit, kitchen } = props;
+  const patch = (parameter: string) => (value: unknown) => onEdit(`${stage.id}.${parameter}`, patchStage(stage.id, { [parameter]: value }));
+  const number = (parameter: string, value: number, unit: string, label: string) => (
+    <NumberField label={`${label} of ${titleOf(props)}`} value={value} unit={unit} readOnly={readOnly} error={complaint(parameter)} onNumber={patch(parameter)} />
+  );
+  switch (stage.kind) {
+    case 'heat':
+      return (
+        <div className={classes.fields}>
+          <span>to</span>
+          {number('to_c', stage.to_c, '°C', 'Temperature')}
+          <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />
+        </div>
+      );
+    case 'cool':
+      return (
+        <div className={classes.fields}>
+          <span>to</span>
+          {number('to_c', stage.to_c, '°C', 'Temperature')}
+          <NativeSelect size="xs" aria-label={`Cooled in, ${titleOf(props)}`} value={stage.how} disabled={readOnly} data={[{ value: 'air', label: 'in air' }, { value: 'cold_water', label: 'in cold water' }, { value: 'fridge', label: 'in the fridge' }]} onChange={(e) => patch('how')(e.currentTarget.value)} />
+        </div>
+      );
+    case 'boil':
+      return <BoilFields {...props} stage={stage} />;
+    case 'strain':
+      return (
+        <div className={classes.fields}>
+          <NativeSelect size="xs" aria-label={`Sieve of ${titleOf(props)}`} value={stage.sieve ?? ''} disabled={readOnly} data={[{ value: '', label: 'a sieve' }, ...(kitchen?.sieves ?? []).map((s) => ({ value: s.id, label: `${s.name}, ${s.mesh_um} µm` }))]} onChange={(e) => patch('sieve')(e.currentTarget.value || null)} />
+          <Checkbox size="xs" label="pressed" checked={stage.pressed} disabled={readOnly} onChange={(e) => patch('pressed')(e.currentTarget.checked)} />
+        </div>
+      );
+    case 'press':
+      return (
+        <div className={classes.fields}>
+          <NumberField label={`Yield of ${titleOf(props)}`} value={100 * stage.yield_fraction} unit="%" readOnly={readOnly} error={complaint('yield_fraction')} onNumber={(v) => patch('yield_fraction')(v / 100)} />
+          <span>as juice</span>
+        </div>
+      );
+    case 'mill':
+      return (
+        <div className={classes.fields}>
+          <NumberField label={`Loss of ${titleOf(props)}`} value={100 * stage.loss_fraction} unit="%" readOnly={readOnly} error={complaint('loss_fraction')} onNumber={(v) => patch('loss_fraction')(v / 100)} />
+          <span>lost</span>
+        </div>
+      );
+    case 'fill':
+      return (
+        <div className={classes.fields}>
+          <span>bottles of</span>
+          {number('size_ml', stage.size_ml, 'ml', 'Size')}
+        </div>
+      );
+    case 'join':
+      return (
+        <div className={classes.fields}>
+          <NativeSelect
+            size="xs"
+            aria-label={`Source of ${titleOf(props)}`}
+            value={stage.source}
+            disabled={readOnly}
+            error={complaint('source')}
+            data={props.document.vessels.filter((v) => v.id !== stage.vessel).map((v) => ({ value: v.id, label: `from ${v.name || v.id}` }))}
+            onChange={(e) => patch('source')(e.currentTarget.value)}
+          />
+        </div>
+      );
+    default:
+      return null;
+  }
+}
+
+function titleOf({ stage, report }: Pick<StageFieldsProps, 'stage' | 'report'>): string {
+  return report?.name ?? stage.name ?? stage.kind;
+}
+
+function BoilFields({ stage, report, readOnly, complaint, onEdit, kitchen }: Omit<StageFieldsProps, 'stage'> & { stage: Extract<Stage, { kind: 'boil' }> }) {
+  const title = titleOf({ stage, report });
+  const end = ENDS.find((each) => stage.until[each.value] !== null && stage.until[each.value] !== undefined) ?? ENDS[0];
+  const value = stage.until[end.value] ?? 0;
+  const wrong = complaint('until') ?? ENDS.map((each) => complaint(each.value)).find(Boolean);
+  const set = (kind: End, to: number) => onEdit(`${stage.id}.until`, setBoilEnd(stage.id, { [kind]: to } as BoilEnd));
+  return (
+    <div className={classes.fields}>
+      <span>to</span>
+      <NumberField key={end.value} label={`End of ${title}`} value={value} unit={end.unit} readOnly={readOnly} error={wrong} onNumber={(v) => set(end.value, v)} />
+      <NativeSelect
+        size="xs"
+        aria-label={`${title} ends by`}
+        value={end.value}
+        disabled={readOnly}
+        data={ENDS.map((each) => ({ value: each.value, label: `by ${each.label}` }))}
+        onChange={(e) => {
+          const kind = e.currentTarget.value as End;
+          set(kind, asItEnds(kind, report));
+        }}
+      />
+      <NativeSelect
+        size="xs"
+        aria-label={`Vigour of ${title}`}
+        value={stage.vigour}
+        disabled={readOnly}
+        data={[{ value: 'simmer', label: 'simmer' }, { value: 'steady', label: 'steady boil' }, { value: 'full', label: 'full boil' }]}
+        onChange={(e) => onEdit(`${stage.id}.vigour`, patchStage(stage.id, { vigour: e.currentTarget.value }))}
+      />
+      <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={(burner) => onEdit(`${stage.id}.burner`, patchStage(stage.id, { burner }))} />
+    </div>
+  );
+}
+
+/** The same end said another way, read off the last walk. */
+function asItEnds(kind: End, report: StageReport | undefined): number {
+  const boil = report?.boil;
+  const ends: Record<End, number | null | undefined> = {
+    brix: report?.after.brix,
+    mass_g: boil?.stop_g,
+    temperature_c: boil?.probe_c,
+    minutes: boil && boil.boil.typical_s / 60,
+    off_g: boil?.off_g,
+  };
+  return Number((ends[kind] ?? 60).toFixed(1));
+}
+
+function Burner({ stage, kitchen, readOnly, onChoose }: { stage: Extract<Stage, { burner?: string | null }>; kitchen: Kitchen | undefined; readOnly: boolean; onChoose: (id: string | null) => void }) {
+  if (!kitchen || kitchen.burners.length < 2) return null;
+  return (
+    <NativeSelect size="xs" aria-label={`Burner of ${stage.name ?? stage.kind}`} value={stage.burner ?? kitchen.burners[0]!.id} disabled={readOnly} data={kitchen.burners.map((b) => ({ value: b.id, label: b.name }))} onChange={(e) => onChoose(e.currentTarget.value)} />
+  );
+}

@@ -1,0 +1,101 @@
+import { useCallback, useEffect, useReducer } from 'react';
+import type { MethodDocument } from '../../api/types';
+import type { Edit } from './edits';
+
+interface Draft {
+  document: MethodDocument;
+  past: MethodDocument[];
+  future: MethodDocument[];
+  /** What the last edit was of, so that typing in one field undoes as one. */
+  lastOf: string | null;
+  lastAt: number;
+  /** The document as the server has it. */
+  saved: MethodDocument | null;
+  /** The draft number the document is based on; 0 for one never saved. */
+  base: number;
+}
+
+type Action =
+  | { type: 'edit'; of: string; edit: Edit; at: number }
+  | { type: 'undo' }
+  | { type: 'redo' }
+  | { type: 'saved'; document: MethodDocument; base: number; sent: MethodDocument }
+  | { type: 'take'; document: MethodDocument; base: number }
+  | { type: 'rebase'; base: number };
+
+const TOGETHER_MS = 1500;
+const MOST = 200;
+
+function reduce(draft: Draft, action: Action): Draft {
+  switch (action.type) {
+    case 'edit': {
+      const document = action.edit(draft.document);
+      if (document === draft.document) return draft;
+      const goesOn = draft.lastOf === action.of && action.at - draft.lastAt < TOGETHER_MS && draft.past.length > 0;
+      const past = goesOn ? draft.past : [...draft.past, draft.document].slice(-MOST);
+      return { ...draft, document, past, future: [], lastOf: action.of, lastAt: action.at };
+    }
+    case 'undo': {
+      const document = draft.past[draft.past.length - 1];
+      if (!document) return draft;
+      return { ...draft, document, past: draft.past.slice(0, -1), future: [draft.document, ...draft.future], lastOf: null };
+    }
+    case 'redo': {
+      const document = draft.future[0];
+      if (!document) return draft;
+      return { ...draft, document, past: [...draft.past, draft.document], future: draft.future.slice(1), lastOf: null };
+    }
+    case 'saved': {
+      // Typing may have gone on while the save was under way; that stays.
+      const untouched = draft.document === action.sent;
+      return { ...draft, document: untouched ? action.document : draft.document, saved: action.document, base: action.base };
+    }
+    case 'take':
+      return { ...draft, document: action.document, saved: action.document, base: action.base, past: [...draft.past, draft.document], future: [], lastOf: null };
+    case 'rebase':
+      return { ...draft, base: action.base };
+  }
+}
+
+export function draftKey(id: string): string {
+  return `oakenjug.draft.${id}`;
+}
+
+/** What was typed and not saved before the page was left, or null. */
+export function keptDraft(id: string): { document: MethodDocument; base: number } | null {
+  try {
+    const text = window.localStorage.getItem(draftKey(id));
+    return text ? (JSON.parse(text) as { document: MethodDocument; base: number }) : null;
+  } catch {
+    // A browser without storage, or a copy that cannot be read: there is nothing to bring back.
+    return null;
+  }
+}
+
+/** A document under edit: undo, redo, and a copy in this browser until it is saved. */
+export function useDraft(id: string, start: MethodDocument, saved: MethodDocument | null, base: number) {
+  const [draft, dispatch] = useReducer(reduce, { document: start, past: [], future: [], lastOf: null, lastAt: 0, saved, base });
+  const changed = draft.saved === null ? draft.past.length > 0 : draft.document !== draft.saved;
+  useEffect(() => {
+    try {
+      if (changed) window.localStorage.setItem(draftKey(id), JSON.stringify({ document: draft.document, base: draft.base }));
+      else window.localStorage.removeItem(draftKey(id));
+    } catch {
+      // Storage may be full or forbidden; the draft is still on screen and can be saved.
+    }
+  }, [id, changed, draft.document, draft.base]);
+  const edit = useCallback((of: string, change: Edit) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }), []);
+  return {
+    document: draft.document,
+    base: draft.base,
+    changed,
+    undos: draft.past.length,
+    redos: draft.future.length,
+    edit,
+    undo: useCallback(() => dispatch({ type: 'undo' }), []),
+    redo: useCallback(() => dispatch({ type: 'redo' }), []),
+    markSaved: useCallback((document: MethodDocument, at: number, sent: MethodDocument) => dispatch({ type: 'saved', document, base: at, sent }), []),
+    take: useCallback((document: MethodDocument, at: number) => dispatch({ type: 'take', document, base: at }), []),
+    rebase: useCallback((at: number) => dispatch({ type: 'rebase', base: at }), []),
+  };
+}

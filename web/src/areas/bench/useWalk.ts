@@ -1,0 +1,45 @@
+import { useEffect, useRef, useState } from 'react';
+import { answer, client } from '../../api/client';
+import { ApiProblem } from '../../api/problem';
+import type { MethodDocument, WalkReport } from '../../api/types';
+
+interface Walked {
+  /** The last good answer; it stays while a newer one is on its way or refused. */
+  report: WalkReport | null;
+  /** Why the newest document cannot be walked. */
+  problem: ApiProblem | null;
+  /** True while the report is of an older document. */
+  stale: boolean;
+}
+
+const PAUSE_MS = 90;
+const RETRY_MS = 3000;
+
+/** Walks a document as it is typed. An older answer never overwrites a newer one. */
+export function useWalk(document: MethodDocument): Walked {
+  const [walked, setWalked] = useState<Walked>({ report: null, problem: null, stale: true });
+  const newest = useRef(0);
+  useEffect(() => {
+    const turn = ++newest.current;
+    const abort = new AbortController();
+    let timer = 0;
+    const ask = async () => {
+      try {
+        const report = await answer(client.POST('/api/walk', { body: document, signal: abort.signal }));
+        if (turn === newest.current) setWalked({ report, problem: null, stale: false });
+      } catch (error) {
+        if (turn !== newest.current || abort.signal.aborted) return;
+        if (!(error instanceof ApiProblem)) throw error;
+        setWalked((before) => ({ report: before.report, problem: error, stale: true }));
+        if (error.status === 0) timer = window.setTimeout(() => void ask(), RETRY_MS);
+      }
+    };
+    setWalked((before) => (before.stale ? before : { ...before, stale: true }));
+    timer = window.setTimeout(() => void ask(), PAUSE_MS);
+    return () => {
+      window.clearTimeout(timer);
+      abort.abort();
+    };
+  }, [document]);
+  return walked;
+}

@@ -1,0 +1,64 @@
+import { Button, Menu, TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { formulasQuery, startersQuery } from '../../api/queries';
+import { useMay } from '../../app/person';
+import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import { FormulaRow } from './FormulaRow';
+import classes from './FormulasScreen.module.css';
+
+const SHORTCUTS: Shortcut[] = [{ keys: 'n', does: 'New formula' }];
+
+/** All formulas of the site, lately touched first. */
+export function FormulasScreen() {
+  const [words, setWords] = useState('');
+  const [menu, setMenu] = useState(false);
+  const formulas = useQuery(formulasQuery);
+  const mayEdit = useMay('edit_formulas');
+  useShortcutHelp(SHORTCUTS);
+  useHotkeys([['n', () => mayEdit && setMenu(true)]]);
+  const shown = (formulas.data ?? []).filter((card) => `${card.name} ${card.family} ${card.school}`.toLowerCase().includes(words.trim().toLowerCase()));
+  return (
+    <>
+      <ScreenHead title="Formulas">{mayEdit && <NewFormula opened={menu} onChange={setMenu} />}</ScreenHead>
+      {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
+      <Card>
+        {(formulas.data?.length ?? 0) > 5 && (
+          <TextInput aria-label="Narrow the list" placeholder="Narrow the list" value={words} onChange={(e) => setWords(e.currentTarget.value)} className={classes.narrow} />
+        )}
+        <ul className={classes.list}>
+          {shown.map((card) => (
+            <FormulaRow key={card.id} card={card} />
+          ))}
+        </ul>
+        {formulas.data?.length === 0 && <p>No formula yet. {mayEdit ? 'Press New formula and choose how it starts.' : 'A lead can start one.'}</p>}
+        {formulas.data && formulas.data.length > 0 && shown.length === 0 && <p>None of the {formulas.data.length} formulas has that in its name.</p>}
+      </Card>
+    </>
+  );
+}
+
+function NewFormula({ opened, onChange }: { opened: boolean; onChange: (opened: boolean) => void }) {
+  const starters = useQuery(startersQuery);
+  const navigate = useNavigate();
+  return (
+    <Menu opened={opened} onChange={onChange} position="bottom-end" width={380}>
+      <Menu.Target>
+        <Button size="md">New formula</Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {(starters.data?.methods ?? []).map((starter) => (
+          <Menu.Item key={starter.id} onClick={() => void navigate(`/formulas/new/${starter.id}`)}>
+            <strong>{starter.title}</strong>
+            <span className={classes.trade}>{starter.trade_off}</span>
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}

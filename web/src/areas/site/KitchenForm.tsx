@@ -1,0 +1,167 @@
+import { ActionIcon, Button, NativeSelect, TextInput } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { useState } from 'react';
+import type { Kitchen } from '../../api/types';
+import { Card } from '../../parts/Card';
+import classes from './KitchenForm.module.css';
+
+type ThingList = 'pots' | 'burners' | 'scales' | 'sieves';
+
+interface Column {
+  field: string;
+  title: string;
+  unit: string;
+  /** Shown times this: efficiency is a share and shown in percent. @default 1 */
+  times?: number;
+}
+
+const LISTS: { list: ThingList; title: string; one: string; columns: Column[]; fresh: Record<string, number> }[] = [
+  {
+    list: 'pots',
+    title: 'Pots',
+    one: 'pot',
+    columns: [
+      { field: 'tare_g', title: 'Empty', unit: 'g' },
+      { field: 'diameter_cm', title: 'Inside width', unit: 'cm' },
+      { field: 'capacity_ml', title: 'To the brim', unit: 'ml' },
+    ],
+    fresh: { tare_g: 0, diameter_cm: 24, capacity_ml: 5000 },
+  },
+  {
+    list: 'burners',
+    title: 'Burners',
+    one: 'burner',
+    columns: [
+      { field: 'power_w', title: 'Power', unit: 'W' },
+      { field: 'efficiency', title: 'Into the pot', unit: '%', times: 100 },
+    ],
+    fresh: { power_w: 2000, efficiency: 0.4 },
+  },
+  {
+    list: 'scales',
+    title: 'Scales',
+    one: 'scale',
+    columns: [
+      { field: 'capacity_g', title: 'Carries', unit: 'g' },
+      { field: 'resolution_g', title: 'Reads to', unit: 'g' },
+    ],
+    fresh: { capacity_g: 5000, resolution_g: 1 },
+  },
+  { list: 'sieves', title: 'Sieves and cloths', one: 'sieve', columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }], fresh: { mesh_um: 90 } },
+];
+
+const MEASURES = [
+  { value: 'metric', label: 'Metric: cup 250 ml, tablespoon 15 ml' },
+  { value: 'us', label: 'US: cup 237 ml, tablespoon 14.8 ml' },
+  { value: 'imperial', label: 'Imperial: cup 284 ml, tablespoon 17.8 ml' },
+  { value: 'australian', label: 'Australian: cup 250 ml, tablespoon 20 ml' },
+];
+
+interface KitchenFormProps {
+  kitchen: Kitchen;
+  readOnly: boolean;
+  /** What is wrong at a path below the kitchen: “altitude_m”, “pots.<id>.tare_g”. */
+  errorAt: (path: string) => string | undefined;
+  onChange: (kitchen: Kitchen) => void;
+}
+
+/** The kitchen as a form. */
+export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFormProps) {
+  const plain = (field: 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g', label: string, unit: string, description?: string) => (
+    <Figure label={label} unit={unit} description={description} value={kitchen[field]} readOnly={readOnly} error={errorAt(field)} onNumber={(value) => onChange({ ...kitchen, [field]: value })} />
+  );
+  return (
+    <div className={classes.form}>
+      <Card title="Place">
+        <div className={classes.plain}>
+          {plain('altitude_m', 'Altitude', 'm', 'Higher up, water boils cooler.')}
+          {plain('room_c', 'Kitchen and store', '°C')}
+          {plain('fridge_c', 'Fridge', '°C', 'Decides what crystallises.')}
+          <NativeSelect label="Cups and spoons" value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
+          {plain('film_g', 'A poured-out pot keeps', 'g', 'An estimate to start from.')}
+          {plain('cake_uptake_g_per_g', 'A gram of strained solids keeps', 'g', 'An estimate to start from.')}
+        </div>
+      </Card>
+      {LISTS.map((list) => (
+        <Things key={list.list} {...list} kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
+      ))}
+    </div>
+  );
+}
+
+type ThingsProps = (typeof LISTS)[number] & KitchenFormProps;
+type Thing = { id: string; name: string } & Record<string, unknown>;
+
+function Things({ list, title, one, columns, fresh, kitchen, readOnly, errorAt, onChange }: ThingsProps) {
+  const things = kitchen[list] as unknown as Thing[];
+  const put = (next: Thing[]) => onChange({ ...kitchen, [list]: next } as Kitchen);
+  const patch = (id: string, change: Record<string, unknown>) => put(things.map((thing) => (thing.id === id ? { ...thing, ...change } : thing)));
+  const add = () => {
+    let n = things.length + 1;
+    while (things.some((thing) => thing.id === `${one}-${n}`)) n += 1;
+    put([...things, { id: `${one}-${n}`, name: `${one[0]!.toUpperCase()}${one.slice(1)} ${n}`, ...fresh }]);
+  };
+  return (
+    <Card title={title}>
+      {things.length === 0 && <p className={classes.none}>None yet.</p>}
+      <ul className={classes.things}>
+        {things.map((thing) => (
+          <li key={thing.id} className={classes.thing}>
+            <TextInput label={`Name of ${one}`} value={thing.name} readOnly={readOnly} error={errorAt(`${list}.${thing.id}.name`)} onChange={(e) => patch(thing.id, { name: e.currentTarget.value })} />
+            {columns.map(({ field, title: label, unit, times = 1 }) => (
+              <Figure key={field} label={label} unit={unit} value={Number(thing[field]) * times} readOnly={readOnly} error={errorAt(`${list}.${thing.id}.${field}`)} onNumber={(value) => patch(thing.id, { [field]: value / times })} />
+            ))}
+            {!readOnly && (
+              <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${thing.name}`} onClick={() => put(things.filter((each) => each.id !== thing.id))}>
+                <IconX size={17} />
+              </ActionIcon>
+            )}
+          </li>
+        ))}
+      </ul>
+      {!readOnly && (
+        <Button variant="subtle" onClick={add}>
+          Add a {one}
+        </Button>
+      )}
+    </Card>
+  );
+}
+
+interface FigureProps {
+  label: string;
+  unit: string;
+  value: number;
+  description?: string | undefined;
+  error?: string | undefined;
+  readOnly: boolean;
+  onNumber: (value: number) => void;
+}
+
+/** A labelled figure; what is not a number stays and says so. */
+function Figure({ label, unit, value, description, error, readOnly, onNumber }: FigureProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const own = typed !== null && !Number.isFinite(numberOf(typed)) ? `Write a number in ${unit}.` : undefined;
+  return (
+    <TextInput
+      label={label}
+      description={description}
+      inputWrapperOrder={['label', 'input', 'description', 'error']}
+      value={typed ?? String(Number(value.toPrecision(7)))}
+      error={own ?? error}
+      readOnly={readOnly}
+      inputMode="decimal"
+      rightSection={<span className={classes.unit}>{unit}</span>}
+      onChange={(e) => {
+        setTyped(e.currentTarget.value);
+        const number = numberOf(e.currentTarget.value);
+        if (Number.isFinite(number)) onNumber(number);
+      }}
+      onBlur={() => own === undefined && setTyped(null)}
+    />
+  );
+}
+
+function numberOf(text: string): number {
+  return text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+}

@@ -1,0 +1,79 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { formulasQuery, kitchenQuery } from '../../api/queries';
+import { useMay, usePerson } from '../../app/person';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import { FormulaRow } from '../formulas/FormulaRow';
+import classes from './TodayScreen.module.css';
+
+const LATELY = 6;
+
+/** What was touched lately, what needs a look, and what to do first. */
+export function TodayScreen() {
+  const person = usePerson();
+  const formulas = useQuery(formulasQuery);
+  const now = new Date();
+  const day = now.toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
+  const cards = formulas.data ?? [];
+  const troubled = cards.filter((card) => card.trouble);
+  return (
+    <>
+      <ScreenHead title={day} aside={`${person.name} · ${person.site}`} />
+      {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
+      <div className={classes.columns}>
+        <Card title="Lately touched" aside={cards.length > LATELY ? <Link to="/formulas">all {cards.length} formulas</Link> : undefined}>
+          <ul className={classes.list}>
+            {cards.slice(0, LATELY).map((card) => (
+              <FormulaRow key={card.id} card={card} />
+            ))}
+          </ul>
+          {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
+        </Card>
+        <div className={classes.side}>
+          <Card title="Drafts that need a look">
+            {troubled.length === 0 ? (
+              <p className={classes.quiet}>{formulas.data ? 'Every draft walks through to its end.' : ''}</p>
+            ) : (
+              <ul className={classes.list}>
+                {troubled.map((card) => (
+                  <FormulaRow key={card.id} card={card} />
+                ))}
+              </ul>
+            )}
+          </Card>
+          <FirstThings formulas={formulas.data?.length} />
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** What to do first: each step is there until it is done. */
+function FirstThings({ formulas }: { formulas: number | undefined }) {
+  const kitchen = useQuery(kitchenQuery);
+  const leads = useMay('edit_kitchen');
+  if (!kitchen.data || formulas === undefined) return null;
+  const { kitchen: place, number } = kitchen.data;
+  const steps = [
+    { done: number > 0, to: '/site', text: 'Say where the kitchen is: altitude moves every boil.' },
+    { done: place.pots.some((pot) => pot.tare_g > 0), to: '/site', text: 'Weigh the empty pots: the weight stops the cook, pot included.' },
+    { done: place.burners.length > 0, to: '/site', text: 'Enter the burners: minutes come from their power.' },
+    { done: place.scales.length > 0, to: '/site', text: 'Enter the scales: what they can carry and how fine they read.' },
+    { done: formulas > 0, to: '/formulas', text: 'Start a first formula.' },
+  ].filter((step) => !step.done);
+  return (
+    <Card title="Do first">
+      {steps.length === 0 ? (
+        <p className={classes.quiet}>Nothing: the kitchen is described and there are formulas to cook from.</p>
+      ) : (
+        <ol className={classes.steps}>
+          {steps.map((step) => (
+            <li key={step.text}>{leads ? <Link to={step.to}>{step.text}</Link> : `A lead can: ${step.text}`}</li>
+          ))}
+        </ol>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,65 @@
+import { TextInput } from '@mantine/core';
+import { useEffect, useRef, useState } from 'react';
+import { grams } from '../lib/format';
+import classes from './AmountField.module.css';
+
+interface AmountFieldProps {
+  /** What the amount is of, for its label: “Amount of pear juice”. */
+  of: string;
+  /** The amount as last understood, shown when nobody is typing. */
+  text: string;
+  /** Grams it came to; null where it is not known yet. */
+  mass_g: number | null;
+  /** Band of those grams, where writing it in cups or spoons leaves one. */
+  low_g?: number | null;
+  high_g?: number | null;
+  /** How it was read: “1.5 cup, metric: 250 ml each …”. */
+  understood?: string;
+  /** True where it follows other lines. */
+  tied?: boolean;
+  /** What is wrong and what to do. */
+  error?: string | undefined;
+  readOnly?: boolean;
+  autoFocus?: boolean;
+  onType: (text: string) => void;
+}
+
+/** Takes an amount as a person writes it and shows grams beside it. */
+export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType }: AmountFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (autoFocus) input.current?.focus();
+  }, [autoFocus]);
+  const spread = mass_g !== null && low_g !== null && high_g !== null ? (high_g - low_g) / 2 : 0;
+  const unsure = mass_g !== null && spread > 0.005 * mass_g;
+  return (
+    <div className={classes.root}>
+      <TextInput
+        ref={input}
+        size="sm"
+        aria-label={`Amount of ${of}`}
+        value={typed ?? text}
+        readOnly={readOnly}
+        error={error}
+        placeholder="430 g, 1 1/2 cups, as the water"
+        classNames={{ root: classes.field, input: classes.input, error: classes.error }}
+        title={understood}
+        onChange={(event) => {
+          setTyped(event.currentTarget.value);
+          onType(event.currentTarget.value);
+        }}
+        onFocus={(event) => {
+          if (!readOnly) event.currentTarget.select();
+        }}
+        onBlur={() => setTyped(null)}
+      />
+      <span className={classes.grams} data-stale={error ? true : undefined}>
+        {mass_g === null ? '—' : grams(mass_g)}
+        <span className={classes.unit}> g</span>
+        {unsure && <span className={classes.spread}>± {grams(spread)}</span>}
+        {tied && <span className={classes.tied} title="follows other lines" aria-label="follows other lines">=</span>}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,162 @@
+import { VisuallyHidden } from '@mantine/core';
+import type { BandMass, StageReport } from '../api/types';
+import { figure, grams } from '../lib/format';
+import classes from './StageRibbon.module.css';
+import { useWidth } from './useWidth';
+
+interface StageRibbonProps {
+  stages: StageReport[];
+  /** The stage that is looked at. */
+  selected: string | null;
+  onSelect: (id: string) => void;
+}
+
+const ORDER = ['insoluble', 'sugars', 'fat', 'other_solids', 'water'];
+const FLOW = { top: 66, height: 78 };
+const BASE = FLOW.top + FLOW.height;
+const HEIGHT = BASE + 40;
+
+/** Stages left to right; the height of the flow is mass, its bands what it is made of. */
+export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
+  const trunk = stages.filter((stage) => stage.trunk);
+  const branches = stages.filter((stage) => !stage.trunk);
+  const { ref, width } = useWidth(1130);
+  const least = 118;
+  const each = Math.max(least, width / Math.max(1, trunk.length));
+  const whole = each * trunk.length;
+  const most = Math.max(1, ...trunk.map((stage) => stage.after.mass_g));
+  const states = trunk.map((stage) => stacked(stage.after.bands, most));
+  return (
+    <div ref={ref} className={classes.root}>
+      <div className={classes.scroll}>
+        <div className={classes.inner} style={{ width: whole, height: HEIGHT }}>
+          <svg width={whole} height={HEIGHT} aria-hidden="true" className={classes.svg}>
+            {ORDER.map((band) => (
+              <path key={band} d={bandPath(states, band, each)} className={classes[band]} />
+            ))}
+            {trunk.map((stage, i) => (
+              <g key={stage.id}>
+                {i > 0 && <line x1={i * each} x2={i * each} y1={FLOW.top} y2={BASE} className={classes.divide} />}
+                {leaving(stage, 'away:') > 0 && <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:')} />}
+                {leaving(stage, 'vessel:cake') > 0 && <Drop x={(i + 1) * each - 18} grams={leaving(stage, 'vessel:cake')} />}
+              </g>
+            ))}
+          </svg>
+          {trunk.map((stage, i) => (
+            <button
+              key={stage.id}
+              type="button"
+              className={classes.stage}
+              data-selected={stage.id === selected || undefined}
+              data-faulty={stage.faults.length > 0 || undefined}
+              style={{ left: i * each, width: each, height: HEIGHT }}
+              onClick={() => onSelect(stage.id)}
+              aria-pressed={stage.id === selected}
+            >
+              <span className={classes.name}>{stage.name}</span>
+              <span className={classes.summary}>{stage.summary}</span>
+              <span className={classes.foot}>
+                {figure(stage.after.mass_g)} g
+                {stage.after.temperature_c !== null && <span className={classes.warm}> · {figure(stage.after.temperature_c)} °C</span>}
+              </span>
+            </button>
+          ))}
+        </div>
+      </div>
+      {branches.length > 0 && (
+        <ul className={classes.branches} aria-label="Prepared apart">
+          {branches.map((stage) => (
+            <li key={stage.id}>
+              <button type="button" className={classes.branch} data-selected={stage.id === selected || undefined} aria-pressed={stage.id === selected} onClick={() => onSelect(stage.id)}>
+                <strong>{stage.name}</strong> apart in {stage.after.name}, {grams(stage.after.mass_g)} g
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      <VisuallyHidden>
+        <p>{ribbonText(stages)}</p>
+      </VisuallyHidden>
+    </div>
+  );
+}
+
+type Stack = Record<string, { from: number; to: number }>;
+
+/** Heights from the base line, 0 to 1, by band. */
+function stacked(bands: BandMass[], most: number): Stack {
+  let from = 0;
+  const result: Stack = {};
+  for (const name of ORDER) {
+    const to = from + (bands.find((band) => band.band === name)?.mass_g ?? 0) / most;
+    result[name] = { from, to };
+    from = to;
+  }
+  return result;
+}
+
+const level = (share: number) => BASE - share * FLOW.height;
+
+/** The outline of one band through all stages: level within a stage, easing over into the next. */
+function bandPath(states: Stack[], band: string, each: number): string {
+  if (states.length === 0) return '';
+  const edge = (side: 'from' | 'to') => states.map((state) => level(state[band]![side]));
+  const upper = edge('to');
+  const lower = edge('from');
+  const ease = Math.min(46, each * 0.3);
+  let path = `M0 ${upper[0]}`;
+  upper.forEach((y, i) => {
+    const start = i * each;
+    if (i > 0) path += ` C${start - ease / 2} ${upper[i - 1]} ${start - ease / 2 + ease * 0.4} ${y} ${start + ease} ${y}`;
+    path += ` L${(i + 1) * each - (i + 1 < upper.length ? ease : 0)} ${y}`;
+  });
+  for (let i = lower.length - 1; i >= 0; i -= 1) {
+    const start = i * each;
+    const y = lower[i]!;
+    path += ` L${(i + 1) * each - (i + 1 < lower.length ? ease : 0)} ${y} L${i > 0 ? start + ease : 0} ${y}`;
+    if (i > 0) path += ` C${start - ease / 2 + ease * 0.4} ${y} ${start - ease / 2} ${lower[i - 1]} ${start - ease} ${lower[i - 1]}`;
+  }
+  return `${path} Z`;
+}
+
+/** Grams that leave the stage towards targets with this beginning. */
+function leaving(stage: StageReport, towards: string): number {
+  return stage.flows.filter((flow) => flow.target.startsWith(towards)).reduce((sum, flow) => sum + flow.mass_g, 0);
+}
+
+function Steam({ x, y, grams: off }: { x: number; y: number; grams: number }) {
+  return (
+    <g className={classes.steam}>
+      {[-12, 0, 12].map((dx) => (
+        <path key={dx} d={`M${x + dx - 24} ${y} c-5 -6 5 -8 0 -15`} />
+      ))}
+      <text x={x} y={y - 3}>
+        −{grams(off)} g
+      </text>
+    </g>
+  );
+}
+
+function Drop({ x, grams: off }: { x: number; grams: number }) {
+  return (
+    <g className={classes.drop}>
+      <line x1={x} x2={x} y1={BASE - 3} y2={BASE + 15} />
+      <text x={x - 6} y={BASE + 31} textAnchor="end">
+        −{grams(off)} g
+      </text>
+    </g>
+  );
+}
+
+/** The ribbon in words. */
+export function ribbonText(stages: StageReport[]): string {
+  return stages
+    .map((stage, i) => {
+      const off = leaving(stage, 'away:');
+      const cake = leaving(stage, 'vessel:cake');
+      const lost = [off > 0 ? `${grams(off)} g leave` : '', cake > 0 ? `${grams(cake)} g stay behind` : ''].filter(Boolean).join(', ');
+      const warm = stage.after.temperature_c === null ? '' : `, ${figure(stage.after.temperature_c)} °C`;
+      return `Stage ${i + 1}, ${stage.name}: ${stage.summary}; ${figure(stage.after.mass_g)} g${warm}${lost ? `; ${lost}` : ''}.`;
+    })
+    .join(' ');
+}

@@ -1,0 +1,13 @@
+import { cleanup } from '@testing-library/react';
+import { afterEach, vi } from 'vitest';
+
+// jsdom has neither; the component library asks for both.
+window.matchMedia ??= vi.fn().mockImplementation((query: string) => ({
+  matches: false, media: query, onchange: null, addEventListener: vi.fn(), removeEventListener: vi.fn(), addListener: vi.fn(), removeListener: vi.fn(), dispatchEvent: vi.fn(),
+}));
+window.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
+afterEach(cleanup);
