@@ -38,7 +38,7 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         raw = json.load(sys.stdin)
         if not isinstance(raw, dict):
-            raise DomainError("document", "The document is not a JSON object.", "Start it with { and a schema.")
+            raise DomainError("document", "The document is not a JSON object.", "Start it with { and a format.")
         print(report(walk(parse_document(raw))).model_dump_json(indent=2))
     except json.JSONDecodeError as error:
         print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",

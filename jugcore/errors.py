@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
 
 
 @dataclass(eq=False)

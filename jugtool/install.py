@@ -47,7 +47,20 @@ def python_packages(kind: str) -> None:
     if stamp.exists() and stamp.read_text() == wanted:
         return
     say(f"Installing Python packages ({kind}) …")
-    pip = [str(PYTHON), "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--no-deps", "--only-binary", ":all:", "--require-hashes", "-r", str(lock)]
+    pip = [
+        str(PYTHON),
+        "-m",
+        "pip",
+        "install",
+        "--quiet",
+        "--disable-pip-version-check",
+        "--no-deps",
+        "--only-binary",
+        ":all:",
+        "--require-hashes",
+        "-r",
+        str(lock),
+    ]
     _run("Installing Python packages", pip)
     stamp.write_text(wanted)
     if kind == "dev":

@@ -61,12 +61,12 @@ def _initdb(cluster: Path, password: str, *, sync: bool = True) -> None:
     with tempfile.NamedTemporaryFile("w", prefix="oakenjug-", delete=False) as file:
         file.write(password)
     try:
-        os.chmod(file.name, 0o600)
+        Path(file.name).chmod(0o600)
         _give_to_server(Path(file.name))
         command = [_bin("initdb"), "-D", str(new), "-U", USER, "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256", f"--pwfile={file.name}"]
         done = subprocess.run([*command, *([] if sync else ["--no-sync"])], capture_output=True, text=True, check=False, **_as_server())
     finally:
-        os.unlink(file.name)
+        Path(file.name).unlink()
     if done.returncode != 0:
         raise Failed("Making the database", done.stderr.strip()[-600:], f"check that {cluster.parent} can be written to.")
     new.rename(cluster)
@@ -85,7 +85,7 @@ def running_port(cluster: Path) -> int | None:
         lines = (cluster / "postmaster.pid").read_text().splitlines()
         pid, port = int(lines[0]), int(lines[3])
         state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
-        home = Path(os.readlink(f"/proc/{pid}/cwd"))
+        home = Path(f"/proc/{pid}/cwd").readlink()
     except (OSError, ValueError, IndexError):
         return None
     if state == "Z" or home != cluster:
@@ -117,7 +117,9 @@ def start(data: Data) -> tuple[int, bool]:
             options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=warning"
             log = data.cluster / "server.log"
             command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-l", str(log), "-o", options, "start"]
-            done = subprocess.run(command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server())
+            done = subprocess.run(
+                command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server()
+            )
             if done.returncode == 0 and running_port(data.cluster) is not None:
                 _make_database(data, port)
                 return port, True
@@ -128,7 +130,7 @@ def start(data: Data) -> tuple[int, bool]:
 def _postmaster_lives(cluster: Path) -> bool:
     try:
         pid = int((cluster / "postmaster.pid").read_text().splitlines()[0])
-        return Path(os.readlink(f"/proc/{pid}/cwd")) == cluster
+        return Path(f"/proc/{pid}/cwd").readlink() == cluster
     except (OSError, ValueError, IndexError):
         return False
 
@@ -182,7 +184,7 @@ def _die_with_parent() -> None:
 def throw_away() -> Iterator[tuple[int, Path]]:
     """A cluster for tests that is gone afterwards, even if the runner is killed: (port, password file)."""
     home = Path(tempfile.mkdtemp(prefix="oakenjug-test-"))
-    os.chmod(home, 0o755)
+    home.chmod(0o755)
     password = home / "password"
     password.write_text("only-for-tests")
     cluster = home / "pg"

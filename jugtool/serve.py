@@ -30,7 +30,9 @@ def _usable_port(name: str, wanted: int | None) -> int:
             with contextlib.suppress(OSError):
                 probe.bind(("127.0.0.1", port))
                 return port
-    raise Failed("Finding a port", f"port {wanted} is taken." if wanted else "all usual ports are taken.", "give another with --port N, or stop what holds it.")
+    raise Failed(
+        "Finding a port", f"port {wanted} is taken." if wanted else "all usual ports are taken.", "give another with --port N, or stop what holds it."
+    )
 
 
 def serving(data: Data) -> tuple[int, str] | None:
@@ -83,7 +85,9 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False) -> in
         deadline = time.monotonic() + 90
         while not _answers(address, tries=1):
             if app.poll() is not None:
-                raise Failed("Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor.")
+                raise Failed(
+                    "Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor."
+                )
             if time.monotonic() > deadline:
                 raise Failed("Starting the app", "it did not answer within 90 seconds.", "run ./jug doctor.")
             time.sleep(0.05)
@@ -157,7 +161,10 @@ def person(username: str, name: str | None, role: str, site: str) -> int:
     port, started = postgres.start(SHOP)
     try:
         environment = server_environment(SHOP, "shop", port)
-        for arguments in (["migrate", "--no-input", "--verbosity", "0"], ["person", username, "--name", name or username, "--role", role, "--site", site]):
+        for arguments in (
+            ["migrate", "--no-input", "--verbosity", "0"],
+            ["person", username, "--name", name or username, "--role", role, "--site", site],
+        ):
             done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=environment, check=False)
             if done.returncode != 0:
                 return done.returncode

@@ -89,7 +89,9 @@ def server(rest: list[str]) -> Count:
         env = _environment(OAKENJUG_DB_PORT=str(port), OAKENJUG_DB_PASSWORD_FILE=str(password), OAKENJUG_DB_NAME="postgres")
         total = _check("makemigrations --check", [str(PYTHON), "manage.py", "makemigrations", "--check", "--dry-run"], env=env)
         labels = rest or ["jugserver"]
-        return total + _unittests("server", [str(PYTHON), "-W", "error::RuntimeWarning", "manage.py", "test", *labels, "--parallel", "2", "--noinput"], env)
+        return total + _unittests(
+            "server", [str(PYTHON), "-W", "error::RuntimeWarning", "manage.py", "test", *labels, "--parallel", "2", "--noinput"], env
+        )
 
 
 def drift(rest: list[str]) -> Count:
@@ -113,7 +115,12 @@ def web(rest: list[str]) -> Count:
     with tempfile.TemporaryDirectory() as scratch:
         out = Path(scratch) / "vitest.json"
         done = subprocess.run(
-            [node, "node_modules/vitest/vitest.mjs", "run", "--reporter=json", f"--outputFile={out}", *rest], cwd=WEB, env=env, capture_output=True, text=True, check=False
+            [node, "node_modules/vitest/vitest.mjs", "run", "--reporter=json", f"--outputFile={out}", *rest],
+            cwd=WEB,
+            env=env,
+            capture_output=True,
+            text=True,
+            check=False,
         )
         if not out.exists():
             say(f"--- vitest failed\n{(done.stdout + done.stderr)[-4000:]}")
@@ -174,7 +181,9 @@ def _generated() -> dict[Path, str]:
     with tempfile.TemporaryDirectory() as scratch:
         source, target = Path(scratch) / "openapi.json", Path(scratch) / "schema.d.ts"
         source.write_text(found[OPENAPI], encoding="utf-8")
-        _output([install.npm()[0], "node_modules/openapi-typescript/bin/cli.js", str(source), "-o", str(target)], cwd=WEB, env=install.node_environment())
+        _output(
+            [install.npm()[0], "node_modules/openapi-typescript/bin/cli.js", str(source), "-o", str(target)], cwd=WEB, env=install.node_environment()
+        )
         found[TYPES] = target.read_text(encoding="utf-8")
     return found
 

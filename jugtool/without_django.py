@@ -18,7 +18,7 @@ class _Forbidden:
 
 
 def main(labels: list[str]) -> int:
-    sys.meta_path.insert(0, _Forbidden())  # type: ignore[arg-type]
+    sys.meta_path.insert(0, _Forbidden())
     warnings.simplefilter("error")
     loader = unittest.TestLoader()
     found = loader.loadTestsFromNames(labels) if labels else loader.discover("jugcore/tests", top_level_dir=".")

@@ -56,7 +56,9 @@ def _ratio(num: Floats, den: Floats, factor: float) -> Floats:
     return np.asarray(np.where(den > 0, factor * num / np.where(den > 0, den, 1.0), np.nan))
 
 
-def _exact(id: str, title: str, unit: str, digits: int, num: Floats, den: Floats, factor: float, basis: Basis, *inputs: tuple[str, float, str]) -> Reading:
+def _exact(
+    id: str, title: str, unit: str, digits: int, num: Floats, den: Floats, factor: float, basis: Basis, *inputs: tuple[str, float, str]
+) -> Reading:
     value = _ratio(num, den, factor)
     return Reading(id, title, unit, digits, value, value, value, basis, inputs, factor * num, den)
 

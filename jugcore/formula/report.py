@@ -229,10 +229,7 @@ def report(walk: Walk) -> WalkReport:
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in readings(walk)],
-        consequences=[
-            ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about)  # type: ignore[arg-type]
-            for x in consequences(walk)
-        ],
+        consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk)],
         sweet_line=_sweet_line(walk),
         allergens=_allergens(walk),
         allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
@@ -280,7 +277,7 @@ def _band_volumes(mass_g: Floats, volume_ml: Floats, temperature_c: Floats) -> F
     per_g = (volume_ml - own.sum(axis=1) - water_ml) / np.where(dissolved > 0, dissolved, np.inf)
     volumes = own + per_g[:, None] * ((mass_g * c.SUGAR_LIKE) @ _MASKS)
     volumes[:, _WATER_BAND] = np.where(np.isnan(volume_ml), np.nan, water_ml)
-    return volumes
+    return np.asarray(volumes)
 
 
 def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = None) -> list[VesselReport]:
@@ -341,7 +338,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         )
     return StageReport(
         id=stage.id,
-        kind=str(getattr(stage, "kind", "")),
+        kind=stage.kind,
         name=stage.name or stage.title,
         summary=_summary(walk, stage, step),
         trunk=stage.id in walk.method.trunk,

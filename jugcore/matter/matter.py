@@ -66,6 +66,12 @@ class Matter:
         return thermal.temperature_c(self.mass_g, self.enthalpy_j)
 
     @cached_property
+    def warmth_c(self) -> Floats:
+        """Temperature, 0 where there is nothing."""
+        t = self.temperature_c
+        return np.asarray(np.where(np.isnan(t), 0.0, t))
+
+    @cached_property
     def brix(self) -> Floats:
         """Dissolved solids in 100 g of the liquid (water and what is dissolved). NaN if dry."""
         solids = self.dissolved_g
@@ -78,7 +84,14 @@ class Matter:
         Water, sugars and what dissolves like them by the sucrose-solution density at
         their °Brix; salts, fat, protein and insolubles by their own densities, added up.
         """
-        t = self.temperature_c if temperature_c is None else np.broadcast_to(temperature_c, self.total_g.shape)
+        if isinstance(temperature_c, float):
+            known: dict[float, Floats] = self.__dict__.setdefault("_volumes", {})
+            if temperature_c not in known:
+                known[temperature_c] = self._volume_ml(np.full(self.total_g.shape, temperature_c))
+            return known[temperature_c]
+        return self._volume_ml(self.temperature_c if temperature_c is None else temperature_c)
+
+    def _volume_ml(self, t: Floats) -> Floats:
         liquid_g = self.mass_g @ c.SUGAR_LIKE + self.water_g
         with np.errstate(invalid="ignore", divide="ignore"):
             brix = np.where(self.water_g > 0, 100 * (1 - self.water_g / liquid_g), np.nan)
@@ -106,15 +119,13 @@ class Matter:
     def share(self, fraction: Floats) -> Matter:
         """A well-mixed share (K,) of everything here."""
         f = fraction[:, None]
-        return Matter(
-            self.mass_g * f, self.enthalpy_j * fraction, self.extent, self.tracer * f, self.air_ml * fraction, self.touched
-        )
+        return Matter(self.mass_g * f, self.enthalpy_j * fraction, self.extent, self.tracer * f, self.air_ml * fraction, self.touched)
 
     def portion(self, *, liquid: Floats, insoluble: Floats) -> Matter:
         """A share (K,) of what runs and another of what does not, at this temperature."""
         by_component = liquid[:, None] * c.LIQUID + insoluble[:, None] * c.INSOLUBLE
         mass = self.mass_g * by_component
-        t = np.nan_to_num(self.temperature_c)
+        t = self.warmth_c
         return Matter(
             mass,
             thermal.enthalpy_j(mass, t),

@@ -68,11 +68,7 @@ class Substance:
 
     def composition_g_per_100g(self) -> dict[str, float]:
         """Component → grams in 100 g, components that are absent left out."""
-        return {
-            name: round(100 * float(share), 6)
-            for name, share in zip(c.NAMES, self.mass_fraction, strict=True)
-            if share > 0
-        }
+        return {name: round(100 * float(share), 6) for name, share in zip(c.NAMES, self.mass_fraction, strict=True) if share > 0}
 
 
 def substance_from_composition(
@@ -118,9 +114,7 @@ def substance_from_composition(
     sugars = float(fraction @ c.SUGARS)
     free = sugars if free_sugars_g_per_100g is None else free_sugars_g_per_100g / 100.0
     if kind not in KINDS:
-        raise BadDocument(
-            field=f"{where}.kind", message=f"“{kind}” is not a kind of substance.", remedy=f"Use one of: {', '.join(KINDS)}."
-        )
+        raise BadDocument(field=f"{where}.kind", message=f"“{kind}” is not a kind of substance.", remedy=f"Use one of: {', '.join(KINDS)}.")
     return Substance(
         id=id,
         title=title or id,

@@ -54,7 +54,5 @@ def grams_of(quantity: Quantity, substance: Substance, system: str) -> Weighed:
     if not grams > 0:
         raise NotUnderstood("amount", "Nothing of it changes nothing.", "Give an amount above zero, or remove the line.")
     if grams > MAX_LINE_G:
-        raise NotUnderstood(
-            "amount", f"{shown(grams / 1000)} kg is more than any kitchen cooks.", "Give at most 1,000 kg; check the unit."
-        )
+        raise NotUnderstood("amount", f"{shown(grams / 1000)} kg is more than any kitchen cooks.", "Give at most 1,000 kg; check the unit.")
     return Weighed(grams, quantity.low * per_unit * (1 - spread), quantity.high * per_unit * (1 + spread), reading)

@@ -37,6 +37,8 @@ class Likeness:
 
     names: tuple[str, ...]
     factor: float
+    #: All the names as they were written, before they were taken apart.
+    whole: str = ""
 
 
 @dataclass(frozen=True)
@@ -69,7 +71,7 @@ _NUMBER = rf"(?:\d+\s+\d+/\d+|\d+/\d+|{_DECIMAL})"
 _UNIT_WORDS = "|".join(sorted((re.escape(w) for w in UNIT_OF_WORD), key=len, reverse=True))
 
 _ALL = re.compile(r"(?:all|all of it|everything|the lot)")
-_TOTAL = re.compile(rf"(?:made\s+)?up\s+to\s+(?P<amount>.+)")
+_TOTAL = re.compile(r"(?:made\s+)?up\s+to\s+(?P<amount>.+)")
 _RATE = re.compile(
     rf"(?P<number>{_NUMBER})\s*(?:(?P<unit>mg|g|gram|grams)\s*(?:per|/|a)\s*(?P<per>kg|kilo|kilogram|100\s*g)|(?P<percent>%|percent))"
     r"(?:\s+(?:of\s+)?(?P<of>.+))?"
@@ -85,14 +87,12 @@ _QUANTITY = re.compile(
 def _tidy(text: str) -> str:
     """Lower case, single spaces, unicode fractions and commas made plain."""
     spread = "".join(
-        f" {unicodedata.normalize('NFKC', ch).replace('⁄', '/')} " if unicodedata.decomposition(ch).startswith("<fraction>") else ch
-        for ch in text
+        f" {unicodedata.normalize('NFKC', ch).replace('⁄', '/')} " if unicodedata.decomposition(ch).startswith("<fraction>") else ch for ch in text
     )
     tidy = re.sub(r"\s+", " ", spread.strip().lower())
     tidy = re.sub(r"(?<=\d),(?=\d{3}(?!\d))", "", tidy)  # 1,200 is twelve hundred
     tidy = re.sub(r"(?<=\d),(?=\d)", ".", tidy)  # 1,5 is one and a half
-    tidy = re.sub(r"\bfl\.?\s*oz\b\.?", "floz", tidy)
-    return tidy
+    return re.sub(r"\bfl\.?\s*oz\b\.?", "floz", tidy)
 
 
 def _number(text: str) -> float:
@@ -131,7 +131,7 @@ def parse_amount(text: str) -> Parsed:
     >>> parse_amount("1 1/2 cups")
     Quantity(low=1.5, high=1.5, unit='cup')
     >>> parse_amount("as much as juice and water")
-    Likeness(names=('juice', 'water'), factor=1.0)
+    Likeness(names=('juice', 'water'), factor=1.0, whole='juice and water')
     >>> parse_amount("22 g per kg")
     Rate(grams_per_kg=22.0, of=None)
     """
@@ -172,4 +172,4 @@ def parse_amount(text: str) -> Parsed:
     names = tuple(n for n in (part.strip().removeprefix("the ") for part in re.split(r",|\band\b|\+|&", match["names"])) if n)
     if not names:
         raise NotUnderstood("amount", f"“{text.strip()}” names nothing.", EXAMPLES)
-    return Likeness(names, factor)
+    return Likeness(names, factor, match["names"].strip().removeprefix("the "))

@@ -95,7 +95,10 @@ def understand(text: str, *, own: Named, earlier: Sequence[Named], others: Seque
         case Rate():
             return _rate(parsed, own=own, others=others, stages=stages)
         case Likeness():
-            return AsMuchAs(lines=_lines(parsed.names, own=own, earlier=earlier, others=others), factor=parsed.factor)
+            # A line's name may itself hold “and” or a comma: try it whole first.
+            whole = [line for line in others if line.title.lower().replace(",", "") == parsed.whole.replace(",", "")]
+            names = (parsed.whole,) if len(whole) == 1 else parsed.names
+            return AsMuchAs(lines=_lines(names, own=own, earlier=earlier, others=others), factor=parsed.factor)
 
 
 def _rate(rate: Rate, *, own: Named, others: Sequence[Named], stages: Mapping[str, str]) -> PerKg:
@@ -109,16 +112,12 @@ def _rate(rate: Rate, *, own: Named, others: Sequence[Named], stages: Mapping[st
     if of.startswith("after "):
         stage = stages.get(of.removeprefix("after ").removeprefix("the ").strip())
         if stage is None:
-            raise NotUnderstood(
-                "amount", f"No stage is called “{of.removeprefix('after ')}”.", f"Stages: {', '.join(stages)}."
-            )
+            raise NotUnderstood("amount", f"No stage is called “{of.removeprefix('after ')}”.", f"Stages: {', '.join(stages)}.")
         return PerKg(grams=rate.grams_per_kg, of="after", stage=stage)
     names = parse_amount(f"as {of}")
     if not isinstance(names, Likeness):
         raise NotUnderstood("amount", f"“{of}” names no line.", "Name lines of this formula, or write per kg started.")
-    return PerKg(
-        grams=rate.grams_per_kg, of="lines", lines=_lines(names.names, own=own, earlier=[], others=others)
-    )
+    return PerKg(grams=rate.grams_per_kg, of="lines", lines=_lines(names.names, own=own, earlier=[], others=others))
 
 
 def _lines(names: Iterable[str], *, own: Named, earlier: Sequence[Named], others: Sequence[Named]) -> tuple[str, ...]:
@@ -137,8 +136,10 @@ def _lines(names: Iterable[str], *, own: Named, earlier: Sequence[Named], others
 
 def _one(name: str, others: Sequence[Named]) -> str:
     """The line meant by a name: exact words first, then words it starts with or contains."""
+    plain = name.replace(",", "")
     tests = (
-        lambda words: name in words,
+        lambda words: plain in [word.replace(",", "") for word in words],
+        lambda words: name in [word.split(",")[0] for word in words],
         lambda words: any(word.startswith(name) for word in words),
         lambda words: any(name in word.replace(",", " ").split() or name in word for word in words),
     )
@@ -198,20 +199,28 @@ def require_acyclic(amounts: Mapping[str, Amount], started: Sequence[str], title
             trail.append((nxt, []))
 
 
+def _short(line: str, titles: Mapping[str, str]) -> str:
+    """What a sentence calls a line: its title up to the comma, if no other line shares that."""
+    title = titles.get(line, line)
+    short = title.split(",")[0].lower()
+    alike = sum(1 for other in titles.values() if other.split(",")[0].lower() == short)
+    return short if alike == 1 else title.replace(",", "").lower()
+
+
 def said(amount: Amount, titles: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
-    """The text twin of an amount, in the words a person would write."""
+    """The text twin of an amount: what a person would write, and what reads back as the same amount."""
     match amount:
         case Written():
             return amount.text
         case AsMuchAs():
-            names = " and ".join(titles.get(line, line).lower() for line in amount.lines)
+            names = " and ".join(_short(line, titles) for line in amount.lines)
             if amount.factor == 1:
                 return f"as {names}"
             return f"{'twice' if amount.factor == 2 else f'{amount.factor:g} x'} {names}"
         case PerKg(of="lines") if amount.grams >= 50:
-            return f"{amount.grams / 10:g} % of " + " and ".join(titles.get(line, line).lower() for line in amount.lines)
+            return f"{amount.grams / 10:g} % of " + " and ".join(_short(line, titles) for line in amount.lines)
         case PerKg(of="lines"):
-            return f"{amount.grams:g} g per kg of " + " and ".join(titles.get(line, line).lower() for line in amount.lines)
+            return f"{amount.grams:g} g per kg of " + " and ".join(_short(line, titles) for line in amount.lines)
         case PerKg(of="started"):
             return f"{amount.grams:g} g per kg started"
         case PerKg(of="finished"):

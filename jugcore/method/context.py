@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
+from dataclasses import field as dataclass_field
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from jugcore.errors import Floats
+from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
 from jugcore.method.amounts import All, AsMuchAs, PerKg, UpTo, Written
 from jugcore.method.flows import State
@@ -31,16 +32,14 @@ class Fault:
     field: str
     message: str
     remedy: str
-    cases: np.ndarray[tuple[int], np.dtype[np.bool_]] = field(repr=False)
+    cases: Bools = dataclass_field(repr=False)
     stage: str | None = None
 
 
 class Context:
     """One pass of the walk: its cases, what is given, and what has gone wrong."""
 
-    def __init__(
-        self, method: Method, kitchen: Kitchen, cases: int, given: Mapping[str, Floats], guesses: Mapping[str, Floats]
-    ) -> None:
+    def __init__(self, method: Method, kitchen: Kitchen, cases: int, given: Mapping[str, Floats], guesses: Mapping[str, Floats]) -> None:
         self.method = method
         self.kitchen = kitchen
         self.cases = cases
@@ -83,7 +82,9 @@ class Context:
         """A (K, 3) duration: the document's own minutes if it gives any, else the estimate."""
         if minutes is not None:
             low = typical = high = 60.0 * minutes
-        return np.broadcast_to(np.array([low, typical, high]), (self.cases, 3))
+        spent = np.empty((self.cases, 3))
+        spent[:] = (low, typical, high)
+        return spent
 
     def matter(self, state: State, vessel: str) -> Matter:
         held = state.vessels.get(vessel)
@@ -91,9 +92,7 @@ class Context:
 
     # faults -------------------------------------------------------------
 
-    def fault(
-        self, code: str, *, field: str, message: str, remedy: str, cases: Floats | None = None, stage: str | None = None
-    ) -> None:
+    def fault(self, code: str, *, field: str, message: str, remedy: str, cases: Bools | None = None, stage: str | None = None) -> None:
         where = np.ones(self.cases, bool) if cases is None else np.broadcast_to(np.asarray(cases, bool), (self.cases,))
         if bool(where.any()):
             self.faults.append(Fault(code, field, message, remedy, where, stage))

@@ -36,8 +36,6 @@ from jugcore.method.fields import Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, Join, LineDoc, Stage, StageBase, cake_of
 
-SCHEMA = "oakenjug.method/1"
-
 
 class VesselDoc(Part):
     """A vessel of the method; ``pot`` names one of the kitchen's pots."""
@@ -70,7 +68,7 @@ class SubstanceDoc(Part):
 class MethodDocument(Part):
     """One formula as a method."""
 
-    schema_: Literal["oakenjug.method/1"] = Field("oakenjug.method/1", alias="schema")
+    format: Literal["oakenjug.method/1"] = "oakenjug.method/1"
     name: Title = ""
     family: Title = ""
     school: Title = ""
@@ -208,11 +206,7 @@ def compile_document(document: MethodDocument) -> Method:
     if problems:
         raise _together(problems)
     started = tuple(
-        line.id
-        for stage in document.stages
-        if isinstance(stage, Adding)
-        for line in stage.lines
-        if not substances[line.substance].is_seasoning
+        line.id for stage in document.stages if isinstance(stage, Adding) for line in stage.lines if not substances[line.substance].is_seasoning
     )
     titles = {n.id: n.title for n in named}
     require_acyclic(amounts, started, titles)
@@ -243,16 +237,12 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
             problems.append(BadDocument(f"stages.{stage.id}.into", "A cake is not a vessel to pour into.", "Name another vessel."))
         into = getattr(stage, "into", None)
         if stage.reads() == stage.vessel or into == stage.vessel:
-            problems.append(
-                BadDocument(f"stages.{stage.id}.vessel", "It pours a vessel into itself.", "Name two different vessels.")
-            )
+            problems.append(BadDocument(f"stages.{stage.id}.vessel", "It pours a vessel into itself.", "Name two different vessels."))
     written: set[str] = set()
     for stage in document.stages:
         written |= {stage.vessel, stage.writes(), cake_of(stage.id)}
     if document.finished is not None and document.finished not in written:
-        problems.append(
-            BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to.")
-        )
+        problems.append(BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to."))
 
 
 def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[str, Substance]:
@@ -261,9 +251,7 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
     for id, doc in document.substances.items():
         try:
             facts = doc.model_dump(exclude={"composition_g_per_100g"})
-            found[id] = substance_from_composition(
-                id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts
-            )
+            found[id] = substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
         except DomainError as error:
             problems.append(error)
         unknown = [a for a in doc.allergens if a not in EU_ALLERGENS]
@@ -321,9 +309,7 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
                 continue
             index, own = by_id[id]
             try:
-                amounts[id] = understand(
-                    amount, own=own, earlier=named[:index], others=[n for n in named if n.id != id], stages=stage_ids
-                )
+                amounts[id] = understand(amount, own=own, earlier=named[:index], others=[n for n in named if n.id != id], stages=stage_ids)
             except NotUnderstood as error:
                 problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
     return amounts
@@ -353,18 +339,14 @@ def _weigh(
     return weighed
 
 
-def _check_references(
-    document: MethodDocument, amounts: Mapping[str, Amount], named: list[Named], problems: list[DomainError]
-) -> None:
+def _check_references(document: MethodDocument, amounts: Mapping[str, Amount], named: list[Named], problems: list[DomainError]) -> None:
     lines = {n.id for n in named}
     stages = {s.id for s in document.stages}
     for id, amount in amounts.items():
         wanted = amount.lines if isinstance(amount, AsMuchAs | PerKg) else ()
         for other in wanted:
             if other not in lines:
-                problems.append(
-                    BadDocument(f"lines.{id}.amount", f"It refers to a line “{other}” that is not here.", "Name a line of this formula.")
-                )
+                problems.append(BadDocument(f"lines.{id}.amount", f"It refers to a line “{other}” that is not here.", "Name a line of this formula."))
         if isinstance(amount, PerKg):
             if amount.of == "after" and amount.stage not in stages:
                 problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is not here.", "Name a stage of this formula."))

@@ -72,4 +72,4 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
         return BadDocument(path, f"The kind of this {'stage' if 'stages' in path else 'amount'} is not known.", f"Use {allowed}.")
     if kind == "value_error":
         return BadDocument(path, str(context.get("error", error["msg"])), "Change it so that one thing is given.")
-    return BadDocument(path, f"{str(error['msg'])}.", "Compare it with the published schema.")
+    return BadDocument(path, f"{error['msg']!s}.", "Compare it with the published schema.")

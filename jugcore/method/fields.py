@@ -8,9 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 ID_PATTERN = r"^[A-Za-z0-9_-]{1,64}$"
 Id = Annotated[str, Field(pattern=ID_PATTERN, description="Stable name; carries no meaning.")]
-VesselId = Annotated[
-    str, Field(pattern=r"^(cake:)?[A-Za-z0-9_-]{1,64}$", description="A vessel; cake:<stage> is what a stage kept back.")
-]
+VesselId = Annotated[str, Field(pattern=r"^(cake:)?[A-Za-z0-9_-]{1,64}$", description="A vessel; cake:<stage> is what a stage kept back.")]
 Title = Annotated[str, Field(max_length=200)]
 Text = Annotated[str, Field(max_length=4000)]
 
@@ -21,8 +19,6 @@ class Part(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
-def number(
-    default: Any, *, unit: str, description: str, ge: float | None = None, gt: float | None = None, le: float | None = None
-) -> Any:
+def number(default: Any, *, unit: str, description: str, ge: float | None = None, gt: float | None = None, le: float | None = None) -> Any:
     """A numeric parameter with its unit in the published schema."""
     return Field(default, ge=ge, gt=gt, le=le, description=f"{description} [{unit}]", json_schema_extra={"unit": unit})

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from jugcore.errors import BadDocument, Floats
+from jugcore.errors import BadDocument, Bools, Floats
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context, Fault
@@ -44,10 +45,11 @@ class Walk:
     def end(self) -> State:
         return self.steps[-1].after if self.steps else self.start
 
-    @property
+    @cached_property
     def product(self) -> Matter:
         """What the product's vessel holds at the end."""
-        return self.end.vessels.get(self.method.product, Matter.nothing(self.cases))
+        held = self.end.vessels.get(self.method.product)
+        return Matter.nothing(self.cases) if held is None else held
 
     @property
     def flows(self) -> tuple[Flow, ...]:
@@ -181,9 +183,7 @@ def _actual(key: str, found: Walk) -> Floats:
     return source.get(id, zero)
 
 
-def _open_cases(
-    actual: Mapping[str, Floats], guesses: Mapping[str, Floats], asked: set[str], cases: int
-) -> np.ndarray[tuple[int], np.dtype[np.bool_]]:
+def _open_cases(actual: Mapping[str, Floats], guesses: Mapping[str, Floats], asked: set[str], cases: int) -> Bools:
     result = np.zeros(cases, bool)
     for key in asked:
         guess = guesses.get(key, np.zeros(cases))
@@ -191,9 +191,7 @@ def _open_cases(
     return result
 
 
-def _next_guesses(
-    history: list[dict[str, Floats]], guesses: Mapping[str, Floats], actual: Mapping[str, Floats]
-) -> dict[str, Floats]:
+def _next_guesses(history: list[dict[str, Floats]], guesses: Mapping[str, Floats], actual: Mapping[str, Floats]) -> dict[str, Floats]:
     """Plain iteration, and every third pass an Aitken step through the last three."""
     if len(history) % 3 or len(history) < 3:
         return {**guesses, **actual}
@@ -242,9 +240,7 @@ def _begin(start: State | None, cases: int) -> State:
     )
 
 
-def _given_arrays(
-    method: Method, kitchen: Kitchen, given: Mapping[str, ArrayLike], start: State | None
-) -> tuple[dict[str, Floats], int]:
+def _given_arrays(method: Method, kitchen: Kitchen, given: Mapping[str, ArrayLike], start: State | None) -> tuple[dict[str, Floats], int]:
     cases = 1
     if start is not None and start.vessels:
         cases = next(iter(start.vessels.values())).mass_g.shape[0]
@@ -258,9 +254,7 @@ def _given_arrays(
     _require_known_paths(method, kitchen, raw)
     for path, array in raw.items():
         if array.shape[0] not in (1, cases):
-            raise BadDocument(
-                f"given.{path}", f"It has {array.shape[0]} values where others have {cases}.", "Give one, or as many."
-            )
+            raise BadDocument(f"given.{path}", f"It has {array.shape[0]} values where others have {cases}.", "Give one, or as many.")
         if array.shape[0] != cases:
             raw[path] = np.repeat(array, cases)
         if path.startswith("lines.") and bool(np.any(array < 0)):
@@ -291,4 +285,3 @@ def _has_parameter(stage: StageBase, parameter: str) -> bool:
     fields = type(stage).model_fields
     until = getattr(stage, "until", None)
     return parameter in fields or (until is not None and parameter in type(until).model_fields)
-

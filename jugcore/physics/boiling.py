@@ -9,8 +9,8 @@ from jugcore.errors import Floats, as_given, require_within
 from jugcore.physics import water
 from jugcore.physics.water_activity import _sucrose_excess
 
-# The start is within 0.3 K and each step gains two digits: 1e-9 K after five.
-_NEWTON_STEPS = 5
+# The start is within 0.1 K and each step gains two digits: 1e-8 K after four.
+_NEWTON_STEPS = 4
 
 
 def pressure_at_altitude_pa(metres: ArrayLike) -> float | Floats:

@@ -88,26 +88,19 @@ def _index_20(brix: Floats) -> Floats:
 def _correction(reading: Floats, temperature_c: Floats) -> Floats:
     d = temperature_c - 20.0
     r = reading
-    return d * (0.06167357 + r * (5.424249e-4 - 4.206256e-6 * r)) + d * d * (
-        1.09778e-3 + r * (-1.65441e-5 + 3.135035e-8 * r)
-    )
+    return d * (0.06167357 + r * (5.424249e-4 - 4.206256e-6 * r)) + d * d * (1.09778e-3 + r * (-1.65441e-5 + 3.135035e-8 * r))
 
 
 def _correction_slope(reading: Floats, temperature_c: Floats) -> Floats:
     d = temperature_c - 20.0
-    return d * (5.424249e-4 - 2 * 4.206256e-6 * reading) + d * d * (
-        -1.65441e-5 + 2 * 3.135035e-8 * reading
-    )
+    return d * (5.424249e-4 - 2 * 4.206256e-6 * reading) + d * d * (-1.65441e-5 + 2 * 3.135035e-8 * reading)
 
 
 def _brix_from_index_20(n: Floats) -> Floats:
     brix = np.asarray((n - _INDEX_20[0]) * 560.0)
     for _ in range(12):
         w = brix / 100.0
-        slope = (
-            _INDEX_20[1]
-            + w * (2 * _INDEX_20[2] + w * (3 * _INDEX_20[3] + w * (4 * _INDEX_20[4] + w * 5 * _INDEX_20[5])))
-        ) / 100.0
+        slope = (_INDEX_20[1] + w * (2 * _INDEX_20[2] + w * (3 * _INDEX_20[3] + w * (4 * _INDEX_20[4] + w * 5 * _INDEX_20[5])))) / 100.0
         brix = brix - (_index_20(brix) - n) / slope
     return brix
 

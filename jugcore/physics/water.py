@@ -22,10 +22,7 @@ _WAGNER = (-7.85951783, 1.84408259, -11.7866497, 22.6807411, -15.9618719, 1.8012
 
 def _density_kg_m3(temperature_c: Floats) -> Floats:
     t = temperature_c
-    top = 999.83952 + t * (
-        16.945176
-        + t * (-7.9870401e-3 + t * (-46.170461e-6 + t * (105.56302e-9 - t * 280.54253e-12)))
-    )
+    top = 999.83952 + t * (16.945176 + t * (-7.9870401e-3 + t * (-46.170461e-6 + t * (105.56302e-9 - t * 280.54253e-12))))
     return top / (1 + 16.879850e-3 * t)
 
 
@@ -91,12 +88,7 @@ def vapour_pressure_pa(temperature_c: ArrayLike) -> float | Floats:
 
 def _viscosity_mpa_s(temperature_c: Floats) -> Floats:
     ratio = (temperature_c + ZERO_C_K) / 300.0
-    return 1e-3 * (
-        280.68 * ratio**-1.9
-        + 511.45 * ratio**-7.7
-        + 61.131 * ratio**-19.6
-        + 0.45903 * ratio**-40.0
-    )
+    return 1e-3 * (280.68 * ratio**-1.9 + 511.45 * ratio**-7.7 + 61.131 * ratio**-19.6 + 0.45903 * ratio**-40.0)
 
 
 def viscosity_mpa_s(temperature_c: ArrayLike) -> float | Floats:

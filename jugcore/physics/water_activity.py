@@ -53,12 +53,7 @@ def _sucrose_excess(x: Floats) -> Floats:
 def _ln_salt(molal: Floats) -> Floats:
     """ln a of sodium chloride in water at 25 °C, Pitzer's parameters."""
     root = np.sqrt(np.maximum(molal, 0.0))
-    phi = (
-        1
-        - 0.3915 * root / (1 + 1.2 * root)
-        + molal * (0.0765 + 0.2664 * np.exp(-2 * root))
-        + molal * molal * 0.00127
-    )
+    phi = 1 - 0.3915 * root / (1 + 1.2 * root) + molal * (0.0765 + 0.2664 * np.exp(-2 * root)) + molal * molal * 0.00127
     return -2e-3 * water.MOLAR_MASS_G * molal * phi
 
 
@@ -133,9 +128,7 @@ def water_activity(masses_g: Mapping[str, ArrayLike], temperature_c: ArrayLike =
     mass = np.zeros((*shape, c.COUNT))
     for name, array in arrays.items():
         mass[..., c.INDEX[str(name)]] += array
-    wet = require_within(
-        "water", mass[..., c.WATER], above=0, unit="g", remedy="Water activity needs water: give its grams."
-    )
+    wet = require_within("water", mass[..., c.WATER], above=0, unit="g", remedy="Water activity needs water: give its grams.")
     sugar = mass[..., c.SUCROSE]
     require_within("sucrose", 100 * sugar / (sugar + wet), at_most=MAX_SUCROSE_BRIX, unit="°Bx")
     minerals = mass[..., c.SALT] + mass[..., c.OTHER_ASH]

@@ -93,13 +93,17 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
             stage("press", vessel=f"cake:{stages[-1]['id']}", into="jug", yield_fraction=0.1)
     if rng.random() < 0.5:
         late = str(rng.choice(LATE))
-        forms = [grams(1, 8), {"kind": "per_kg", "grams": 5.0, "of": "finished"}, {"kind": "per_kg", "grams": 4.0, "of": "after", "stage": stages[-1]["id"]}]
+        forms = [
+            grams(1, 8),
+            {"kind": "per_kg", "grams": 5.0, "of": "finished"},
+            {"kind": "per_kg", "grams": 4.0, "of": "after", "stage": stages[-1]["id"]},
+        ]
         stage("add", vessel=where, lines=[line(late, forms[int(rng.integers(3))])])
     if rng.random() < 0.7:
         stage("fill", vessel=where, into="bottles", size_ml=350.0)
     film_g = 5.0 if film else 0.0
     return {
-        "schema": "oakenjug.method/1",
+        "format": "oakenjug.method/1",
         "vessels": [{"id": v, "name": v.title(), "pot": "wide" if v == "pot" else None} for v in ("pot", "bowl", "cup", "mortar", "jug", "bottles")],
         "stages": stages,
         "kitchen": {

@@ -30,9 +30,7 @@ def load() -> Site:
     """Make the demo's site and people; safe to call again."""
     site, _ = Site.objects.get_or_create(name=DEMO_SITE)
     for person in DEMO_PEOPLE:
-        user, made = User.objects.get_or_create(
-            username=person.username, defaults={"site": site, "role": person.role, "display_name": person.name}
-        )
+        user, made = User.objects.get_or_create(username=person.username, defaults={"site": site, "role": person.role, "display_name": person.name})
         if made:
             user.set_password(DEMO_PASSWORD)
             user.save(update_fields=["password"])

@@ -23,6 +23,4 @@ def may(user: User, deed: str) -> bool:
 def require(user: User, deed: str) -> None:
     """Raise NotAllowed unless this person may."""
     if not may(user, deed):
-        raise NotAllowed(
-            "", f"The role “{user.role}” may not {_WORDS[deed]}.", "Ask a lead to do it, or to change the role."
-        )
+        raise NotAllowed("", f"The role “{user.role}” may not {_WORDS[deed]}.", "Ask a lead to do it, or to change the role.")

@@ -46,7 +46,7 @@ class Conflict(DomainError):
         super().__init__(field, message, remedy)
         self.theirs = theirs or {}
 
-    def __reduce__(self) -> tuple[type, tuple[Any, ...]]:  # type: ignore[override]
+    def __reduce__(self) -> tuple[type, tuple[Any, ...]]:
         return type(self), (self.field, self.message, self.remedy, self.theirs)
 
 

@@ -32,9 +32,7 @@ class Formula(models.Model):
         indexes = [models.Index(fields=["site", "-touched_at"], name="formula_lately")]
         constraints = [
             models.CheckConstraint(condition=~Q(name=""), name="formula_has_a_name"),
-            models.UniqueConstraint(
-                fields=["site", "name"], condition=Q(archived_at__isnull=True), name="formula_name_once_a_site"
-            ),
+            models.UniqueConstraint(fields=["site", "name"], condition=Q(archived_at__isnull=True), name="formula_name_once_a_site"),
         ]
 
     def __str__(self) -> str:

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from jugserver.accounts.models import Site
 
 
-class FormulaQuerySet(models.QuerySet):  # type: ignore[type-arg]
+class FormulaQuerySet(models.QuerySet):
     def of_site(self, site: Site) -> FormulaQuerySet:
         """What people of a site may see; anything else does not exist for them."""
         return self.filter(site=site, archived_at__isnull=True)

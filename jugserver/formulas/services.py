@@ -84,9 +84,7 @@ def start_formula(*, actor: User, document: MethodDocument) -> FormulaOut:
     stored = _stored(document, kitchen_of(site).kitchen)
     try:
         with transaction.atomic():
-            formula = Formula.objects.create(
-                site=site, name=name, family=document.family, school=document.school, touched_at=timezone.now()
-            )
+            formula = Formula.objects.create(site=site, name=name, family=document.family, school=document.school, touched_at=timezone.now())
     except IntegrityError:
         raise _name_taken(name) from None
     _keep(formula, stored, actor)
@@ -108,7 +106,7 @@ def save_draft(*, actor: User, id: UUID, draft: int, document: MethodDocument) -
         who = str(newest.saved_by) if newest.saved_by else "Somebody"
         raise Conflict(
             "draft", f"{who} saved this formula while you were at it.", "Look at theirs, keep yours, or take theirs.",
-            theirs=_out(formula, newest.document, who).model_dump(mode="json", by_alias=True),
+            theirs=_out(formula, newest.document, who).model_dump(mode="json"),
         )  # fmt: skip
     formula.name = _name_of(document)
     formula.family, formula.school = document.family, document.school
@@ -136,9 +134,7 @@ def archive_formula(*, actor: User, id: UUID) -> None:
 
 
 def _keep(formula: Formula, document: dict[str, Any], actor: User | None) -> None:
-    DraftSave.objects.create(
-        formula=formula, number=formula.draft, document=document, saved_by=actor, core_version=__version__
-    )
+    DraftSave.objects.create(formula=formula, number=formula.draft, document=document, saved_by=actor, core_version=__version__)
 
 
 def _name_of(document: MethodDocument) -> str:
@@ -159,7 +155,7 @@ def _stored(document: MethodDocument, kitchen: Kitchen) -> dict[str, Any]:
 
     A draft that does not compile yet is kept as it was typed: nothing is lost.
     """
-    raw = document.model_dump(mode="json", by_alias=True, exclude_none=True)
+    raw = document.model_dump(mode="json", exclude_none=True)
     try:
         method = _compiled(document, kitchen)
     except DomainError:

@@ -73,9 +73,7 @@ class Pot(Thing):
         constraints = [
             *_unique("pot"),
             models.CheckConstraint(
-                condition=between("tare_g", 0, 50_000)
-                & between("diameter_cm", 0, 200, above=True)
-                & between("capacity_ml", 0, 500_000, above=True),
+                condition=between("tare_g", 0, 50_000) & between("diameter_cm", 0, 200, above=True) & between("capacity_ml", 0, 500_000, above=True),
                 name="pot_is_possible",
             ),
         ]

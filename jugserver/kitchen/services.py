@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -24,7 +25,24 @@ _THINGS: dict[str, tuple[type[Thing], tuple[str, ...]]] = {
 
 
 def kitchen_of(site: Site) -> KitchenOut:
-    """A site's kitchen as the core knows it; a plain one until somebody sets it."""
+    """A site's kitchen as the core knows it; a plain one until somebody sets it.
+
+    Kept in this process by its number and time of change, so that a walk costs one
+    small query instead of five. The time is needed beside the number: a change that
+    is rolled back leaves its number to another.
+    """
+    stamp = SiteKitchen.objects.filter(site=site).values_list("number", "changed_at").first()
+    known = _known.get(site.pk)
+    if known is None or known[0] != stamp:
+        known = (stamp, _read(site))
+        _known[site.pk] = known
+    return known[1]
+
+
+_known: dict[int, tuple[tuple[int, datetime] | None, KitchenOut]] = {}
+
+
+def _read(site: Site) -> KitchenOut:
     row = SiteKitchen.objects.filter(site=site).prefetch_related(*_THINGS).first()
     if row is None:
         return KitchenOut(number=0, kitchen=Kitchen())
@@ -67,9 +85,8 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
     values |= {band: getattr(kitchen, band).model_dump() for band in ("simmer_kg_m2h", "steady_kg_m2h")}
     row, _ = SiteKitchen.objects.update_or_create(site=site, defaults={**values, "number": number + 1})
     for name, (model, fields) in _THINGS.items():
-        model.objects.filter(kitchen=row).delete()
-        model.objects.bulk_create(
-            model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields})
-            for i, t in enumerate(getattr(kitchen, name))
+        model._default_manager.filter(kitchen=row).delete()
+        model._default_manager.bulk_create(
+            model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields}) for i, t in enumerate(getattr(kitchen, name))
         )
     return kitchen_of(site)

@@ -11,9 +11,7 @@ from jugcore.method.stages.fill import Fill
 from jugcore.method.stages.part import Mill, Press, Strain, cake_of
 from jugcore.method.stages.warm import Cool, Heat
 
-Stage = Annotated[
-    Blend | Add | Heat | Boil | Strain | Cool | Join | Press | Mill | Fill, Field(discriminator="kind")
-]
+Stage = Annotated[Blend | Add | Heat | Boil | Strain | Cool | Join | Press | Mill | Fill, Field(discriminator="kind")]
 STAGES: tuple[type[StageBase], ...] = (Blend, Add, Heat, Boil, Strain, Cool, Join, Press, Mill, Fill)
 
 __all__ = [

@@ -8,12 +8,12 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
+from jugcore.matter.matter import EXTENTS, FREE_SUGAR, MILLED, TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Title, VesselId
 from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, pour_out
-from jugcore.matter.matter import FREE_SUGAR, MILLED, EXTENTS, TRACERS, Matter
 from jugcore.physics import thermal
 
 # Seconds to fetch, weigh and put in one line (common practice, no source).
@@ -28,9 +28,7 @@ class LineDoc(Part):
     substance: Id = Field(description="A substance of this document or of the library.")
     name: Title | None = None
     amount: Amount | str
-    temperature_c: float | None = Field(
-        None, ge=0, le=100, description="As it goes in; else room or fridge by its storage [°C]"
-    )
+    temperature_c: float | None = Field(None, ge=0, le=100, description="As it goes in; else room or fridge by its storage [°C]")
 
 
 class Adding(StageBase):

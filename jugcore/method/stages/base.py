@@ -45,6 +45,7 @@ class StageBase(Part):
     """A stage of a method. Its id is stable across versions; its name is for people."""
 
     title: ClassVar[str] = "Stage"
+    kind: str
     cautions: ClassVar[tuple[str, ...]] = ()
 
     id: Id
@@ -69,9 +70,7 @@ class StageBase(Part):
         return f"stages.{self.id}.{parameter}"
 
 
-def finish(
-    stage: StageBase, before: State, after: State, *, duration_s: Floats, after_vessels: tuple[str, ...] = ()
-) -> State:
+def finish(stage: StageBase, before: State, after: State, *, duration_s: Floats, after_vessels: tuple[str, ...] = ()) -> State:
     """Mark the stage's vessel ready: after all it needed were ready, and its own time."""
     needed = [before.ready_at_s[v] for v in (stage.vessel, stage.writes(), stage.reads(), *after_vessels) if v in before.ready_at_s]
     start = np.maximum.reduce(needed) if needed else np.zeros_like(duration_s)

@@ -12,7 +12,7 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from jugcore.errors import Floats, shown
+from jugcore.errors import Bools, Floats, shown
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
@@ -83,12 +83,12 @@ class Boil(StageBase):
         course = _Course(pot, wet, self, ctx)
         off, boiling = self._grams_off(end, target, where, pot, wet, course, ctx)
         seconds, temperatures, masses = course.along(off)
-        end_c = np.where(boiling, temperatures[:, -1], np.nan_to_num(pot.temperature_c))
+        end_c = np.where(boiling, temperatures[:, -1], pot.warmth_c)
         boiled = pot.without_water(off, end_c)
         steam = np.zeros_like(pot.mass_g)
         steam[:, c.WATER] = off
         after = state.with_vessels(**{self.vessel: boiled}).with_away("steam", steam)
-        heat_up = np.where(boiling[:, None], course.heat_up_s, 0.0)
+        heat_up = np.where(boiling[:, None], course.heat_up_s(temperatures[:, 0], pot), 0.0)
         boil_s = np.where(boiling[:, None], seconds[:, -1], 0.0)
         if end == "minutes":
             boil_s = np.where(boiling[:, None], np.repeat(target[:, None] * 60.0, 3, axis=1), 0.0)
@@ -121,9 +121,7 @@ class Boil(StageBase):
                 return name, override, self.path(name)
         return self.until.kind, ctx.full(self.until.value), self.path(self.until.kind)
 
-    def _grams_off(
-        self, end: str, target: Floats, where: str, pot: Matter, wet: Floats, course: _Course, ctx: Context
-    ) -> tuple[Floats, Floats]:
+    def _grams_off(self, end: str, target: Floats, where: str, pot: Matter, wet: Bools, course: _Course, ctx: Context) -> tuple[Floats, Bools]:
         """Grams of water to leave, (K,), and where it boils at all; a fault says why not."""
         water_g, total, solids = pot.water_g, pot.total_g, pot.dissolved_g
         refused = ~wet
@@ -152,7 +150,7 @@ class Boil(StageBase):
             off = target
         elif end == "temperature_c":
             off = course.off_for_temperature(target)
-            starts = course.first_boil_c
+            starts = course.first_boil_c()
             refused |= target < starts
             self._refuse(
                 ctx, where, wet & (target < starts), "already_boils_hotter",
@@ -170,9 +168,7 @@ class Boil(StageBase):
         boils = ~(refused | too_far)
         return np.asarray(np.where(boils, np.maximum(off, 0.0), 0.0)), boils
 
-    def _refuse(
-        self, ctx: Context, where: str, cases: Floats, code: str, message: str, remedy: str, now: Floats | None = None
-    ) -> None:
+    def _refuse(self, ctx: Context, where: str, cases: Bools, code: str, message: str, remedy: str, now: Floats | None = None) -> None:
         shown_now = "" if now is None else shown(round(float(now[np.argmax(cases)]), 1))
         ctx.fault(
             code, field=where, message=message.format(now=shown_now), remedy=remedy.format(now=shown_now),
@@ -183,17 +179,23 @@ class Boil(StageBase):
 class _Course:
     """The course of one boil: temperature, heat and time against grams off."""
 
-    def __init__(self, pot: Matter, wet: Floats, stage: Boil, ctx: Context) -> None:
+    def __init__(self, pot: Matter, wet: Bools, stage: Boil, ctx: Context) -> None:
         self._mass = pot.mass_g
         self._water = np.where(wet, pot.water_g, 1.0)
         self._pressure = ctx.pressure_pa()
         self._power = heating_power_w(stage.burner, ctx)
         self._surface_g_s = self._surface_limit(stage, ctx)
+
+    def first_boil_c(self) -> Floats:
+        """Where it begins to boil, (K,)."""
         start = self._mass.copy()
         start[:, c.WATER] = self._water
-        self.first_boil_c = boiling_point(start, self._pressure)
-        heat_j = thermal.enthalpy_j(self._mass, self.first_boil_c) - pot.enthalpy_j
-        self.heat_up_s = np.maximum(heat_j, 0.0)[:, None] / self._power
+        return boiling_point(start, self._pressure)
+
+    def heat_up_s(self, first_boil_c: Floats, pot: Matter) -> Floats:
+        """Seconds from the pot's temperature to its first boil, (K, 3)."""
+        heat_j = thermal.enthalpy_j(self._mass, first_boil_c) - pot.enthalpy_j
+        return np.maximum(heat_j, 0.0)[:, None] / self._power
 
     @staticmethod
     def _surface_limit(stage: Boil, ctx: Context) -> Floats | None:

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from jugcore.errors import Floats, shown
+from jugcore.errors import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, VesselId, number
@@ -101,9 +101,7 @@ class Press(StageBase):
         share = np.where(liquid > 0, np.minimum(wanted / np.where(liquid > 0, liquid, 1.0), 1.0), 0.0)
         juice = source.portion(liquid=share, insoluble=np.zeros(ctx.cases))
         nothing = Matter.nothing(ctx.cases)
-        return _part(
-            self, state, ctx, source=source, film=nothing, cake=source.minus(juice), through=juice, seconds=(180, 420, 900)
-        )
+        return _part(self, state, ctx, source=source, film=nothing, cake=source.minus(juice), through=juice, seconds=(180, 420, 900))
 
 
 class Mill(StageBase):
@@ -135,9 +133,7 @@ def _part(
     """Lay film, cake and what ran through into their vessels."""
     kept = cake_of(stage.id)
     below = ctx.matter(state, stage.into)
-    after = state.with_vessels(
-        **{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)}
-    )
+    after = state.with_vessels(**{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)})
     spent = ctx.seconds(*seconds, minutes=stage.minutes)
     flows = (
         Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{stage.into}", through.mass_g),
@@ -158,6 +154,6 @@ def _refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> None:
     )
 
 
-def _share(part: Floats, whole: Floats, where: Floats) -> str:
+def _share(part: Floats, whole: Floats, where: Bools) -> str:
     i = int(np.argmax(where))
     return f"{100 * float(part[i]) / float(whole[i] or 1):.0f} %"

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from jugcore.errors import Floats, shown
+from jugcore.errors import Bools, Floats, shown
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
 from jugcore.method.flows import State
@@ -17,6 +17,7 @@ from jugcore.physics.mixtures import boiling_point_of
 _LOSS = {"air": 12.0, "cold_water": 150.0, "fridge": 9.0}
 _LOSS_FACTORS = (1.6, 1.0, 0.6)
 _COLD_WATER_C = 15.0
+_NEVER_BOILS_C = 80.0
 
 
 class Heat(StageBase):
@@ -41,7 +42,9 @@ class Heat(StageBase):
             cases=empty,
             stage=self.id,
         )
-        boils = np.where(pot.water_g > 0, boiling_point_of(pot, ctx.pressure_pa()), np.inf)
+        # Nothing boils below 80 °C up to 5,000 m, so most heating need not ask.
+        near = bool((target > _NEVER_BOILS_C).any())
+        boils = np.where(pot.water_g > 0, boiling_point_of(pot, ctx.pressure_pa()), np.inf) if near else ctx.full(np.inf)
         too_hot = ~empty & (target > boils)
         ctx.fault(
             "boils_first",
@@ -61,13 +64,11 @@ class Heat(StageBase):
             stage=self.id,
         )
         good = ~(empty | too_hot | already)
-        warmed = pot.at(np.where(good, target, np.nan_to_num(now)))
+        warmed = pot.at(np.where(good, target, pot.warmth_c))
         needed_j = np.where(good, warmed.enthalpy_j - pot.enthalpy_j, 0.0)
         spent = needed_j[:, None] / heating_power_w(self.burner, ctx)
         after = state.with_vessels(**{self.vessel: warmed})
-        return Step(
-            finish(self, state, after, duration_s=spent), (), spent, 0.2 * spent, {"heat_j": needed_j}
-        )
+        return Step(finish(self, state, after, duration_s=spent), (), spent, 0.2 * spent, {"heat_j": needed_j})
 
 
 class Cool(StageBase):
@@ -115,7 +116,7 @@ class Cool(StageBase):
             stage=self.id,
         )
         good = ~(empty | out_of_reach | colder)
-        now = np.nan_to_num(now)
+        now = pot.warmth_c
         cooled = pot.at(np.where(good, target, now))
         # One lump losing heat by area and temperature difference; indicative.
         radius_m = ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).diameter_cm / 200.0
@@ -140,8 +141,8 @@ def heating_power_w(burner: str | None, ctx: Context) -> Floats:
     efficiency = ctx.full(fire.efficiency) if learned is None else learned
     spread = ctx.kitchen.efficiency_spread if learned is None else 0.0
     factors = np.array([1 + spread, 1.0, 1 - spread])
-    return (power * efficiency)[:, None] * factors
+    return np.asarray((power * efficiency)[:, None] * factors)
 
 
-def _first(values: Floats, where: Floats) -> str:
+def _first(values: Floats, where: Bools) -> str:
     return shown(round(float(values[np.argmax(where)]), 1))

@@ -990,11 +990,11 @@ export interface components {
          */
         MethodDocument: {
             /**
-             * Schema
+             * Format
              * @default oakenjug.method/1
              * @constant
              */
-            schema: "oakenjug.method/1";
+            format: "oakenjug.method/1";
             /**
              * Name
              * @default

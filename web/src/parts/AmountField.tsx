@@ -37,7 +37,7 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
     <div className={classes.root}>
       <TextInput
         ref={input}
-        size="sm"
+        size="xs"
         aria-label={`Amount of ${of}`}
         value={typed ?? text}
         readOnly={readOnly}

@@ -46,6 +46,8 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
     }, []);
   const words = jugText({ bands, volume_ml, mass_g });
   const litres = top_ml >= 1000;
+  // The last tick is the rim itself.
+  const marked = ticks.slice(0, -1);
   return (
     <svg viewBox="0 0 200 226" className={large ? classes.large : classes.small} role="img" aria-label={words}>
       <defs>
@@ -59,7 +61,7 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
           <rect key={band.band} x="0" width="200" y={y(band.to)} height={Math.max(0.6, y(band.from) - y(band.to))} className={classes[band.band] ?? classes.other_solids} />
         ))}
         {large &&
-          ticks.map((tick) => (
+          marked.map((tick) => (
             <line key={tick} x1={BODY.left - 12} x2={BODY.left + 12} y1={y(tick / top_ml)} y2={y(tick / top_ml)} className={classes.tick} />
           ))}
       </g>
@@ -69,14 +71,14 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
       <path d={HANDLE} className={classes.handleInner} />
       {large && (
         <g aria-hidden="true">
-          {ticks.map((tick) => (
+          {marked.map((tick) => (
             <text key={tick} x={BODY.left + 16} y={y(tick / top_ml) + 4} className={classes.tickText}>
               {litres ? `${figure(tick / 1000, tick % 1000 ? 1 : 0)} l` : `${figure(tick)} ml`}
             </text>
           ))}
           {drawn.map((band) =>
             y(band.from) - y(band.to) >= 20 && band.mass_g !== undefined ? (
-              <text key={band.band} x={104} y={(y(band.from) + y(band.to)) / 2 + 5} textAnchor="middle" className={classes.bandText}>
+              <text key={band.band} x={98} y={(y(band.from) + y(band.to)) / 2 + 5} textAnchor="middle" className={classes.bandText}>
                 {grams(band.mass_g)} g {band.title}
               </text>
             ) : null,

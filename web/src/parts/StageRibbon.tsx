@@ -12,9 +12,9 @@ interface StageRibbonProps {
 }
 
 const ORDER = ['insoluble', 'sugars', 'fat', 'other_solids', 'water'];
-const FLOW = { top: 66, height: 78 };
+const FLOW = { top: 74, height: 66 };
 const BASE = FLOW.top + FLOW.height;
-const HEIGHT = BASE + 40;
+const HEIGHT = BASE + 42;
 
 /** Stages left to right; the height of the flow is mass, its bands what it is made of. */
 export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
@@ -140,8 +140,8 @@ function Steam({ x, y, grams: off }: { x: number; y: number; grams: number }) {
 function Drop({ x, grams: off }: { x: number; grams: number }) {
   return (
     <g className={classes.drop}>
-      <line x1={x} x2={x} y1={BASE - 3} y2={BASE + 15} />
-      <text x={x - 6} y={BASE + 31} textAnchor="end">
+      <line x1={x} x2={x} y1={BASE - 3} y2={BASE + 26} />
+      <text x={x - 6} y={BASE + 36} textAnchor="end">
         −{grams(off)} g
       </text>
     </g>

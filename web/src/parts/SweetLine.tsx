@@ -30,23 +30,21 @@ export function SweetLine({ line, ends }: SweetLineProps) {
   const lanes = Math.max(1, ...labels.map((label) => label.lane + 1));
   const axis = lanes * LANE + 30;
   const height = axis + 26;
+  const labelY = (lane: number) => (lanes - lane) * LANE - 5;
   const low = Math.min(...line.path_brix, ends ?? TOP);
   const high = Math.max(...line.path_brix, ends ?? 0);
   const shown = ends !== null && ends <= TOP;
   return (
     <div ref={ref} className={classes.root}>
       <svg width={width} height={height} aria-hidden="true" className={classes.svg}>
-        {labels.map(({ item, left, lane }) => {
-          const bottom = (lanes - lane) * LANE - 5;
-          return (
-            <g key={item.title}>
-              <line x1={x(item.brix)} x2={x(item.brix)} y1={bottom + 4} y2={axis} className={classes.mark} />
-              <text x={left} y={bottom} className={classes.label}>
-                {item.title}
-              </text>
-            </g>
-          );
-        })}
+        {labels.map(({ item, lane }) => (
+          <line key={item.title} x1={x(item.brix)} x2={x(item.brix)} y1={labelY(lane) + 4} y2={axis} className={classes.mark} />
+        ))}
+        {labels.map(({ item, left, lane }) => (
+          <text key={item.title} x={left} y={labelY(lane)} className={classes.label}>
+            {item.title}
+          </text>
+        ))}
         <line x1={x(0)} x2={x(TOP)} y1={axis} y2={axis} className={classes.axis} />
         {Array.from({ length: 18 }, (_, i) => i * 5).map((brix) => (
           <g key={brix}>
