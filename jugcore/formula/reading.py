@@ -129,7 +129,8 @@ def yield_l(walk: Walk) -> Reading:
         "yield_l", f"Yield at {t:g} °C", "l", 2, volume / 1e3, volume / 1e3 * 0.997, volume / 1e3 * 1.003,
         Basis(
             "liquid mass ÷ sucrose-solution density at its °Brix, fat and solids added by volume",
-            "ICUMSA SPS-4, NBS C440", "0 to 85 °Bx; all sugars count as sucrose, salts by their own volume", "0.3 %; 0.6 % with milk or cream", "90 % interval",
+            "ICUMSA SPS-4, NBS C440", "0 to 85 °Bx; all sugars count as sucrose, salts by their own volume",
+            "0.3 %; 0.6 % with milk or cream", "90 % interval",
         ),
         (("mass", float(end.total_g[0]), "g"),),
         why_not="No volume: it is dry or above 85 °Bx." if np.isnan(volume[0]) else "",

@@ -137,14 +137,21 @@ def _lines(names: Iterable[str], *, own: Named, earlier: Sequence[Named], others
 def _one(name: str, others: Sequence[Named]) -> str:
     """The line meant by a name: exact words first, then words it starts with or contains."""
     plain = name.replace(",", "")
-    tests = (
-        lambda words: plain in [word.replace(",", "") for word in words],
-        lambda words: name in [word.split(",")[0] for word in words],
-        lambda words: any(word.startswith(name) for word in words),
-        lambda words: any(name in word.replace(",", " ").split() or name in word for word in words),
-    )
-    for test in tests:
-        hits = [line for line in others if test((line.title.lower(), *(w.lower() for w in line.words)))]
+
+    def fits(line: Named, how: int) -> bool:
+        words = (line.title.lower(), *(word.lower() for word in line.words))
+        match how:
+            case 0:
+                return plain in [word.replace(",", "") for word in words]
+            case 1:
+                return name in [word.split(",")[0] for word in words]
+            case 2:
+                return any(word.startswith(name) for word in words)
+            case _:
+                return any(name in word for word in words)
+
+    for how in range(4):
+        hits = [line for line in others if fits(line, how)]
         if len(hits) == 1:
             return hits[0].id
         if hits:

@@ -67,7 +67,7 @@ def _ln_vapour_pressure_pa(temperature_c: Floats) -> Floats:
     a1, a2, a3, a4, a5, a6 = _WAGNER
     cube = tau * tau * tau
     series = a1 * tau + a2 * tau * root + cube * (a3 + a4 * root + a5 * tau + a6 * cube * tau * root)
-    return np.log(CRITICAL_PA) + series * CRITICAL_K / kelvin
+    return np.asarray(np.log(CRITICAL_PA) + series * CRITICAL_K / kelvin)
 
 
 def vapour_pressure_pa(temperature_c: ArrayLike) -> float | Floats:

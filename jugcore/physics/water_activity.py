@@ -47,7 +47,7 @@ MAX_SUCROSE_BRIX = 95.0
 
 def _sucrose_excess(x: Floats) -> Floats:
     """Q(x) in ln γ = Q/T for sucrose at mole fraction x. [K]"""
-    return -17638.0 / water.GAS_CONSTANT * (1 - 1.0038 * x - 0.24653 * x * x) * x * x
+    return np.asarray(-17638.0 / water.GAS_CONSTANT * (1 - 1.0038 * x - 0.24653 * x * x) * x * x)
 
 
 def _ln_salt(molal: Floats) -> Floats:

@@ -85,8 +85,10 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
     values |= {band: getattr(kitchen, band).model_dump() for band in ("simmer_kg_m2h", "steady_kg_m2h")}
     row, _ = SiteKitchen.objects.update_or_create(site=site, defaults={**values, "number": number + 1})
     for name, (model, fields) in _THINGS.items():
-        model._default_manager.filter(kitchen=row).delete()
-        model._default_manager.bulk_create(
-            model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields}) for i, t in enumerate(getattr(kitchen, name))
+        things: Any = model._default_manager  # each model of the table has a kitchen; their common base has not
+        things.filter(kitchen=row).delete()
+        things.bulk_create(
+            things.model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields})
+            for i, t in enumerate(getattr(kitchen, name))
         )
     return kitchen_of(site)

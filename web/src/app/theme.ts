@@ -23,6 +23,9 @@ export const variables: CSSVariablesResolver = () => {
     '--mantine-color-default': 'var(--jug-surface)',
     '--mantine-color-default-border': 'var(--jug-edge)',
     '--mantine-color-error': 'var(--jug-brick)',
+    '--mantine-color-disabled': 'var(--jug-edge)',
+    '--mantine-color-disabled-color': 'var(--jug-dim)',
+    '--mantine-color-disabled-border': 'var(--jug-edge)',
   };
   return { variables: {}, light: shared, dark: shared };
 };
