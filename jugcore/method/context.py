@@ -11,7 +11,7 @@ import numpy as np
 
 from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
-from jugcore.method.amounts import All, AsMuchAs, PerKg, UpTo, Written
+from jugcore.method.amounts import AsMuchAs, PerKg, UpTo, Written
 from jugcore.method.flows import State
 from jugcore.method.kitchen import Band, Kitchen
 from jugcore.physics.boiling import _pressure_pa
@@ -157,15 +157,6 @@ class Context:
                     cases=room < 0,
                 )
                 return np.maximum(room, 0.0)
-            case All():
-                # Checked when the document is compiled; here for a caller that skips that.
-                self.fault(
-                    "all_of_what",
-                    field=f"lines.{line.id}.amount",
-                    message="“All” fits what is already in a vessel, not an ingredient.",
-                    remedy="Give grams or another amount.",
-                )
-                return self.full(0.0)
             case _:
                 return self.grams_of(line.id, state)
 

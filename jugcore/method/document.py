@@ -21,6 +21,7 @@ from jugcore.matter.substance import EU_ALLERGENS, Substance, library, substance
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.amounts import (
+    All,
     Amount,
     AsMuchAs,
     Named,
@@ -203,6 +204,7 @@ def compile_document(document: MethodDocument) -> Method:
     amounts = _amounts(document, named, problems)
     weighed = _weigh(document, substances, amounts, problems)
     _check_references(document, amounts, named, problems)
+    _refuse_all_of_an_ingredient(document, amounts, problems)
     if problems:
         raise _together(problems)
     started = tuple(
@@ -313,6 +315,16 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
             except NotUnderstood as error:
                 problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
     return amounts
+
+
+def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
+    """“All” is for what a vessel holds; of an ingredient there is no end."""
+    for stage in document.stages:
+        for line in stage.lines if isinstance(stage, Adding) else ():
+            if isinstance(amounts.get(line.id), All):
+                problems.append(
+                    BadDocument(f"lines.{line.id}.amount", "“All” fits what a vessel holds, not an ingredient.", "Give grams or another amount.")
+                )
 
 
 def _weigh(

@@ -54,7 +54,7 @@ def _ln_salt(molal: Floats) -> Floats:
     """ln a of sodium chloride in water at 25 °C, Pitzer's parameters."""
     root = np.sqrt(np.maximum(molal, 0.0))
     phi = 1 - 0.3915 * root / (1 + 1.2 * root) + molal * (0.0765 + 0.2664 * np.exp(-2 * root)) + molal * molal * 0.00127
-    return -2e-3 * water.MOLAR_MASS_G * molal * phi
+    return np.asarray(-2e-3 * water.MOLAR_MASS_G * molal * phi)
 
 
 def _ln_ideal(mass_g: Floats) -> tuple[Floats, Floats]:

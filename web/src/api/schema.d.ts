@@ -594,6 +594,11 @@ export interface components {
          */
         Add: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -617,11 +622,6 @@ export interface components {
             minutes?: number | null;
             /** Lines */
             lines: components["schemas"]["LineDoc"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "add";
         };
         /**
          * All
@@ -658,6 +658,11 @@ export interface components {
          */
         Blend: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "blend";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -681,17 +686,17 @@ export interface components {
             minutes?: number | null;
             /** Lines */
             lines: components["schemas"]["LineDoc"][];
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "blend";
         };
         /**
          * Boil
          * @description Boil until an end is met.
          */
         Boil: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "boil";
             /**
              * Id
              * @description Stable name; carries no meaning.
@@ -714,11 +719,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "boil";
             until: components["schemas"]["BoilEnd"];
             /**
              * Vigour
@@ -766,6 +766,11 @@ export interface components {
          */
         Cool: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cool";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -787,11 +792,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "cool";
             /**
              * To C
              * @description Temperature to reach [°C]
@@ -810,6 +810,11 @@ export interface components {
          */
         Fill: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fill";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -831,11 +836,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "fill";
             /**
              * Into
              * @description The containers, taken together as one vessel.
@@ -880,6 +880,11 @@ export interface components {
          */
         Heat: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heat";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -901,11 +906,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "heat";
             /**
              * To C
              * @description Temperature to reach [°C]
@@ -920,6 +920,11 @@ export interface components {
          */
         Join: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -941,11 +946,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "join";
             /**
              * Source
              * @description The vessel emptied into this one.
@@ -1042,6 +1042,11 @@ export interface components {
          */
         Mill: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mill";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -1063,11 +1068,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "mill";
             /**
              * Loss Fraction
              * @description Left in the mill and the air (estimate) [1]
@@ -1111,6 +1111,11 @@ export interface components {
          */
         Press: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "press";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -1132,11 +1137,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "press";
             /**
              * Into
              * @description The vessel the juice runs into.
@@ -1155,6 +1155,11 @@ export interface components {
          */
         Strain: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "strain";
+            /**
              * Id
              * @description Stable name; carries no meaning.
              */
@@ -1176,11 +1181,6 @@ export interface components {
              * @description Hands-on time, where it is known [min]
              */
             minutes?: number | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "strain";
             /**
              * Into
              * @description The vessel below the sieve.

@@ -1,0 +1,113 @@
+"""The substances that ship, and what their rows promise."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+
+from jugcore.errors import BadDocument
+from jugcore.families.starters import starters
+from jugcore.matter import components as c
+from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, library, substance_from_composition
+from jugcore.method.document import compile_document
+from jugcore.method.walk import walk
+from jugcore.physics import sucrose
+from jugcore.physics.thermal import enthalpy_j, heat_capacity_j_gk, temperature_c
+
+
+class Library(unittest.TestCase):
+    def test_there_are_enough_and_each_is_whole(self) -> None:
+        self.assertGreaterEqual(len(library()), 40)
+        for substance in library().values():
+            with self.subTest(substance=substance.id):
+                self.assertAlmostEqual(float(substance.mass_fraction.sum()), 1.0, places=12)
+                self.assertIn(substance.kind, KINDS)
+                self.assertIn(substance.basis, BASES)
+                self.assertIn(substance.storage, STORAGE)
+                self.assertTrue(set(substance.allergens) | set(substance.check_pack_for) <= set(EU_ALLERGENS))
+                self.assertTrue(0.1 < substance.density_g_ml < 2)
+                # An estimate carries no citation; everything else does.
+                self.assertEqual(substance.source == "", substance.basis == "estimate")
+
+    def test_names_are_told_apart(self) -> None:
+        titles = [s.title.lower() for s in library().values()]
+        self.assertEqual(len(titles), len(set(titles)))
+
+    def test_allergens_where_everybody_expects_them(self) -> None:
+        known = library()
+        for id, allergen in (
+            ("whole_milk", "milk"),
+            ("butter", "milk"),
+            ("hazelnut", "nuts"),
+            ("almond_drink", "nuts"),
+            ("black_sesame", "sesame"),
+            ("soy_drink", "soybeans"),
+            ("oat_drink", "gluten"),
+        ):
+            self.assertIn(allergen, known[id].allergens)
+        for substance in known.values():
+            if substance.kind == "dairy":
+                self.assertIn("milk", substance.allergens)
+        self.assertEqual((len(EU_ALLERGENS), len(US_ALLERGENS)), (14, 9))
+
+    def test_rows_that_do_not_sum_are_refused(self) -> None:
+        substance_from_composition(id="ok", composition_g_per_100g={"water": 50.4, "sucrose": 50})
+        with self.assertRaises(BadDocument):
+            substance_from_composition(id="no", composition_g_per_100g={"water": 52, "sucrose": 50})
+
+    def test_pear_juice_is_twelve_brix(self) -> None:
+        fraction = library()["pear_juice"].mass_fraction
+        solids = float(fraction @ c.DISSOLVED)
+        self.assertAlmostEqual(100 * solids / (solids + float(fraction[c.WATER])), 12.0, delta=0.05)
+
+    def test_dairy_density_within_8_kg_m3(self) -> None:
+        """Densities at 20 °C of dairy texts, from memory: milk 1030, single cream 1010, heavy cream 990, evaporated 1066."""
+        for id, expected in (("whole_milk", 1030), ("single_cream", 1010), ("heavy_cream", 990), ("evaporated_milk", 1066), ("condensed_milk", 1293)):
+            stage = {"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "l", "substance": id, "amount": "1 kg"}]}
+            from jugcore.method.document import parse_document
+
+            product = walk(parse_document({"stages": [stage]})).product
+            self.assertAlmostEqual(1e6 / float(product.volume_ml(20.0)[0]), expected, delta=8)
+
+    def test_every_starting_method_walks(self) -> None:
+        for starter in starters().methods:
+            if starter.document.stages:
+                with self.subTest(starter=starter.id):
+                    self.assertEqual(walk(compile_document(starter.document)).faults, ())
+
+
+class Heat(unittest.TestCase):
+    def test_the_additive_rule_is_the_published_line(self) -> None:
+        for brix in (10, 40, 65):
+            for t in (20, 60, 100):
+                mass = np.zeros((1, c.COUNT))
+                mass[0, [c.WATER, c.SUCROSE]] = 100 - brix, brix
+                step = 1e-3
+                slope = (enthalpy_j(mass, np.array([t + step])) - enthalpy_j(mass, np.array([t - step]))) / (2 * step) / 100
+                self.assertAlmostEqual(float(slope[0]), float(heat_capacity_j_gk(brix, t)), delta=0.003)
+
+    def test_temperature_inverts_enthalpy(self) -> None:
+        rng = np.random.default_rng(3)
+        mass = rng.uniform(0, 100, (200, c.COUNT))
+        t = rng.uniform(1, 110, 200)
+        np.testing.assert_allclose(temperature_c(mass, enthalpy_j(mass, t)), t, rtol=1e-10)
+
+
+class Components(unittest.TestCase):
+    def test_published_identifiers(self) -> None:
+        self.assertEqual(c.COUNT, 28)
+        for written, name in (("Citric acid", "citric"), ("fibre", "insoluble"), ("milk fat", "milk_fat"), ("other ash", "other_ash")):
+            self.assertEqual(c.canonical(written), name)
+        self.assertIsNone(c.canonical("phlogiston"))
+
+    def test_every_component_is_in_one_band(self) -> None:
+        total = sum(mask for _, _, mask in c.BANDS)
+        np.testing.assert_array_equal(total, np.ones(c.COUNT))
+
+    def test_a_definition_is_exact(self) -> None:
+        self.assertEqual(sucrose.brix_from_ratio(2), 200 / 3)
+
+
+if __name__ == "__main__":
+    unittest.main()

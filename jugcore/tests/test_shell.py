@@ -1,0 +1,88 @@
+"""The engine from a shell, the published schemas, and that the core keeps to itself."""
+
+from __future__ import annotations
+
+import contextlib
+import doctest
+import importlib
+import io
+import json
+import pkgutil
+import sys
+import unittest
+from pathlib import Path
+from unittest import mock
+
+import jugcore
+from jugcore.__main__ import main
+from jugcore.tests.test_readings import EXAMPLES, example
+from jugcore.tests.test_stages import boil, syrup
+
+SCHEMAS = Path(__file__).resolve().parents[2] / "docs" / "schema"
+
+
+def run(arguments: list[str], text: str = "") -> tuple[int, str, str]:
+    out, err = io.StringIO(), io.StringIO()
+    with mock.patch.object(sys, "stdin", io.StringIO(text)), contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        code = main(arguments)
+    return code, out.getvalue(), err.getvalue()
+
+
+class Shell(unittest.TestCase):
+    def test_walk_prints_the_report(self) -> None:
+        code, out, _ = run(["walk"], json.dumps(example("ferrymans-spice")))
+        self.assertEqual(code, 0)
+        found = json.loads(out)
+        brix = next(r for r in found["readings"] if r["id"] == "brix")
+        self.assertAlmostEqual(brix["value"], 64.0, places=6)
+
+    def test_refusals_are_json_with_a_field(self) -> None:
+        for text, field in (("{", "document"), ("[]", "document"), (json.dumps(syrup(50, 100, boil("brix", 101))), "stages.boil.until.brix")):
+            code, out, err = run(["walk"], text)
+            self.assertEqual((code, out), (2, ""))
+            problem = json.loads(err)["problems"][0]
+            self.assertEqual(problem["field"], field)
+            self.assertTrue(problem["message"] and problem["remedy"])
+
+    def test_published_schemas_are_those_of_the_code(self) -> None:
+        for what, file in (("document", "method.schema.json"), ("report", "report.schema.json")):
+            _, out, _ = run(["schema", what])
+            self.assertEqual(out, (SCHEMAS / file).read_text(encoding="utf-8"))
+
+    def test_examples_say_their_format(self) -> None:
+        for path in EXAMPLES.glob("*.json"):
+            self.assertEqual(json.loads(path.read_text(encoding="utf-8"))["format"], "oakenjug.method/1")
+
+
+class Manners(unittest.TestCase):
+    def test_docstring_examples_hold(self) -> None:
+        tried = 0
+        for module in pkgutil.walk_packages(jugcore.__path__, "jugcore."):
+            if ".tests" in module.name or module.name.endswith("__main__"):
+                continue
+            result = doctest.testmod(importlib.import_module(module.name))
+            self.assertEqual(result.failed, 0, module.name)
+            tried += result.attempted
+        self.assertGreater(tried, 15)
+
+    def test_public_physics_states_formula_range_source_or_accuracy(self) -> None:
+        for module in pkgutil.walk_packages(["jugcore/physics"], "jugcore.physics."):
+            loaded = importlib.import_module(module.name)
+            for name, thing in vars(loaded).items():
+                if callable(thing) and not name.startswith("_") and getattr(thing, "__module__", "") == module.name:
+                    words = thing.__doc__ or ""
+                    with self.subTest(function=f"{module.name}.{name}"):
+                        self.assertRegex(words, r"Formula:|definition, exact|Enthalpy|Temperature at which|Boiling point of")
+                        self.assertRegex(words, r"\[|°C|grams|Raises")
+
+    def test_nothing_reads_the_clock_or_the_network(self) -> None:
+        for path in Path("jugcore").rglob("*.py"):
+            if "tests" in path.parts:
+                continue
+            text = path.read_text(encoding="utf-8")
+            for word in ("import time", "import random", "datetime", "urllib", "import socket", "np.random", "os.environ"):
+                self.assertNotIn(word, text, path)
+
+
+if __name__ == "__main__":
+    unittest.main()
