@@ -51,7 +51,8 @@ def _unittests(name: str, command: list[str], env: dict[str, str]) -> Count:
     output = done.stdout + done.stderr
     ran = re.search(r"^Ran (\d+) tests?", output, re.M)
     total = int(ran[1]) if ran else 0
-    wrong = sum(int(n) for n in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", output.splitlines()[-1] if output else ""))
+    verdict = re.search(r"^FAILED \(.*\)$", output, re.M)
+    wrong = sum(int(n) for n in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", verdict[0] if verdict else ""))
     if done.returncode == 0 and total:
         return Count(passed=total)
     say(f"--- {name} failed\n{output.strip()[-12000:]}")

@@ -14,14 +14,14 @@ from pydantic import Field
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
 from jugcore.measures.parsing import Everything, Likeness, Quantity, Rate, Total, parse_amount
-from jugcore.method.fields import Id, Part
+from jugcore.method.fields import NO_NUL, Id, Part
 
 
 class Written(Part):
     """A quantity in the words it was written in: “1 1/2 cups”."""
 
     kind: Literal["written"] = "written"
-    text: str = Field(max_length=120)
+    text: str = Field(max_length=120, pattern=NO_NUL)
 
 
 class AsMuchAs(Part):

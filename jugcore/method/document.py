@@ -51,17 +51,17 @@ class SubstanceDoc(Part):
     """A substance carried in the document itself."""
 
     title: Title
-    kind: str = "other"
+    kind: Title = "other"
     basis: Literal["table", "label", "estimate"] = "estimate"
-    composition_g_per_100g: dict[str, float]
+    composition_g_per_100g: dict[Title, float]
     free_sugars_g_per_100g: float | None = Field(None, ge=0, le=100)
     density_g_ml: float = number(1.0, unit="g/ml", gt=0, le=25, description="As a spoon or cup meets it")
     density_spread: float = number(0.1, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
     storage: Literal["ambient", "chilled"] = "ambient"
     is_ground: bool = False
-    allergens: tuple[str, ...] = ()
-    check_pack_for: tuple[str, ...] = ()
-    also_called: tuple[str, ...] = ()
+    allergens: tuple[Title, ...] = ()
+    check_pack_for: tuple[Title, ...] = ()
+    also_called: tuple[Title, ...] = ()
     source: Text = ""
     note: Text = ""
 

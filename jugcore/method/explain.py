@@ -65,6 +65,10 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
         return BadDocument(path, f"There are no {called} yet.", "Add at least one, or remove the stage.")
     if kind in ("float_parsing", "float_type", "finite_number", "int_parsing"):
         return BadDocument(path, f"“{str(given)[:60]}” is not a number.", f"Give a number{' in' + unit if unit else ''}.")
+    if kind == "string_pattern_mismatch" and "x00" in str(context.get("pattern")):
+        return BadDocument(path, "The text holds a character that cannot be stored.", "Type it again.")
+    if kind == "string_too_long":
+        return BadDocument(path, f"The {called} is too long.", f"Use at most {context.get('max_length')} characters.")
     if kind == "string_pattern_mismatch":
         return BadDocument(path, f"“{str(given)[:60]}” cannot be an id.", "Use 1 to 64 letters, digits, - or _.")
     if kind in ("union_tag_invalid", "union_tag_not_found"):

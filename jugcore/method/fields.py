@@ -9,8 +9,10 @@ from pydantic import BaseModel, ConfigDict, Field
 ID_PATTERN = r"^[A-Za-z0-9_-]{1,64}$"
 Id = Annotated[str, Field(pattern=ID_PATTERN, description="Stable name; carries no meaning.")]
 VesselId = Annotated[str, Field(pattern=r"^(cake:)?[A-Za-z0-9_-]{1,64}$", description="A vessel; cake:<stage> is what a stage kept back.")]
-Title = Annotated[str, Field(max_length=200)]
-Text = Annotated[str, Field(max_length=4000)]
+#: The one character no database and no label can hold.
+NO_NUL = r"^[^\x00]*$"
+Title = Annotated[str, Field(max_length=200, pattern=NO_NUL)]
+Text = Annotated[str, Field(max_length=4000, pattern=NO_NUL)]
 
 
 class Part(BaseModel):

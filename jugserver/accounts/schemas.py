@@ -7,6 +7,8 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
+from jugcore.method.fields import NO_NUL
+
 
 class PersonOut(Schema):
     """Who is signed in."""
@@ -35,5 +37,5 @@ class SessionOut(Schema):
 
 
 class SignIn(Schema):
-    username: str = Field(min_length=1, max_length=150)
-    password: str = Field(min_length=1, max_length=200)
+    username: str = Field(min_length=1, max_length=150, pattern=NO_NUL)
+    password: str = Field(min_length=1, max_length=200, pattern=NO_NUL)

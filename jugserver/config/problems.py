@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+from collections.abc import Callable
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
@@ -63,7 +64,7 @@ class Locked(DomainError):
 
 
 _TITLES = {
-    400: "The request could not be read", 401: "Sign in first", 403: "Not allowed", 404: "Not found",
+    400: "The request could not be read", 401: "Sign in first", 403: "Not allowed", 404: "Not found", 405: "Method not allowed",
     409: "Changed by somebody else", 422: "Something does not add up", 423: "Locked", 429: "Too many tries",
 }  # fmt: skip
 
@@ -73,9 +74,14 @@ def problem_response(status: int, items: list[ProblemItem], **extra: Any) -> Htt
     return HttpResponse(json.dumps({**body, **extra}), status=status, content_type="application/problem+json")
 
 
+def _writable(text: str) -> str:
+    """The text with what no encoding can write replaced: half a surrogate pair, quoted back."""
+    return text.encode("utf-8", "replace").decode()
+
+
 def _items(error: DomainError) -> list[ProblemItem]:
     each = error.problems if isinstance(error, SeveralProblems) else [error]
-    return [ProblemItem(code=e.code, field=e.field, message=e.message, remedy=e.remedy) for e in each]
+    return [ProblemItem(code=e.code, field=_writable(e.field), message=_writable(e.message), remedy=_writable(e.remedy)) for e in each]
 
 
 def _one(code: str, message: str, remedy: str, field: str = "") -> list[ProblemItem]:
@@ -99,7 +105,7 @@ def register(api: NinjaAPI) -> None:
             location = [part for part in each.get("loc", ()) if part not in ("body", "query", "path")]
             if location and location[0] in ("payload", "document") and (not isinstance(raw, dict) or location[0] not in raw):
                 location = location[1:]
-            found += _items(explain({**each, "loc": location, "input": each.get("input")}, raw))
+            found += _items(explain({**each, "loc": location, "input": _at(raw, location)}, raw))
         return problem_response(422, found)
 
     @api.exception_handler(AuthenticationError)
@@ -124,6 +130,29 @@ def register(api: NinjaAPI) -> None:
     def bug(request: HttpRequest, error: Exception) -> HttpResponse:
         logger.exception("Unhandled error at %s %s", request.method, request.path)
         return problem_response(500, _one("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
+
+
+def _at(raw: Any, location: list[Any]) -> Any:
+    """What was sent at a location; discriminator tags in it are no keys and are passed over."""
+    here = raw
+    for part in location:
+        if (isinstance(here, list) and isinstance(part, int) and part < len(here)) or (isinstance(here, dict) and part in here):
+            here = here[part]
+    return here
+
+
+class ProblemsOnly:
+    """Middleware: what the framework refuses by itself under /api/ becomes problem+json too."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        if response.status_code >= 400 and request.path.startswith("/api/") and response["Content-Type"].startswith("text/html"):
+            words = {405: "This address does not take that method."}.get(response.status_code, "The request could not be read.")
+            return problem_response(response.status_code, _one("bad_request", words, "Check the address and what is sent; see /api/docs."))
+        return response
 
 
 def _raw_body(request: HttpRequest) -> Any:

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "jugserver.config.timing.ServerTiming",
+    "jugserver.config.problems.ProblemsOnly",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -58,7 +59,8 @@ DATABASES = {
         # new one costs 15 ms. The same few queries come with every walk: keep them prepared.
         "CONN_MAX_AGE": 0,
         "OPTIONS": {
-            "pool": {"min_size": 1, "max_size": 12, "timeout": 20},
+            # The test runner makes and drops databases, which a pool would hold open.
+            **({} if _env.mode == "test" else {"pool": {"min_size": 1, "max_size": 12, "timeout": 20}}),
             "prepare_threshold": 3,
             "server_side_binding": True,
         },

@@ -141,8 +141,6 @@ def _name_of(document: MethodDocument) -> str:
     name = document.name.strip()
     if not name:
         raise BadDocument("name", "The formula has no name yet.", "Type one.")
-    if "\x00" in document.model_dump_json():
-        raise BadDocument("name", "The text holds a character that cannot be stored.", "Type it again.")
     return name
 
 

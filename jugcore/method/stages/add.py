@@ -11,7 +11,7 @@ from pydantic import Field
 from jugcore.matter.matter import EXTENTS, FREE_SUGAR, MILLED, TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, Part, Title, VesselId
+from jugcore.method.fields import Id, Part, Text, Title, VesselId
 from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, pour_out
 from jugcore.physics import thermal
@@ -27,7 +27,7 @@ class LineDoc(Part):
     id: Id
     substance: Id = Field(description="A substance of this document or of the library.")
     name: Title | None = None
-    amount: Amount | str
+    amount: Amount | Text
     temperature_c: float | None = Field(None, ge=0, le=100, description="As it goes in; else room or fridge by its storage [°C]")
 
 
@@ -89,7 +89,7 @@ class Join(StageBase):
     title = "Join"
     kind: Literal["join"] = "join"
     source: VesselId = Field(description="The vessel emptied into this one.")
-    amount: Amount | str = All()
+    amount: Amount | Text = All()
 
     def reads(self) -> str:
         return self.source

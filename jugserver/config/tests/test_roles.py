@@ -1,0 +1,67 @@
+"""The roles × endpoints matrix: every endpoint, every role, signed out, and another site."""
+
+from __future__ import annotations
+
+import json
+from uuid import uuid4
+
+from django.http import HttpResponse
+
+from jugserver.config.api import api
+from jugserver.config.tests.shop import ShopCase
+from jugserver.formulas.services import start_formula
+
+#: Operation → what lead, prep, view, signed out and a lead of another site get.
+MATRIX: dict[str, tuple[int, int, int, int, int]] = {
+    "session_get": (200, 200, 200, 200, 200),
+    "session_begin": (401, 401, 401, 401, 401),
+    "session_end": (200, 200, 200, 200, 200),
+    "kitchen_get": (200, 200, 200, 401, 200),
+    "kitchen_save": (200, 403, 403, 401, 200),
+    "substances_list": (200, 200, 200, 401, 200),
+    "walk": (200, 200, 200, 401, 200),
+    "formulas_list": (200, 200, 200, 401, 200),
+    "formulas_starters": (200, 200, 200, 401, 200),
+    "formulas_start": (201, 403, 403, 401, 201),
+    "formulas_get": (200, 200, 200, 401, 404),
+    "formulas_save_draft": (200, 403, 403, 401, 404),
+    "formulas_archive": (204, 403, 403, 401, 404),
+}
+WHO = ("lead", "prep", "view", "nobody", "stranger")
+
+
+class Roles(ShopCase):
+    def test_matrix_covers_every_endpoint(self) -> None:
+        operations = {op["operationId"] for path in api.get_openapi_schema()["paths"].values() for op in path.values()}
+        self.assertEqual(operations, set(MATRIX))
+
+    def test_every_role_at_every_endpoint(self) -> None:
+        for operation, expected in MATRIX.items():
+            for who, status in zip(WHO, expected, strict=True):
+                with self.subTest(operation=operation, who=who):
+                    response = self._call(operation, who)
+                    self.assertEqual(response.status_code, status, response.content[:300])
+                    if status >= 400:
+                        self.assert_problem(response, status)
+
+    def _call(self, operation: str, who: str) -> HttpResponse:
+        formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
+        client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
+        raw = self.raw(name=f"N {uuid4()}")
+        kitchen = json.loads(client.get("/api/kitchen").content)
+        paths = {
+            "session_get": ("GET", "/api/session", None),
+            "session_begin": ("POST", "/api/session", {"username": f"u{uuid4()}", "password": "wrong"}),
+            "session_end": ("DELETE", "/api/session", None),
+            "kitchen_get": ("GET", "/api/kitchen", None),
+            "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
+            "substances_list": ("GET", "/api/substances?q=su", None),
+            "walk": ("POST", "/api/walk", raw),
+            "formulas_list": ("GET", "/api/formulas", None),
+            "formulas_starters": ("GET", "/api/formulas/starters", None),
+            "formulas_start": ("POST", "/api/formulas", {"document": raw}),
+            "formulas_get": ("GET", f"/api/formulas/{formula.id}", None),
+            "formulas_save_draft": ("PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw}),
+            "formulas_archive": ("DELETE", f"/api/formulas/{formula.id}", None),
+        }
+        return self.send(client, *paths[operation])

@@ -1,0 +1,118 @@
+"""Headers, pages, local docs, and that nothing breaks it: a fuzz from the API's own schema."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import schemathesis
+from django.conf import settings
+from django.core.management import call_command
+from django.test import Client
+from hypothesis import HealthCheck, Phase, given
+from hypothesis import settings as trying
+
+from jugserver.config.api import api
+from jugserver.config.tests.shop import PASSWORD, ShopCase
+from jugserver.formulas.services import start_formula
+
+EXAMPLES_PER_ENDPOINT = 40
+
+
+class Headers(ShopCase):
+    def test_strict_policy_with_a_fresh_style_nonce(self) -> None:
+        if not (settings.WEB_DIST / "index.html").is_file():
+            self.fail("The screens are not built; ./jug test browser builds them.")
+        seen = set()
+        for _ in range(2):
+            page = Client(HTTP_HOST="127.0.0.1").get("/")
+            policy = page["Content-Security-Policy"]
+            for directive in ("default-src 'none'", "script-src 'self'", "frame-ancestors 'none'", "base-uri 'none'"):
+                self.assertIn(directive, policy)
+            self.assertNotIn("unsafe", policy)
+            nonce = re.search(r"style-src 'self' 'nonce-([^']+)'", policy)
+            assert nonce is not None
+            self.assertIn(f'content="{nonce[1]}"', page.content.decode())
+            seen.add(nonce[1])
+        self.assertEqual(len(seen), 2)
+
+    def test_other_headers(self) -> None:
+        answer = Client(HTTP_HOST="127.0.0.1").get("/api/health")
+        self.assertEqual(json.loads(answer.content)["ok"], True)
+        self.assertEqual((answer["X-Frame-Options"], answer["X-Content-Type-Options"]), ("DENY", "nosniff"))
+        self.assertRegex(answer["Server-Timing"], r"total;dur=\d")
+
+    def test_a_foreign_host_is_refused(self) -> None:
+        self.assertEqual(Client(HTTP_HOST="evil.example.com").get("/api/health").status_code, 400)
+
+    def test_an_unknown_address_is_a_problem(self) -> None:
+        self.assert_problem(Client(HTTP_HOST="127.0.0.1").get("/api/nowhere"), 404)
+
+    def test_api_docs_are_served_from_here(self) -> None:
+        page = Client(HTTP_HOST="127.0.0.1").get("/api/docs").content.decode()
+        self.assertNotRegex(page, r"https?://(?!127\.0\.0\.1)")
+        self.assertIn("/static/ninja/", page)
+
+    def test_no_migration_is_missing(self) -> None:
+        call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+    def test_secret_stays_outside_the_project(self) -> None:
+        root = Path(__file__).resolve().parents[3]
+        self.assertFalse(list(root.glob("**/secret")) and (root / "secret").exists())
+
+
+class Fuzz(ShopCase):
+    """Whatever the schema allows, and some of what it does not: never a 5xx."""
+
+    def test_every_endpoint_survives(self) -> None:
+        formula = start_formula(actor=self.people["lead"], document=self.document)
+        schema = schemathesis.openapi.from_dict(json.loads(json.dumps(api.get_openapi_schema())))
+        tried: dict[str, int] = {}
+        for found in schema.get_all_operations():
+            operation = found.ok()
+            if operation.label == "DELETE /api/session":
+                continue
+
+            tried[operation.label] = self._attempt(operation, str(formula.id))
+        self.assertGreaterEqual(len(tried), 12)
+        self.assertGreaterEqual(min(tried.values()), 1)
+
+    def _attempt(self, operation: Any, formula: str) -> int:
+        client = self.signed_in("lead")
+        count = 0
+
+        @given(case=operation.as_strategy())
+        @trying(
+            max_examples=EXAMPLES_PER_ENDPOINT, derandomize=True, deadline=None, database=None, phases=[Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        )  # fmt: skip
+        def attempt(case: Any) -> None:
+            nonlocal count
+            count += 1
+            # Every other time the formula that is there, else whatever was made up.
+            id = formula if count % 2 else str((case.path_parameters or {}).get("formula_id", "x"))
+            path = re.sub(r"[^A-Za-z0-9/_.%-]", "x", case.path.replace("{formula_id}", id))
+            body = case.body if isinstance(case.body, dict | list | str | int | float | bool) else None
+            response = client.generic(case.method, path, json.dumps(body), content_type="application/json", query_params=dict(case.query or {}))
+            self.assertLess(response.status_code, 500, f"{case.method} {path}: {json.dumps(body)[:600]}")
+            if response.status_code >= 400 and path.startswith("/api/"):
+                self.assertEqual(response["Content-Type"], "application/problem+json", f"{response.status_code} {case.method} {path}")
+
+        attempt()
+        return count
+
+    def test_broken_bodies(self) -> None:
+        client = self.signed_in("lead")
+        for body in ("", "{", "null", "[]", '"x"', "1e999", '{"document": null}', "\x00", '{"stages": [{"kind": null}]}', '{"stages": {"a": 1}}'):
+            for method, path in (("POST", "/api/walk"), ("POST", "/api/formulas"), ("PUT", "/api/kitchen"), ("POST", "/api/session")):
+                with self.subTest(path=path, body=body):
+                    answer = client.generic(method, path, body, content_type="application/json")
+                    self.assertIn(answer.status_code, (400, 422))
+                    self.assertEqual(answer["Content-Type"], "application/problem+json")
+
+    def test_password_is_never_sent_back(self) -> None:
+        answer = self.send(self.signed_in(None), "POST", "/api/session", {"username": "lead", "password": PASSWORD})
+        self.assertEqual(answer.status_code, 200)
+        self.assertNotIn(PASSWORD, answer.content.decode())

@@ -1,0 +1,148 @@
+"""Formulas: keeping, saving, two people at once, and the walk over HTTP."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.db import IntegrityError, connection, transaction
+from django.test.utils import CaptureQueriesContext
+
+from jugserver.config.tests.shop import ShopCase
+from jugserver.demo.load import FORMULAS, demo_document
+from jugserver.formulas.models import DraftSave, Formula
+from jugserver.formulas.services import start_formula
+
+
+class Walking(ShopCase):
+    def walk(self, raw: dict[str, Any]) -> Any:
+        return self.send(self.signed_in("view"), "POST", "/api/walk", raw)
+
+    def test_the_demo_formulas_walk(self) -> None:
+        for name in FORMULAS:
+            with self.subTest(formula=name):
+                answer = self.walk(demo_document(name).model_dump(mode="json"))
+                self.assertEqual(answer.status_code, 200)
+                self.assertEqual(json.loads(answer.content)["faults"], [])
+
+    def test_it_is_walked_in_the_sites_kitchen(self) -> None:
+        raw = demo_document("ferrymans-spice").model_dump(mode="json")
+        client = self.signed_in("lead")
+
+        def probe() -> float:
+            stages = json.loads(self.send(client, "POST", "/api/walk", raw).content)["stages"]
+            return float(next(s["boil"]["probe_c"] for s in stages if s["boil"]))
+
+        low = probe()
+        self.send(client, "PUT", "/api/kitchen", {"number": 0, "kitchen": {"altitude_m": 2000}})
+        self.assertAlmostEqual(low - probe(), 6.8, delta=0.3)
+
+    def test_bad_input_is_a_sentence_at_the_field(self) -> None:
+        def lines(*amounts: str) -> dict[str, Any]:
+            each = [{"id": f"l{i}", "substance": s, "amount": a} for i, (s, a) in enumerate(zip(("water", "white_sugar"), amounts, strict=False))]
+            return {"stages": [{"id": "s", "kind": "add", "vessel": "pot", "lines": each}]}
+
+        boil = {"id": "b", "kind": "boil", "vessel": "pot", "until": {"brix": 101}}
+        cases = [
+            (lines("-5 g"), "lines.l0.amount", "above zero"),
+            (lines("0 g"), "lines.l0.amount", "above zero"),
+            (lines("1000000000 g"), "lines.l0.amount", "1,000 kg"),
+            (lines("as the sugar", "as the water"), "lines.l", "circle"),
+            ({"stages": []}, "stages", "first"),
+            ({"stages": [*lines("1 kg")["stages"], boil]}, "stages.b.until.brix", "101 °Bx"),
+            ({}, "stages", "missing"),
+        ]
+        for raw, field, word in cases:
+            with self.subTest(field=field):
+                self.assert_problem(self.walk(raw), 422, field=field, word=word)
+
+    def test_nothing_to_boil_off_is_a_fault_in_the_report(self) -> None:
+        raw = {"stages": [{"id": "b", "kind": "boil", "vessel": "pot", "until": {"brix": 64}}]}
+        faults = json.loads(self.walk(raw).content)["faults"]
+        self.assertEqual((faults[0]["code"], faults[0]["field"]), ("nothing_to_boil_off", "stages.b.brix"))
+
+    def test_a_walk_costs_three_queries(self) -> None:
+        client = self.signed_in("lead")
+        self.send(client, "POST", "/api/walk", self.raw())
+        with CaptureQueriesContext(
+            connection,
+        ) as asked:
+            self.send(client, "POST", "/api/walk", self.raw())
+        self.assertLessEqual(len(asked), 3, [q["sql"] for q in asked])
+
+
+class Keeping(ShopCase):
+    def test_from_nothing_to_saved_and_changed(self) -> None:
+        client = self.signed_in("lead")
+        made = json.loads(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Kiln Syrup")}).content)
+        self.assertEqual((made["name"], made["draft"]), ("Kiln Syrup", 1))
+        changed = {**made["document"], "name": "Kiln Syrup, rich"}
+        saved = json.loads(self.send(client, "PUT", f"/api/formulas/{made['id']}/draft", {"draft": 1, "document": changed}).content)
+        self.assertEqual((saved["name"], saved["draft"]), ("Kiln Syrup, rich", 2))
+        self.assertEqual(DraftSave.objects.filter(formula_id=made["id"]).count(), 2)
+
+    def test_typed_amounts_are_kept_as_understood(self) -> None:
+        out = start_formula(actor=self.people["lead"], document=self.document)
+        amounts = [line.amount for stage in out.document.stages for line in getattr(stage, "lines", ())]
+        self.assertEqual([a.kind for a in amounts if not isinstance(a, str)], ["written", "as_much_as"])
+
+    def test_a_draft_that_does_not_walk_is_kept_as_typed(self) -> None:
+        raw = self.raw(name="Half done")
+        raw["stages"][0]["lines"][0]["amount"] = "some of it, later"
+        client = self.signed_in("lead")
+        answer = self.send(client, "POST", "/api/formulas", {"document": raw})
+        self.assertEqual(answer.status_code, 201)
+        self.assertEqual(json.loads(answer.content)["document"]["stages"][0]["lines"][0]["amount"], "some of it, later")
+        cards = json.loads(client.get("/api/formulas").content)
+        self.assertIn("some of it", next(c["trouble"] for c in cards if c["name"] == "Half done"))
+
+    def test_two_people_at_once(self) -> None:
+        formula = start_formula(actor=self.people["lead"], document=self.document)
+        client = self.signed_in("lead")
+        path = f"/api/formulas/{formula.id}/draft"
+        self.assertEqual(self.send(client, "PUT", path, {"draft": 1, "document": self.raw(notes="first")}).status_code, 200)
+        late = self.send(client, "PUT", path, {"draft": 1, "document": self.raw(notes="second")})
+        body = self.assert_problem(late, 409, field="draft", word="The lead saved")
+        self.assertEqual((body["theirs"]["draft"], body["theirs"]["document"]["notes"]), (2, "first"))
+        again = self.send(client, "PUT", path, {"draft": 2, "document": self.raw(notes="second")})
+        self.assertEqual(again.status_code, 200)
+
+    def test_names(self) -> None:
+        client = self.signed_in("lead")
+        self.assert_problem(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="  ")}), 422, field="name")
+        self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Once")})
+        self.assert_problem(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Once")}), 422, field="name", word="already")
+        other = self.signed_in(self.stranger)
+        self.assertEqual(self.send(other, "POST", "/api/formulas", {"document": self.raw(name="Once")}).status_code, 201)
+
+    def test_archived_formulas_leave_the_lists_and_free_their_name(self) -> None:
+        formula = start_formula(actor=self.people["lead"], document=self.document)
+        client = self.signed_in("lead")
+        self.assertEqual(self.send(client, "DELETE", f"/api/formulas/{formula.id}").status_code, 204)
+        self.assertEqual(json.loads(client.get("/api/formulas").content), [])
+        self.assertEqual(DraftSave.objects.filter(formula_id=formula.id).count(), 1)
+        start_formula(actor=self.people["lead"], document=self.document)
+
+    def test_the_list_costs_the_same_for_one_and_for_many(self) -> None:
+        client = self.signed_in("lead")
+
+        def queries() -> int:
+            with CaptureQueriesContext(connection) as asked:
+                self.assertEqual(client.get("/api/formulas").status_code, 200)
+            return len(asked)
+
+        start_formula(actor=self.people["lead"], document=self.document)
+        client.get("/api/formulas")
+        one = queries()
+        for i in range(5):
+            start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"More {i}"}))
+        self.assertEqual(queries(), one)
+
+    def test_the_database_holds_its_own_line(self) -> None:
+        formula = start_formula(actor=self.people["lead"], document=self.document)
+        for make in (
+            lambda: Formula.objects.filter(pk=formula.id).update(name=""),
+            lambda: DraftSave.objects.create(formula_id=formula.id, number=1, document={}, core_version="x"),
+        ):
+            with self.assertRaises(IntegrityError), transaction.atomic():
+                make()
