@@ -8,6 +8,7 @@ import json
 import tarfile
 import tempfile
 import time
+import zlib
 from pathlib import Path
 
 from jugtool import debian, install, postgres, serve
@@ -64,7 +65,7 @@ def restore(data: Data, source: Path, *, replace: bool) -> int:
             with tarfile.open(source, "r:gz") as archive:
                 manifest = json.load(archive.extractfile("manifest.json") or io.BytesIO(b"{}"))
                 dump.write_bytes((archive.extractfile("database.dump") or io.BytesIO()).read())
-        except (OSError, tarfile.TarError, KeyError, ValueError) as error:
+        except (OSError, EOFError, zlib.error, tarfile.TarError, KeyError, ValueError) as error:
             raise Failed("Reading the backup", str(error), "give a file that ./jug backup wrote.") from None
         if manifest.get("format") != _FORMAT or hashlib.sha256(dump.read_bytes()).hexdigest() != manifest.get("sha256"):
             raise Failed("Reading the backup", "its contents do not match its own hash.", "use another copy of it.")

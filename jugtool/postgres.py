@@ -103,14 +103,13 @@ def start(data: Data) -> tuple[int, bool]:
             say(f"Making the database in {data.cluster} …")
             _initdb(data.cluster, data.password.read_text())
         _require_same_major(data.cluster)
-        deadline = time.monotonic() + 5
-        while True:  # after a kill the old server may be dying for a moment
-            port = running_port(data.cluster)
-            if port is not None:
-                return port, False
-            if not _postmaster_lives(data.cluster) or time.monotonic() > deadline:
-                break
-            time.sleep(0.2)
+        deadline = time.monotonic() + 8
+        while _still_dying(data.cluster) and time.monotonic() < deadline:
+            time.sleep(0.1)  # after a kill the old server may take a moment to go
+        port = running_port(data.cluster)
+        if port is not None:
+            return port, False
+        _clear_dead_lock(data.cluster)
         last = ""
         for _ in range(3):  # a port that was free may be taken a moment later
             port = free_port()
@@ -127,12 +126,35 @@ def start(data: Data) -> tuple[int, bool]:
         raise Failed("Starting PostgreSQL", last.strip(), f"read {data.cluster / 'server.log'}; free disk space is a common cause.")
 
 
-def _postmaster_lives(cluster: Path) -> bool:
+def _processes_in(cluster: Path) -> list[int]:
+    """Processes that work in the cluster's directory: the server and its children."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        with contextlib.suppress(OSError, ValueError):
+            if (entry / "cwd").readlink() == cluster:
+                found.append(int(entry.name))
+    return found
+
+
+def _still_dying(cluster: Path) -> bool:
+    """Whether processes of a server that does not answer are still about."""
+    return running_port(cluster) is None and bool(_processes_in(cluster))
+
+
+def _clear_dead_lock(cluster: Path) -> None:
+    """Remove the lock of a server that was killed and waits, a zombie, for its parent to notice.
+
+    Left alone PostgreSQL takes the zombie for a living server and refuses to start.
+    Only done when no process works in the cluster any more.
+    """
+    lock = cluster / "postmaster.pid"
     try:
-        pid = int((cluster / "postmaster.pid").read_text().splitlines()[0])
-        return Path(f"/proc/{pid}/cwd").readlink() == cluster
+        pid = int(lock.read_text().splitlines()[0])
+        state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
     except (OSError, ValueError, IndexError):
-        return False
+        return
+    if state == "Z" and not _processes_in(cluster):
+        lock.unlink()
 
 
 def _require_same_major(cluster: Path) -> None:
