@@ -43,7 +43,9 @@ function Frame({ children }: { children: ReactNode }) {
   });
   useHotkeys([
     ['/', findIs.open],
+    // Which of the two it is depends on the keyboard.
     ['shift+?', helpIs.open],
+    ['?', helpIs.open],
   ]);
   const scheme = SCHEMES[colorScheme];
   return (

@@ -1,0 +1,112 @@
+"""A real browser against a real server; fails on console errors, failed and foreign requests."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+from pathlib import Path
+from typing import Any
+
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from jugserver.demo.load import load
+
+ROOT = Path(__file__).resolve().parent.parent
+AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+#: Desk and tablet at the hob.
+DESK, TABLET = (1280, 800), (820, 1180)
+_FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
+]  # fmt: skip
+
+
+class BrowserCase(StaticLiveServerTestCase):
+    """Each test has the demo's data, a fresh browser context, and a clean console to keep clean."""
+
+    browser: Browser
+    page: Page
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright runs an event loop in this thread; Django would refuse its queries.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        super().setUpClass()
+        cls.addClassCleanup(os.environ.pop, "DJANGO_ALLOW_ASYNC_UNSAFE", None)
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        chromium = shutil.which("chromium") or "/usr/bin/chromium"
+        cls.browser = playwright.chromium.launch(executable_path=chromium, args=_FLAGS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        load()
+        self.complaints: list[str] = []
+        self.allowed: list[str] = []
+        self.page = self.open(DESK)
+
+    def open(self, size: tuple[int, int], scheme: str = "light") -> Page:
+        """A page in a context of its own, nobody signed in."""
+        context: BrowserContext = self.browser.new_context(
+            viewport={"width": size[0], "height": size[1]},
+            reduced_motion="reduce",
+            color_scheme=scheme,  # type: ignore[arg-type]
+        )
+        self.addCleanup(context.close)
+        context.set_default_timeout(10_000)
+        page = context.new_page()
+        page.on("console", lambda message: self._complain(f"console: {message.text}") if message.type == "error" else None)
+        page.on("pageerror", lambda error: self._complain(f"page error: {error}"))
+        page.on(
+            "request",
+            lambda request: None if request.url.startswith((self.live_server_url, "data:")) else self._complain(f"foreign request: {request.url}"),
+        )
+        return page
+
+    def _complain(self, text: str) -> None:
+        if not any(word in text for word in self.allowed):
+            self.complaints.append(text)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.complaints, [])
+
+    def sign_in(self, name: str, page: Page | None = None, path: str = "/") -> Page:
+        """Sign in by name and password, as a person does, and go to a path."""
+        page = page or self.page
+        page.goto(self.live_server_url + path)
+        page.get_by_label("Name you sign in with").fill(name)
+        page.get_by_label("Password", exact=True).fill("river-town-demo")
+        page.get_by_role("button", name="Sign in", exact=True).click()
+        page.get_by_role("navigation", name="Main").wait_for()
+        return page
+
+    def open_formula(self, name: str, page: Page | None = None) -> Page:
+        page = page or self.page
+        page.get_by_role("link", name="Formulas", exact=True).click()
+        page.get_by_role("link", name=name, exact=True).click()
+        page.get_by_role("button", name="°Brix").wait_for()
+        return page
+
+    def reading(self, title: str, page: Page | None = None) -> str:
+        """What a reading's row says."""
+        return (page or self.page).get_by_role("button", name=title).inner_text().replace("\n", " ")
+
+    def expect_reading(self, title: str, text: str) -> None:
+        """Waits until a reading's row says this."""
+        self.page.get_by_role("button", name=title).filter(has_text=text).wait_for()
+
+    def assert_accessible(self, page: Page | None = None) -> None:
+        """No violation of WCAG 2.2 A and AA that axe can find."""
+        page = page or self.page
+        # Evaluated by the debugger, so the page's own policy stays as strict as it is.
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+        found: dict[str, Any] = page.evaluate(
+            "async () => await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+        )
+        violations = [
+            {"rule": v["id"], "help": v["help"], "nodes": [n["html"][:160] + " | " + (n.get("failureSummary") or "")[:200] for n in v["nodes"][:4]]}
+            for v in found["violations"]
+        ]
+        self.assertEqual(violations, [], json.dumps(violations, indent=1))

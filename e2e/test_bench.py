@@ -1,0 +1,218 @@
+"""The formula bench, done as a person does it: by role and visible name only."""
+
+from __future__ import annotations
+
+import re
+
+from e2e.browser import TABLET, BrowserCase
+
+
+class Ferryman(BrowserCase):
+    def test_open_change_and_watch_everything_follow(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        self.expect_reading("°Brix", "64.0")
+        self.assertIn("22.0", self.reading("Spice per kg started"))
+        for part in ("Method", "The jug", "Readings"):
+            page.get_by_role("region", name=part).wait_for()
+        page.get_by_role("img", name="A jug with").wait_for()
+        self.assertIn("2,705 g", page.get_by_role("region", name="Boil").inner_text())
+        amount = page.get_by_label("Amount of Pear juice, pressed")
+        amount.fill("1 1/2 cups")
+        page.get_by_text("± 17", exact=False).first.wait_for()
+        self.expect_reading("°Brix", "64.0")
+        self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
+        amount.fill("430 g")
+        self.expect_reading("Yield by weight", "1,405")
+        page.get_by_label("End of Boil").fill("62")
+        self.expect_reading("°Brix", "62.0")
+        page.get_by_text("Stage 6, Boil: to 62 °Bx", exact=False).wait_for(state="attached")
+        self.assertNotIn("2,705", page.get_by_role("region", name="Boil").inner_text())
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("draft 2, saved").wait_for()
+        page.reload()
+        self.expect_reading("°Brix", "62.0")
+        page.get_by_role("button", name="Undo").is_disabled()
+        self.assert_accessible()
+
+    def test_a_reading_opens_to_its_working(self) -> None:
+        self.sign_in("bars")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_role("button", name="Water activity").click()
+        page.get_by_text("sucrose by Starzak and Peacock", exact=False).wait_for()
+        page.get_by_text("Source: Starzak and Peacock 1997", exact=False).wait_for()
+
+    def test_bad_input_is_answered_at_the_field_and_nothing_is_lost(self) -> None:
+        self.allowed = ["422"]
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        for typed, sentence in (
+            ("-5 g", "below nothing"),
+            ("0", "changes nothing"),
+            ("1000000000 g", "more than any kitchen cooks"),
+            ("3 blobs", "“blobs” is not a unit"),
+        ):
+            page.get_by_label("Amount of Pear juice, pressed").fill(typed)
+            page.get_by_text(sentence, exact=False).wait_for()
+            self.assertIn("64.0", self.reading("°Brix"))
+        page.get_by_label("Amount of Pear juice, pressed").fill("as the water")
+        page.get_by_text("in a circle", exact=False).first.wait_for()
+        page.get_by_label("Amount of Pear juice, pressed").fill("430 g")
+        page.get_by_label("End of Boil").fill("101")
+        page.get_by_text("101 °Bx is no possible", exact=False).wait_for()
+        page.get_by_label("End of Boil").fill("40")
+        page.get_by_text("boiling cannot lower that", exact=False).first.wait_for()
+        page.get_by_label("End of Boil").fill("64")
+        self.expect_reading("°Brix", "64.0")
+
+    def test_undo_and_what_was_not_saved_comes_back(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_label("Amount of Pear juice, pressed").fill("600 g")
+        self.expect_reading("Yield by weight", "1,9")
+        page.keyboard.press("Control+z")
+        self.expect_reading("Yield by weight", "1,405")
+        page.get_by_role("button", name="Redo").click()
+        self.expect_reading("Yield by weight", "1,9")
+        page.reload()
+        page.get_by_text("Changes you had not saved are back.").wait_for()
+        self.expect_reading("Yield by weight", "1,9")
+        page.get_by_role("button", name="Drop them").click()
+        self.expect_reading("Yield by weight", "1,405")
+
+    def test_two_people_at_one_formula(self) -> None:
+        self.allowed = ["409"]
+        self.sign_in("ines")
+        mine = self.open_formula("Weir Simple")
+        theirs = self.open(TABLET)
+        self.sign_in("ines", theirs)
+        self.open_formula("Weir Simple", theirs)
+        theirs.get_by_label("Amount of Water", exact=True).fill("800 g")
+        theirs.get_by_role("button", name="Save").click()
+        theirs.get_by_text("draft 2, saved").wait_for()
+        mine.get_by_label("Amount of Water", exact=True).fill("900 g")
+        mine.get_by_role("button", name="Save").click()
+        mine.get_by_text("saved this formula while you were at it", exact=False).wait_for()
+        mine.get_by_role("button", name="Save mine over it").click()
+        mine.get_by_text("draft 3, saved").wait_for()
+        self.assertEqual(mine.get_by_label("Amount of Water", exact=True).input_value(), "900 g")
+
+    def test_a_lost_network_says_so_and_goes_on(self) -> None:
+        self.allowed = ["ERR_", "Failed to load"]
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        page.context.set_offline(True)
+        page.get_by_label("Amount of Water", exact=True).fill("1 kg")
+        page.get_by_text("cannot be reached", exact=False).wait_for()
+        page.context.set_offline(False)
+        self.expect_reading("Yield by weight", "1,995")
+
+    def test_a_stale_answer_never_overwrites_a_newer_one(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        delayed: list[object] = []
+
+        def hold_the_first(route: object) -> None:
+            if not delayed:
+                delayed.append(route)
+            else:
+                route.continue_()  # type: ignore[attr-defined]
+
+        page.route("**/api/walk", hold_the_first)
+        self.allowed = ["ERR_"]
+        page.get_by_label("Amount of Water", exact=True).fill("500 g")
+        page.wait_for_timeout(400)
+        page.get_by_label("Amount of Water", exact=True).fill("1000 g")
+        self.expect_reading("Yield by weight", "1,995")
+        self.assertEqual(len(delayed), 1)
+        delayed[0].continue_()  # type: ignore[attr-defined]
+        page.wait_for_timeout(400)
+        self.assertIn("1,995", self.reading("Yield by weight"))
+
+    def test_people_who_may_not_edit_can_read_everything(self) -> None:
+        self.sign_in("rafe")
+        page = self.open_formula("Ferryman's Spice")
+        self.assertFalse(page.get_by_label("Amount of Pear juice, pressed").is_editable())
+        self.assertEqual(page.get_by_role("button", name="Save").count(), 0)
+        self.assertEqual(page.get_by_role("button", name="Add a stage").count(), 0)
+
+
+class FromNothing(BrowserCase):
+    def test_a_small_new_syrup_in_at_most_25_actions(self) -> None:
+        self.allowed = ["422"]  # half a formula is refused, at its fields, while it is being typed
+        self.sign_in("ines")
+        page = self.page
+        actions = 0
+
+        def did() -> None:
+            nonlocal actions
+            actions += 1
+
+        page.get_by_role("link", name="Formulas", exact=True).click()
+        did()
+        page.get_by_role("button", name="New formula").click()
+        did()
+        page.get_by_role("menuitem", name="Blank").click()
+        did()
+        page.get_by_label("Formula name").fill("Kiln Lane Syrup")
+        did()
+        page.get_by_role("button", name="Add a stage").click()
+        did()
+        page.get_by_role("menuitem", name=re.compile("^Add ")).click()
+        did()
+        for words, title, amount in (
+            ("wat", "Water", "600 g"),
+            ("demer", "Demerara sugar", "as the water"),
+            ("cass", "Cassia bark, ground", "12 g per kg started"),
+        ):
+            page.get_by_role("combobox", name="Add an ingredient to Add").fill(words)
+            did()
+            page.get_by_role("option", name=title, exact=True).click()
+            did()
+            page.get_by_label(f"Amount of {title}").fill(amount)
+            did()
+        page.get_by_role("button", name="Add a stage").click()
+        did()
+        page.get_by_role("menuitem", name=re.compile("^Boil ")).click()
+        did()
+        page.get_by_label("End of Boil").fill("62")
+        did()
+        page.get_by_role("button", name="Add a stage").click()
+        did()
+        page.get_by_role("menuitem", name=re.compile("^Strain ")).click()
+        did()
+        page.get_by_role("button", name="Save").click()
+        did()
+        page.get_by_text("draft 1, saved").wait_for()
+        self.expect_reading("°Brix", "62.0")
+        self.assertLessEqual(actions, 25)
+        page.get_by_role("link", name="Formulas", exact=True).click()
+        page.get_by_role("link", name="Kiln Lane Syrup").wait_for()
+
+    def test_keyboard_only(self) -> None:
+        """Find a formula, change the boil, save: without touching the mouse."""
+        self.sign_in("ines")
+        page = self.page
+        page.keyboard.press("/")
+        page.get_by_label("Find a formula or an ingredient").wait_for()
+        page.keyboard.type("ferry")
+        page.get_by_role("list", name="Found").get_by_text("Ferryman's Spice").wait_for()
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="°Brix").wait_for()
+        for _ in range(80):
+            if page.evaluate("document.activeElement.getAttribute('aria-label')") == "End of Boil":
+                break
+            page.keyboard.press("Tab")
+        else:
+            self.fail("The end of the boil cannot be reached with Tab.")
+        page.keyboard.press("Control+a")
+        page.keyboard.type("60")
+        self.expect_reading("°Brix", "60.0")
+        page.keyboard.press("Control+s")
+        page.get_by_text("draft 2, saved").wait_for()
+        page.get_by_role("button", name="Undo").focus()
+        page.keyboard.press("Enter")
+        self.expect_reading("°Brix", "64.0")
+        page.keyboard.press("?")
+        page.get_by_role("dialog", name="Shortcuts").get_by_text("Save the draft").wait_for()
+        page.keyboard.press("Escape")

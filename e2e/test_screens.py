@@ -1,0 +1,80 @@
+"""The other screens, both themes, the tablet, and small windows."""
+
+from __future__ import annotations
+
+from e2e.browser import DESK, TABLET, BrowserCase
+
+
+class Screens(BrowserCase):
+    def test_sign_in_refusals(self) -> None:
+        self.allowed = ["401"]
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_label("Name you sign in with").fill("ines")
+        page.get_by_label("Password", exact=True).fill("wrong")
+        page.get_by_role("button", name="Sign in", exact=True).click()
+        page.get_by_text("do not fit together", exact=False).wait_for()
+        self.assertEqual(page.get_by_label("Name you sign in with").input_value(), "ines")
+        self.assert_accessible()
+
+    def test_today_leads_on(self) -> None:
+        self.sign_in("ines")
+        self.page.get_by_role("region", name="Lately touched").get_by_role("link", name="Ferryman's Spice").click()
+        self.page.get_by_role("button", name="°Brix").wait_for()
+
+    def test_only_what_exists_has_an_entry(self) -> None:
+        self.sign_in("ines")
+        entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
+        self.assertEqual(entries, ["Today", "Formulas", "Site"])
+
+    def test_higher_up_it_boils_cooler(self) -> None:
+        self.sign_in("ines")
+        page = self.page
+        page.get_by_role("link", name="Site", exact=True).click()
+        page.get_by_label("Altitude").fill("2000")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("saved", exact=True).wait_for()
+        self.open_formula("Ferryman's Spice")
+        page.get_by_text("probe about 96.9 °C", exact=False).wait_for()
+
+    def test_the_site_refuses_nonsense_and_keeps_it_on_screen(self) -> None:
+        self.allowed = ["422"]
+        self.sign_in("ines")
+        page = self.page
+        page.get_by_role("link", name="Site", exact=True).click()
+        page.get_by_label("Altitude").fill("90000")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("90,000 m is no possible altitude", exact=False).wait_for()
+        self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
+
+    def test_finding_an_ingredient_shows_its_facts(self) -> None:
+        self.sign_in("bars")
+        self.page.keyboard.press("/")
+        self.page.get_by_label("Find a formula or an ingredient").fill("hazel")
+        self.page.get_by_text("allergens: nuts", exact=False).wait_for()
+
+    def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:
+        for size, scheme in ((DESK, "light"), (DESK, "dark"), (TABLET, "light")):
+            page = self.sign_in("ines", self.open(size, scheme))
+            for name in ("Today", "Formulas", "Site"):
+                with self.subTest(screen=name, size=size, scheme=scheme):
+                    page.get_by_role("link", name=name, exact=True).click()
+                    page.get_by_role("heading", level=1).wait_for()
+                    page.wait_for_timeout(250)
+                    self.assert_accessible(page)
+            with self.subTest(screen="bench", size=size, scheme=scheme):
+                self.open_formula("Ferryman's Spice", page)
+                page.wait_for_timeout(250)
+                self.assert_accessible(page)
+
+    def test_four_times_as_large_nothing_is_cut_off(self) -> None:
+        page = self.sign_in("ines", self.open((320, 700)))
+        for name in ("Today", "Formulas", "Site"):
+            page.get_by_role("link", name=name, exact=True).click()
+            page.get_by_role("heading", level=1).wait_for()
+            page.wait_for_timeout(200)
+            wide = page.evaluate("Math.max(document.documentElement.scrollWidth, document.querySelector('main').scrollWidth)")
+            with self.subTest(screen=name):
+                self.assertLessEqual(wide, 321)
+        self.open_formula("Weir Simple", page)
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 321)
