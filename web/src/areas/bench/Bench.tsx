@@ -202,17 +202,6 @@ function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
         <strong>{grams(cold.mass_g)} g</strong>
         {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l cold`}
       </p>
-      {report.allergens.length > 0 ? (
-        <p className={classes.allergens}>
-          {report.allergens.map((each) => (
-            <span key={each.allergen}>
-              {each.certain ? 'Contains' : 'Check the pack for'} <strong>{each.allergen}</strong>: {each.lines.join(', ').toLowerCase()}.{' '}
-            </span>
-          ))}
-        </p>
-      ) : (
-        <p className={classes.allergens}>No allergen of the {report.allergen_list.split(' (')[0]} is known in it.</p>
-      )}
     </div>
   );
 }
@@ -247,6 +236,17 @@ function Consequences({ report }: { report: WalkReport }) {
             </li>
           ))}
       </ul>
+      {report.allergens.length > 0 ? (
+        <p className={classes.allergens}>
+          {report.allergens.map((each) => (
+            <span key={each.allergen}>
+              {each.certain ? 'Contains' : 'Check the pack for'} <strong>{each.allergen}</strong>: {each.lines.join(', ').toLowerCase()}.{' '}
+            </span>
+          ))}
+        </p>
+      ) : (
+        <p className={classes.allergens}>No allergen of the {report.allergen_list.split(' (')[0]} is known in it.</p>
+      )}
     </Card>
   );
 }

@@ -1,5 +1,6 @@
 import { TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { numberOf } from '../../lib/numberOf';
 import classes from './MethodCard.module.css';
 
 interface NumberFieldProps {
@@ -14,7 +15,7 @@ interface NumberFieldProps {
 /** A figure typed as text: what is not a number yet stays on screen and says so. */
 export function NumberField({ label, value, unit, error, readOnly = false, onNumber }: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const number = typed === null ? value : Number(typed.replace(',', '.').replace(/[^\d.eE+-]+$/, '').trim() || NaN);
+  const number = typed === null ? value : numberOf(typed);
   const own = Number.isFinite(number) ? undefined : `Write a number in ${unit || 'figures'}.`;
   return (
     <TextInput
@@ -31,7 +32,7 @@ export function NumberField({ label, value, unit, error, readOnly = false, onNum
       onChange={(event) => {
         const text = event.currentTarget.value;
         setTyped(text);
-        const next = Number(text.replace(',', '.').replace(/[^\d.eE+-]+$/, '').trim() || NaN);
+        const next = numberOf(text);
         if (Number.isFinite(next)) onNumber(next);
       }}
       onBlur={() => own === undefined && setTyped(null)}

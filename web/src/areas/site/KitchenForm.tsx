@@ -2,6 +2,7 @@ import { ActionIcon, Button, NativeSelect, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { Kitchen } from '../../api/types';
+import { numberOf } from '../../lib/numberOf';
 import { Card } from '../../parts/Card';
 import classes from './KitchenForm.module.css';
 
@@ -160,8 +161,4 @@ function Figure({ label, unit, value, description, error, readOnly, onNumber }: 
       onBlur={() => own === undefined && setTyped(null)}
     />
   );
-}
-
-function numberOf(text: string): number {
-  return text.trim() === '' ? NaN : Number(text.replace(',', '.'));
 }

@@ -1,0 +1,109 @@
+import { MantineProvider } from '@mantine/core';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import type { ReadingReport, StageReport } from '../api/types';
+import { AmountField } from './AmountField';
+import { Jug, jugText } from './Jug';
+import { ReadingRow } from './ReadingRow';
+import { ribbonText, StageRibbon } from './StageRibbon';
+import { sweetLineText } from './SweetLine';
+
+const bands = [
+  { band: 'sugars', title: 'sugars', share: 0.5, mass_g: 879 },
+  { band: 'fat', title: 'fat', share: 0 },
+  { band: 'water', title: 'water', share: 0.5, mass_g: 505 },
+];
+
+function stage(id: string, mass_g: number, more: Partial<StageReport> = {}): StageReport {
+  const none = { low_s: 0, typical_s: 0, high_s: 0 };
+  return {
+    id, kind: 'add', name: id, summary: 'water', trunk: true, flows: [], duration: none, hands: none, cautions: [], faults: [],
+    after: { vessel: 'pot', name: 'Pot', mass_g, temperature_c: 20, brix: 10, volume_ml: mass_g, bands: [{ band: 'water', title: 'water', mass_g }] },
+    ...more,
+  } as StageReport;
+}
+
+describe('Jug', () => {
+  it('says in words what it draws', () => {
+    render(<Jug bands={bands} volume_ml={1065} mass_g={1405} />);
+    expect(screen.getByRole('img', { name: 'A jug with 1.07 l, 1,405 g: 879 g sugars, 505 g water.' })).toBeTruthy();
+  });
+  it('draws partial volumes to one scale: equal shares are equally tall and reach the fill', () => {
+    const { container } = render(<Jug bands={bands} volume_ml={1000} mass_g={1300} />);
+    const heights = [...container.querySelectorAll('rect')].map((rect) => Number(rect.getAttribute('height')));
+    expect(heights).toHaveLength(2);
+    expect(heights[0]).toBeCloseTo(heights[1]!, 6);
+    // 1,000 ml on a scale that ends at 1,500: the 1 l tick is the top of the fill.
+    const top = Math.min(...[...container.querySelectorAll('rect')].map((rect) => Number(rect.getAttribute('y'))));
+    const ticks = [...container.querySelectorAll('line')].map((line) => Number(line.getAttribute('y1')));
+    expect(ticks.some((y) => Math.abs(y - top) < 0.01)).toBe(true);
+  });
+  it('is empty in words too', () => expect(jugText({ bands: [], volume_ml: null, mass_g: 0 })).toBe('An empty jug.'));
+});
+
+describe('StageRibbon', () => {
+  const stages = [
+    stage('Start', 1000),
+    stage('Boil', 800, { kind: 'boil', flows: [{ source: 'vessel:pot', target: 'away:steam', mass_g: 200, bands: [] }] }),
+    stage('Blend', 40, { trunk: false }),
+  ];
+  it('has a button for every stage, branches apart', () => {
+    const select = vi.fn();
+    render(
+      <MantineProvider>
+        <StageRibbon stages={stages} selected="Start" onSelect={select} />
+      </MantineProvider>,
+    );
+    expect(screen.getByRole('button', { name: /Start/ }).getAttribute('aria-pressed')).toBe('true');
+    fireEvent.click(screen.getByRole('button', { name: /Boil/ }));
+    expect(select).toHaveBeenCalledWith('Boil');
+    expect(screen.getByRole('list', { name: 'Prepared apart' }).textContent).toContain('Blend');
+  });
+  it('tells what leaves', () => expect(ribbonText(stages)).toContain('Stage 2, Boil: water; 800 g, 20 °C; 200 g leave.'));
+});
+
+describe('SweetLine', () => {
+  const line = { path_brix: [6, 53, 64], landmarks: [{ id: 'equal', title: 'equal parts', brix: 50 }] };
+  it('says the path and the landmarks', () => expect(sweetLineText(line, 64)).toBe('Starts at 6.0 and ends at 64.0 °Brix. Landmarks: equal parts 50.0.'));
+  it('says so where it is dry', () => expect(sweetLineText(line, null)).toContain('no °Brix'));
+});
+
+describe('AmountField', () => {
+  it('shows the text as understood, what is typed while typing, grams and their band', () => {
+    const type = vi.fn();
+    render(
+      <MantineProvider>
+        <AmountField of="pear juice" text="430 g" mass_g={392.6} low_g={376} high_g={409} onType={type} />
+      </MantineProvider>,
+    );
+    const field = screen.getByLabelText('Amount of pear juice') as HTMLInputElement;
+    fireEvent.change(field, { target: { value: '1 1/2 cups' } });
+    expect(type).toHaveBeenCalledWith('1 1/2 cups');
+    expect(field.value).toBe('1 1/2 cups');
+    expect(screen.getByText('± 16.5')).toBeTruthy();
+    fireEvent.blur(field);
+    expect(field.value).toBe('430 g');
+  });
+});
+
+describe('ReadingRow', () => {
+  const reading: ReadingReport = {
+    id: 'aw', title: 'Water activity', unit: '', digits: 3, value: 0.868, low: 0.863, high: 0.873, why_not: '', formula: 'product of the solutes',
+    inputs: [{ name: 'water', value: 505, unit: 'g' }], source: 'a table', valid: '0 to 95 °Bx', error: '0.002', band: '90 % interval',
+  };
+  it('opens to its working', () => {
+    const toggle = vi.fn();
+    const { rerender } = render(<ReadingRow reading={reading} open={false} onToggle={toggle} />);
+    const button = screen.getByRole('button', { name: /Water activity/ });
+    expect(button.textContent).toContain('± 0.005');
+    fireEvent.click(button);
+    expect(toggle).toHaveBeenCalled();
+    rerender(<ReadingRow reading={reading} open onToggle={toggle} />);
+    expect(screen.getByText(/Source: a table. Holds for 0 to 95 °Bx/)).toBeTruthy();
+  });
+  it('says why there is no number', () => {
+    render(<ReadingRow reading={{ ...reading, value: null, low: null, high: null, why_not: 'It is dry.' }} open onToggle={() => undefined} />);
+    expect(screen.getByText('It is dry.')).toBeTruthy();
+    expect(screen.getByRole('button').textContent).toContain('—');
+  });
+});
