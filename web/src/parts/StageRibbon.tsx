@@ -57,7 +57,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
               <span className={classes.summary}>{stage.summary}</span>
               <span className={classes.foot}>
                 {figure(stage.after.mass_g)} g
-                {stage.after.temperature_c !== null && <span className={classes.warm}> · {figure(stage.after.temperature_c)} °C</span>}
+                {stage.after.temperature_c !== null && each >= 140 && <span className={classes.warm}> · {figure(stage.after.temperature_c)} °C</span>}
               </span>
             </button>
           ))}

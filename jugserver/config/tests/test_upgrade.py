@@ -1,0 +1,47 @@
+"""Every committed database of an earlier release still opens: migrated, and every formula walked."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import psycopg
+from django.conf import settings
+from django.test import SimpleTestCase
+
+DUMPS = Path(__file__).resolve().parents[2] / "demo" / "dumps"
+_COUNT = (
+    "from jugserver.accounts.models import Site; from jugserver.formulas.services import cards_of; "
+    "cards = cards_of(Site.objects.get()); print(len(cards), sum(c.trouble is None for c in cards))"
+)
+
+
+class Upgrade(SimpleTestCase):
+    def test_every_dump_migrates_and_serves(self) -> None:
+        dumps = sorted(DUMPS.glob("*.sql"))
+        self.assertTrue(dumps)
+        for dump in dumps:
+            with self.subTest(dump=dump.name):
+                self.assertEqual(self._open(dump), "7 7")
+
+    def _open(self, dump: Path) -> str:
+        db = settings.DATABASES["default"]
+        where = {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
+        name = f"upgrade_{dump.stem.replace('-', '_')}"
+        with psycopg.connect(**where, dbname="postgres", autocommit=True) as server:
+            server.execute(f"drop database if exists {name}")  # type: ignore[arg-type]
+            server.execute(f"create database {name}")  # type: ignore[arg-type]
+            try:
+                with psycopg.connect(**where, dbname=name, autocommit=True) as fresh:
+                    fresh.execute(dump.read_text(encoding="utf-8"))  # type: ignore[arg-type]
+                environment = {**os.environ, "OAKENJUG_DB_NAME": name}
+                manage = [sys.executable, "manage.py"]
+                subprocess.run([*manage, "migrate", "--no-input", "--verbosity", "0"], env=environment, check=True, capture_output=True)
+                done = subprocess.run(
+                    [*manage, "shell", "--verbosity", "0", "-c", _COUNT], env=environment, check=True, capture_output=True, text=True
+                )
+                return done.stdout.strip()
+            finally:
+                server.execute(f"drop database {name} with (force)")  # type: ignore[arg-type]
