@@ -85,7 +85,8 @@ def tool(rest: list[str]) -> Count:
 
 
 def server(rest: list[str]) -> Count:
-    """The server against a PostgreSQL that is thrown away."""
+    """The server against a PostgreSQL that is thrown away; its pages need the screens built."""
+    install.web_build()
     with postgres.throw_away() as (port, password):
         env = _environment(OAKENJUG_DB_PORT=str(port), OAKENJUG_DB_PASSWORD_FILE=str(password), OAKENJUG_DB_NAME="postgres")
         total = _check("makemigrations --check", [str(PYTHON), "manage.py", "makemigrations", "--check", "--dry-run"], env=env)
