@@ -15,11 +15,12 @@ from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
 from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
+from jugcore.formula.summary import summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.amounts import Amount
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain
+from jugcore.method.stages import Adding, Boil, Join, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 from jugcore.physics import sucrose, water
 
@@ -340,7 +341,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         id=stage.id,
         kind=stage.kind,
         name=stage.name or stage.title,
-        summary=_summary(walk, stage, step),
+        summary=summary(walk, stage, step),
         trunk=stage.id in walk.method.trunk,
         after=after,
         flows=flows,
@@ -389,43 +390,6 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
         boil=_span(step.figures["boil_s"]),
         headroom_ml=pot.capacity_ml / FOAM_FACTOR,
     )
-
-
-_VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
-
-
-def _summary(walk: Walk, stage: StageBase, step: Step) -> str:
-    """A line under the stage's name."""
-    low, _, high = (float(x) / 60 for x in step.duration_s[0])
-    minutes = f"{low:.0f}–{high:.0f} min" if round(low) != round(high) else f"{low:.0f} min"
-    match stage:
-        case Adding():
-            return ", ".join(walk.method.line_title(line).lower() for line in stage.lines)
-        case Join():
-            return f"{walk.method.vessel_name(stage.source)}, {float(step.after.lines[stage.id][0]):,.0f} g"
-        case Heat() | Cool():
-            return f"to {stage.to_c:g} °C · {minutes}"
-        case Boil():
-            end = {
-                "brix": f"to {stage.until.value:g} °Bx", "mass_g": f"to {stage.until.value:,.0f} g",
-                "temperature_c": f"to {stage.until.value:g} °C", "minutes": f"{stage.until.value:g} min",
-                "off_g": f"{stage.until.value:,.0f} g off",
-            }[stage.until.kind]  # fmt: skip
-            return f"{end} · {_VIGOUR[stage.vigour]} {minutes}"
-        case Strain():
-            sieve = next((s for s in walk.kitchen.sieves if s.id == stage.sieve), None)
-            words = [f"{sieve.mesh_um:g} µm" if sieve else "through a sieve"]
-            return ", ".join(words + (["pressed"] if stage.pressed else []))
-        case Press():
-            return f"{100 * stage.yield_fraction:g} % as juice"
-        case Mill():
-            return f"{100 * stage.loss_fraction:g} % lost"
-        case Fill():
-            n = int(step.figures["containers"][0])
-            left = float(step.figures["left_over_g"][0])
-            return f"{n} × {stage.size_ml:g} ml, {left:,.0f} g over"
-        case _:
-            return minutes
 
 
 def _lines(walk: Walk) -> list[LineReport]:

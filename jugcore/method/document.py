@@ -105,9 +105,6 @@ class Method:
     def lines(self) -> dict[str, LineDoc]:
         return {line.id: line for stage in self.stages if isinstance(stage, Adding) for line in stage.lines}
 
-    def stage_of_line(self, line: str) -> StageBase:
-        return next(s for s in self.stages if isinstance(s, Adding) and any(x.id == line for x in s.lines))
-
     def vessel_name(self, vessel: str) -> str:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):

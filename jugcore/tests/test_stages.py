@@ -212,7 +212,7 @@ class Warming(unittest.TestCase):
             ({"id": "x", "kind": "heat", "vessel": "pot", "to_c": 5}, "already_hotter"),
             ({"id": "x", "kind": "cool", "vessel": "pot", "to_c": 10}, "cannot_cool_there"),
             ({"id": "x", "kind": "cool", "vessel": "pot", "to_c": 40}, "already_colder"),
-            ({"id": "x", "kind": "heat", "vessel": "empty", "to_c": 40}, "nothing_to_heat"),
+            ({"id": "x", "kind": "heat", "vessel": "empty", "to_c": 40}, "vessel_empty"),
         ]
         for stage, code in cases:
             with self.subTest(code=code):

@@ -8,7 +8,7 @@ from typing import ClassVar
 import numpy as np
 from pydantic import Field
 
-from jugcore.errors import Floats
+from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
@@ -86,3 +86,17 @@ def pour_out(source: Matter, ctx: Context, vessel: str) -> tuple[Matter, Matter]
     stays = film_left(source, film_g)
     poured = source.share(1.0 - stays)
     return poured, source.minus(poured)
+
+
+def refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> Bools:
+    """Where (K,) the vessel a stage works on is empty; a fault says so."""
+    empty = np.asarray(matter.total_g <= 0)
+    ctx.fault(
+        "vessel_empty",
+        field=stage.path("vessel"),
+        message=f"{ctx.method.vessel_name(stage.vessel)} is empty.",
+        remedy="Add something to it first, or name another vessel.",
+        cases=empty,
+        stage=stage.id,
+    )
+    return empty

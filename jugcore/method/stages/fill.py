@@ -10,8 +10,7 @@ from pydantic import Field
 from jugcore.method.context import Context
 from jugcore.method.fields import VesselId, number
 from jugcore.method.flows import Flow, State
-from jugcore.method.stages.base import StageBase, Step, finish, pour_out
-from jugcore.method.stages.part import _refuse_empty
+from jugcore.method.stages.base import StageBase, Step, finish, pour_out, refuse_empty
 
 
 class Fill(StageBase):
@@ -27,7 +26,7 @@ class Fill(StageBase):
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
-        _refuse_empty(self, source, ctx)
+        refuse_empty(self, source, ctx)
         poured, film = pour_out(source, ctx, self.vessel)
         below = ctx.matter(state, self.into)
         after = state.with_vessels(**{self.vessel: film, self.into: below.plus(poured)})

@@ -13,7 +13,7 @@ from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, VesselId, number
 from jugcore.method.flows import Flow, State
-from jugcore.method.stages.base import StageBase, Step, finish, pour_out
+from jugcore.method.stages.base import StageBase, Step, finish, pour_out, refuse_empty
 
 #: Share of milled solids a fine sieve holds back; whole pieces all stay (estimate).
 MILLED_RETAINED = 0.97
@@ -43,7 +43,7 @@ class Strain(StageBase):
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
-        _refuse_empty(self, source, ctx)
+        refuse_empty(self, source, ctx)
         poured, film = pour_out(source, ctx, self.vessel)
         if self.retained is None and ctx.given(self.path("retained")) is None:
             milled = poured.extent[:, MILLED]
@@ -86,7 +86,7 @@ class Press(StageBase):
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
-        _refuse_empty(self, source, ctx)
+        refuse_empty(self, source, ctx)
         wanted = ctx.value(self.path("yield_fraction"), self.yield_fraction) * source.total_g
         liquid = source.total_g - source.insoluble_g
         dry = (source.total_g > 0) & (wanted > liquid * (1 + 1e-12))
@@ -114,7 +114,7 @@ class Mill(StageBase):
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
-        _refuse_empty(self, held, ctx)
+        refuse_empty(self, held, ctx)
         loss = ctx.value(self.path("loss_fraction"), self.loss_fraction)
         lost = held.share(loss)
         left = held.minus(lost)
@@ -141,17 +141,6 @@ def _part(
     )
     figures = {"cake_g": cake.total_g, "film_g": film.total_g}
     return Step(finish(stage, state, after, duration_s=spent), flows, spent, spent, figures)
-
-
-def _refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> None:
-    ctx.fault(
-        "vessel_empty",
-        field=stage.path("vessel"),
-        message=f"{ctx.method.vessel_name(stage.vessel)} is empty.",
-        remedy="Add something to it first, or name another vessel.",
-        cases=matter.total_g <= 0,
-        stage=stage.id,
-    )
 
 
 def _share(part: Floats, whole: Floats, where: Bools) -> str:

@@ -10,7 +10,7 @@ from jugcore.errors import Bools, Floats, shown
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
 from jugcore.method.flows import State
-from jugcore.method.stages.base import StageBase, Step, finish
+from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
 from jugcore.physics.mixtures import boiling_point_of
 
 # W/(m²·K) from a pot to its surroundings, and how far that may be off: estimates.
@@ -33,15 +33,7 @@ class Heat(StageBase):
         pot = ctx.matter(state, self.vessel)
         target = ctx.value(self.path("to_c"), self.to_c)
         now = pot.temperature_c
-        empty = pot.total_g <= 0
-        ctx.fault(
-            "nothing_to_heat",
-            field=self.path("vessel"),
-            message=f"{ctx.method.vessel_name(self.vessel)} is empty.",
-            remedy="Add something to it first.",
-            cases=empty,
-            stage=self.id,
-        )
+        empty = refuse_empty(self, pot, ctx)
         # Nothing boils below 80 °C up to 5,000 m, so most heating need not ask.
         near = bool((target > _NEVER_BOILS_C).any())
         boils = np.where(pot.water_g > 0, boiling_point_of(pot, ctx.pressure_pa()), np.inf) if near else ctx.full(np.inf)
@@ -88,15 +80,7 @@ class Cool(StageBase):
             "cold_water": ctx.full(_COLD_WATER_C),
             "fridge": ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c),
         }[self.how]
-        empty = pot.total_g <= 0
-        ctx.fault(
-            "nothing_to_cool",
-            field=self.path("vessel"),
-            message=f"{ctx.method.vessel_name(self.vessel)} is empty.",
-            remedy="Add something to it first.",
-            cases=empty,
-            stage=self.id,
-        )
+        empty = refuse_empty(self, pot, ctx)
         out_of_reach = ~empty & (target < around + 0.5)
         ctx.fault(
             "cannot_cool_there",

@@ -1,6 +1,7 @@
 import { useId } from 'react';
 import { figure, grams } from '../lib/format';
 import { niceTicks } from '../lib/niceTicks';
+import bandColours from './bands.module.css';
 import classes from './Jug.module.css';
 
 export interface JugBand {
@@ -58,7 +59,7 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
       <path d={SHAPE} className={classes.glass} />
       <g clipPath={`url(#${clip})`}>
         {drawn.map((band) => (
-          <rect key={band.band} x="0" width="200" y={y(band.to)} height={Math.max(0.6, y(band.from) - y(band.to))} className={classes[band.band] ?? classes.other_solids} />
+          <rect key={band.band} x="0" width="200" y={y(band.to)} height={Math.max(0.6, y(band.from) - y(band.to))} className={bandColours[band.band] ?? bandColours.other_solids} />
         ))}
         {large &&
           marked.map((tick) => (

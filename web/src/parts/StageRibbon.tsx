@@ -1,6 +1,7 @@
 import { VisuallyHidden } from '@mantine/core';
 import type { BandMass, StageReport } from '../api/types';
 import { figure, grams } from '../lib/format';
+import bandColours from './bands.module.css';
 import classes from './StageRibbon.module.css';
 import { useWidth } from './useWidth';
 
@@ -32,7 +33,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
         <div className={classes.inner} style={{ width: whole, height: HEIGHT }}>
           <svg width={whole} height={HEIGHT} aria-hidden="true" className={classes.svg}>
             {ORDER.map((band) => (
-              <path key={band} d={bandPath(states, band, each)} className={classes[band]} />
+              <path key={band} d={bandPath(states, band, each)} className={bandColours[band]} />
             ))}
             {trunk.map((stage, i) => (
               <g key={stage.id}>
