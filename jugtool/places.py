@@ -14,13 +14,16 @@ WEB = ROOT / "web"
 
 
 def data_home() -> Path:
-    """Where all named data directories are. OAKENJUG_DATA overrides."""
+    """Where all named data directories are. OAKENJUG_DATA overrides.
+
+    Links are followed: a server is known by the directory it really works in.
+    """
     override = os.environ.get("OAKENJUG_DATA")
     if override:
-        return Path(override).expanduser().absolute()
+        return Path(override).expanduser().resolve()
     if os.geteuid() == 0:
         return Path("/var/lib/oakenjug")
-    return Path.home() / ".local" / "share" / "oakenjug"
+    return (Path.home() / ".local" / "share" / "oakenjug").resolve()
 
 
 @dataclass(frozen=True)

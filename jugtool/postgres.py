@@ -103,13 +103,10 @@ def start(data: Data) -> tuple[int, bool]:
             say(f"Making the database in {data.cluster} …")
             _initdb(data.cluster, data.password.read_text())
         _require_same_major(data.cluster)
-        deadline = time.monotonic() + 8
-        while _still_dying(data.cluster) and time.monotonic() < deadline:
-            time.sleep(0.1)  # after a kill the old server may take a moment to go
+        _let_the_dead_go(data.cluster)
         port = running_port(data.cluster)
         if port is not None:
             return port, False
-        _clear_dead_lock(data.cluster)
         last = ""
         for _ in range(3):  # a port that was free may be taken a moment later
             port = free_port()
@@ -136,25 +133,22 @@ def _processes_in(cluster: Path) -> list[int]:
     return found
 
 
-def _still_dying(cluster: Path) -> bool:
-    """Whether processes of a server that does not answer are still about."""
-    return running_port(cluster) is None and bool(_processes_in(cluster))
+def _let_the_dead_go(cluster: Path, seconds: float = 10) -> None:
+    """After a kill, wait until the old server is really gone, and take its lock away.
 
-
-def _clear_dead_lock(cluster: Path) -> None:
-    """Remove the lock of a server that was killed and waits, a zombie, for its parent to notice.
-
-    Left alone PostgreSQL takes the zombie for a living server and refuses to start.
-    Only done when no process works in the cluster any more.
+    A killed server's children live on for a moment, and the server itself may stay a
+    zombie until its parent notices; PostgreSQL takes a zombie for a living server and
+    refuses to start. So does a process that has the number of one that died before
+    the machine was restarted. The lock goes only once no process works in the cluster;
+    a server is in there before it writes its lock.
     """
     lock = cluster / "postmaster.pid"
-    try:
-        pid = int(lock.read_text().splitlines()[0])
-        state = Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0]
-    except (OSError, ValueError, IndexError):
-        return
-    if state == "Z" and not _processes_in(cluster):
-        lock.unlink()
+    deadline = time.monotonic() + seconds
+    while lock.exists() and running_port(cluster) is None and time.monotonic() < deadline:
+        if not _processes_in(cluster):
+            lock.unlink(missing_ok=True)
+            return
+        time.sleep(0.1)
 
 
 def _require_same_major(cluster: Path) -> None:
