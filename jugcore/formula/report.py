@@ -395,6 +395,7 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
 def _lines(walk: Walk) -> list[LineReport]:
     method = walk.method
     titles = method.titles
+    texts = method.amount_texts
     started = sum(float(walk.end.lines[id][0]) for id in method.started if id in walk.end.lines)
     found: list[LineReport] = []
     for stage in method.stages:
@@ -415,8 +416,8 @@ def _lines(walk: Walk) -> list[LineReport]:
                     low_g=grams if weighed is None else weighed.low_g,
                     high_g=grams if weighed is None else weighed.high_g,
                     share_started=grams / started if started > 0 else None,
-                    text=method.amount_text(id),
-                    understood=method.amount_text(id) if weighed is None else weighed.reading,
+                    text=texts[id],
+                    understood=texts[id] if weighed is None else weighed.reading,
                     tied=given,
                     amount=method.amounts[id],
                 )

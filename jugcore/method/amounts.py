@@ -6,6 +6,7 @@ turns it into a form, with the names in it resolved to lines of this document.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -74,15 +75,16 @@ class Named:
     stage: str
 
 
+_FACTOR_WORDS = {2.0: "twice", 0.5: "half", 1 / 3: "a third of", 0.25: "a quarter of"}
 _COUNTED = {"both": 2, "all three": 3, "all four": 4}
 
 
-def understand(text: str, *, own: Named, earlier: Sequence[Named], others: Sequence[Named], stages: Mapping[str, str]) -> Amount:
+def understand(text: str, *, own: Named, named: Sequence[Named], stages: Mapping[str, str]) -> Amount:
     """Turn typed text into an amount form.
 
-    ``earlier`` are the lines before this one, in order; ``others`` all but this one;
-    ``stages`` maps a lower-case stage title to its id. Raises NotUnderstood with the
-    word that is no line's name, or that fits several.
+    ``named`` are all lines and joins in order, this one among them; ``stages`` maps a
+    lower-case stage title to its id. Raises NotUnderstood with the word that is no
+    line's name, or that fits several.
     """
     parsed = parse_amount(text)
     match parsed:
@@ -93,15 +95,16 @@ def understand(text: str, *, own: Named, earlier: Sequence[Named], others: Seque
         case Everything():
             return All()
         case Rate():
-            return _rate(parsed, own=own, others=others, stages=stages)
+            return _rate(parsed, own=own, named=named, stages=stages)
         case Likeness():
             # A line's name may itself hold “and” or a comma: try it whole first.
-            whole = [line for line in others if line.title.lower().replace(",", "") == parsed.whole.replace(",", "")]
+            plain = parsed.whole.replace(",", "")
+            whole = [line for line in named if line.id != own.id and line.title.lower().replace(",", "") == plain]
             names = (parsed.whole,) if len(whole) == 1 else parsed.names
-            return AsMuchAs(lines=_lines(names, own=own, earlier=earlier, others=others), factor=parsed.factor)
+            return AsMuchAs(lines=_lines(names, own=own, named=named, stages=stages), factor=parsed.factor)
 
 
-def _rate(rate: Rate, *, own: Named, others: Sequence[Named], stages: Mapping[str, str]) -> PerKg:
+def _rate(rate: Rate, *, own: Named, named: Sequence[Named], stages: Mapping[str, str]) -> PerKg:
     of = (rate.of or "").strip()
     if of in ("", "pot", "the pot", "pot now", "what is in the pot"):
         return PerKg(grams=rate.grams_per_kg)
@@ -112,30 +115,62 @@ def _rate(rate: Rate, *, own: Named, others: Sequence[Named], stages: Mapping[st
     if of.startswith("after "):
         stage = stages.get(of.removeprefix("after ").removeprefix("the ").strip())
         if stage is None:
-            raise NotUnderstood("amount", f"No stage is called “{of.removeprefix('after ')}”.", f"Stages: {', '.join(stages)}.")
+            raise NotUnderstood("amount", f"No stage is called “{of.removeprefix('after ')}”.", f"Stages: {_listed(stages)}.")
         return PerKg(grams=rate.grams_per_kg, of="after", stage=stage)
     names = parse_amount(f"as {of}")
     if not isinstance(names, Likeness):
         raise NotUnderstood("amount", f"“{of}” names no line.", "Name lines of this formula, or write per kg started.")
-    return PerKg(grams=rate.grams_per_kg, of="lines", lines=_lines(names.names, own=own, earlier=[], others=others))
+    return PerKg(grams=rate.grams_per_kg, of="lines", lines=_lines(names.names, own=own, named=named, stages=stages))
 
 
-def _lines(names: Iterable[str], *, own: Named, earlier: Sequence[Named], others: Sequence[Named]) -> tuple[str, ...]:
+def _listed(stages: Mapping[str, str]) -> str:
+    """Stages by the names people gave them, without those by number."""
+    return ", ".join(title for title in stages if not _is_numbered(title))
+
+
+def _is_numbered(title: str) -> bool:
+    return title.removeprefix("stage ").isdigit()
+
+
+def _lines(names: Iterable[str], *, own: Named, named: Sequence[Named], stages: Mapping[str, str]) -> tuple[str, ...]:
+    others = [line for line in named if line.id != own.id]
     found: list[str] = []
     for name in names:
         if name in _COUNTED or name in ("all", "all so far", "everything so far"):
+            earlier = named[: next(i for i, line in enumerate(named) if line.id == own.id)]
             same_vessel = [line for line in earlier if line.vessel == own.vessel]
             count = _COUNTED.get(name, len(same_vessel))
             if len(same_vessel) < count or not same_vessel:
                 raise NotUnderstood("amount", f"“{name}” needs {count or 'some'} lines before this one.", "Name the lines instead.")
             found += [line.id for line in same_vessel[-count:]]
             continue
-        found.append(_one(name, others))
+        found.append(_one(name, others, stages))
     return tuple(dict.fromkeys(found))
 
 
-def _one(name: str, others: Sequence[Named]) -> str:
-    """The line meant by a name: exact words first, then words it starts with or contains."""
+def _one(name: str, others: Sequence[Named], stages: Mapping[str, str]) -> str:
+    """The line meant by a name: exact words first, then words it starts with or contains.
+
+    Where two lines share a name, “sugar in dissolve” says which by its stage.
+    """
+    hits = _hits(name, others)
+    if not hits and " in " in name:
+        ingredient, _, place = name.rpartition(" in ")
+        stage = stages.get(place.removeprefix("the ").strip())
+        hits = _hits(ingredient, [line for line in others if line.stage == stage])
+    if len(hits) == 1:
+        return hits[0].id
+    titles_of = {id: title for title, id in stages.items() if not _is_numbered(title)}
+    if hits:
+        alike = len({line.title for line in hits}) < len(hits)
+        titles = ", ".join(dict.fromkeys(f"{line.title} in {titles_of.get(line.stage, line.stage)}" if alike else line.title for line in hits))
+        raise NotUnderstood("amount", f"“{name}” may mean several lines: {titles}.", "Write more of the name.")
+    known = ", ".join(dict.fromkeys(line.title for line in others)) or "none yet"
+    raise NotUnderstood("amount", f"No other line is called “{name}”.", f"Lines: {known}.")
+
+
+def _hits(name: str, others: Sequence[Named]) -> list[Named]:
+    """The lines a name fits, by the strictest of four ways in which any fits."""
     plain = name.replace(",", "")
 
     def fits(line: Named, how: int) -> bool:
@@ -152,13 +187,9 @@ def _one(name: str, others: Sequence[Named]) -> str:
 
     for how in range(4):
         hits = [line for line in others if fits(line, how)]
-        if len(hits) == 1:
-            return hits[0].id
         if hits:
-            titles = ", ".join(dict.fromkeys(line.title for line in hits))
-            raise NotUnderstood("amount", f"“{name}” may mean several lines: {titles}.", "Write more of the name.")
-    known = ", ".join(dict.fromkeys(line.title for line in others)) or "none yet"
-    raise NotUnderstood("amount", f"No other line is called “{name}”.", f"Lines: {known}.")
+            return hits
+    return []
 
 
 def references(amount: Amount, started: Sequence[str], own: str) -> tuple[str, ...]:
@@ -206,28 +237,40 @@ def require_acyclic(amounts: Mapping[str, Amount], started: Sequence[str], title
             trail.append((nxt, []))
 
 
-def _short(line: str, titles: Mapping[str, str]) -> str:
-    """What a sentence calls a line: its title up to the comma, if no other line shares that."""
-    title = titles.get(line, line)
-    short = title.split(",")[0].lower()
-    alike = sum(1 for other in titles.values() if other.split(",")[0].lower() == short)
-    return short if alike == 1 else title.replace(",", "").lower()
+def short_names(titles: Mapping[str, str], stage_of: Mapping[str, str]) -> dict[str, str]:
+    """What a sentence calls each line: its title up to the comma if no other shares that, else all
+    of it, and with its stage where even that is shared. Each reads back as the same line,
+    unless two of one name stand in one stage: then one of them wants a name of its own.
+    """
+    full = {id: title.replace(",", "").lower() for id, title in titles.items()}
+    first = {id: title.split(",")[0].lower() for id, title in titles.items()}
+    firsts, fulls = Counter(first.values()), Counter(full.values())
+
+    def name(id: str) -> str:
+        if firsts[first[id]] == 1:
+            return first[id]
+        return full[id] if fulls[full[id]] == 1 else f"{full[id]} in {stage_of[id].lower()}"
+
+    return {id: name(id) for id in titles}
 
 
-def said(amount: Amount, titles: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
-    """The text twin of an amount: what a person would write, and what reads back as the same amount."""
+def said(amount: Amount, names: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
+    """The text twin of an amount: what a person would write, and what reads back as the same amount.
+
+    ``names`` are those of :func:`short_names`.
+    """
     match amount:
         case Written():
             return amount.text
         case AsMuchAs():
-            names = " and ".join(_short(line, titles) for line in amount.lines)
+            named = " and ".join(names[line] for line in amount.lines)
             if amount.factor == 1:
-                return f"as {names}"
-            return f"{'twice' if amount.factor == 2 else f'{amount.factor:g} x'} {names}"
+                return f"as {named}"
+            return f"{_FACTOR_WORDS.get(amount.factor) or f'{amount.factor:g} x'} {named}"
         case PerKg(of="lines") if amount.grams >= 50:
-            return f"{amount.grams / 10:g} % of " + " and ".join(_short(line, titles) for line in amount.lines)
+            return f"{amount.grams / 10:g} % of " + " and ".join(names[line] for line in amount.lines)
         case PerKg(of="lines"):
-            return f"{amount.grams:g} g per kg of " + " and ".join(_short(line, titles) for line in amount.lines)
+            return f"{amount.grams:g} g per kg of " + " and ".join(names[line] for line in amount.lines)
         case PerKg(of="started"):
             return f"{amount.grams:g} g per kg started"
         case PerKg(of="finished"):

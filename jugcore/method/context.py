@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
 from typing import TYPE_CHECKING
@@ -11,13 +11,17 @@ import numpy as np
 
 from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
-from jugcore.method.amounts import AsMuchAs, PerKg, UpTo, Written
+from jugcore.method.amounts import AsMuchAs, PerKg, UpTo, Written, references
 from jugcore.method.flows import State
 from jugcore.method.kitchen import Band, Kitchen
 from jugcore.physics.boiling import _pressure_pa
 
 if TYPE_CHECKING:
     from jugcore.method.document import Line, Method
+
+
+#: Where the sum of everything started is kept; no line can have this id.
+_STARTED = "*"
 
 
 @dataclass(frozen=True)
@@ -47,6 +51,7 @@ class Context:
         self.asked: set[str] = set()
         self._given = given
         self._guesses = guesses
+        self._ahead: dict[str, Floats] = {}
         self._pressure: Floats | None = None
 
     # figures ------------------------------------------------------------
@@ -104,33 +109,71 @@ class Context:
         guess = self._guesses.get(key)
         return self.full(0.0) if guess is None else guess
 
+    def begin_stage(self) -> None:
+        """Forget what was worked out ahead: a stage sees what was known when it began, however the walk got there."""
+        self._ahead.clear()
+
     def grams_of(self, id: str, state: State) -> Floats:
-        """Grams of another line (or join), from the state if it has been, else ahead of time."""
+        """Grams of another line (or join), from the state if it has been, else worked out ahead of time.
+
+        References are followed without recursion and each line once, so that a chain of
+        hundreds of lines costs what its length says.
+        """
+        waiting = [id]
+        while waiting:
+            here = waiting[-1]
+            if self._known(here, state) is None:
+                needs = [line for line in self._needs(here) if self._known(line, state) is None]
+                if needs:
+                    waiting += needs
+                    continue
+                self._ahead[here] = self._worked_out(here, state)
+            waiting.pop()
+        known = self._known(id, state)
+        assert known is not None
+        return known
+
+    def _needs(self, id: str) -> tuple[str, ...]:
+        """The lines whose grams come first; none once everything started has been added up."""
+        started = self.method.started
+        amount = self.method.amounts[id]
+        if _STARTED in self._ahead and isinstance(amount, PerKg) and amount.of == "started" and id not in self.method.started_set:
+            return ()
+        return references(amount, started, id)
+
+    def _known(self, id: str, state: State) -> Floats | None:
         known = state.lines.get(id)
-        if known is not None:
-            return known
-        override = self._given.get(f"lines.{id}.grams")
-        if override is not None:
-            return override
-        amount = self.method.amounts.get(id)
+        if known is None:
+            known = self._given.get(f"lines.{id}.grams")
+        return self._ahead.get(id) if known is None else known
+
+    def _worked_out(self, id: str, state: State) -> Floats:
+        """Grams of a line not reached yet, all that it refers to being known."""
+
+        def together(lines: Iterable[str]) -> Floats:
+            total = self.full(0.0)
+            for line in lines:
+                grams = self._known(line, state)
+                assert grams is not None
+                total = total + grams
+            return total
+
+        amount = self.method.amounts[id]
         match amount:
             case Written():
                 return self.full(self.method.weighed[id].grams)
             case AsMuchAs():
-                return np.asarray(amount.factor * sum(self.grams_of(line, state) for line in amount.lines))
+                return amount.factor * together(amount.lines)
             case PerKg(of="lines"):
-                return np.asarray(amount.grams * 1e-3 * sum(self.grams_of(line, state) for line in amount.lines))
+                return amount.grams * 1e-3 * together(amount.lines)
             case PerKg(of="started"):
-                return np.asarray(amount.grams * 1e-3 * self._started(id, state))
+                if id in self.method.started_set:
+                    return amount.grams * 1e-3 * together(line for line in self.method.started if line != id)
+                if _STARTED not in self._ahead:
+                    self._ahead[_STARTED] = together(self.method.started)
+                return amount.grams * 1e-3 * self._ahead[_STARTED]
             case _:
                 return self._guess(f"lines.{id}")
-
-    def _started(self, own: str, state: State) -> Floats:
-        total = self.full(0.0)
-        for line in self.method.started:
-            if line != own:
-                total = total + self.grams_of(line, state)
-        return total
 
     def line_grams(self, line: Line, state: State, now_g: Floats) -> Floats:
         """Grams of a line as it goes into a vessel that holds ``now_g`` grams."""

@@ -7,6 +7,7 @@ problem found is reported with the field it is at (``lines.<id>.amount``,
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -29,6 +30,7 @@ from jugcore.method.amounts import (
     Written,
     require_acyclic,
     said,
+    short_names,
     understand,
 )
 from jugcore.method.context import Context
@@ -105,6 +107,10 @@ class Method:
     def lines(self) -> dict[str, LineDoc]:
         return {line.id: line for stage in self.stages if isinstance(stage, Adding) for line in stage.lines}
 
+    @cached_property
+    def started_set(self) -> frozenset[str]:
+        return frozenset(self.started)
+
     def vessel_name(self, vessel: str) -> str:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):
@@ -132,10 +138,15 @@ class Method:
                 found[stage.id] = stage.name or self.vessel_name(stage.source)
         return found
 
-    def amount_text(self, id: str) -> str:
-        """The text twin of an amount."""
+    @cached_property
+    def amount_texts(self) -> dict[str, str]:
+        """The text twin of every amount."""
         stages = {s.id: s.name or s.title for s in self.stages}
-        return said(self.amounts[id], self.titles, stages)
+        often = Counter(title.lower() for title in stages.values())
+        places = {s.id: stages[s.id] if often[stages[s.id].lower()] == 1 else _numbered(i) for i, s in enumerate(self.stages)}
+        stage_of = {line.id: places[s.id] for s in self.stages if isinstance(s, Adding) for line in s.lines}
+        names = short_names(self.titles, {**places, **stage_of})
+        return {id: said(amount, names, places) for id, amount in self.amounts.items()}
 
     def fraction_of(self, substance: str, ctx: Context) -> Floats:
         """Composition (C,) or (K, C): the book's, or with a given component, water making up.
@@ -292,9 +303,14 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
     return found
 
 
+def _numbered(index: int) -> str:
+    """What an amount may call a stage by its place."""
+    return f"stage {index + 1}"
+
+
 def _amounts(document: MethodDocument, named: list[Named], problems: list[DomainError]) -> dict[str, Amount]:
-    stage_ids = {(s.name or s.title).lower(): s.id for s in document.stages}
-    by_id = {n.id: (i, n) for i, n in enumerate(named)}
+    stage_ids = {_numbered(i): s.id for i, s in enumerate(document.stages)} | {(s.name or s.title).lower(): s.id for s in document.stages}
+    by_id = {n.id: n for n in named}
     amounts: dict[str, Amount] = {}
     for stage in document.stages:
         wanted: list[tuple[str, Amount | str]] = []
@@ -306,9 +322,8 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
             if not isinstance(amount, str):
                 amounts[id] = amount
                 continue
-            index, own = by_id[id]
             try:
-                amounts[id] = understand(amount, own=own, earlier=named[:index], others=[n for n in named if n.id != id], stages=stage_ids)
+                amounts[id] = understand(amount, own=by_id[id], named=named, stages=stage_ids)
             except NotUnderstood as error:
                 problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
     return amounts

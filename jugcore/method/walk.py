@@ -149,6 +149,7 @@ def _one_pass(todo: Sequence[StageBase], begin: State, ctx: Context) -> tuple[St
     state = begin
     steps: list[Step] = []
     for stage in todo:
+        ctx.begin_stage()
         step = stage.apply(state, ctx)
         steps.append(step)
         state = step.after

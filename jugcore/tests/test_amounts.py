@@ -13,6 +13,7 @@ from jugcore.matter.substance import library
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Everything, Likeness, Quantity, Rate, Total, parse_amount
 from jugcore.measures.systems import MASS_G, VOLUME_ML
+from jugcore.method.amounts import AsMuchAs
 from jugcore.method.document import parse_document
 from jugcore.method.walk import walk
 from jugcore.tests.tables import rows
@@ -191,6 +192,7 @@ class References(unittest.TestCase):
         texts = [
             "as the pear juice",
             "twice the water",
+            "a third of the water",
             "as pear juice and cocoa powder, 10–12 %",
             "22 g per kg started",
             "5 % of the water",
@@ -209,10 +211,53 @@ class References(unittest.TestCase):
             if "cocoa powder, 10" in text:
                 lines[4] = ("x", "green_cardamom", "as cocoa powder, 10–12 % fat")
             first = parse_document(document(*lines))
-            twin = first.amount_text("x")
+            twin = first.amount_texts["x"]
             lines[4] = ("x", "green_cardamom", twin)
             with self.subTest(text=text, twin=twin):
                 self.assertEqual(parse_document(document(*lines)).amounts["x"], first.amounts["x"])
+
+    def test_lines_of_one_name_are_told_apart_by_their_stage(self) -> None:
+        raw = document(("w", "water", "100 g"), ("s", "white_sugar", "50 g"))
+        raw["stages"].append({"id": "late", "kind": "add", "name": "Second sugar", "vessel": "pot", "lines": [
+            {"id": "t", "substance": "white_sugar", "amount": "20 g"}, {"id": "x", "substance": "honey", "amount": "as white sugar"}]})  # fmt: skip
+        with self.assertRaises(NotUnderstood) as caught:
+            parse_document(raw)
+        self.assertIn("in second sugar", caught.exception.message)
+        cases = {"as white sugar in second sugar": "t", "as sugar in add": "s", "as white sugar in stage 2": "t"}
+        for name in ("Second sugar", None):  # without a name both stages are called Add
+            raw["stages"][1]["name"] = name
+            for text, line in cases.items():
+                if name is None and "stage" not in text:
+                    continue
+                with self.subTest(text=text, name=name):
+                    raw["stages"][1]["lines"][1]["amount"] = text
+                    method = parse_document(raw)
+                    self.assertEqual(method.amounts["x"], AsMuchAs(lines=(line,)))
+                    raw["stages"][1]["lines"][1]["amount"] = method.amount_texts["x"]
+                    self.assertEqual(parse_document(raw).amounts["x"], AsMuchAs(lines=(line,)))
+
+
+class LongChains(unittest.TestCase):
+    """References among hundreds of lines cost what their number says, and never run out of stack."""
+
+    def chain(self, lines: int, refers: int) -> float:
+        chained: list[dict[str, Any]] = [{"id": f"l{i}", "substance": "water", "amount": "100 g"} for i in range(refers)]
+        for i in range(refers, lines):
+            before = [f"l{i - back}" for back in range(1, refers + 1)]
+            amount = {"kind": "as_much_as", "lines": before, "factor": 1 / refers}
+            chained.append({"id": f"l{i}", "substance": "white_sugar", "amount": amount})
+        spice = {"id": "s", "substance": "mace", "amount": "2 g per kg started"}
+        found = walk(parse_document({"stages": [
+            {"id": "a", "kind": "blend", "vessel": "bowl", "lines": [spice]},  # asks for everything ahead of time
+            {"id": "b", "kind": "add", "vessel": "pot", "lines": chained},
+        ]}))  # fmt: skip
+        return float(found.end.lines["s"][0])
+
+    def test_each_line_as_the_one_before(self) -> None:
+        self.assertAlmostEqual(self.chain(500, 1), 2e-3 * 500 * 100, places=6)
+
+    def test_each_line_as_the_two_before(self) -> None:
+        self.assertAlmostEqual(self.chain(500, 2), 2e-3 * 500 * 100, places=6)
 
 
 class Errors(unittest.TestCase):
