@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from axes.handlers.proxy import AxesProxyHandler
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
@@ -12,7 +11,7 @@ from jugserver.accounts.demo import DEMO_PASSWORD, DEMO_PEOPLE
 from jugserver.accounts.models import User
 from jugserver.accounts.policies import MAY, may
 from jugserver.accounts.schemas import DemoSignIn, PersonOut, SessionOut
-from jugserver.config.problems import Locked
+from jugserver.accounts.throttle import require_may_try
 
 
 class SignInFailed(DomainError):
@@ -23,13 +22,10 @@ class SignInFailed(DomainError):
 
 def sign_in(request: HttpRequest, *, username: str, password: str) -> SessionOut:
     """Check a password and begin a session; repeated failures lock the name at this address."""
-    credentials = {"username": username}
-    if not AxesProxyHandler.is_allowed(request, credentials):
-        raise Locked("username", "Too many wrong passwords for this name from here.", "Wait ten minutes, or ask a lead.")
+    require_may_try(request, username)
     user = authenticate(request, username=username, password=password)
     if user is None:
-        if not AxesProxyHandler.is_allowed(request, credentials):
-            raise Locked("username", "Too many wrong passwords for this name from here.", "Wait ten minutes, or ask a lead.")
+        require_may_try(request, username)  # the last try is answered with what comes next: waiting
         raise SignInFailed("password", "That name and password do not fit together.", "Check both and try again.")
     login(request, user)
     return session_of(request)

@@ -80,7 +80,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 # Failures are counted for a person at an address: guessing from elsewhere
-# cannot lock the kitchen's own tablet out.
+# cannot lock the kitchen's own tablet out. Wider limits are in accounts/throttle.py.
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

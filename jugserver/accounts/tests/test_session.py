@@ -11,7 +11,7 @@ from unittest import mock
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
 
-from jugserver.accounts import policies
+from jugserver.accounts import policies, throttle
 from jugserver.accounts.models import Role, Site, User
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 from jugserver.demo.load import load
@@ -46,17 +46,37 @@ class Session(ShopCase):
         walked = self.send(client, "POST", "/api/walk", self.raw())
         self.assertEqual(walked.status_code, 403)
 
-    def test_guessing_locks_a_name_at_an_address_only(self) -> None:
-        def attempt(username: str, password: str, address: str) -> int:
-            client = Client(HTTP_HOST="127.0.0.1", REMOTE_ADDR=address)
-            return self.send(client, "POST", "/api/session", {"username": username, "password": password}).status_code
+    def attempt(self, username: str, password: str, address: str) -> int:
+        client = Client(HTTP_HOST="127.0.0.1", REMOTE_ADDR=address)
+        return self.send(client, "POST", "/api/session", {"username": username, "password": password}).status_code
 
+    def test_guessing_locks_a_name_at_an_address_only(self) -> None:
+        attempt = self.attempt
         for _ in range(4):
             self.assertEqual(attempt("lead", "guess", "10.0.0.1"), 401)
         self.assertEqual(attempt("lead", "guess", "10.0.0.1"), 429)
         self.assertEqual(attempt("lead", PASSWORD, "10.0.0.1"), 429)
         self.assertEqual(attempt("lead", PASSWORD, "10.0.0.2"), 200)
         self.assertEqual(attempt("prep", PASSWORD, "10.0.0.1"), 200)
+
+    def test_many_names_from_one_address_are_stopped_but_not_who_is_known_there(self) -> None:
+        self.assertEqual(self.attempt("prep", PASSWORD, "10.0.0.3"), 200)
+        with mock.patch.object(throttle, "MOST_FROM_AN_ADDRESS", 6):
+            for n in range(5):
+                self.assertEqual(self.attempt(f"name-{n}", "guess", "10.0.0.3"), 401)
+            self.assertEqual(self.attempt("name-6", "guess", "10.0.0.3"), 429)
+            self.assertEqual(self.attempt("lead", PASSWORD, "10.0.0.3"), 429)
+            self.assertEqual(self.attempt("prep", PASSWORD, "10.0.0.3"), 200)
+            self.assertEqual(self.attempt("lead", PASSWORD, "10.0.0.4"), 200)
+
+    def test_one_name_from_many_addresses_is_stopped_but_not_where_it_is_known(self) -> None:
+        self.assertEqual(self.attempt("lead", PASSWORD, "10.0.0.5"), 200)
+        with mock.patch.object(throttle, "MOST_FOR_A_NAME", 6):
+            for n in range(5):
+                self.assertEqual(self.attempt("lead", "guess", f"10.0.1.{n}"), 401)
+            self.assertEqual(self.attempt("lead", "guess", "10.0.1.9"), 429)
+            self.assertEqual(self.attempt("lead", PASSWORD, "10.0.2.1"), 429)
+            self.assertEqual(self.attempt("lead", PASSWORD, "10.0.0.5"), 200)
 
     def test_a_person_without_a_site_may_nothing(self) -> None:
         drifter = User.objects.create_user("drifter", password=PASSWORD, role=Role.LEAD)
