@@ -1,0 +1,152 @@
+"""The whole command as a person runs it: start, use, stop, start again, crash, start again."""
+
+from __future__ import annotations
+
+import http.cookiejar
+import json
+import os
+import re
+import signal
+import subprocess
+import tempfile
+import unittest
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+from jugtool import install, postgres, serve
+from jugtool.places import ROOT, Data
+
+#: A second start takes less. [s]
+SECOND_START_S = 5.0
+_READY = re.compile(r"is at (http://127\.0\.0\.1:\d+)\s+ready in ([\d.]+) s")
+
+
+class Running(unittest.TestCase):
+    """Demo and shop in a data home of their own."""
+
+    home: Path
+    environment: dict[str, str]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        install.everything()  # so that no first build is counted as a slow start
+        home = tempfile.TemporaryDirectory(prefix="oakenjug-run-")
+        cls.addClassCleanup(home.cleanup)
+        Path(home.name).chmod(0o755)
+        cls.home = Path(home.name)
+        cls.environment = {**os.environ, "OAKENJUG_DATA": home.name}
+
+    def setUp(self) -> None:
+        self.addCleanup(self.jug, "stop")
+
+    def data(self, name: str) -> Data:
+        """The named data of this test's own home."""
+        home = self.home
+
+        class Here(Data):
+            @property
+            def home(self) -> Path:
+                return home / self.name
+
+        return Here(name)
+
+    def jug(self, *arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
+        return subprocess.run([str(ROOT / "jug"), *arguments], env=self.environment, capture_output=True, text=True, check=False, timeout=120, **more)
+
+    def begin(self, *arguments: str) -> tuple[subprocess.Popen[str], str, float]:
+        """Start the app from another directory: (process, address, seconds it says it took)."""
+        process = subprocess.Popen(
+            [str(ROOT / "jug"), *arguments], env=self.environment, cwd="/", stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+        )
+        self.addCleanup(self.end, process)
+        assert process.stdout is not None
+        seen = ""
+        for line in process.stdout:
+            seen += line
+            ready = _READY.search(line)
+            if ready:
+                return process, ready[1], float(ready[2])
+        self.fail(f"it did not start:\n{seen}")
+
+    @staticmethod
+    def end(process: subprocess.Popen[str]) -> None:
+        if process.poll() is None:
+            process.kill()
+        process.wait()
+        if process.stdout:
+            process.stdout.close()
+
+    def assert_all_stopped(self, data: Data, address: str) -> None:
+        self.assertFalse(serve._answers(address, tries=1))
+        self.assertIsNone(postgres.running_port(data.cluster))
+        self.assertEqual(postgres._processes_in(data.cluster), [])
+
+    def test_demo_from_start_to_walk_to_ctrl_c_and_again(self) -> None:
+        process, address, _ = self.begin("demo")
+        self.assertGreater(self.walked(address), 1000)
+        again = self.jug("demo")
+        self.assertEqual((again.returncode, again.stdout), (0, f"Oaken Jug is already running at {address}\n"))
+        process.send_signal(signal.SIGINT)
+        self.assertEqual(process.wait(timeout=30), 0)
+        demo = self.data("demo")
+        self.assert_all_stopped(demo, address)
+        took = []
+        for _ in range(2):  # a busy machine may spoil one start
+            process, address, seconds = self.begin("demo")
+            took.append(seconds)
+            process.send_signal(signal.SIGTERM)
+            process.wait(timeout=30)
+        self.assertLess(min(took), SECOND_START_S)
+        self.assert_all_stopped(demo, address)
+
+    def test_after_a_crash_of_everything_it_starts_again(self) -> None:
+        process, address, _ = self.begin("demo")
+        demo = self.data("demo")
+        app = json.loads(demo.serving.read_text())["pid"]
+        server = int((demo.cluster / "postmaster.pid").read_text().split()[0])
+        for pid in (process.pid, app, server):
+            os.kill(pid, signal.SIGKILL)
+        process.wait()
+        _, address, _ = self.begin("demo")
+        self.assertGreater(self.walked(address), 1000)
+
+    def test_the_shop_starts_empty_and_apart_from_the_demo(self) -> None:
+        made = self.jug("person", "ines", "--name", "Ines", "--role", "lead", "--site", "A kitchen", input="a-long-enough-one\n")
+        self.assertEqual(made.returncode, 0, made.stdout + made.stderr)
+        _, address, _ = self.begin("start")
+        opener = self.sign_in(address, "ines", "a-long-enough-one")
+        session = json.load(opener.open(f"{address}/api/session"))
+        self.assertEqual((session["person"]["site"], session["demo_sign_ins"]), ("A kitchen", []))
+        self.assertEqual(json.load(opener.open(f"{address}/api/formulas")), [])
+        said = self.jug("doctor").stdout
+        self.assertIn(str(self.home / "shop"), said)
+        self.assertIn(address, said)
+
+    def sign_in(self, address: str, username: str, password: str) -> urllib.request.OpenerDirector:
+        jar = http.cookiejar.CookieJar()
+        opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+        opener.open(address + "/", timeout=20).read()
+        self.post(opener, jar, address, "/api/session", {"username": username, "password": password})
+        opener.addheaders = [("X-CSRFToken", self.token(jar)), ("Content-Type", "application/json")]
+        return opener
+
+    @staticmethod
+    def token(jar: http.cookiejar.CookieJar) -> str:
+        return next(cookie.value or "" for cookie in jar if cookie.name == "oakenjug_csrf")
+
+    def post(self, opener: urllib.request.OpenerDirector, jar: http.cookiejar.CookieJar, address: str, path: str, body: object) -> Any:
+        headers = {"Content-Type": "application/json", "X-CSRFToken": self.token(jar)}
+        return json.load(opener.open(urllib.request.Request(address + path, json.dumps(body).encode(), headers), timeout=20))
+
+    def walked(self, address: str) -> float:
+        """Grams of product of a demo formula, walked over HTTP by a signed-in person."""
+        opener = self.sign_in(address, "rafe", "river-town-demo")
+        cards = json.load(opener.open(f"{address}/api/formulas"))
+        formula = json.load(opener.open(f"{address}/api/formulas/{cards[0]['id']}"))
+        report = json.load(opener.open(urllib.request.Request(f"{address}/api/walk", json.dumps(formula["document"]).encode())))
+        return float(report["product"]["mass_g"])
+
+
+if __name__ == "__main__":
+    unittest.main()
