@@ -67,7 +67,7 @@ class Running(unittest.TestCase):
             ready = _READY.search(line)
             if ready:
                 return process, ready[1], float(ready[2])
-        self.fail(f"it did not start:\n{seen}")
+        raise AssertionError(f"it did not start:\n{seen}")
 
     @staticmethod
     def end(process: subprocess.Popen[str]) -> None:
