@@ -8,7 +8,7 @@ import sys
 from typing import Any
 
 from jugcore import __version__
-from jugcore.errors import DomainError, SeveralProblems
+from jugcore.errors import BadDocument, DomainError, SeveralProblems
 from jugcore.formula.report import WalkReport, report
 from jugcore.method.document import MethodDocument, parse_document
 from jugcore.method.walk import walk
@@ -20,10 +20,26 @@ def problems(error: DomainError) -> dict[str, Any]:
     return {"problems": [{"code": e.code, "field": e.field, "message": e.message, "remedy": e.remedy} for e in each]}
 
 
+def _given(pairs: list[str]) -> dict[str, float]:
+    """What --given says; the walk itself refuses paths that name nothing."""
+    found: dict[str, float] = {}
+    for pair in pairs:
+        path, _, number = pair.partition("=")
+        try:
+            found[path.strip()] = float(number)
+        except ValueError:
+            raise BadDocument(f"given.{path}", f"“{pair}” is not PATH=NUMBER.", "Write, for example, lines.juice.grams=430.") from None
+    return found
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
     commands = parser.add_subparsers(dest="command", required=True)
-    commands.add_parser("walk", help="read a document from standard input, print the report of its walk")
+    walking = commands.add_parser("walk", help="read a document from standard input, print the report of its walk")
+    walking.add_argument(
+        "--given", action="append", default=[], metavar="PATH=NUMBER",
+        help="replace a figure of the document, e.g. lines.juice.grams=430, stages.boil.brix=62, kitchen.altitude_m=640; may be repeated",
+    )  # fmt: skip
     schema = commands.add_parser("schema", help="print a JSON Schema")
     schema.add_argument("what", choices=("document", "report"), nargs="?", default="document")
     commands.add_parser("version", help="print the version")
@@ -39,7 +55,7 @@ def main(arguments: list[str] | None = None) -> int:
         raw = json.load(sys.stdin)
         if not isinstance(raw, dict):
             raise DomainError("document", "The document is not a JSON object.", "Start it with { and a format.")
-        print(report(walk(parse_document(raw))).model_dump_json(indent=2))
+        print(report(walk(parse_document(raw), given=_given(chosen.given))).model_dump_json(indent=2))
     except json.JSONDecodeError as error:
         print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",
                                         "remedy": "Send one JSON document."}]}), file=sys.stderr)  # fmt: skip

@@ -96,7 +96,7 @@ def _kelvin_per_brix(step: object) -> str:
 def _cold(walk: Walk) -> Iterator[Consequence]:
     margin: Reading = cold_margin(walk)
     value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
-    t = walk.kitchen.fridge_c
+    t = float(walk.fridge_c()[0])
     brix = float(walk.product.brix[0])
     if not np.isfinite(value) or not brix > 45:
         return
@@ -130,7 +130,7 @@ def _pours(walk: Walk) -> Iterator[Consequence]:
     if np.isfinite(times) and times > 3 and runs_clear(walk):
         rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")
         yield Consequence(
-            "pours", "fine", f"Pours at {walk.kitchen.fridge_c:g} °C about {shown(rounded)} times as slowly as water.",
+            "pours", "fine", f"Pours at {float(walk.fridge_c()[0]):g} °C about {shown(rounded)} times as slowly as water.",
             "Thickness at fridge temperature over that of water at 20 °C.", "viscosity", 5,
         )  # fmt: skip
 

@@ -123,8 +123,8 @@ def yield_g(walk: Walk) -> Reading:
 def yield_l(walk: Walk) -> Reading:
     """Litres of product, cold."""
     end = walk.product
-    t = walk.kitchen.fridge_c
-    volume = end.volume_ml(t)
+    t = float(walk.fridge_c()[0])
+    volume = end.volume_ml(walk.fridge_c())
     return Reading(
         "yield_l", f"Yield at {t:g} °C", "l", 2, volume / 1e3, volume / 1e3 * 0.997, volume / 1e3 * 1.003,
         Basis(
@@ -233,10 +233,10 @@ def spice_finished(walk: Walk) -> Reading:
 def cold_margin(walk: Walk) -> Reading:
     """How far below cold saturation the sucrose is, judged by grams of sucrose per gram of water."""
     end = walk.product
-    t = walk.kitchen.fridge_c
-    saturated = float(sucrose.ratio_from_brix(sucrose.solubility_brix(t)))
+    t = float(walk.fridge_c()[0])
+    saturated = np.asarray(sucrose.ratio_from_brix(sucrose.solubility_brix(walk.fridge_c())))
     sugar = end.mass_g[:, c.SUCROSE]
-    value = 100.0 - _ratio(sugar, end.water_g, 100.0 / saturated)
+    value = 100.0 * (1.0 - _ratio(sugar, saturated * end.water_g, 1.0))
     doubt = np.full(walk.cases, 0.6)
     return Reading(
         "cold_margin", f"Cold margin at {t:g} °C", "% sucrose", 0, value, value - doubt, value + doubt,
@@ -247,7 +247,7 @@ def cold_margin(walk: Walk) -> Reading:
         ),
         (
             ("sucrose per g of water", float(_ratio(sugar, end.water_g, 1.0)[0]), "g/g"),
-            ("at saturation", saturated, "g/g"), ("fridge", t, "°C"),
+            ("at saturation", float(saturated[0]), "g/g"), ("fridge", t, "°C"),
         ),
         num=saturated * end.water_g - sugar, den=saturated * end.water_g / 100.0,
         why_not="" if end.water_g[0] > 0 else "No cold margin: there is no water.",
@@ -265,10 +265,10 @@ def runs_clear(walk: Walk) -> bool:
 def viscosity(walk: Walk) -> Reading:
     """Thickness at fridge temperature, all dissolved solids taken as sucrose."""
     end = walk.product
-    t = walk.kitchen.fridge_c
+    t = float(walk.fridge_c()[0])
     b = end.brix
     fits = b <= 75
-    value = np.where(fits, sucrose._viscosity_mpa_s(np.where(fits, b, 0.0), np.full(walk.cases, t)), np.nan)
+    value = np.where(fits, sucrose._viscosity_mpa_s(np.where(fits, b, 0.0), walk.fridge_c()), np.nan)
     plain = runs_clear(walk)
     spread = (0.1 if t < 10 else 0.03) if plain else 0.5
     return Reading(

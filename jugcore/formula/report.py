@@ -197,6 +197,18 @@ class AllergenReport(BaseModel):
     certain: bool
 
 
+class MatterReport(BaseModel):
+    """Grams of every component: what came in, and where all of it is at the end.
+
+    ``came_in`` equals the sum over ``vessels`` and ``away``, component by component.
+    Components that are absent are left out.
+    """
+
+    came_in: dict[str, float]
+    vessels: dict[str, dict[str, float]]
+    away: dict[str, dict[str, float]]
+
+
 class WalkReport(BaseModel):
     """Everything read off one walk."""
 
@@ -212,6 +224,7 @@ class WalkReport(BaseModel):
     allergen_list: str
     faults: list[FaultReport]
     duration: Span
+    matter: MatterReport
     passes: int
 
 
@@ -226,7 +239,7 @@ def report(walk: Walk) -> WalkReport:
     return WalkReport(
         core_version=__version__,
         product=hot,
-        cold_product=_vessels(walk, [(walk.method.product, product)], walk.kitchen.fridge_c)[0],
+        cold_product=_vessels(walk, [(walk.method.product, product)], float(walk.fridge_c()[0]))[0],
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in readings(walk)],
@@ -236,7 +249,19 @@ def report(walk: Walk) -> WalkReport:
         allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
         faults=_faults(walk, None),
         duration=_span(ready),
+        matter=_matter(walk),
         passes=walk.passes,
+    )
+
+
+def _matter(walk: Walk) -> MatterReport:
+    def grams(mass_g: Floats) -> dict[str, float]:
+        return {c.NAMES[i]: float(mass_g[0, i]) for i in np.flatnonzero(mass_g[0])}
+
+    return MatterReport(
+        came_in=grams(walk.came_in_g()),
+        vessels={vessel: grams(held.mass_g) for vessel, held in walk.end.vessels.items()},
+        away={cause: grams(mass_g) for cause, mass_g in walk.end.away.items()},
     )
 
 
@@ -453,7 +478,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
         brix = None if held is None else _first(held.brix)
         if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
             path.append(brix)
-    t = walk.kitchen.fridge_c
+    t = float(walk.fridge_c()[0])
     marks = [
         Landmark(id="equal", title="equal parts", brix=50.0),
         Landmark(id="cold", title=f"cold limit of sucrose, {t:g} °C", brix=float(sucrose.solubility_brix(t))),

@@ -18,6 +18,7 @@ from jugcore.physics.boiling import _pressure_pa
 
 if TYPE_CHECKING:
     from jugcore.method.document import Line, Method
+    from jugcore.method.stages.base import StageBase
 
 
 #: Where the sum of everything started is kept; no line can have this id.
@@ -83,10 +84,13 @@ class Context:
             self._pressure = _pressure_pa(self.value("kitchen.altitude_m", self.kitchen.altitude_m))
         return self._pressure
 
-    def seconds(self, low: float, typical: float, high: float, *, minutes: float | None = None) -> Floats:
-        """A (K, 3) duration: the document's own minutes if it gives any, else the estimate."""
-        if minutes is not None:
-            low = typical = high = 60.0 * minutes
+    def seconds(self, low: float, typical: float, high: float, *, stage: StageBase) -> Floats:
+        """A (K, 3) duration: the stage's own minutes if it says or is given any, else the estimate."""
+        known = self._given.get(stage.path("minutes"))
+        if known is None and stage.minutes is not None:
+            known = self.full(stage.minutes)
+        if known is not None:
+            return np.repeat(60.0 * known[:, None], 3, axis=1)
         spent = np.empty((self.cases, 3))
         spent[:] = (low, typical, high)
         return spent

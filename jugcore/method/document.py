@@ -111,6 +111,12 @@ class Method:
     def started_set(self) -> frozenset[str]:
         return frozenset(self.started)
 
+    @cached_property
+    def vessel_ids(self) -> frozenset[str]:
+        """Every vessel that is listed or that a stage touches."""
+        touched = {vessel for stage in self.stages for vessel in (stage.vessel, stage.writes(), stage.reads()) if vessel}
+        return frozenset(touched | self._vessels.keys())
+
     def vessel_name(self, vessel: str) -> str:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):
@@ -122,9 +128,15 @@ class Method:
         held = self._vessels.get(vessel)
         return held.pot if held else None
 
-    def film_g(self, vessel: str, kitchen: Kitchen) -> float:
+    def film_g(self, vessel: str, ctx: Context) -> Floats:
+        """Grams (K,) that stay on a vessel's wall: its own figure, else the kitchen's."""
         held = self._vessels.get(vessel)
-        return kitchen.film_g if held is None or held.film_g is None else held.film_g
+        own = None if held is None else held.film_g
+        of_kitchen = ctx.value("kitchen.film_g", ctx.kitchen.film_g)
+        given = ctx.given(f"vessels.{vessel}.film_g")
+        if given is not None:
+            return given
+        return of_kitchen if own is None else ctx.full(own)
 
     def line_title(self, line: LineDoc) -> str:
         return line.name or self.substances[line.substance].title
@@ -172,6 +184,12 @@ class Method:
             cases=mass[:, c.WATER] < 0,
         )
         return np.where(mass[:, c.WATER, None] < 0, book[None, :], mass)
+
+    def free_sugar_of(self, substance: str, fraction: Floats) -> Floats | float:
+        """Share of a substance that is added (free) sugar: the book's share of its sugars, whatever they are."""
+        book = self.substances[substance]
+        sugars = float(book.mass_fraction @ c.SUGARS)
+        return (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars) if sugars > 0 else 0.0
 
     def line_temperature_c(self, line: LineDoc, ctx: Context) -> Floats:
         if line.temperature_c is not None:

@@ -5,9 +5,9 @@ Figures marked *estimate* are where a new kitchen starts; the log corrects them.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from jugcore.method.fields import Id, Part, Title, number
 
@@ -51,9 +51,15 @@ class Sieve(Part):
 class Band(Part):
     """A quantity known as a range."""
 
-    low: float = Field(ge=0, le=1000)
-    typical: float = Field(ge=0, le=1000)
-    high: float = Field(ge=0, le=1000)
+    low: float = Field(gt=0, le=1000)
+    typical: float = Field(gt=0, le=1000)
+    high: float = Field(gt=0, le=1000)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if not self.low <= self.typical <= self.high:
+            raise ValueError("Low, typical and high are not in that order.")
+        return self
 
 
 class Kitchen(Part):

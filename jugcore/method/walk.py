@@ -7,9 +7,8 @@ things given.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -21,6 +20,7 @@ from jugcore.method.context import Context, Fault
 from jugcore.method.document import Method
 from jugcore.method.flows import Flow, State
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.parameters import checked
 from jugcore.method.stages import StageBase, Step
 
 #: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
@@ -39,6 +39,7 @@ class Walk:
     steps: tuple[Step, ...]
     stages: tuple[StageBase, ...]
     faults: tuple[Fault, ...]
+    given: dict[str, Floats] = field(default_factory=dict, repr=False)
     passes: int = 1
 
     @property
@@ -50,6 +51,11 @@ class Walk:
         """What the product's vessel holds at the end."""
         held = self.end.vessels.get(self.method.product)
         return Matter.nothing(self.cases) if held is None else held
+
+    def fridge_c(self) -> Floats:
+        """Fridge temperature in each case, (K,): what is given for it, else the kitchen's."""
+        given = self.given.get("kitchen.fridge_c")
+        return np.full(self.cases, self.kitchen.fridge_c) if given is None else given
 
     @property
     def flows(self) -> tuple[Flow, ...]:
@@ -92,10 +98,8 @@ def walk(
     kitchen : Kitchen, optional
         Where; else the document's own, else a plain kitchen at sea level.
     given : mapping, optional
-        Parameter path → a value or K values that replace the document's:
-        ``lines.<id>.grams``, ``stages.<id>.<parameter>``, ``kitchen.<field>``,
-        ``vessels.<id>.film_g``, ``burners.<id>.efficiency``,
-        ``substances.<id>.<component>`` (g per 100 g, water making up).
+        Parameter path → a value or K values that replace the document's; the paths
+        and their bounds are those of :mod:`jugcore.method.parameters`.
     start, after : State, str, optional
         A state to resume from and the stage it stands behind.
 
@@ -108,8 +112,8 @@ def walk(
     Raises
     ------
     BadDocument
-        A given path names nothing here, its values do not fit together, or
-        ``after`` is no stage.
+        A given path names nothing here, numbers of values differ, or ``after`` is
+        no stage. A value outside its bounds is a fault of its case.
 
     Notes
     -----
@@ -118,15 +122,17 @@ def walk(
     steps); one that does not close is a fault ``does_not_close``.
     """
     place = kitchen or method.document.kitchen or Kitchen()
-    arrays, cases = _given_arrays(method, place, given or {}, start)
+    raw, cases = _given_arrays(given or {}, start)
+    arrays, unfit = checked(method, place, raw)
     todo = _todo(method, after)
     begin = _begin(start, cases)
     guesses = {key: np.broadcast_to(value, (cases,)) for key, value in begin.guesses.items()}
     history: list[dict[str, Floats]] = []
     for passes in range(1, MAX_PASSES + 1):
         ctx = Context(method, place, cases, arrays, guesses)
+        ctx.faults += unfit
         steps = _one_pass(todo, begin, ctx)
-        found = Walk(method, place, cases, begin, steps, todo, tuple(ctx.faults), passes)
+        found = Walk(method, place, cases, begin, steps, todo, tuple(ctx.faults), arrays, passes)
         if not ctx.asked:
             return found
         actual = {key: _actual(key, found) for key in ctx.asked}
@@ -241,48 +247,21 @@ def _begin(start: State | None, cases: int) -> State:
     )
 
 
-def _given_arrays(method: Method, kitchen: Kitchen, given: Mapping[str, ArrayLike], start: State | None) -> tuple[dict[str, Floats], int]:
+def _given_arrays(given: Mapping[str, ArrayLike], start: State | None) -> tuple[dict[str, Floats], int]:
+    """Every given value spread over the cases, and how many cases there are."""
     cases = 1
     if start is not None and start.vessels:
         cases = next(iter(start.vessels.values())).mass_g.shape[0]
     raw: dict[str, Floats] = {}
     for path, value in given.items():
         array: Floats = np.atleast_1d(np.asarray(value, dtype=np.float64))
-        if array.ndim != 1 or not np.all(np.isfinite(array)):
-            raise BadDocument(f"given.{path}", "It is not a finite number or a list of them.", "Give one number a case.")
+        if array.ndim != 1:
+            raise BadDocument(f"given.{path}", "It is neither a number nor a list of them.", "Give one number a case.")
         raw[path] = array
         cases = max(cases, array.shape[0])
-    _require_known_paths(method, kitchen, raw)
     for path, array in raw.items():
         if array.shape[0] not in (1, cases):
             raise BadDocument(f"given.{path}", f"It has {array.shape[0]} values where others have {cases}.", "Give one, or as many.")
         if array.shape[0] != cases:
             raw[path] = np.repeat(array, cases)
-        if path.startswith("lines.") and bool(np.any(array < 0)):
-            raise BadDocument(f"given.{path}", "A line cannot weigh less than nothing.", "Give zero or more grams.")
     return raw, cases
-
-
-def _require_known_paths(method: Method, kitchen: Kitchen, given: Mapping[str, Any]) -> None:
-    lines = set(method.amounts)
-    stages = {stage.id: stage for stage in method.stages}
-    pots = {b.id for b in kitchen.burners} | {"plain-burner"}
-    for path in given:
-        kind, _, rest = path.partition(".")
-        id, _, parameter = rest.rpartition(".")
-        known = {
-            "lines": id in lines and parameter == "grams",
-            "stages": id in stages and _has_parameter(stages[id], parameter) if id in stages else False,
-            "kitchen": rest in Kitchen.model_fields and rest not in ("measures", "pots", "burners", "scales", "sieves"),
-            "vessels": parameter == "film_g",
-            "burners": id in pots and parameter in ("power_w", "efficiency"),
-            "substances": id in method.substances and parameter in c.INDEX,
-        }.get(kind, False)
-        if not known:
-            raise BadDocument(f"given.{path}", f"“{path}” names no parameter here.", "Use a path such as lines.<id>.grams.")
-
-
-def _has_parameter(stage: StageBase, parameter: str) -> bool:
-    fields = type(stage).model_fields
-    until = getattr(stage, "until", None)
-    return parameter in fields or (until is not None and parameter in type(until).model_fields)

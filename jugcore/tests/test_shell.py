@@ -36,6 +36,32 @@ class Shell(unittest.TestCase):
         brix = next(r for r in found["readings"] if r["id"] == "brix")
         self.assertAlmostEqual(brix["value"], 64.0, places=6)
 
+    def test_given_figures_replace_the_documents(self) -> None:
+        document = json.dumps(example("ferrymans-spice"))
+        code, out, _ = run(["walk", "--given", "stages.boil.brix=60", "--given", "lines.juice.grams=500"], document)
+        found = json.loads(out)
+        self.assertEqual(code, 0)
+        self.assertAlmostEqual(next(r for r in found["readings"] if r["id"] == "brix")["value"], 60.0, places=6)
+        self.assertEqual(next(x for x in found["lines"] if x["id"] == "water")["mass_g"], 500.0)
+        for wrong in ("nonsense", "lines.juice.grams=lots", "lines.rum.grams=3", "stages.boil.colour=2"):
+            code, out, err = run(["walk", "--given", wrong], document)
+            with self.subTest(given=wrong):
+                self.assertEqual((code, out), (2, ""))
+                self.assertTrue(json.loads(err)["problems"][0]["field"].startswith("given."))
+
+        _, out, _ = run(["walk", "--given", "lines.juice.grams=-3"], document)
+        self.assertEqual(json.loads(out)["faults"][0]["field"], "lines.juice.grams")
+
+    def test_what_came_in_is_accounted_for_component_by_component(self) -> None:
+        for path in sorted(EXAMPLES.glob("*.json")):
+            _, out, _ = run(["walk"], path.read_text(encoding="utf-8"))
+            matter = json.loads(out)["matter"]
+            places = [*matter["vessels"].values(), *matter["away"].values()]
+            self.assertGreater(sum(matter["came_in"].values()), 100)
+            for name, grams in matter["came_in"].items():
+                with self.subTest(example=path.stem, component=name):
+                    self.assertAlmostEqual(sum(place.get(name, 0.0) for place in places), grams, delta=1e-9 * grams)
+
     def test_refusals_are_json_with_a_field(self) -> None:
         for text, field in (("{", "document"), ("[]", "document"), (json.dumps(syrup(50, 100, boil("brix", 101))), "stages.boil.until.brix")):
             code, out, err = run(["walk"], text)

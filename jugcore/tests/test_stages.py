@@ -284,8 +284,6 @@ class BadDocuments(unittest.TestCase):
             {"stages.boil.colour": 5},
             {"moon": 1},
             {"lines.w.grams": [1, 2], "lines.s.grams": [1, 2, 3]},
-            {"lines.w.grams": float("nan")},
-            {"lines.w.grams": -1},
         ):
             with self.subTest(given=given), self.assertRaises(BadDocument):
                 walk(method, given=given)

@@ -52,11 +52,11 @@ class Adding(StageBase):
         heat = np.zeros(ctx.cases)
         free = np.zeros(ctx.cases)
         for index, line in enumerate(self.lines):
-            substance = ctx.method.substances[line.substance]
-            part = by_line[:, index, None] * ctx.method.fraction_of(line.substance, ctx)
+            fraction = ctx.method.fraction_of(line.substance, ctx)
+            part = by_line[:, index, None] * fraction
             mass += part
             heat += thermal.enthalpy_j(part, ctx.method.line_temperature_c(line, ctx))
-            free += by_line[:, index] * substance.free_sugar_fraction
+            free += by_line[:, index] * ctx.method.free_sugar_of(line.substance, fraction)
             flows.append(Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", part))
         tracer = np.zeros((ctx.cases, len(TRACERS)))
         tracer[:, FREE_SUGAR] = free
@@ -65,7 +65,7 @@ class Adding(StageBase):
         incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))
         after = replace(state.with_vessels(**{self.vessel: held.plus(incoming)}), lines=lines)
         n = len(self.lines)
-        spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), minutes=self.minutes)
+        spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
         return Step(finish(self, state, after, duration_s=spent), tuple(flows), spent, spent)
 
 
@@ -127,6 +127,6 @@ class Join(StageBase):
         moved = available.share(share)
         after = state.with_vessels(**{self.vessel: held.plus(moved), self.source: source.minus(moved)})
         after = replace(after, lines={**after.lines, self.id: moved.total_g})
-        spent = ctx.seconds(*_JOIN_SECONDS, minutes=self.minutes)
+        spent = ctx.seconds(*_JOIN_SECONDS, stage=self)
         flow = Flow(self.id, f"vessel:{self.source}", f"vessel:{self.vessel}", moved.mass_g)
         return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent)

@@ -82,8 +82,7 @@ def finish(stage: StageBase, before: State, after: State, *, duration_s: Floats,
 
 def pour_out(source: Matter, ctx: Context, vessel: str) -> tuple[Matter, Matter]:
     """All of a vessel but the film on its wall: (poured, film)."""
-    film_g = ctx.value(f"vessels.{vessel}.film_g", ctx.method.film_g(vessel, ctx.kitchen))
-    stays = film_left(source, film_g)
+    stays = film_left(source, ctx.method.film_g(vessel, ctx))
     poured = source.share(1.0 - stays)
     return poured, source.minus(poured)
 

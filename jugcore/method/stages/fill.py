@@ -35,7 +35,7 @@ class Fill(StageBase):
         with np.errstate(invalid="ignore", divide="ignore"):
             full = np.where(volume > 0, np.floor(volume / size + 1e-9), 0.0)
             density = np.where(volume > 0, poured.total_g / volume, np.nan)
-        spent = ctx.seconds(60, 120, 300, minutes=self.minutes)
+        spent = ctx.seconds(60, 120, 300, stage=self)
         figures = {
             "containers": full,
             "per_container_g": density * size,

@@ -121,7 +121,7 @@ class Mill(StageBase):
         extent = left.extent.copy()
         extent[:, MILLED] = 1.0
         after = state.with_vessels(**{self.vessel: replace(left, extent=extent)}).with_away("dust", lost.mass_g)
-        spent = ctx.seconds(60, 120, 240, minutes=self.minutes)
+        spent = ctx.seconds(60, 120, 240, stage=self)
         flow = Flow(self.id, f"vessel:{self.vessel}", "away:dust", lost.mass_g)
         return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent)
 
@@ -134,7 +134,7 @@ def _part(
     kept = cake_of(stage.id)
     below = ctx.matter(state, stage.into)
     after = state.with_vessels(**{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)})
-    spent = ctx.seconds(*seconds, minutes=stage.minutes)
+    spent = ctx.seconds(*seconds, stage=stage)
     flows = (
         Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{stage.into}", through.mass_g),
         Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{kept}", cake.mass_g),

@@ -113,7 +113,7 @@ class Cool(StageBase):
         mean_gap = np.where(gap_now - gap_then > 1e-9, (gap_now - gap_then) / closing, gap_now)
         spent = (given_up / (_LOSS[self.how] * area * mean_gap))[:, None] / np.array(_LOSS_FACTORS)
         after = state.with_vessels(**{self.vessel: cooled})
-        hands = ctx.seconds(20, 30, 60, minutes=self.minutes)
+        hands = ctx.seconds(20, 30, 60, stage=self)
         return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(hands, spent))
 
 

@@ -1546,6 +1546,31 @@ export interface components {
             amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["UpTo"] | components["schemas"]["All"];
         };
         /**
+         * MatterReport
+         * @description Grams of every component: what came in, and where all of it is at the end.
+         *
+         *     ``came_in`` equals the sum over ``vessels`` and ``away``, component by component.
+         *     Components that are absent are left out.
+         */
+        MatterReport: {
+            /** Came In */
+            came_in: {
+                [key: string]: number;
+            };
+            /** Vessels */
+            vessels: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Away */
+            away: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+        };
+        /**
          * ReadingReport
          * @description A reading with its working.
          */
@@ -1688,6 +1713,7 @@ export interface components {
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             duration: components["schemas"]["Span"];
+            matter: components["schemas"]["MatterReport"];
             /** Passes */
             passes: number;
         };
