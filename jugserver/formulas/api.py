@@ -79,3 +79,10 @@ def archive_formula(request: HttpRequest, formula_id: UUID) -> Status[None]:
     user, _ = signed_in(request)
     services.archive_formula(actor=user, id=formula_id)
     return Status(204, None)
+
+
+@router.post("/{uuid:formula_id}/bring-back", response={200: FormulaOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="formulas_bring_back")
+def bring_back_formula(request: HttpRequest, formula_id: UUID) -> FormulaOut:
+    """Put an archived formula back into the lists."""
+    user, _ = signed_in(request)
+    return services.bring_back_formula(actor=user, id=formula_id)

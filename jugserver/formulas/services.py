@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -43,20 +45,28 @@ def cards_of(site: Site) -> list[FormulaCard]:
 
 
 def _card(formula: Any, kitchen: Kitchen) -> FormulaCard:
-    mark, trouble = None, None
-    try:
-        found = report(walk(_compiled(MethodDocument.model_validate(formula.document), kitchen)))
-        cold = found.cold_product
-        whole = cold.volume_ml or cold.mass_g
-        bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
-        mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix)
-        trouble = found.faults[0].message if found.faults else None
-    except DomainError as error:
-        trouble = error.message
+    mark, trouble = _mark_of(json.dumps(formula.document), kitchen)
     return FormulaCard(
         id=formula.id, name=formula.name, family=formula.family, school=formula.school, draft=formula.draft,
         touched_at=formula.touched_at, saved_by=formula.saved_by_name, mark=mark, trouble=trouble,
     )  # fmt: skip
+
+
+@lru_cache(maxsize=4096)
+def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | None]:
+    """A formula's little jug, and what is wrong with it if anything.
+
+    Remembered: a list of hundreds must not walk each of them anew at every look.
+    """
+    try:
+        found = report(walk(_compiled(MethodDocument.model_validate_json(document), kitchen)))
+    except DomainError as error:
+        return None, error.message
+    cold = found.cold_product
+    whole = cold.volume_ml or cold.mass_g
+    bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
+    mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix)
+    return mark, found.faults[0].message if found.faults else None
 
 
 def formula_of(site: Site, id: UUID) -> FormulaOut:
@@ -131,6 +141,23 @@ def archive_formula(*, actor: User, id: UUID) -> None:
     changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
     if not changed:
         raise Http404
+
+
+@transaction.atomic
+def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
+    """Put an archived formula back into the lists, unless its name has been taken meanwhile."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    formula: Any = Formula.objects.filter(site=site, pk=id).with_draft().first()
+    if formula is None:
+        raise Http404
+    try:
+        with transaction.atomic():
+            Formula.objects.filter(pk=id).update(archived_at=None)
+    except IntegrityError:
+        raise _name_taken(formula.name) from None
+    return _out(formula, formula.document, formula.saved_by_name)
 
 
 def _keep(formula: Formula, document: dict[str, Any], actor: User | None) -> None:

@@ -26,6 +26,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "formulas_get": (200, 200, 200, 401, 404),
     "formulas_save_draft": (200, 403, 403, 401, 404),
     "formulas_archive": (204, 403, 403, 401, 404),
+    "formulas_bring_back": (200, 403, 403, 401, 404),
 }
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
@@ -63,5 +64,6 @@ class Roles(ShopCase):
             "formulas_get": ("GET", f"/api/formulas/{formula.id}", None),
             "formulas_save_draft": ("PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw}),
             "formulas_archive": ("DELETE", f"/api/formulas/{formula.id}", None),
+            "formulas_bring_back": ("POST", f"/api/formulas/{formula.id}/bring-back", None),
         }
         return self.send(client, *paths[operation])

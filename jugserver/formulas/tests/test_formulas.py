@@ -123,6 +123,37 @@ class Keeping(ShopCase):
         self.assertEqual(DraftSave.objects.filter(formula_id=formula.id).count(), 1)
         start_formula(actor=self.people["lead"], document=self.document)
 
+    def test_an_archived_formula_comes_back_unless_its_name_is_taken(self) -> None:
+        formula = start_formula(actor=self.people["lead"], document=self.document)
+        client = self.signed_in("lead")
+        self.send(client, "DELETE", f"/api/formulas/{formula.id}")
+        self.assertEqual(client.get(f"/api/formulas/{formula.id}").status_code, 404)
+        back = f"/api/formulas/{formula.id}/bring-back"
+        self.assertEqual(json.loads(self.send(client, "POST", back).content)["document"]["name"], formula.name)
+        self.assertEqual(client.get(f"/api/formulas/{formula.id}").status_code, 200)
+        self.send(client, "DELETE", f"/api/formulas/{formula.id}")
+        start_formula(actor=self.people["lead"], document=self.document)
+        self.assert_problem(self.send(client, "POST", back), 422, field="name", word="already")
+        self.assertEqual(Formula.objects.of_site(self.site).count(), 1)
+
+    def test_the_list_follows_drafts_and_the_kitchen(self) -> None:
+        """Little jugs are remembered; what they are read from must not be."""
+        formula = start_formula(actor=self.people["lead"], document=demo_document("ferrymans-spice"))
+        client = self.signed_in("lead")
+
+        def mark() -> dict[str, Any]:
+            found: dict[str, Any] = json.loads(client.get("/api/formulas").content)[0]["mark"]
+            return found
+
+        first = mark()
+        raw = formula.document.model_dump(mode="json")
+        next(s for s in raw["stages"] if s["kind"] == "boil")["until"] = {"brix": 60}
+        self.send(client, "PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw})
+        second = mark()
+        self.assertAlmostEqual(first["brix"] - second["brix"], 4.0, places=6)
+        self.send(client, "PUT", "/api/kitchen", {"number": 0, "kitchen": {"film_g": 50}})
+        self.assertLess(mark()["mass_g"], second["mass_g"] - 40)
+
     def test_the_list_costs_the_same_for_one_and_for_many(self) -> None:
         client = self.signed_in("lead")
 
