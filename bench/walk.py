@@ -27,7 +27,8 @@ def fifteen_lines() -> dict[str, Any]:
     """Ferryman's Spice with seven more lines: fifteen in eight stages."""
     raw: dict[str, Any] = json.loads((HERE.parent / "docs" / "examples" / "ferrymans-spice.json").read_text(encoding="utf-8"))
     more = ("cassia", "clove", "nutmeg", "black_pepper", "fennel_seed", "ground_ginger", "true_cinnamon")
-    raw["stages"][0]["lines"] += [{"id": f"more-{s}", "substance": s, "amount": "1 g per kg started"} for s in more]
+    blend = next(stage for stage in raw["stages"] if stage["kind"] == "blend")
+    blend["lines"] += [{"id": f"more-{s}", "substance": s, "amount": "1 g per kg started"} for s in more]
     return raw
 
 

@@ -185,9 +185,14 @@ class Landmark(BaseModel):
 
 
 class SweetLineReport(BaseModel):
-    """The path the cook takes over °Brix, and what decides along it."""
+    """The path the cook takes over °Brix, and what decides along it.
+
+    ``path_brix`` runs through every stage; ``starts_brix`` is where cooking takes over
+    from mixing: the pot as its first boil begins, or the end where nothing is boiled.
+    """
 
     path_brix: list[float]
+    starts_brix: float | None
     landmarks: list[Landmark]
 
 
@@ -471,9 +476,12 @@ def _reading(r: Reading) -> ReadingReport:
 
 def _sweet_line(walk: Walk) -> SweetLineReport:
     path: list[float] = []
+    starts: float | None = None
     for stage, step in zip(walk.stages, walk.steps, strict=True):
         if stage.id not in walk.method.trunk:
             continue
+        if starts is None and isinstance(stage, Boil) and path:
+            starts = path[-1]
         held = step.after.vessels.get(stage.writes())
         brix = None if held is None else _first(held.brix)
         if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
@@ -488,7 +496,9 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
     own = own_cold_limit_brix(walk.product, t)
     if own is not None and abs(own - marks[1].brix) > 0.05:
         marks.append(Landmark(id="own_cold", title="its own cold limit", brix=own))
-    return SweetLineReport(path_brix=path, landmarks=sorted(marks, key=lambda m: m.brix))
+    return SweetLineReport(
+        path_brix=path, starts_brix=_first(walk.product.brix) if starts is None else starts, landmarks=sorted(marks, key=lambda m: m.brix)
+    )
 
 
 def _allergens(walk: Walk) -> list[AllergenReport]:

@@ -14,7 +14,7 @@ def summary(walk: Walk, stage: StageBase, step: Step) -> str:
     minutes = f"{low:.0f}–{high:.0f} min" if round(low) != round(high) else f"{low:.0f} min"
     match stage:
         case Adding():
-            return ", ".join(walk.method.line_title(line).lower() for line in stage.lines)
+            return ", ".join(walk.method.short_titles[line.id] for line in stage.lines)
         case Join():
             return f"{walk.method.vessel_name(stage.source)}, {float(step.after.lines[stage.id][0]):,.0f} g"
         case Heat() | Cool():

@@ -151,14 +151,22 @@ class Method:
         return found
 
     @cached_property
+    def _places(self) -> dict[str, str]:
+        """What an amount calls each stage: its title, or its number where titles are shared."""
+        titles = [s.name or s.title for s in self.stages]
+        often = Counter(title.lower() for title in titles)
+        return {s.id: title if often[title.lower()] == 1 else _numbered(i) for i, (s, title) in enumerate(zip(self.stages, titles, strict=True))}
+
+    @cached_property
+    def short_titles(self) -> dict[str, str]:
+        """What a sentence calls each line and join, as short as tells them apart."""
+        stage_of = {line.id: self._places[s.id] for s in self.stages if isinstance(s, Adding) for line in s.lines}
+        return short_names(self.titles, {**self._places, **stage_of})
+
+    @cached_property
     def amount_texts(self) -> dict[str, str]:
         """The text twin of every amount."""
-        stages = {s.id: s.name or s.title for s in self.stages}
-        often = Counter(title.lower() for title in stages.values())
-        places = {s.id: stages[s.id] if often[stages[s.id].lower()] == 1 else _numbered(i) for i, s in enumerate(self.stages)}
-        stage_of = {line.id: places[s.id] for s in self.stages if isinstance(s, Adding) for line in s.lines}
-        names = short_names(self.titles, {**places, **stage_of})
-        return {id: said(amount, names, places) for id, amount in self.amounts.items()}
+        return {id: said(amount, self.short_titles, self._places) for id, amount in self.amounts.items()}
 
     def fraction_of(self, substance: str, ctx: Context) -> Floats:
         """Composition (C,) or (K, C): the book's, or with a given component, water making up.

@@ -115,7 +115,8 @@ class Said(unittest.TestCase):
 
     def test_no_weighing_beyond_the_scale(self) -> None:
         raw = example("ferrymans-spice")
-        raw["stages"][1]["lines"][0]["amount"] = "1.6 kg"
+        juice = next(line for stage in raw["stages"] for line in stage.get("lines", ()) if line["id"] == "juice")
+        juice["amount"] = "1.6 kg"
         said = {x.id: x.text for x in consequences(walk(parse_document(raw)))}
         self.assertIn("Split the cook", said["scale-boil"])
 

@@ -17,6 +17,14 @@ const csrf: Middleware = {
 export const client = createClient<paths>({ baseUrl: '' });
 client.use(csrf);
 
+const signedOut = new EventTarget();
+
+/** Calls back whenever an answer says that nobody is signed in; gives what ends it. */
+export function onSignedOut(call: () => void): () => void {
+  signedOut.addEventListener('signed-out', call);
+  return () => signedOut.removeEventListener('signed-out', call);
+}
+
 /** Waits for a call and gives its data; throws an ApiProblem for anything else. */
 export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let result: { data?: T; error?: unknown; response: Response };
@@ -26,6 +34,7 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
     throw networkProblem();
   }
+  if (result.response.status === 401) signedOut.dispatchEvent(new Event('signed-out'));
   if (!result.response.ok) throw problemFrom(result.response.status, result.error);
   return result.data as T;
 }

@@ -1667,10 +1667,15 @@ export interface components {
         /**
          * SweetLineReport
          * @description The path the cook takes over °Brix, and what decides along it.
+         *
+         *     ``path_brix`` runs through every stage; ``starts_brix`` is where cooking takes over
+         *     from mixing: the pot as its first boil begins, or the end where nothing is boiled.
          */
         SweetLineReport: {
             /** Path Brix */
             path_brix: number[];
+            /** Starts Brix */
+            starts_brix: number | null;
             /** Landmarks */
             landmarks: components["schemas"]["Landmark"][];
         };

@@ -1,9 +1,11 @@
 import { MantineProvider } from '@mantine/core';
-import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { onSignedOut } from '../api/client';
 import { ApiProblem } from '../api/problem';
 import { sessionQuery } from '../api/queries';
+import type { Person } from '../api/types';
 import { BenchScreen } from '../areas/bench/BenchScreen';
 import { FormulasScreen } from '../areas/formulas/FormulasScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
@@ -11,7 +13,7 @@ import { TodayScreen } from '../areas/today/TodayScreen';
 import { Notice } from '../parts/Notice';
 import { PersonProvider } from './person';
 import { Shell } from './Shell';
-import { SignInScreen } from './SignInScreen';
+import { SignInAgain, SignInScreen } from './SignInScreen';
 import { theme, variables } from './theme';
 
 const styleNonce = () => document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
@@ -41,20 +43,27 @@ export function App() {
   );
 }
 
-/** Signed out: the sign-in page; signed in: the shell with its screens. */
+/** Signed out: the sign-in page; signed in: the shell with its screens, which stay if the session ends. */
 function Gate() {
   const session = useQuery(sessionQuery);
+  const queryClient = useQueryClient();
+  const [last, setLast] = useState<Person | null>(null);
+  useEffect(() => onSignedOut(() => void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey })), [queryClient]);
   if (session.isPending) return null;
   if (session.isError) return <Notice tone="stop" text={session.error.message} />;
   const { person, demo_sign_ins } = session.data;
-  if (!person) return <SignInScreen demoSignIns={demo_sign_ins} />;
+  if (person && person !== last) setLast(person);
+  const shown = person ?? last;
+  if (!shown) return <SignInScreen demoSignIns={demo_sign_ins} />;
   return (
-    <PersonProvider person={person}>
+    <PersonProvider key={shown.username} person={shown}>
+      {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
       <Shell>
         <Routes>
           <Route path="/" element={<TodayScreen />} />
           <Route path="/formulas" element={<FormulasScreen />} />
           <Route path="/formulas/new/:starter" element={<BenchScreen />} />
+          <Route path="/formulas/copy/:from" element={<BenchScreen />} />
           <Route path="/formulas/:id" element={<BenchScreen />} />
           <Route path="/site" element={<SiteScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,4 +1,4 @@
-import { Button, PasswordInput, TextInput } from '@mantine/core';
+import { Button, Modal, PasswordInput, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../api/client';
@@ -14,7 +14,37 @@ const MARK = [
 ];
 
 /** Sign in; in demo mode the invented people are one press away. */
-export function SignInScreen({ demoSignIns }: { demoSignIns: SessionOut['demo_sign_ins'] }) {
+export function SignInScreen({ demoSignIns }: SignInProps) {
+  return (
+    <main className={classes.page}>
+      <div className={classes.card}>
+        <div className={classes.head}>
+          <div aria-hidden="true" className={classes.jug}>
+            <Jug bands={MARK} volume_ml={1000} mass_g={1250} size="small" />
+          </div>
+          <h1>Oaken Jug</h1>
+        </div>
+        <SignInForm demoSignIns={demoSignIns} />
+      </div>
+    </main>
+  );
+}
+
+/** The session ended under somebody's hands: signing in goes on where they were. */
+export function SignInAgain({ demoSignIns, name }: SignInProps & { name: string }) {
+  return (
+    <Modal opened onClose={() => undefined} withCloseButton={false} closeOnEscape={false} closeOnClickOutside={false} title="Sign in to go on" centered>
+      <p className={classes.ended}>The session of {name} has ended. What you typed is still here.</p>
+      <SignInForm demoSignIns={demoSignIns} />
+    </Modal>
+  );
+}
+
+interface SignInProps {
+  demoSignIns: SessionOut['demo_sign_ins'];
+}
+
+function SignInForm({ demoSignIns }: SignInProps) {
   const [username, setUsername] = useState('');
   const [password, setPassword] = useState('');
   const queryClient = useQueryClient();
@@ -26,44 +56,36 @@ export function SignInScreen({ demoSignIns }: { demoSignIns: SessionOut['demo_si
   const passwordError = signIn.error?.textFor('password');
   const other = signIn.error && !nameError && !passwordError ? signIn.error.message : undefined;
   return (
-    <main className={classes.page}>
-      <div className={classes.card}>
-        <div className={classes.head}>
-          <div aria-hidden="true" className={classes.jug}>
-            <Jug bands={MARK} volume_ml={1000} mass_g={1250} size="small" />
+    <>
+      <form
+        className={classes.form}
+        onSubmit={(event) => {
+          event.preventDefault();
+          signIn.mutate({ username, password });
+        }}
+      >
+        <TextInput label="Name you sign in with" size="md" autoComplete="username" value={username} error={nameError} required withAsterisk={false} onChange={(e) => setUsername(e.currentTarget.value)} />
+        <PasswordInput label="Password" size="md" autoComplete="current-password" value={password} error={passwordError} required withAsterisk={false} onChange={(e) => setPassword(e.currentTarget.value)} />
+        {other && <Notice tone="stop" text={other} />}
+        <Button type="submit" size="md" loading={signIn.isPending}>
+          Sign in
+        </Button>
+      </form>
+      {demoSignIns.length > 0 && (
+        <section className={classes.demo} aria-label="Demo sign-ins">
+          <h2>Demo</h2>
+          <p>
+            Invented people, invented data. The password of each is <code>{demoSignIns[0]!.password}</code>.
+          </p>
+          <div className={classes.people}>
+            {demoSignIns.map((who) => (
+              <Button key={who.username} variant="default" size="md" onClick={() => signIn.mutate({ username: who.username, password: who.password })}>
+                {who.name}, {who.role}
+              </Button>
+            ))}
           </div>
-          <h1>Oaken Jug</h1>
-        </div>
-        <form
-          className={classes.form}
-          onSubmit={(event) => {
-            event.preventDefault();
-            signIn.mutate({ username, password });
-          }}
-        >
-          <TextInput label="Name you sign in with" size="md" autoComplete="username" value={username} error={nameError} required withAsterisk={false} onChange={(e) => setUsername(e.currentTarget.value)} />
-          <PasswordInput label="Password" size="md" autoComplete="current-password" value={password} error={passwordError} required withAsterisk={false} onChange={(e) => setPassword(e.currentTarget.value)} />
-          {other && <Notice tone="stop" text={other} />}
-          <Button type="submit" size="md" loading={signIn.isPending}>
-            Sign in
-          </Button>
-        </form>
-        {demoSignIns.length > 0 && (
-          <section className={classes.demo} aria-label="Demo sign-ins">
-            <h2>Demo</h2>
-            <p>
-              Invented people, invented data. The password of each is <code>{demoSignIns[0]!.password}</code>.
-            </p>
-            <div className={classes.people}>
-              {demoSignIns.map((who) => (
-                <Button key={who.username} variant="default" size="md" onClick={() => signIn.mutate({ username: who.username, password: who.password })}>
-                  {who.name}, {who.role}
-                </Button>
-              ))}
-            </div>
-          </section>
-        )}
-      </div>
-    </main>
+        </section>
+      )}
+    </>
   );
 }

@@ -22,10 +22,12 @@ interface AmountFieldProps {
   readOnly?: boolean;
   autoFocus?: boolean;
   onType: (text: string) => void;
+  /** Enter: this amount is done. */
+  onEnter?: () => void;
 }
 
 /** Takes an amount as a person writes it and shows grams beside it. */
-export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType }: AmountFieldProps) {
+export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
@@ -52,6 +54,7 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         onFocus={(event) => {
           if (!readOnly) event.currentTarget.select();
         }}
+        onKeyDown={(event) => event.key === 'Enter' && onEnter?.()}
         onBlur={() => setTyped(null)}
       />
       <span className={classes.grams} data-stale={error ? true : undefined}>

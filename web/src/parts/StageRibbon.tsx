@@ -22,7 +22,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
   const trunk = stages.filter((stage) => stage.trunk);
   const branches = stages.filter((stage) => !stage.trunk);
   const { ref, width } = useWidth(1130);
-  const least = 118;
+  const least = 100;
   const each = Math.max(least, width / Math.max(1, trunk.length));
   const whole = each * trunk.length;
   const most = Math.max(1, ...trunk.map((stage) => stage.after.mass_g));

@@ -20,11 +20,11 @@ interface Mark {
   brix: number;
 }
 
-/** One scale of °Brix with the landmarks that decide things and the path the cook takes. */
+/** One scale of °Brix with the landmarks that decide things and the path: thin while mixing, thick while cooking. */
 export function SweetLine({ line, ends }: SweetLineProps) {
   const { ref, width } = useWidth(1100);
   const x = (brix: number) => PAD + (brix / TOP) * (width - 2 * PAD);
-  const starts = line.path_brix[0] ?? null;
+  const starts = line.starts_brix;
   const marks = mergeMarks(line.landmarks);
   const labels = placeInLanes(marks, (mark) => x(mark.brix), (mark) => mark.title.length * 6.1 + 4, width, 12);
   const lanes = Math.max(1, ...labels.map((label) => label.lane + 1));
@@ -58,7 +58,8 @@ export function SweetLine({ line, ends }: SweetLineProps) {
         ))}
         {shown && starts !== null && (
           <g>
-            <line x1={x(low)} x2={x(high)} y1={axis} y2={axis} className={classes.path} />
+            <line x1={x(low)} x2={x(high)} y1={axis} y2={axis} className={classes.mixing} />
+            <line x1={x(starts)} x2={x(ends)} y1={axis} y2={axis} className={classes.path} />
             <circle cx={x(starts)} cy={axis} r="6" className={classes.start} />
             <path d={`M${x(ends) - 8} ${axis - 9} h16 l-8 13 z`} className={classes.end} />
             <EndLabels starts={starts} ends={ends} x={x} y={axis - 14} width={width} />
@@ -82,15 +83,17 @@ interface EndLabelsProps {
 
 function EndLabels({ starts, ends, x, y, width }: EndLabelsProps) {
   const still = Math.abs(ends - starts) < 0.05;
-  const right = x(ends) + 12 + 100 > width;
+  const rising = ends > starts;
+  // The end is named above the path where that is long enough, else on its far side.
+  const left = still || !rising || x(ends) - x(starts) > 112 || x(ends) + 120 > width;
   return (
     <>
-      {!still && Math.abs(x(ends) - x(starts)) > 170 && (
-        <text x={x(starts) + 10} y={y} className={classes.ends}>
+      {!still && Math.abs(x(ends) - x(starts)) > 40 && (
+        <text x={x(starts) + (rising ? -10 : 10)} y={y} textAnchor={rising ? 'end' : 'start'} className={classes.ends}>
           starts {figure(starts, 1)}
         </text>
       )}
-      <text x={right ? x(ends) - 12 : x(ends) - 14} y={y} textAnchor="end" className={classes.ends}>
+      <text x={x(ends) + (left ? -14 : 14)} y={y} textAnchor={left ? 'end' : 'start'} className={classes.ends}>
         {still ? 'stands at' : 'ends'} {figure(ends, 1)} °Bx
       </text>
     </>
@@ -112,7 +115,7 @@ function mergeMarks(landmarks: Mark[]): Mark[] {
 export function sweetLineText(line: SweetLineReport, ends: number | null): string {
   const marks = line.landmarks.map((mark) => `${mark.title} ${figure(mark.brix, 1)}`).join(', ');
   if (ends === null) return `It is dry, so it has no °Brix. Landmarks: ${marks}.`;
-  const starts = line.path_brix[0];
-  const path = starts !== undefined && Math.abs(starts - ends) >= 0.05 ? `Starts at ${figure(starts, 1)} and ends at` : 'Stands at';
+  const starts = line.starts_brix;
+  const path = starts !== null && Math.abs(starts - ends) >= 0.05 ? `Starts at ${figure(starts, 1)} and ends at` : 'Stands at';
   return `${path} ${figure(ends, 1)} °Brix. Landmarks: ${marks}.`;
 }

@@ -63,8 +63,8 @@ describe('StageRibbon', () => {
 });
 
 describe('SweetLine', () => {
-  const line = { path_brix: [6, 53, 64], landmarks: [{ id: 'equal', title: 'equal parts', brix: 50 }] };
-  it('says the path and the landmarks', () => expect(sweetLineText(line, 64)).toBe('Starts at 6.0 and ends at 64.0 °Brix. Landmarks: equal parts 50.0.'));
+  const line = { path_brix: [6, 53, 64], starts_brix: 53, landmarks: [{ id: 'equal', title: 'equal parts', brix: 50 }] };
+  it('says the path and the landmarks', () => expect(sweetLineText(line, 64)).toBe('Starts at 53.0 and ends at 64.0 °Brix. Landmarks: equal parts 50.0.'));
   it('says so where it is dry', () => expect(sweetLineText(line, null)).toContain('no °Brix'));
 });
 

@@ -20,6 +20,7 @@ import classes from './BenchScreen.module.css';
 import { generalComplaints } from './complaints';
 import { ConflictDialog } from './ConflictDialog';
 import { setField } from './edits';
+import { FormulaMenu } from './FormulaMenu';
 import { MethodCard } from './MethodCard';
 import { StageCard } from './StageCard';
 import { draftKey, keptDraft, useDraft } from './useDraft';
@@ -51,6 +52,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const kitchen = useQuery(kitchenQuery).data?.kitchen;
   const [chosen, setChosen] = useState<string | null>(null);
   const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
+  const [refused, setRefused] = useState<string | null>(null);
   const save = useSave(id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
@@ -64,7 +66,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   );
   const stage = report?.stages.find((each) => each.id === selected);
   const general = generalComplaints(problem);
-  const saveWrong = save.error && save.error.status !== 409 ? save.error.message : undefined;
+  const saveWrong = (save.error && save.error.status !== 409 ? save.error.message : undefined) ?? refused;
   return (
     <div className={classes.bench}>
       <header className={classes.head}>
@@ -92,6 +94,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               Save
             </Button>
           )}
+          <FormulaMenu id={id} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} />
         </div>
       </header>
       {restored && draft.changed && (

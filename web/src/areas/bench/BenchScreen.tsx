@@ -5,9 +5,10 @@ import { formulaQuery, startersQuery } from '../../api/queries';
 import { Notice } from '../../parts/Notice';
 import { Bench } from './Bench';
 
-/** The formula bench: a formula of the site, or a new one from a starting method. */
+/** The formula bench: a formula of the site, a copy of one, or a new one from a starting method. */
 export function BenchScreen() {
-  const { id, starter } = useParams();
+  const { id, starter, from } = useParams();
+  if (from) return <Copy key={`copy-${from}`} from={from} />;
   return id ? <Existing key={id} id={id} /> : <Fresh key={starter} starter={starter ?? 'blank'} />;
 }
 
@@ -25,4 +26,12 @@ function Fresh({ starter }: { starter: string }) {
   const method = starters.data.methods.find((each) => each.id === starter);
   if (!method) return <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />;
   return <Bench id={`new-${starter}`} start={method.document} saved={null} base={0} />;
+}
+
+function Copy({ from }: { from: string }) {
+  const formula = useQuery(formulaQuery(from));
+  if (formula.isError) return <Notice tone="stop" text={formula.error.message} />;
+  if (!formula.data) return <Loader aria-label="Fetching the formula" />;
+  const { document } = formula.data;
+  return <Bench id={`copy-${from}`} start={{ ...document, name: `${document.name}, copy` }} saved={null} base={0} />;
 }

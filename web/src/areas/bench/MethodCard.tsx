@@ -1,13 +1,15 @@
-import { ActionIcon, Button, Menu, NativeSelect, Select, TextInput } from '@mantine/core';
-import { IconDots, IconPlus, IconX } from '@tabler/icons-react';
-import { useState } from 'react';
+import { NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { useId, useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
-import type { Kitchen, LineReport, MethodDocument, Stage, Starters, Substance, WalkReport } from '../../api/types';
-import { AmountField } from '../../parts/AmountField';
+import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, Substance, WalkReport } from '../../api/types';
+import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
-import { addLine, type Edit, insertStage, linesOf, moveStage, newId, patchStage, removeLine, removeStage, setAmount, setVessel } from './edits';
+import { addLine, type Edit, linesOf, newId, patchStage, setField, setVessel } from './edits';
+import { LineRow } from './LineRow';
 import classes from './MethodCard.module.css';
 import { StageFields } from './StageFields';
+import { AddStage, StageMenu } from './StageMenu';
+import { VesselPick } from './VesselPick';
 
 interface MethodCardProps {
   document: MethodDocument;
@@ -34,7 +36,7 @@ export function MethodCard(props: MethodCardProps) {
         ))}
       </ol>
       {document.stages.length === 0 && <p className={classes.empty}>No stage yet. Add the first: what goes into the pot.</p>}
-      {!readOnly && starters && <AddStage starters={starters} after={null} onEdit={onEdit} label="Add a stage" />}
+      {!readOnly && starters && <AddStage starters={starters} onEdit={onEdit} label="Add a stage" />}
       <fieldset className={classes.vessels}>
         <legend>Vessels</legend>
         {document.vessels.map((vessel) => (
@@ -51,6 +53,9 @@ export function MethodCard(props: MethodCardProps) {
           </div>
         ))}
       </fieldset>
+      {(!readOnly || document.notes) && (
+        <Textarea size="xs" label="Notes" autosize minRows={2} className={classes.notes} value={document.notes} readOnly={readOnly} onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))} />
+      )}
     </div>
   );
 }
@@ -64,55 +69,112 @@ interface StageSectionProps extends MethodCardProps {
 }
 
 function StageSection(props: StageSectionProps) {
-  const { stage, document, report, problem, substances, starters, readOnly, selected, onSelect, onEdit, kitchen, fresh, onFresh } = props;
+  const { stage, document, report, problem, substances, starters, readOnly, selected, onSelect, onEdit, kitchen, first, last, fresh, onFresh } = props;
+  const adder = useId();
+  const [noting, setNoting] = useState(false);
   const walked = report?.stages.find((each) => each.id === stage.id);
   const title = stage.name ?? walked?.name ?? starters?.stages.find((s) => s.kind === stage.kind)?.title ?? stage.kind;
   const complaint = (parameter: string) => complaintAt(`stages.${stage.id}.${parameter}`, problem, report);
-  const shown = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'loss_fraction', 'size_ml', 'source']);
   const general = [...(problem?.items ?? []), ...(problem ? [] : (report?.faults ?? []))].find(
-    (item) => item.field.startsWith(`stages.${stage.id}.`) && !shown.has(item.field.split('.')[2] ?? ''),
+    (item) => item.field.startsWith(`stages.${stage.id}.`) && !SHOWN_AT_FIELDS.has(item.field.split('.')[2] ?? ''),
   );
-  const items = 'lines' in stage ? linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? substances.find((s) => s.id === line.substance)?.title ?? line.substance, amount: line.amount })) : stage.kind === 'join' ? [{ id: stage.id, name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source, amount: stage.amount }] : [];
   return (
     <li className={classes.stage} id={`stage-${stage.id}`} data-selected={stage.id === selected || undefined}>
       <div className={classes.head} onFocus={() => onSelect(stage.id)}>
         <StageName stage={stage} title={title} readOnly={readOnly} onEdit={onEdit} />
-        <StageFields stage={stage} report={walked} document={document} kitchen={kitchen} readOnly={readOnly} complaint={complaint} onEdit={onEdit} />
-        {!readOnly && starters && <StageMenu {...props} title={title} />}
+        <StageVessels stage={stage} title={title} document={document} readOnly={readOnly} complaint={complaint} onEdit={onEdit} />
+        <StageFields stage={stage} report={walked} kitchen={kitchen} readOnly={readOnly} complaint={complaint} onEdit={onEdit} />
+        {!readOnly && starters && <StageMenu stage={stage} title={title} starters={starters} first={first} last={last} onNote={() => setNoting(true)} onEdit={onEdit} />}
       </div>
       {general && (
         <p className={classes.wrong} role="alert">
           {general.message} {general.remedy}
         </p>
       )}
-      {items.map((item) => (
+      {rowsOf(stage, document, substances).map((row) => (
         <LineRow
-          key={item.id}
-          id={item.id}
-          name={item.name}
-          amount={item.amount}
-          walked={report?.lines.find((each) => each.id === item.id)}
-          error={complaintAt(`lines.${item.id}`, problem, report)}
+          key={row.id}
+          {...row}
+          substances={substances}
+          walked={report?.lines.find((each) => each.id === row.id)}
+          error={complaintAt(`lines.${row.id}`, problem, report)}
           readOnly={readOnly}
-          fresh={fresh === item.id}
-          removable={stage.kind !== 'join'}
+          fresh={fresh === row.id}
           onFocus={() => onSelect(stage.id)}
+          onDone={() => window.document.getElementById(adder)?.focus()}
           onEdit={onEdit}
         />
       ))}
       {!readOnly && 'lines' in stage && (
         <AddLine
           title={title}
+          id={adder}
           substances={substances}
-          onChoose={(substance) => {
+          onChoose={(substance, amount) => {
             const id = newId(document, 'line');
-            onFresh(id);
-            onEdit(`add.${id}`, addLine(stage.id, { id, substance, amount: '' }));
+            if (!amount) onFresh(id);
+            onEdit(`add.${id}`, addLine(stage.id, { id, substance, amount }));
           }}
         />
       )}
+      {(stage.note || noting) && (
+        <Textarea size="xs" autosize aria-label={`Note on ${title}`} placeholder="A note for whoever cooks it" value={stage.note} readOnly={readOnly} autoFocus={noting} onChange={(e) => onEdit(`${stage.id}.note`, patchStage(stage.id, { note: e.currentTarget.value }))} />
+      )}
     </li>
   );
+}
+
+/** Parameters whose complaints stand at their own field. */
+const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'loss_fraction', 'size_ml', 'source']);
+
+interface Row {
+  id: string;
+  name: string;
+  amount: Amount;
+  line: Line | null;
+}
+
+/** The lines of a stage, or what another vessel brings. */
+function rowsOf(stage: Stage, document: MethodDocument, substances: Substance[]): Row[] {
+  if (stage.kind === 'join') {
+    return [{ id: stage.id, name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source, amount: stage.amount, line: null }];
+  }
+  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? substances.find((s) => s.id === line.substance)?.title ?? line.substance, amount: line.amount, line }));
+}
+
+interface StageVesselsProps {
+  stage: Stage;
+  title: string;
+  document: MethodDocument;
+  readOnly: boolean;
+  complaint: (parameter: string) => string | undefined;
+  onEdit: MethodCardProps['onEdit'];
+}
+
+/** The vessels of a stage, as the middle of a sentence: “Strain Wide pot into Jug”. */
+function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: StageVesselsProps) {
+  if (document.vessels.length < 2) return null;
+  const shared = { stage: stage.id, document, readOnly, onEdit };
+  switch (stage.kind) {
+    case 'strain':
+    case 'press':
+    case 'fill':
+      return (
+        <>
+          <VesselPick {...shared} word="" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} cakes={stage.kind !== 'fill'} />
+          <VesselPick {...shared} word="into" label={`${title} goes into`} parameter="into" value={stage.into} />
+        </>
+      );
+    case 'join':
+      return (
+        <>
+          <VesselPick {...shared} word="from" label={`Source of ${title}`} parameter="source" value={stage.source} cakes error={complaint('source')} />
+          <VesselPick {...shared} word="into" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} />
+        </>
+      );
+    default:
+      return <VesselPick {...shared} word="in" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} />;
+  }
 }
 
 /** The stage's name, which can be typed over. */
@@ -126,131 +188,5 @@ function StageName({ stage, title, readOnly, onEdit }: { stage: Stage; title: st
       size={Math.max(5, (stage.name ?? title).length)}
       onChange={(e) => onEdit(`${stage.id}.name`, patchStage(stage.id, { name: e.currentTarget.value || null }))}
     />
-  );
-}
-
-interface LineRowProps {
-  id: string;
-  name: string;
-  amount: LineReport['amount'] | string;
-  walked: LineReport | undefined;
-  error: string | undefined;
-  readOnly: boolean;
-  fresh: boolean;
-  removable: boolean;
-  onFocus: () => void;
-  onEdit: MethodCardProps['onEdit'];
-}
-
-function LineRow({ id, name, amount, walked, error, readOnly, fresh, removable, onFocus, onEdit }: LineRowProps) {
-  const text = typeof amount === 'string' ? amount : (walked?.text ?? (amount.kind === 'written' ? amount.text : ''));
-  return (
-    <div className={classes.line} onFocus={onFocus}>
-      <span className={classes.lineName}>{name}</span>
-      <AmountField
-        of={name}
-        text={text}
-        mass_g={walked?.mass_g ?? null}
-        low_g={walked?.low_g ?? null}
-        high_g={walked?.high_g ?? null}
-        understood={walked?.understood}
-        tied={walked?.tied ?? false}
-        error={error}
-        readOnly={readOnly}
-        autoFocus={fresh}
-        onType={(typed) => onEdit(`amount.${id}`, setAmount(id, typed))}
-      />
-      {!readOnly && removable ? (
-        <ActionIcon variant="subtle" color="gray" size={26} aria-label={`Remove ${name}`} onClick={() => onEdit(`remove.${id}`, removeLine(id))}>
-          <IconX size={15} />
-        </ActionIcon>
-      ) : (
-        <span />
-      )}
-    </div>
-  );
-}
-
-function AddLine({ title, substances, onChoose }: { title: string; substances: Substance[]; onChoose: (substance: string) => void }) {
-  const [words, setWords] = useState('');
-  return (
-    <Select
-      size="xs"
-      className={classes.addLine}
-      aria-label={`Add an ingredient to ${title}`}
-      placeholder="+ add an ingredient"
-      searchable
-      selectFirstOptionOnChange
-      nothingFoundMessage="Nothing in the pantry by that name."
-      data={substances.map((s) => ({ value: s.id, label: s.title }))}
-      filter={({ options, search }) => {
-        const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
-        return options.filter((option) => {
-          if (!('value' in option)) return false;
-          const substance = substances.find((s) => s.id === option.value);
-          const words = [option.label, ...(substance?.also_called ?? [])].join(' ').toLowerCase().split(/[\s,]+/);
-          return wanted.every((word) => words.some((each) => each.startsWith(word)));
-        });
-      }}
-      searchValue={words}
-      onSearchChange={setWords}
-      value={null}
-      onChange={(value) => {
-        if (value) {
-          onChoose(value);
-          setWords('');
-        }
-      }}
-      limit={40}
-      maxDropdownHeight={260}
-    />
-  );
-}
-
-function AddStage({ starters, after, onEdit, label }: { starters: Starters; after: string | null; onEdit: MethodCardProps['onEdit']; label: string }) {
-  return (
-    <Menu position="bottom-start" width={330}>
-      <Menu.Target>
-        <Button variant="subtle" size="xs" leftSection={<IconPlus size={15} />}>
-          {label}
-        </Button>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {starters.stages.map((starter) => (
-          <Menu.Item key={starter.kind} onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, after))}>
-            <strong>{starter.title}</strong> <span className={classes.dim}>{starter.words}</span>
-          </Menu.Item>
-        ))}
-      </Menu.Dropdown>
-    </Menu>
-  );
-}
-
-function StageMenu({ stage, starters, first, last, title, onEdit }: StageSectionProps & { title: string }) {
-  return (
-    <Menu position="bottom-end" width={300}>
-      <Menu.Target>
-        <ActionIcon variant="subtle" color="gray" size={28} aria-label={`More for stage ${title}`} className={classes.more}>
-          <IconDots size={17} />
-        </ActionIcon>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Item disabled={first} onClick={() => onEdit('move', moveStage(stage.id, -1))}>
-          Move earlier
-        </Menu.Item>
-        <Menu.Item disabled={last} onClick={() => onEdit('move', moveStage(stage.id, 1))}>
-          Move later
-        </Menu.Item>
-        <Menu.Item color="red" onClick={() => onEdit('remove', removeStage(stage.id))}>
-          Remove this stage
-        </Menu.Item>
-        <Menu.Label>Put behind it</Menu.Label>
-        {starters?.stages.map((starter) => (
-          <Menu.Item key={starter.kind} onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, stage.id))}>
-            {starter.title} <span className={classes.dim}>{starter.words}</span>
-          </Menu.Item>
-        ))}
-      </Menu.Dropdown>
-    </Menu>
   );
 }

@@ -5,24 +5,32 @@ import classes from './MethodCard.module.css';
 
 interface NumberFieldProps {
   label: string;
-  value: number;
+  /** Nothing where the document leaves it open. */
+  value: number | null;
   unit: string;
   error?: string | undefined;
   readOnly?: boolean;
+  /** Whether the label stands above the field. @default false */
+  shown?: boolean;
+  placeholder?: string;
+  /** What emptying the field does; without it an empty field is no number. */
+  onClear?: () => void;
   onNumber: (value: number) => void;
 }
 
 /** A figure typed as text: what is not a number yet stays on screen and says so. */
-export function NumberField({ label, value, unit, error, readOnly = false, onNumber }: NumberFieldProps) {
+export function NumberField({ label, value, unit, error, readOnly = false, shown = false, placeholder, onClear, onNumber }: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const number = typed === null ? value : numberOf(typed);
-  const own = Number.isFinite(number) ? undefined : `Write a number in ${unit || 'figures'}.`;
+  const number = typed === null ? (value ?? 0) : numberOf(typed);
+  const own = Number.isFinite(number) || (onClear && typed === '') ? undefined : `Write a number in ${unit || 'figures'}.`;
   return (
     <TextInput
       size="xs"
-      aria-label={label}
-      className={classes.number}
-      value={typed ?? String(Number(value.toPrecision(7)))}
+      aria-label={shown ? undefined : label}
+      label={shown ? label : undefined}
+      placeholder={placeholder}
+      className={shown ? undefined : classes.number}
+      value={typed ?? (value === null ? '' : String(Number(value.toPrecision(7))))}
       error={own ?? error}
       readOnly={readOnly}
       inputMode="decimal"
@@ -32,6 +40,7 @@ export function NumberField({ label, value, unit, error, readOnly = false, onNum
       onChange={(event) => {
         const text = event.currentTarget.value;
         setTyped(text);
+        if (text === '' && onClear) onClear();
         const next = numberOf(text);
         if (Number.isFinite(next)) onNumber(next);
       }}

@@ -1,5 +1,5 @@
 import { Checkbox, NativeSelect } from '@mantine/core';
-import type { BoilEnd, Kitchen, MethodDocument, Stage, StageReport } from '../../api/types';
+import type { BoilEnd, Kitchen, Stage, StageReport } from '../../api/types';
 import { type Edit, patchStage, setBoilEnd } from './edits';
 import classes from './MethodCard.module.css';
 import { NumberField } from './NumberField';
@@ -7,7 +7,6 @@ import { NumberField } from './NumberField';
 interface StageFieldsProps {
   stage: Stage;
   report: StageReport | undefined;
-  document: MethodDocument;
   kitchen: Kitchen | undefined;
   readOnly: boolean;
   complaint: (parameter: string) => string | undefined;
@@ -73,22 +72,8 @@ export function StageFields(props: StageFieldsProps) {
     case 'fill':
       return (
         <div className={classes.fields}>
-          <span>bottles of</span>
+          <span>each</span>
           {number('size_ml', stage.size_ml, 'ml', 'Size')}
-        </div>
-      );
-    case 'join':
-      return (
-        <div className={classes.fields}>
-          <NativeSelect
-            size="xs"
-            aria-label={`Source of ${titleOf(props)}`}
-            value={stage.source}
-            disabled={readOnly}
-            error={complaint('source')}
-            data={props.document.vessels.filter((v) => v.id !== stage.vessel).map((v) => ({ value: v.id, label: `from ${v.name || v.id}` }))}
-            onChange={(e) => patch('source')(e.currentTarget.value)}
-          />
         </div>
       );
     default:

@@ -54,10 +54,30 @@ export function addLine(stageId: string, line: Line): Edit {
 }
 
 export function removeLine(id: string): Edit {
-  return (document) => ({
-    ...document,
-    stages: document.stages.map((stage) => ('lines' in stage ? { ...stage, lines: stage.lines.filter((line) => line.id !== id) } : stage)),
-  });
+  return onLines((lines) => lines.filter((line) => line.id !== id));
+}
+
+function onLines(change: (lines: Line[]) => Line[]): Edit {
+  return (document) => ({ ...document, stages: document.stages.map((stage) => ('lines' in stage ? { ...stage, lines: change(stage.lines) } : stage)) });
+}
+
+/** Replaces fields of a line. */
+export function patchLine(id: string, patch: Partial<Line>): Edit {
+  return onLines((lines) => lines.map((line) => (line.id === id ? { ...line, ...patch } : line)));
+}
+
+/** Moves a line one place within its stage; -1 is earlier. */
+export function moveLine(id: string, by: -1 | 1): Edit {
+  return onLines((lines) => swapped(lines, lines.findIndex((line) => line.id === id), by));
+}
+
+/** The list with the item at `at` moved by one place; itself where there is no such place. */
+function swapped<T>(list: T[], at: number, by: -1 | 1): T[] {
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= list.length) return list;
+  const moved = [...list];
+  moved.splice(to, 0, ...moved.splice(at, 1));
+  return moved;
 }
 
 /** Replaces fields of a stage; the caller keeps to the fields of its kind. */
@@ -76,18 +96,30 @@ export function removeStage(id: string): Edit {
 /** Moves a stage one place; -1 is earlier. */
 export function moveStage(id: string, by: -1 | 1): Edit {
   return (document) => {
-    const at = document.stages.findIndex((stage) => stage.id === id);
-    const to = at + by;
-    if (at < 0 || to < 0 || to >= document.stages.length) return document;
-    const stages = [...document.stages];
-    const [moved] = stages.splice(at, 1);
-    stages.splice(to, 0, moved!);
-    return { ...document, stages };
+    const stages = swapped(document.stages, document.stages.findIndex((stage) => stage.id === id), by);
+    return stages === document.stages ? document : { ...document, stages };
   };
 }
 
 export function setVessel(id: string, patch: Partial<Vessel>): Edit {
   return (document) => ({ ...document, vessels: document.vessels.map((vessel) => (vessel.id === id ? { ...vessel, ...patch } : vessel)) });
+}
+
+/** What the sieves and presses before a stage kept back, as vessels. */
+export function cakesBefore(document: MethodDocument, stageId: string): { id: string; name: string }[] {
+  const at = document.stages.findIndex((stage) => stage.id === stageId);
+  return document.stages
+    .slice(0, at)
+    .filter((stage) => stage.kind === 'strain' || stage.kind === 'press')
+    .map((stage) => ({ id: `cake:${stage.id}`, name: `the cake of ${stage.name ?? stage.kind}` }));
+}
+
+/** Has a stage work on, pour into or take from a vessel that was not there before. */
+export function intoNewVessel(id: string, parameter: 'vessel' | 'into' | 'source'): Edit {
+  return (document) => {
+    const vessel = madeVessel(document, parameter === 'into' ? 'Jug' : 'Bowl');
+    return patchStage(id, { [parameter]: vessel.id })({ ...document, vessels: [...document.vessels, vessel] });
+  };
 }
 
 /** A vessel not yet there, called `name`, with a number after it if the name is taken. */

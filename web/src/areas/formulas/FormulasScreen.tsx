@@ -1,9 +1,10 @@
 import { Button, Menu, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
-import { formulasQuery, startersQuery } from '../../api/queries';
+import { useLocation, useNavigate } from 'react-router';
+import { answer, client } from '../../api/client';
+import { formulasQuery, keys, startersQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -26,6 +27,7 @@ export function FormulasScreen() {
   return (
     <>
       <ScreenHead title="Formulas">{mayEdit && <NewFormula opened={menu} onChange={setMenu} />}</ScreenHead>
+      <PutAway />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
         {(formulas.data?.length ?? 0) > 5 && (
@@ -40,6 +42,29 @@ export function FormulasScreen() {
         {formulas.data && formulas.data.length > 0 && shown.length === 0 && <p>None of the {formulas.data.length} formulas has that in its name.</p>}
       </Card>
     </>
+  );
+}
+
+/** Just put away: it can be brought back from here. */
+function PutAway() {
+  const location = useLocation();
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const gone = (location.state as { putAway?: { id: string; name: string } } | null)?.putAway;
+  const back = useMutation({
+    mutationFn: (id: string) => answer(client.POST('/api/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
+    onSuccess: () => {
+      void queryClient.invalidateQueries({ queryKey: keys.formulas });
+      void navigate('.', { replace: true, state: null });
+    },
+  });
+  if (!gone) return null;
+  return (
+    <Notice tone="fine" text={back.error?.message ?? `${gone.name} is put away. Nothing of it is lost.`}>
+      <Button size="xs" variant="default" loading={back.isPending} onClick={() => back.mutate(gone.id)}>
+        Bring it back
+      </Button>
+    </Notice>
   );
 }
 

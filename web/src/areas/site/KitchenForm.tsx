@@ -51,6 +51,14 @@ const LISTS: { list: ThingList; title: string; one: string; columns: Column[]; f
   { list: 'sieves', title: 'Sieves and cloths', one: 'sieve', columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }], fresh: { mesh_um: 90 } },
 ];
 
+type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread';
+
+const BAND = [
+  { end: 'low', title: 'Low' },
+  { end: 'typical', title: 'Typical' },
+  { end: 'high', title: 'High' },
+] as const;
+
 const MEASURES = [
   { value: 'metric', label: 'Metric: cup 250 ml, tablespoon 15 ml' },
   { value: 'us', label: 'US: cup 237 ml, tablespoon 14.8 ml' },
@@ -68,8 +76,20 @@ interface KitchenFormProps {
 
 /** The kitchen as a form. */
 export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFormProps) {
-  const plain = (field: 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g', label: string, unit: string, description?: string) => (
-    <Figure label={label} unit={unit} description={description} value={kitchen[field]} readOnly={readOnly} error={errorAt(field)} onNumber={(value) => onChange({ ...kitchen, [field]: value })} />
+  const plain = (field: PlainField, label: string, unit: string, description?: string, times = 1) => (
+    <Figure label={label} unit={unit} description={description} value={kitchen[field] * times} readOnly={readOnly} error={errorAt(field)} onNumber={(value) => onChange({ ...kitchen, [field]: value / times })} />
+  );
+  const band = (field: 'simmer_kg_m2h' | 'steady_kg_m2h', label: string) => (
+    <fieldset className={classes.band}>
+      <legend>{label}</legend>
+      <div>
+        {BAND.map(({ end, title }) => (
+          <Figure key={end} label={title} unit="" value={kitchen[field][end]} readOnly={readOnly} error={errorAt(`${field}.${end}`)} onNumber={(value) => onChange({ ...kitchen, [field]: { ...kitchen[field], [end]: value } })} />
+        ))}
+      </div>
+      <span className={classes.unit}>kg of water per m² of pot and hour</span>
+      {errorAt(field) && <span className={classes.wrong}>{errorAt(field)}</span>}
+    </fieldset>
   );
   return (
     <div className={classes.form}>
@@ -79,8 +99,15 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
           {plain('room_c', 'Kitchen and store', '°C')}
           {plain('fridge_c', 'Fridge', '°C', 'Decides what crystallises.')}
           <NativeSelect label="Cups and spoons" value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
-          {plain('film_g', 'A poured-out pot keeps', 'g', 'An estimate to start from.')}
-          {plain('cake_uptake_g_per_g', 'A gram of strained solids keeps', 'g', 'An estimate to start from.')}
+        </div>
+      </Card>
+      <Card title="Estimates to start from" aside="your own log will correct them">
+        <div className={classes.plain}>
+          {plain('film_g', 'A poured-out pot keeps', 'g')}
+          {plain('cake_uptake_g_per_g', 'A gram of strained solids keeps', 'g')}
+          {plain('efficiency_spread', 'A burner may be off by', '%', 'Widens every boiling time.', 100)}
+          {band('simmer_kg_m2h', 'A simmer takes off')}
+          {band('steady_kg_m2h', 'A steady boil takes off')}
         </div>
       </Card>
       {LISTS.map((list) => (
@@ -121,7 +148,7 @@ function Things({ list, title, one, columns, fresh, kitchen, readOnly, errorAt, 
         ))}
       </ul>
       {!readOnly && (
-        <Button variant="subtle" onClick={add}>
+        <Button variant="default" onClick={add} className={classes.add}>
           Add a {one}
         </Button>
       )}

@@ -1,0 +1,54 @@
+import { Button, Menu } from '@mantine/core';
+import { IconDots } from '@tabler/icons-react';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useNavigate } from 'react-router';
+import { answer, client } from '../../api/client';
+import { keys } from '../../api/queries';
+import type { Kitchen, MethodDocument } from '../../api/types';
+import { saveFile } from '../../lib/saveFile';
+
+interface FormulaMenuProps {
+  id: string;
+  document: MethodDocument;
+  kitchen: Kitchen | undefined;
+  /** Whether the server has it. */
+  kept: boolean;
+  readOnly: boolean;
+  onProblem: (text: string) => void;
+}
+
+/** What else may be done with a formula. */
+export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem }: FormulaMenuProps) {
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const putAway = useMutation({
+    mutationFn: () => answer(client.DELETE('/api/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
+    onSuccess: () => {
+      void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });
+      void navigate('/formulas', { state: { putAway: { id, name: document.name } } });
+    },
+    onError: (problem) => onProblem(problem.message),
+  });
+  return (
+    <Menu position="bottom-end" width={260}>
+      <Menu.Target>
+        <Button variant="default" aria-label="More for this formula">
+          <IconDots size={18} aria-hidden="true" />
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {!readOnly && (
+          <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/copy/${id}`)}>
+            Start a copy of it
+          </Menu.Item>
+        )}
+        <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file</Menu.Item>
+        {!readOnly && (
+          <Menu.Item color="red" disabled={!kept} onClick={() => putAway.mutate()}>
+            Put it away
+          </Menu.Item>
+        )}
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
