@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import re
+import subprocess
+import sys
+from pathlib import Path
+
+from django.contrib.sessions.models import Session
 
 from e2e.browser import TABLET, BrowserCase
 
@@ -137,6 +143,67 @@ class Ferryman(BrowserCase):
         self.assertEqual(page.get_by_role("button", name="Add a stage").count(), 0)
 
 
+class Keeping(BrowserCase):
+    def test_put_away_and_brought_back(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Damson Bay")
+        page.get_by_role("button", name="More for this formula").click()
+        page.get_by_role("menuitem", name="Put it away").click()
+        page.get_by_text("Damson Bay is put away.", exact=False).wait_for()
+        self.assertEqual(page.get_by_role("link", name="Damson Bay").count(), 0)
+        page.get_by_role("button", name="Bring it back").click()
+        page.get_by_role("link", name="Damson Bay").wait_for()
+
+    def test_a_copy_is_a_formula_of_its_own(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        page.get_by_role("button", name="More for this formula").click()
+        page.get_by_role("menuitem", name="Start a copy of it").click()
+        page.get_by_label("Formula name").and_(page.locator('[value="Weir Simple, copy"]')).wait_for()
+        page.get_by_label("Formula name").fill("Weir Rich")
+        page.get_by_label("Amount of White granulated sugar").fill("twice the water")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("draft 1, saved").wait_for()
+        self.open_formula("Weir Simple")
+        self.expect_reading("°Brix", "50.0")
+        self.open_formula("Weir Rich")
+        self.expect_reading("°Brix", "66.7")
+
+    def test_a_formula_saved_to_a_file_walks_the_same_from_a_shell(self) -> None:
+        self.sign_in("bars")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_role("button", name="More for this formula").click()
+        with page.expect_download() as saved:
+            page.get_by_role("menuitem", name="Save as a JSON file").click()
+        self.assertEqual(saved.value.suggested_filename, "Ferryman's Spice.json")
+        done = subprocess.run(
+            [sys.executable, "-m", "jugcore", "walk"],
+            input=Path(saved.value.path()).read_text(encoding="utf-8"),
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        readings = {r["title"]: r["value"] for r in json.loads(done.stdout)["readings"]}
+        self.assertIn(f"{readings['Yield by weight']:,.0f}", self.reading("Yield by weight"))
+        self.assertIn(f"{readings['Water activity']:.3f}", self.reading("Water activity"))
+
+    def test_a_session_that_ends_under_the_hands(self) -> None:
+        self.allowed = ["401"]
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        Session.objects.all().delete()
+        page.get_by_label("Amount of Water", exact=True).fill("900 g")
+        dialog = page.get_by_role("dialog", name="Sign in to go on")
+        dialog.get_by_label("Name you sign in with").fill("ines")
+        dialog.get_by_label("Password", exact=True).fill("river-town-demo")
+        dialog.get_by_role("button", name="Sign in", exact=True).click()
+        dialog.wait_for(state="detached")
+        self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "900 g")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("draft 2, saved").wait_for()
+        self.expect_reading("Yield by weight", "1,795")
+
+
 class FromNothing(BrowserCase):
     def test_a_small_new_syrup_in_at_most_25_actions(self) -> None:
         self.allowed = ["422"]  # half a formula is refused, at its fields, while it is being typed
@@ -188,6 +255,56 @@ class FromNothing(BrowserCase):
         self.assertLessEqual(actions, 25)
         page.get_by_role("link", name="Formulas", exact=True).click()
         page.get_by_role("link", name="Kiln Lane Syrup").wait_for()
+
+    def test_whole_lines_typed_one_after_another(self) -> None:
+        """“2 tsp blossom water”, Enter, and on: the hands stay on the keys."""
+        self.allowed = ["422"]
+        self.sign_in("ines", path="/formulas/new/blank")
+        page = self.page
+        page.get_by_label("Formula name").fill("Ferry Steps Cordial")
+        page.get_by_role("button", name="Add a stage").click()
+        page.get_by_role("menuitem", name=re.compile("^Add ")).click()
+        page.get_by_role("combobox", name="Add an ingredient to Add").focus()
+        for line in ("600 g water", "demerara as the water", "2 tsp blossom water", "lemon juice"):
+            page.keyboard.type(line)
+            page.get_by_role("listbox").get_by_role("option").first.wait_for()
+            page.keyboard.press("Enter")
+        page.keyboard.type("30 g")  # a name alone leads on to its amount
+        page.keyboard.press("Enter")
+        page.keyboard.type("pinch of moonlight")
+        page.get_by_text("Nothing in the pantry by that name.").wait_for()
+        for name, amount in (("Water", "600 g"), ("Demerara sugar", "as the water"), ("Blossom water", "2 tsp"), ("Lemon juice", "30 g")):
+            page.get_by_label(f"Amount of {name}", exact=True).and_(page.locator(f'[value="{amount}"]')).wait_for()
+        self.expect_reading("Yield by weight", "1,240")
+        page.get_by_label("Formula name").focus()
+        page.keyboard.press("Control+s")
+        page.get_by_text("draft 1, saved").wait_for()
+
+    def test_what_an_ingredient_is_and_another_in_its_place(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_role("button", name="About Golden granulated sugar").click()
+        about = page.get_by_role("dialog", name="Golden granulated sugar")
+        about.get_by_text("In 100 g: sucrose", exact=False).wait_for()
+        self.assert_accessible()
+        about.get_by_role("combobox", name="Ingredient", exact=True).fill("honey")
+        page.get_by_role("option", name="Honey", exact=True).click()
+        page.get_by_label("Amount of Honey").wait_for()
+        page.get_by_role("dialog", name="Honey").get_by_label("Called here").fill("River honey")
+        page.get_by_label("Amount of River honey").wait_for()
+        page.keyboard.press("Escape")
+        self.expect_reading("°Brix", "64.0")
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_label("Amount of Golden granulated sugar").wait_for()
+
+    def test_vessels_of_a_stage(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_label("Strain goes into").select_option("another vessel")
+        page.get_by_text("Jug is empty.", exact=False).first.wait_for()  # the bottles are still filled from the old jug
+        page.get_by_label("Vessel of Fill").select_option("Jug 2")
+        self.expect_reading("Yield by weight", "1,405")
 
     def test_keyboard_only(self) -> None:
         """Find a formula, change the boil, save: without touching the mouse."""

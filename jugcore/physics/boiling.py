@@ -11,6 +11,8 @@ from jugcore.physics.water_activity import _sucrose_excess
 
 # The start is within 0.1 K and each step gains two digits: 1e-8 K after four.
 _NEWTON_STEPS = 4
+#: No solution modelled here boils hotter. [°C]
+_HIGHEST_C = 180.0
 
 
 def pressure_at_altitude_pa(metres: ArrayLike) -> float | Floats:
@@ -41,12 +43,14 @@ def _boiling_point(ln_ideal: Floats, sucrose_x: Floats, pressure_pa: Floats) -> 
     """
     excess = _sucrose_excess(sucrose_x)
     ln_p = np.log(pressure_pa)
-    # Clausius and Clapeyron from 100 °C, the excess taken there.
-    t = 1 / (1 / 373.15 - (ln_p - 11.526 - ln_ideal - excess / 373.15) / 4880.0) - water.ZERO_C_K
+    # Clausius and Clapeyron from 100 °C, the excess taken there. Nearly dry matter would
+    # start beyond any temperature there is: it starts, and stays, at the top.
+    inverse = 1 / 373.15 - (ln_p - 11.526 - ln_ideal - excess / 373.15) / 4880.0
+    t = np.clip(1 / np.maximum(inverse, 1e-3) - water.ZERO_C_K, 1.0, _HIGHEST_C)
     for _ in range(_NEWTON_STEPS):
         kelvin = t + water.ZERO_C_K
         miss = ln_ideal + excess / kelvin + water._ln_vapour_pressure_pa(t) - ln_p
         # d ln p_sat / dT by Clausius and Clapeyron; close enough for Newton.
         slope = 4880.0 / (kelvin * kelvin) - excess / (kelvin * kelvin)
-        t = np.clip(t - miss / slope, 1.0, 180.0)
+        t = np.clip(t - miss / slope, 1.0, _HIGHEST_C)
     return t

@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
-import type { Kitchen, MethodDocument } from '../../api/types';
+import type { FormulaCard, Kitchen, MethodDocument } from '../../api/types';
 import { saveFile } from '../../lib/saveFile';
 
 interface FormulaMenuProps {
@@ -24,7 +24,7 @@ export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem }
   const putAway = useMutation({
     mutationFn: () => answer(client.DELETE('/api/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
-      void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });
+      queryClient.setQueryData(keys.formulas, (before: FormulaCard[] | undefined) => before?.filter((card) => card.id !== id));
       void navigate('/formulas', { state: { putAway: { id, name: document.name } } });
     },
     onError: (problem) => onProblem(problem.message),
