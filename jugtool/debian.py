@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import subprocess
+import sys
 from pathlib import Path
 
 from jugtool.say import Failed, say
@@ -22,7 +23,8 @@ def postgres_bin() -> Path | None:
 
 
 def _has_venv() -> bool:
-    probe = subprocess.run(["/usr/bin/env", "python3", "-c", "import ensurepip, venv"], capture_output=True, check=False)
+    """Whether the Python that runs this, which makes the environment, can."""
+    probe = subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True, check=False)
     return probe.returncode == 0
 
 

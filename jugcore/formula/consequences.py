@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import shown
-from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, runs_clear, times_water
+from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, runs_clear, sucrose_share, times_water
+from jugcore.formula.summary import spelt_span
 from jugcore.method.stages import Adding, Boil
 from jugcore.method.walk import Walk
 
@@ -47,12 +48,11 @@ def _boils(walk: Walk) -> Iterator[Consequence]:
         if not isinstance(stage, Boil) or not float(step.figures["off_g"][0]) > 0:
             continue
         pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
-        low, _, high = (float(x) / 60 for x in step.duration_s[0])
         off, reads, probe = (float(step.figures[k][0]) for k in ("off_g", "pot_reads_g", "probe_c"))
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
         yield Consequence(
             f"boil-{stage.id}", "fine",
-            f"Stop when {weight}: {shown(round(off))} g of water off, {low:.0f}–{high:.0f} min. "
+            f"Stop when {weight}: {shown(round(off))} g of water off, {spelt_span(step.duration_s)}. "
             f"The probe reads about {probe:.1f} °C then, a rough guide: {_kelvin_per_brix(step)}.",
             "The weight stops the cook, the refractometer confirms, the probe only warns.", stage.id, 2,
         )  # fmt: skip
@@ -97,8 +97,9 @@ def _cold(walk: Walk) -> Iterator[Consequence]:
     margin: Reading = cold_margin(walk)
     value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
     t = float(walk.fridge_c()[0])
-    brix = float(walk.product.brix[0])
-    if not np.isfinite(value) or not brix > 45:
+    # Thin syrups are nowhere near; above 85 °Bx it is candy; without sucrose there is nothing to throw.
+    worth_saying = 45 < float(walk.product.brix[0]) <= 85 and float(sucrose_share(walk).value[0]) > 30
+    if not np.isfinite(value) or not worth_saying:
         return
     if low <= 0 <= high:
         yield Consequence(

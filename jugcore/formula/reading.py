@@ -16,7 +16,7 @@ from jugcore.matter import components as c
 from jugcore.matter.matter import FREE_SUGAR, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import sucrose, water
-from jugcore.physics.water_activity import MAX_SALT_MOLAL, SALT_MOLAR_MASS_G, _water_activity
+from jugcore.physics.water_activity import MAX_SALT_MOLAL, MAX_SUCROSE_BRIX, SALT_MOLAR_MASS_G, _water_activity
 
 
 @dataclass(frozen=True)
@@ -192,7 +192,7 @@ def water_activity(walk: Walk) -> Reading:
             "0.002 for sucrose; up to 0.015 for mixtures", "90 % interval",
         ),
         (("water", float(end.water_g[0]), "g"), ("sucrose", float(sugar[0]), "g"), ("other dissolved", float((solids - sugar)[0]), "g")),
-        why_not="" if holds[0] else "No water activity: there is too little water for the model.",
+        why_not="" if holds[0] else "No water activity: too little water, or too much salt, for the model.",
     )  # fmt: skip
 
 
@@ -236,7 +236,8 @@ def cold_margin(walk: Walk) -> Reading:
     t = float(walk.fridge_c()[0])
     saturated = np.asarray(sucrose.ratio_from_brix(sucrose.solubility_brix(walk.fridge_c())))
     sugar = end.mass_g[:, c.SUCROSE]
-    value = 100.0 * (1.0 - _ratio(sugar, saturated * end.water_g, 1.0))
+    wet = sugar <= MAX_SUCROSE_BRIX / 100 * (sugar + end.water_g)
+    value = np.where(wet, 100.0 * (1.0 - _ratio(sugar, saturated * end.water_g, 1.0)), np.nan)
     doubt = np.full(walk.cases, 0.6)
     return Reading(
         "cold_margin", f"Cold margin at {t:g} °C", "% sucrose", 0, value, value - doubt, value + doubt,
@@ -250,16 +251,20 @@ def cold_margin(walk: Walk) -> Reading:
             ("at saturation", float(saturated[0]), "g/g"), ("fridge", t, "°C"),
         ),
         num=saturated * end.water_g - sugar, den=saturated * end.water_g / 100.0,
-        why_not="" if end.water_g[0] > 0 else "No cold margin: there is no water.",
+        why_not="" if np.isfinite(value[0]) else "No cold margin: there is no water to speak of.",
     )  # fmt: skip
 
 
 def runs_clear(walk: Walk) -> bool:
-    """Whether the first case is a clear syrup: under half a percent of fat, protein, gum and solids."""
+    """Whether the first case is a clear syrup or water: under half a percent of fat, protein, gum and
+    solids, and what is dissolved in it nine tenths sugars (brine and extracts flow otherwise).
+    """
     end = walk.product
     body = c.INSOLUBLE + c.FAT
     body[[c.INDEX["protein"], c.INDEX["pectin_and_gums"]]] = 1.0
-    return float((end.mass_g @ body)[0]) < 0.005 * float(end.total_g[0])
+    other = end.dissolved_g - end.mass_g @ c.SUGARS + end.mass_g[:, c.INDEX["ethanol"]]
+    clear = (end.mass_g @ body < 0.005 * end.total_g) & (other <= 0.1 * end.dissolved_g)
+    return bool(clear[0])
 
 
 def viscosity(walk: Walk) -> Reading:
@@ -275,7 +280,8 @@ def viscosity(walk: Walk) -> Reading:
         "viscosity", f"Pours at {t:g} °C", "mPa·s", 0, value, value * (1 - spread), value * (1 + spread),
         Basis(
             "Genotelle form over the mole fraction of sugar", "refitted to Swindells 1958", "0 to 75 °Bx, 0 to 80 °C; all sugars count as sucrose",
-            "10 % below 10 °C for a clear syrup; with fat, pulp or gum only an order", "90 % interval" if plain else "an order, indicative",
+            "10 % below 10 °C for a clear syrup; with fat, pulp, gum, salt or alcohol only an order",
+            "90 % interval" if plain else "an order, indicative",
         ),
         (("°Brix", float(b[0]), "°Bx"), ("temperature", t, "°C")),
         why_not="" if fits[0] else "No thickness: it is dry or above 75 °Bx.",

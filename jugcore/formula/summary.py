@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+from jugcore.errors import Floats
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 
 _VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
 
 
+def spelt_span(duration_s: Floats) -> str:
+    """The first case of a (K, 3) duration as “20–27 min”, “3 min” or “2–5 h”."""
+    low, high = float(duration_s[0, 0]) / 60, float(duration_s[0, 2]) / 60
+    unit = "min"
+    if low >= 120:
+        low, high, unit = low / 60, high / 60, "h"
+    return f"{low:,.0f}–{high:,.0f} {unit}" if round(low) != round(high) else f"{low:,.0f} {unit}"
+
+
 def summary(walk: Walk, stage: StageBase, step: Step) -> str:
     """A line under the stage's name."""
-    low, _, high = (float(x) / 60 for x in step.duration_s[0])
-    minutes = f"{low:.0f}–{high:.0f} min" if round(low) != round(high) else f"{low:.0f} min"
+    minutes = spelt_span(step.duration_s)
     match stage:
         case Adding():
             return ", ".join(walk.method.short_titles[line.id] for line in stage.lines)

@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
-from jugcore.measures.parsing import Everything, Likeness, Quantity, Rate, Total, parse_amount
+from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Quantity, Rate, Total, parse_amount
 from jugcore.method.fields import NO_NUL, Id, Part
 
 
@@ -144,6 +144,8 @@ def _lines(names: Iterable[str], *, own: Named, named: Sequence[Named], stages: 
                 raise NotUnderstood("amount", f"“{name}” needs {count or 'some'} lines before this one.", "Name the lines instead.")
             found += [line.id for line in same_vessel[-count:]]
             continue
+        if not _hits(name, others) and _hits(name, [own]):
+            raise NotUnderstood("amount", f"“{name}” is this line itself.", "Name another line, or give grams.")
         found.append(_one(name, others, stages))
     return tuple(dict.fromkeys(found))
 
@@ -166,7 +168,7 @@ def _one(name: str, others: Sequence[Named], stages: Mapping[str, str]) -> str:
         titles = ", ".join(dict.fromkeys(f"{line.title} in {titles_of.get(line.stage, line.stage)}" if alike else line.title for line in hits))
         raise NotUnderstood("amount", f"“{name}” may mean several lines: {titles}.", "Write more of the name.")
     known = ", ".join(dict.fromkeys(line.title for line in others)) or "none yet"
-    raise NotUnderstood("amount", f"No other line is called “{name}”.", f"Lines: {known}.")
+    raise NotUnderstood("amount", f"“{name}” is neither an amount known here nor another line.", f"{EXAMPLES} Other lines: {known}.")
 
 
 def _hits(name: str, others: Sequence[Named]) -> list[Named]:

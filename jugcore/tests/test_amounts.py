@@ -183,6 +183,13 @@ class References(unittest.TestCase):
             self.assertIn(word, caught.exception.message)
             self.assertEqual(caught.exception.field, "lines.w.amount")
 
+    def test_what_is_neither_amount_nor_line_says_how_to_write_one(self) -> None:
+        for text, word in (("a pinch", "neither an amount"), ("as the water", "this line itself")):
+            with self.subTest(text=text), self.assertRaises(NotUnderstood) as caught:
+                parse_document(document(("w", "water", text)))
+            self.assertIn(word, caught.exception.message)
+            self.assertTrue(caught.exception.remedy)
+
     def test_every_wrong_line_is_reported_at_once(self) -> None:
         with self.assertRaises(SeveralProblems) as caught:
             parse_document(document(("a", "water", "3 blobs"), ("b", "white_sugar", "-2 g"), ("c", "honey", "as the rum")))

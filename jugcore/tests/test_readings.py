@@ -104,6 +104,22 @@ class Cold(unittest.TestCase):
 
 
 class Said(unittest.TestCase):
+    @staticmethod
+    def said(*lines: tuple[str, str]) -> dict[str, str]:
+        each = [{"id": f"l{i}", "substance": s, "amount": a} for i, (s, a) in enumerate(lines)]
+        found = walk(parse_document({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": each}]}))
+        return {x.id: x.text for x in consequences(found)}
+
+    def test_nothing_is_said_of_what_the_models_do_not_reach(self) -> None:
+        self.assertEqual(self.said(("white_sugar", "1 kg")), {})  # dry: no crystals to throw, nothing to pour
+        self.assertEqual(self.said(("water", "100 g"), ("salt", "30 g")), {})  # brine flows and keeps otherwise
+        self.assertEqual(self.said(("vanilla_extract", "100 g")), {})
+        self.assertIn("stays dissolved", self.said(("water", "100 g"), ("white_sugar", "100 g"))["cold"])
+
+    def test_long_boils_are_told_in_hours(self) -> None:
+        found = walk(parse_document(syrup(50, 900_000, boil("brix", 64))))
+        self.assertRegex(next(x.text for x in consequences(found) if x.id == "boil-boil"), r"\d+–\d+ h\.")
+
     def test_small_weighings_and_small_pots(self) -> None:
         raw = example("ferrymans-spice")
         said = {x.id: x.text for x in consequences(walk(parse_document(raw)))}

@@ -277,6 +277,25 @@ class BadDocuments(unittest.TestCase):
                 self.assertIn(word, f"{error.message} {error.remedy}")
                 self.assertTrue(error.remedy)
 
+    def test_a_boil_that_goes_too_far_says_what_to_do_about_its_own_end(self) -> None:
+        for end, value, words in (
+            ("minutes", 300.0, "End sooner"),
+            ("temperature_c", 140.0, "lower temperature"),
+            ("off_g", 480.0, "Boil off less"),
+            ("mass_g", 505.0, "larger mass"),
+        ):
+            found = go(syrup(50, 1000, boil(end, value)))
+            with self.subTest(end=end):
+                self.assertEqual([f.code for f in found.faults], ["beyond_model"])
+                self.assertIn(words, found.faults[0].remedy)
+        water = {
+            "stages": [
+                {"id": "a", "kind": "add", "vessel": "pot", "lines": [{"id": "w", "substance": "water", "amount": "1 kg"}]},
+                boil("off_g", 1000),
+            ]
+        }
+        self.assertEqual([f.code for f in go(water).faults], ["boils_dry"])
+
     def test_given_paths_are_checked(self) -> None:
         method = parse_document(syrup(50, 1000, boil("brix", 64)))
         for given in (

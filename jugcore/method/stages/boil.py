@@ -28,6 +28,11 @@ from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
 _POINTS = 9
 #: Above this the boiling model ends. [°Bx]
 MAX_BRIX = 90.0
+#: What to do about a boil that goes too far, by how it ends.
+_SOONER = {
+    "brix": "End at a lower °Bx", "mass_g": "End at a larger mass", "temperature_c": "End at a lower temperature",
+    "minutes": "End sooner", "off_g": "Boil off less",
+}  # fmt: skip
 _ENDS = ("brix", "mass_g", "temperature_c", "minutes", "off_g")
 
 
@@ -161,9 +166,13 @@ class Boil(StageBase):
         least_water = solids * (100.0 / MAX_BRIX - 1.0)
         too_far = ~refused & (off > np.maximum(water_g - np.maximum(least_water * (1 - 1e-9), 1e-6 * water_g), 0.0))
         self._refuse(
-            ctx, where, too_far, "beyond_model",
+            ctx, where, too_far & (solids > 0), "beyond_model",
             "That would leave it above 90 °Bx, where syrup turns to candy.",
-            "Boil off at most {now} g, or start with more water.", now=np.maximum(water_g - least_water, 0.0),
+            f"{_SOONER[end]} (at most {{now}} g off), or start with more water.", now=np.maximum(water_g - least_water, 0.0),
+        )  # fmt: skip
+        self._refuse(
+            ctx, where, too_far & (solids <= 0), "boils_dry", "It holds only {now} g of water, and that would boil it dry.",
+            f"{_SOONER[end]}, or start with more water.", now=water_g,
         )  # fmt: skip
         boils = ~(refused | too_far)
         return np.asarray(np.where(boils, np.maximum(off, 0.0), 0.0)), boils
