@@ -144,7 +144,7 @@ def browser(rest: list[str]) -> Count:
     install.web_build()
     with postgres.throw_away() as (port, password):
         env = _environment(OAKENJUG_DB_PORT=str(port), OAKENJUG_DB_PASSWORD_FILE=str(password), OAKENJUG_DB_NAME="postgres")
-        return _unittests("browser", [str(PYTHON), "manage.py", "test", *(rest or ["e2e"]), "--noinput"], env)
+        return _unittests("browser", [str(PYTHON), "manage.py", "test", *(rest or ["e2e"]), "--parallel", "2", "--noinput"], env)
 
 
 SUITES: dict[str, Callable[[list[str]], Count]] = {
