@@ -33,7 +33,7 @@ def field_path(location: Sequence[int | str], raw: Any) -> str:
             continue
         here = here.get(part) if isinstance(here, Mapping) else None
         path.append(str(part))
-    if "lines" in path[1:] and path[0] == "stages":
+    if "lines" in path[1:-1] and path[0] == "stages":
         path = path[path.index("lines", 1) :]
     return ".".join(path) or "document"
 
@@ -62,7 +62,8 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
     if kind == "extra_forbidden":
         return BadDocument(path, f"“{name}” is not part of a document.", "Remove it, or check its spelling.")
     if kind == "too_short":
-        return BadDocument(path, f"There are no {called} yet.", "Add at least one, or remove the stage.")
+        things = "ingredients" if called == "lines" else called
+        return BadDocument(path, f"There are no {things} yet.", "Add at least one, or remove the stage.")
     if kind in ("float_parsing", "float_type", "finite_number", "int_parsing"):
         return BadDocument(path, f"“{str(given)[:60]}” is not a number.", f"Give a number{' in' + unit if unit else ''}.")
     if kind == "string_pattern_mismatch" and "x00" in str(context.get("pattern")):

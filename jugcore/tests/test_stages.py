@@ -265,7 +265,7 @@ class BadDocuments(unittest.TestCase):
             ({**good, "finished": "moon"}, "finished", "moon"),
             ({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "l", "substance": "stardust", "amount": "1 g"}]}]}, "lines.l.substance", "stardust"),
             ({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "l", "substance": "water", "amount": "all"}]}]}, "lines.l.amount", "vessel"),
-            ({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": []}]}, "lines", "lines"),
+            ({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": []}]}, "stages.a.lines", "ingredients"),
             ({**good, "substances": {"sugar": {"title": "Bad", "composition_g_per_100g": {"sucrose": 70}}}}, "substances.sugar", "70.0 g"),
             ({**good, "substances": {"sugar": {"title": "Bad", "composition_g_per_100g": {"unobtainium": 100}}}}, "substances.sugar.unobtainium", "not a component"),
             ({**good, "kitchen": {"altitude_m": 9000}}, "kitchen.altitude_m", "9,000"),

@@ -1,5 +1,5 @@
 import { TextInput } from '@mantine/core';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { grams } from '../lib/format';
 import classes from './AmountField.module.css';
 
@@ -30,6 +30,7 @@ interface AmountFieldProps {
 export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
+  const wrong = useId();
   useEffect(() => {
     if (autoFocus) input.current?.focus();
   }, [autoFocus]);
@@ -43,9 +44,10 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         aria-label={`Amount of ${of}`}
         value={typed ?? text}
         readOnly={readOnly}
-        error={error}
+        error={Boolean(error)}
+        aria-describedby={error ? wrong : undefined}
         placeholder="430 g, 1 1/2 cups, as the water"
-        classNames={{ root: classes.field, input: classes.input, error: classes.error }}
+        classNames={{ root: classes.field, input: classes.input }}
         title={understood}
         onChange={(event) => {
           setTyped(event.currentTarget.value);
@@ -63,6 +65,11 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         {unsure && <span className={classes.spread}>± {grams(spread)}</span>}
         {tied && <span className={classes.tied} title="follows other lines" aria-label="follows other lines">=</span>}
       </span>
+      {error && (
+        <p id={wrong} role="alert" className={classes.error}>
+          {error}
+        </p>
+      )}
     </div>
   );
 }

@@ -65,13 +65,14 @@ export function Bench({ id, start, saved, base }: BenchProps) {
     [],
   );
   const stage = report?.stages.find((each) => each.id === selected);
-  const general = generalComplaints(problem);
+  // A method without stages needs no complaint: the empty method says what to do first.
+  const general = document.stages.length > 0 ? generalComplaints(problem) : [];
   const saveWrong = (save.error && save.error.status !== 409 ? save.error.message : undefined) ?? refused;
   return (
     <div className={classes.bench}>
       <header className={classes.head}>
         <h1 className={classes.title}>
-          <input className={classes.name} aria-label="Formula name" placeholder="Name this formula" value={document.name} readOnly={readOnly} onChange={(e) => draft.edit('name', setField('name', e.currentTarget.value))} />
+          <input className={classes.name} aria-label="Formula name" placeholder="Name this formula" autoFocus={base === 0 && start.name === ''} value={document.name} readOnly={readOnly} onChange={(e) => draft.edit('name', setField('name', e.currentTarget.value))} />
         </h1>
         <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="Family" placeholder="family" value={document.family} readOnly={readOnly} onChange={(e) => draft.edit('family', setField('family', e.currentTarget.value))} />
         <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="School" placeholder="school" value={document.school} readOnly={readOnly} onChange={(e) => draft.edit('school', setField('school', e.currentTarget.value))} />
@@ -124,10 +125,10 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           <MethodCard document={document} report={report} problem={problem} substances={substances} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} />
         </Card>
         <Card title="The jug" className={classes.jug}>
-          {report && <JugOf report={report} stale={stale} />}
+          {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
         </Card>
-        <Card title="Readings" aside={stale && problem ? 'of the last method that walked' : 'open one for its working'} className={classes.scrolls}>
-          {report && <Readings report={report} />}
+        <Card title="Readings" aside={!report ? undefined : stale && problem ? 'of the last method that walked' : 'open one for its working'} className={classes.scrolls}>
+          {report ? <Readings report={report} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
         </Card>
       </div>
       {report && (
@@ -205,6 +206,15 @@ function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
         <strong>{grams(cold.mass_g)} g</strong>
         {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l cold`}
       </p>
+    </div>
+  );
+}
+
+function EmptyJug() {
+  return (
+    <div className={classes.jugInner}>
+      <Jug bands={[]} volume_ml={null} mass_g={0} />
+      <p>Nothing in it yet.</p>
     </div>
   );
 }

@@ -47,7 +47,7 @@ export function MethodCard(props: MethodCardProps) {
               aria-label={`Pot for ${vessel.name || vessel.id}`}
               value={vessel.pot ?? ''}
               disabled={readOnly}
-              data={[{ value: '', label: 'no pot of ours' }, ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name }))]}
+              data={[{ value: '', label: unnamedPot(vessel.id, document, kitchen) }, ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name }))]}
               onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { pot: e.currentTarget.value || null }))}
             />
           </div>
@@ -58,6 +58,13 @@ export function MethodCard(props: MethodCardProps) {
       )}
     </div>
   );
+}
+
+/** What a vessel without a named pot is taken for: the first pot where it is heated or cooled. */
+function unnamedPot(vessel: string, document: MethodDocument, kitchen: Kitchen | undefined): string {
+  const warmed = document.stages.some((stage) => stage.vessel === vessel && ['heat', 'boil', 'cool'].includes(stage.kind));
+  const first = kitchen?.pots[0];
+  return warmed ? `the first pot${first ? `, ${first.name}` : ''}` : 'not one of the pots';
 }
 
 interface StageSectionProps extends MethodCardProps {
