@@ -106,7 +106,7 @@ function ShortcutTable() {
     <Table>
       <Table.Tbody>
         {[...own, ...everywhere].map((each) => (
-          <Table.Tr key={each.keys}>
+          <Table.Tr key={each.keys + each.does}>
             <Table.Td>
               <Kbd>{each.keys}</Kbd>
             </Table.Td>

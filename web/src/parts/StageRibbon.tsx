@@ -9,7 +9,8 @@ interface StageRibbonProps {
   stages: StageReport[];
   /** The stage that is looked at. */
   selected: string | null;
-  onSelect: (id: string) => void;
+  /** A stage was chosen, and whether by the keyboard. */
+  onSelect: (id: string, byKeyboard: boolean) => void;
 }
 
 const ORDER = ['insoluble', 'sugars', 'fat', 'other_solids', 'water'];
@@ -51,7 +52,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
               data-selected={stage.id === selected || undefined}
               data-faulty={stage.faults.length > 0 || undefined}
               style={{ left: i * each, width: each, height: HEIGHT }}
-              onClick={() => onSelect(stage.id)}
+              onClick={(event) => onSelect(stage.id, event.detail === 0)}
               aria-pressed={stage.id === selected}
             >
               <span className={classes.name}>{stage.name}</span>
@@ -68,7 +69,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
         <ul className={classes.branches} aria-label="Prepared apart">
           {branches.map((stage) => (
             <li key={stage.id}>
-              <button type="button" className={classes.branch} data-selected={stage.id === selected || undefined} aria-pressed={stage.id === selected} onClick={() => onSelect(stage.id)}>
+              <button type="button" className={classes.branch} data-selected={stage.id === selected || undefined} aria-pressed={stage.id === selected} onClick={(event) => onSelect(stage.id, event.detail === 0)}>
                 <strong>{stage.name}</strong> apart in {stage.after.name}, {grams(stage.after.mass_g)} g
               </button>
             </li>

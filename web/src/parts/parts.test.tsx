@@ -56,7 +56,9 @@ describe('StageRibbon', () => {
     );
     expect(screen.getByRole('button', { name: /Start/ }).getAttribute('aria-pressed')).toBe('true');
     fireEvent.click(screen.getByRole('button', { name: /Boil/ }));
-    expect(select).toHaveBeenCalledWith('Boil');
+    expect(select).toHaveBeenCalledWith('Boil', true);
+    fireEvent.click(screen.getByRole('button', { name: /Start/ }), { detail: 1 });
+    expect(select).toHaveBeenCalledWith('Start', false);
     expect(screen.getByRole('list', { name: 'Prepared apart' }).textContent).toContain('Blend');
   });
   it('tells what leaves', () => expect(ribbonText(stages)).toContain('Stage 2, Boil: water; 800 g, 20 °C; 200 g leave.'));

@@ -28,6 +28,8 @@ import { useWalk } from './useWalk';
 
 const SHORTCUTS: Shortcut[] = [
   { keys: 'Ctrl+S', does: 'Save the draft' },
+  { keys: 'Enter', does: 'On a stage of the ribbon: to its first figure' },
+  { keys: 'Enter', does: 'In an amount: to the next ingredient' },
   { keys: 'Ctrl+Z', does: 'Undo' },
   { keys: 'Ctrl+Shift+Z', does: 'Redo' },
 ];
@@ -118,7 +120,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         <Notice key={text} tone="look" text={text} />
       ))}
       <Card className={classes.ribbon} >
-        {report ? <StageRibbon stages={report.stages} selected={selected} onSelect={(to) => select(to, setChosen)} /> : <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>}
+        {report ? <StageRibbon stages={report.stages} selected={selected} onSelect={(to, byKeyboard) => select(to, byKeyboard, setChosen)} /> : <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>}
       </Card>
       <div className={classes.columns}>
         <Card title="Method" aside="what goes in, and when each stage ends" className={classes.scrolls}>
@@ -160,9 +162,14 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   );
 }
 
-function select(id: string, set: (id: string) => void) {
+/** Shows a stage in the method; from the keyboard its first figure takes the focus (on a tablet that would raise the keys). */
+function select(id: string, byKeyboard: boolean, set: (id: string) => void) {
   set(id);
-  window.document.getElementById(`stage-${id}`)?.scrollIntoView({ block: 'nearest' });
+  const stage = window.document.getElementById(`stage-${id}`);
+  stage?.scrollIntoView({ block: 'nearest' });
+  if (!byKeyboard) return;
+  const first = ['input[inputmode]', 'input[aria-label^="Amount of"]', 'input'].map((field) => stage?.querySelector<HTMLInputElement>(field)).find(Boolean);
+  first?.focus();
 }
 
 /** Saving with conflict detection; a new formula moves to its own address. */
