@@ -7,10 +7,11 @@ import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
 import type { FormulaOut, MethodDocument, WalkReport } from '../../api/types';
-import { useMay } from '../../app/person';
+import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
 import { figure, grams } from '../../lib/format';
+import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { Jug } from '../../parts/Jug';
 import { Notice } from '../../parts/Notice';
 import { ReadingRow } from '../../parts/ReadingRow';
@@ -23,7 +24,7 @@ import { setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
 import { MethodCard } from './MethodCard';
 import { StageCard } from './StageCard';
-import { draftKey, keptDraft, useDraft } from './useDraft';
+import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
 
 const SHORTCUTS: Shortcut[] = [
@@ -43,8 +44,9 @@ interface BenchProps {
 
 /** Everything about one formula on one screen, all of it read off one walk. */
 export function Bench({ id, start, saved, base }: BenchProps) {
-  const [kept] = useState(() => keptDraft(id));
-  const draft = useDraft(id, kept?.document ?? start, saved, kept?.base ?? base);
+  const { username } = usePerson();
+  const [kept] = useState(() => keptDraft(username, id));
+  const draft = useDraft(username, id, kept?.document ?? start, saved, kept?.base ?? base);
   const [restored, setRestored] = useState(kept !== null);
   const { document } = draft;
   const { report, problem, stale } = useWalk(document);
@@ -55,7 +57,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
   const [refused, setRefused] = useState<string | null>(null);
-  const save = useSave(id, draft);
+  const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
     [
@@ -107,7 +109,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             variant="default"
             onClick={() => {
               setRestored(false);
-              window.localStorage.removeItem(draftKey(id));
+              keepDraft(username, id, null);
               draft.take(start, base);
             }}
           >
@@ -173,7 +175,7 @@ function select(id: string, byKeyboard: boolean, set: (id: string) => void) {
 }
 
 /** Saving with conflict detection; a new formula moves to its own address. */
-function useSave(id: string, draft: ReturnType<typeof useDraft>) {
+function useSave(username: string, id: string, draft: ReturnType<typeof useDraft>) {
   const queryClient = useQueryClient();
   const navigate = useNavigate();
   const mutation = useMutation({
@@ -185,7 +187,7 @@ function useSave(id: string, draft: ReturnType<typeof useDraft>) {
       draft.markSaved(formula.document, formula.draft, document);
       void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });
       if (base === 0) {
-        window.localStorage.removeItem(draftKey(id));
+        keepDraft(username, id, null);
         queryClient.setQueryData(formulaQuery(formula.id).queryKey, formula);
         void navigate(`/formulas/${formula.id}`, { replace: true });
       }

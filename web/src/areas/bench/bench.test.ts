@@ -1,10 +1,11 @@
 import { act, renderHook } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { ApiProblem, problemFrom } from '../../api/problem';
+import { benchPath, keptDraft, keptDrafts } from '../../lib/keptDrafts';
 import type { MethodDocument, StarterStage, WalkReport } from '../../api/types';
 import { complaintAt, generalComplaints } from './complaints';
 import { addLine, insertStage, moveStage, newId, removeLine, setAmount, setField } from './edits';
-import { keptDraft, useDraft } from './useDraft';
+import { useDraft } from './useDraft';
 
 const start: MethodDocument = {
   format: 'oakenjug.method/1', name: 'Test', family: '', school: '', notes: '', substances: {},
@@ -45,7 +46,7 @@ describe('edits', () => {
 describe('useDraft', () => {
   beforeEach(() => window.localStorage.clear());
   it('undoes typing in one field as one, and another field apart', () => {
-    const { result } = renderHook(() => useDraft('x', start, start, 1));
+    const { result } = renderHook(() => useDraft('ines', 'x', start, start, 1));
     act(() => result.current.edit('name', setField('name', 'A')));
     act(() => result.current.edit('name', setField('name', 'AB')));
     act(() => result.current.edit('school', setField('school', 'clear')));
@@ -58,13 +59,29 @@ describe('useDraft', () => {
     expect(result.current.document.name).toBe('AB');
   });
   it('keeps a copy until it is saved, and what is typed during a save', () => {
-    const { result } = renderHook(() => useDraft('x', start, start, 1));
+    const { result } = renderHook(() => useDraft('ines', 'x', start, start, 1));
     act(() => result.current.edit('name', setField('name', 'Mine')));
     const sent = result.current.document;
-    expect(keptDraft('x')).toMatchObject({ base: 1, document: { name: 'Mine' } });
+    expect(keptDraft('ines', 'x')).toMatchObject({ base: 1, document: { name: 'Mine' } });
     act(() => result.current.edit('school', setField('school', 'later')));
     act(() => result.current.markSaved({ ...sent }, 2, sent));
     expect([result.current.document.school, result.current.base, result.current.changed]).toEqual(['later', 2, true]);
+  });
+});
+
+describe('kept drafts', () => {
+  beforeEach(() => window.localStorage.clear());
+  it('are kept apart for each person, with the bench they are on', () => {
+    const { result } = renderHook(() => useDraft('ines', 'new-blank', start, null, 0));
+    act(() => result.current.edit('name', setField('name', 'Mine')));
+    expect(keptDrafts('ines').map((draft) => [draft.id, draft.document.name])).toEqual([['new-blank', 'Mine']]);
+    expect(keptDrafts('mina')).toEqual([]);
+    expect(keptDraft('mina', 'new-blank')).toBeNull();
+    expect(['new-blank', 'copy-7f', '7f-2'].map(benchPath)).toEqual(['/formulas/new/blank', '/formulas/copy/7f', '/formulas/7f-2']);
+  });
+  it('that cannot be read are not there', () => {
+    window.localStorage.setItem('oakenjug.draft.ines.x', '{half');
+    expect(keptDrafts('ines')).toEqual([]);
   });
 });
 

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useReducer } from 'react';
 import type { MethodDocument } from '../../api/types';
+import { keepDraft } from '../../lib/keptDrafts';
 import type { Edit } from './edits';
 
 interface Draft {
@@ -57,33 +58,13 @@ function reduce(draft: Draft, action: Action): Draft {
   }
 }
 
-export function draftKey(id: string): string {
-  return `oakenjug.draft.${id}`;
-}
-
-/** What was typed and not saved before the page was left, or null. */
-export function keptDraft(id: string): { document: MethodDocument; base: number } | null {
-  try {
-    const text = window.localStorage.getItem(draftKey(id));
-    return text ? (JSON.parse(text) as { document: MethodDocument; base: number }) : null;
-  } catch {
-    // A browser without storage, or a copy that cannot be read: there is nothing to bring back.
-    return null;
-  }
-}
-
 /** A document under edit: undo, redo, and a copy in this browser until it is saved. */
-export function useDraft(id: string, start: MethodDocument, saved: MethodDocument | null, base: number) {
+export function useDraft(username: string, id: string, start: MethodDocument, saved: MethodDocument | null, base: number) {
   const [draft, dispatch] = useReducer(reduce, { document: start, past: [], future: [], lastOf: null, lastAt: 0, saved, base });
   const changed = draft.saved === null ? draft.past.length > 0 : draft.document !== draft.saved;
   useEffect(() => {
-    try {
-      if (changed) window.localStorage.setItem(draftKey(id), JSON.stringify({ document: draft.document, base: draft.base }));
-      else window.localStorage.removeItem(draftKey(id));
-    } catch {
-      // Storage may be full or forbidden; the draft is still on screen and can be saved.
-    }
-  }, [id, changed, draft.document, draft.base]);
+    keepDraft(username, id, changed ? { document: draft.document, base: draft.base } : null);
+  }, [username, id, changed, draft.document, draft.base]);
   const edit = useCallback((of: string, change: Edit) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }), []);
   return {
     document: draft.document,

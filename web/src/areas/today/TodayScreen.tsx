@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { formulasQuery, kitchenQuery } from '../../api/queries';
 import { useMay, usePerson } from '../../app/person';
+import { benchPath, keptDrafts } from '../../lib/keptDrafts';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -32,6 +34,7 @@ export function TodayScreen() {
           {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
         </Card>
         <div className={classes.side}>
+          <NotSaved />
           <Card title="Drafts that need a look">
             {troubled.length === 0 ? (
               <p className={classes.quiet}>{formulas.data ? 'Every draft walks through to its end.' : ''}</p>
@@ -47,6 +50,24 @@ export function TodayScreen() {
         </div>
       </div>
     </>
+  );
+}
+
+/** What was typed in this browser and never saved: nothing is lost, and here is where it is. */
+function NotSaved() {
+  const { username } = usePerson();
+  const [kept] = useState(() => keptDrafts(username));
+  if (kept.length === 0) return null;
+  return (
+    <Card title="Not saved yet" aside="kept in this browser">
+      <ul className={classes.list}>
+        {kept.map((draft) => (
+          <li key={draft.id} className={classes.kept}>
+            <Link to={benchPath(draft.id)}>{draft.document.name || 'A formula without a name'}</Link>
+          </li>
+        ))}
+      </ul>
+    </Card>
   );
 }
 
