@@ -95,7 +95,10 @@ BANDS: tuple[tuple[str, str, np.ndarray[tuple[int], np.dtype[np.float64]]], ...]
     ("water", "water", _mask({"water"})),
 )
 
-_ALIASES = {"fibre": "insoluble", "fiber": "insoluble", "ash": "other_ash", "sodium_chloride": "salt", "alcohol": "ethanol"}
+_ALIASES = {
+    "fibre": "insoluble", "fiber": "insoluble", "insolubles": "insoluble", "ash": "other_ash", "alcohol": "ethanol",
+    "sodium_chloride": "salt", "nacl": "salt", "dextrose": "glucose", "pectin": "pectin_and_gums", "gums": "pectin_and_gums",
+}  # fmt: skip
 
 
 def canonical(name: str) -> str | None:

@@ -11,10 +11,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
 from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Quantity, Rate, Total, parse_amount
+from jugcore.method.explain import explain
 from jugcore.method.fields import NO_NUL, Id, Part
 
 
@@ -84,8 +85,16 @@ def understand(text: str, *, own: Named, named: Sequence[Named], stages: Mapping
 
     ``named`` are all lines and joins in order, this one among them; ``stages`` maps a
     lower-case stage title to its id. Raises NotUnderstood with the word that is no
-    line's name, or that fits several.
+    line's name or fits several, or for a figure that no amount can have.
     """
+    try:
+        return _understood(text, own=own, named=named, stages=stages)
+    except ValidationError as error:
+        wrong = explain(error.errors(include_url=False)[0], {})
+        raise NotUnderstood("amount", wrong.message, wrong.remedy) from None
+
+
+def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mapping[str, str]) -> Amount:
     parsed = parse_amount(text)
     match parsed:
         case Quantity():

@@ -7,9 +7,10 @@ from typing import Any
 
 from jugcore.errors import BadDocument, DomainError, OutOfRange, shown
 
-_UNITS = {"_g": "g", "_c": "°C", "brix": "°Bx", "minutes": "min", "_ml": "ml", "_m": "m", "_cm": "cm", "_w": "W", "_um": "µm"}
+_UNITS = {"grams": "g per kg", "_g": "g", "_c": "°C", "brix": "°Bx", "minutes": "min", "_ml": "ml", "_m": "m", "_cm": "cm", "_w": "W", "_um": "µm"}
 _NAMES = {
     "brix": "°Brix", "mass_g": "mass", "off_g": "grams off", "temperature_c": "temperature", "to_c": "temperature",
+    "grams": "rate", "total_g": "total", "text": "amount",
     "yield_fraction": "yield", "loss_fraction": "loss", "size_ml": "size", "altitude_m": "altitude",
 }  # fmt: skip
 

@@ -128,6 +128,8 @@ def walk(
     begin = _begin(start, cases)
     guesses = {key: np.broadcast_to(value, (cases,)) for key, value in begin.guesses.items()}
     history: list[dict[str, Floats]] = []
+    below = np.zeros(cases, int)  # how often an amount would have settled below nothing
+    hopeless = np.zeros(cases, bool)  # cases whose forward references were given up
     for passes in range(1, MAX_PASSES + 1):
         ctx = Context(method, place, cases, arrays, guesses)
         ctx.faults += unfit
@@ -136,19 +138,17 @@ def walk(
         if not ctx.asked:
             return found
         actual = {key: _actual(key, found) for key in ctx.asked}
-        open_cases = _open_cases(actual, guesses, ctx.asked, cases)
+        open_cases = _open_cases(actual, guesses, ctx.asked, cases) & ~hopeless
         if not open_cases.any():
-            return _closed(found, guesses, ctx)
+            break
         history.append(actual)
-        guesses = _next_guesses(history, guesses, actual)
-    ctx.fault(
-        "does_not_close",
-        field=_first_forward_line(method),
-        message="The amounts that depend on what comes out never settle: they ask for more than they make.",
-        remedy="Ask for less per kilogram, or give one of them grams.",
-        cases=open_cases,
-    )
-    return replace(_closed(found, guesses, ctx), faults=tuple(ctx.faults))
+        wanted = _next_guesses(history, guesses, actual)
+        below += np.any([value < 0 for value in wanted.values()], axis=0)
+        # A kilogram of product that asks for more than a kilogram settles below nothing. What is
+        # given up weighs nothing, so that its case stays whole and harms no other.
+        hopeless |= (below > 1) | (open_cases & (passes >= MAX_PASSES - 1))
+        guesses = {key: np.where(hopeless, 0.0, np.maximum(value, 0.0)) for key, value in wanted.items()}
+    return _closed(found, guesses, ctx, hopeless)
 
 
 def _one_pass(todo: Sequence[StageBase], begin: State, ctx: Context) -> tuple[Step, ...]:
@@ -162,18 +162,15 @@ def _one_pass(todo: Sequence[StageBase], begin: State, ctx: Context) -> tuple[St
     return tuple(steps)
 
 
-def _closed(found: Walk, guesses: Mapping[str, Floats], ctx: Context) -> Walk:
+def _closed(found: Walk, guesses: Mapping[str, Floats], ctx: Context, hopeless: Bools) -> Walk:
     """The walk with its closed values kept in every state, so that resuming starts from them."""
     kept = {key: np.broadcast_to(guesses.get(key, np.zeros(found.cases)), (found.cases,)) for key in ctx.asked}
-    negative = np.zeros(found.cases, bool)
-    for value in kept.values():
-        negative |= value < 0
     ctx.fault(
         "does_not_close",
         field=_first_forward_line(found.method),
-        message="The amounts that depend on what comes out settle below nothing: they ask for more than they make.",
+        message="The amounts that depend on what comes out never settle: they ask for more than they make.",
         remedy="Ask for less per kilogram, or give one of them grams.",
-        cases=negative,
+        cases=hopeless,
     )
     merged = {**found.start.guesses, **kept}
     steps = tuple(replace(step, after=replace(step.after, guesses=merged)) for step in found.steps)

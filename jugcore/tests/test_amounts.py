@@ -190,6 +190,17 @@ class References(unittest.TestCase):
             self.assertIn(word, caught.exception.message)
             self.assertTrue(caught.exception.remedy)
 
+    def test_figures_no_amount_can_have(self) -> None:
+        cases = {
+            "999999 g per kg finished": "100,000", "0 g per kg": "above 0", "20000 x the sugar": "10,000", "0 x the sugar": "above 0",
+            "up to 5000 kg": "1,000,000", "up to 0 g": "above 0", "5 g per kg after " + "x" * 300: "Stages", f"{'0' * 150}5 g": "120",
+        }  # fmt: skip
+        for text, words in cases.items():
+            with self.subTest(text=text[:40]), self.assertRaises(NotUnderstood) as caught:
+                parse_document(document(("s", "white_sugar", "100 g"), ("w", "water", text)))
+            self.assertIn(words, f"{caught.exception.message} {caught.exception.remedy}")
+            self.assertEqual(caught.exception.field, "lines.w.amount")
+
     def test_every_wrong_line_is_reported_at_once(self) -> None:
         with self.assertRaises(SeveralProblems) as caught:
             parse_document(document(("a", "water", "3 blobs"), ("b", "white_sugar", "-2 g"), ("c", "honey", "as the rum")))
