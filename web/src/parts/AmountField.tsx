@@ -1,4 +1,4 @@
-import { TextInput } from '@mantine/core';
+import { Input } from '@mantine/core';
 import { useEffect, useId, useRef, useState } from 'react';
 import { grams } from '../lib/format';
 import classes from './AmountField.module.css';
@@ -38,16 +38,18 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
   const unsure = mass_g !== null && spread > 0.005 * mass_g;
   return (
     <div className={classes.root}>
-      <TextInput
+      <Input
         ref={input}
         size="xs"
         aria-label={`Amount of ${of}`}
         value={typed ?? text}
         readOnly={readOnly}
         error={Boolean(error)}
+        withAria={false}
+        aria-invalid={Boolean(error)}
         aria-describedby={error ? wrong : undefined}
         placeholder="430 g, 1 1/2 cups, as the water"
-        classNames={{ root: classes.field, input: classes.input }}
+        classNames={{ wrapper: classes.field, input: classes.input }}
         title={understood}
         onChange={(event) => {
           setTyped(event.currentTarget.value);
