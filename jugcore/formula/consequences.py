@@ -5,13 +5,13 @@ No sentence here speaks of keeping: that needs pH and packaging, which are not a
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from jugcore.errors import shown
-from jugcore.formula.reading import Reading, clear_down_to_c, cold_margin, runs_clear, sucrose_share, times_water
+from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
 from jugcore.method.stages import Adding, Boil
 from jugcore.method.walk import Walk
@@ -35,11 +35,12 @@ class Consequence:
     rank: int = 5
 
 
-def consequences(walk: Walk) -> list[Consequence]:
-    """The most important consequences, at most four, loudest first."""
+def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Consequence]:
+    """The most important consequences, at most four, loudest first; ``read`` are the walk's readings, if known."""
     if not float(walk.product.total_g[0]) > 0:
         return []
-    found = [*_boils(walk), *_cold(walk), *_weighings(walk), *_pours(walk)]
+    by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
+    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_pours(walk, by_id)]
     return sorted(found, key=lambda c: c.rank)[:MOST]
 
 
@@ -93,12 +94,12 @@ def _kelvin_per_brix(step: object) -> str:
     return f"half a degree is {0.5 * gain / rise:.1f} °Bx"
 
 
-def _cold(walk: Walk) -> Iterator[Consequence]:
-    margin: Reading = cold_margin(walk)
+def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
+    margin = read["cold_margin"]
     value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
     t = float(walk.fridge_c()[0])
     # Thin syrups are nowhere near; above 85 °Bx it is candy; without sucrose there is nothing to throw.
-    worth_saying = 45 < float(walk.product.brix[0]) <= 85 and float(sucrose_share(walk).value[0]) > 30
+    worth_saying = 45 < float(walk.product.brix[0]) <= 85 and float(read["sucrose"].value[0]) > 30
     if not np.isfinite(value) or not worth_saying:
         return
     if low <= 0 <= high:
@@ -125,8 +126,8 @@ def _cold(walk: Walk) -> Iterator[Consequence]:
         )  # fmt: skip
 
 
-def _pours(walk: Walk) -> Iterator[Consequence]:
-    times = times_water(walk)
+def _pours(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
+    times = times_water(read["viscosity"])
     # With fat, pulp or gum the thickness is only an order: no sentence rests on it.
     if np.isfinite(times) and times > 3 and runs_clear(walk):
         rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")

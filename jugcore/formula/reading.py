@@ -355,9 +355,9 @@ def own_cold_limit_brix(matter: Matter, temperature_c: float) -> float | None:
     return limit if limit <= 85 else None
 
 
-def times_water(walk: Walk) -> float:
-    """How many times as slowly as water at 20 °C the first case pours when cold; NaN outside the model."""
-    return float(viscosity(walk).value[0]) / float(water.viscosity_mpa_s(20))
+def times_water(thickness: Reading) -> float:
+    """How many times as slowly as water at 20 °C the first case pours; NaN outside the model."""
+    return float(thickness.value[0]) / float(water.viscosity_mpa_s(20))
 
 
 __all__ = ["READINGS", "Basis", "Reading", "clear_down_to_c", "own_cold_limit_brix", "readings", "runs_clear", "times_water"]

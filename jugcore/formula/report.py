@@ -240,6 +240,7 @@ def report(walk: Walk) -> WalkReport:
     held = [(s.writes(), step.after.vessels.get(s.writes(), nothing)) for s, step in zip(walk.stages, walk.steps, strict=True)]
     *behind, hot = _vessels(walk, [*held, (walk.method.product, product)])
     stages = [_stage(walk, s, step, after) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
+    read = readings(walk)
     ready = walk.end.ready_at_s.get(walk.method.product, np.zeros((walk.cases, 3)))
     return WalkReport(
         core_version=__version__,
@@ -247,8 +248,8 @@ def report(walk: Walk) -> WalkReport:
         cold_product=_vessels(walk, [(walk.method.product, product)], float(walk.fridge_c()[0]))[0],
         lines=_lines(walk),
         stages=stages,
-        readings=[_reading(r) for r in readings(walk)],
-        consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk)],
+        readings=[_reading(r) for r in read],
+        consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read)],
         sweet_line=_sweet_line(walk),
         allergens=_allergens(walk),
         allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
