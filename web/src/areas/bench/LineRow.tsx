@@ -113,7 +113,7 @@ function LineName({ line, name, substances, readOnly, onEdit }: LineNameProps) {
   );
 }
 
-const BASES = { table: 'composition from a table', label: 'composition from a label', estimate: 'composition estimated' };
+const BASES = { table: 'Composition from a table', label: 'Composition from a label', estimate: 'Composition estimated' };
 
 function Facts({ substance }: { substance: Substance }) {
   const most = Object.entries(substance.composition_g_per_100g)

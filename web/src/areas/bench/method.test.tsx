@@ -72,7 +72,7 @@ describe('LineRow', () => {
     shown(<LineRow {...row} readOnly walked={walked} error={undefined} onFocus={() => undefined} onDone={() => undefined} onEdit={() => undefined} />);
     fireEvent.click(screen.getByRole('button', { name: 'About White sugar' }));
     const about = await screen.findByRole('dialog', { name: 'White sugar' });
-    expect(about.textContent).toContain('composition estimated');
+    expect(about.textContent).toContain('Composition estimated');
     expect(about.textContent).toContain('Contains milk.');
     expect(about.textContent).toContain('A note.');
     expect(screen.queryByRole('button', { name: 'Remove White sugar' })).toBeNull();
