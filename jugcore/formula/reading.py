@@ -198,10 +198,9 @@ def water_activity(walk: Walk) -> Reading:
 
 def _seasoning_g(walk: Walk) -> Floats:
     method = walk.method
-    started = set(method.started)
     total = np.zeros(walk.cases)
-    for id in method.lines:
-        if id not in started and id in walk.end.lines:
+    for id, line in method.lines.items():
+        if method.substances[line.substance].is_seasoning and id in walk.end.lines:
             total = total + walk.end.lines[id]
     return total
 
@@ -211,11 +210,11 @@ def _started_g(walk: Walk) -> Floats:
 
 
 def spice_started(walk: Walk) -> Reading:
-    """Spice per kilogram of starting mixture (every line that is no seasoning)."""
+    """Spice per kilogram of starting mixture."""
     spice, base = _seasoning_g(walk), _started_g(walk)
     return _exact(
         "spice_started", "Spice per kg started", "g/kg", 1, spice, base, 1e3,
-        Basis("spice, tea and herbs weighed in ÷ all other lines × 1,000", _BALANCE, "any", "exact"),
+        Basis("spice, tea and herbs weighed in ÷ what else is in the pot before it boils × 1,000", _BALANCE, "any", "exact"),
         ("spice", float(spice[0]), "g"), ("starting mixture", float(base[0]), "g"),
     )  # fmt: skip
 

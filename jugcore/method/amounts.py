@@ -38,8 +38,8 @@ class PerKg(Part):
     """Grams per kilogram of something.
 
     ``of``: ``pot_now`` what the vessel holds when this goes in · ``lines`` the lines
-    named · ``started`` every line that is no seasoning · ``after`` the vessel when a
-    stage ends · ``finished`` the product.
+    named · ``started`` the starting mixture: what is in the pot before its first boil,
+    seasoning not counted · ``after`` the vessel when a stage ends · ``finished`` the product.
     """
 
     kind: Literal["per_kg"] = "per_kg"
@@ -171,7 +171,7 @@ def _one(name: str, others: Sequence[Named], stages: Mapping[str, str]) -> str:
         hits = _hits(ingredient, [line for line in others if line.stage == stage])
     if len(hits) == 1:
         return hits[0].id
-    titles_of = {id: title for title, id in stages.items() if not _is_numbered(title)}
+    titles_of = {id: title for title, id in stages.items()}  # its number, unless its title says it
     if hits:
         alike = len({line.title for line in hits}) < len(hits)
         titles = ", ".join(dict.fromkeys(f"{line.title} in {titles_of.get(line.stage, line.stage)}" if alike else line.title for line in hits))
@@ -203,7 +203,7 @@ def _hits(name: str, others: Sequence[Named]) -> list[Named]:
     return []
 
 
-def references(amount: Amount, started: Sequence[str], own: str) -> tuple[str, ...]:
+def references(amount: Amount | None, started: Sequence[str], own: str) -> tuple[str, ...]:
     """The lines whose grams this amount needs before the walk reaches it."""
     match amount:
         case AsMuchAs():

@@ -140,7 +140,7 @@ class Context:
     def _needs(self, id: str) -> tuple[str, ...]:
         """The lines whose grams come first; none once everything started has been added up."""
         started = self.method.started
-        amount = self.method.amounts[id]
+        amount = self.method.amounts.get(id)
         if _STARTED in self._ahead and isinstance(amount, PerKg) and amount.of == "started" and id not in self.method.started_set:
             return ()
         return references(amount, started, id)
@@ -162,7 +162,7 @@ class Context:
                 total = total + grams
             return total
 
-        amount = self.method.amounts[id]
+        amount = self.method.amounts.get(id)  # none for a stage that strains or presses a branch in
         match amount:
             case Written():
                 return self.full(self.method.weighed[id].grams)

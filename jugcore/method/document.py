@@ -38,6 +38,7 @@ from jugcore.method.explain import explain
 from jugcore.method.fields import Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, Join, LineDoc, Stage, StageBase, cake_of
+from jugcore.method.trunk import starting_mixture, trunk_of
 
 
 class VesselDoc(Part):
@@ -241,13 +242,12 @@ def compile_document(document: MethodDocument) -> Method:
     _refuse_all_of_an_ingredient(document, amounts, problems)
     if problems:
         raise _together(problems)
-    started = tuple(
-        line.id for stage in document.stages if isinstance(stage, Adding) for line in stage.lines if not substances[line.substance].is_seasoning
-    )
+    product = document.finished or document.stages[-1].writes()
+    trunk = trunk_of(document.stages, product)
+    started = starting_mixture(document.stages, trunk, substances)
     titles = {n.id: n.title for n in named}
     require_acyclic(amounts, started, titles)
-    product = document.finished or document.stages[-1].writes()
-    return Method(document, substances, amounts, weighed, started, product, _trunk(document, product), vessels)
+    return Method(document, substances, amounts, weighed, started, product, trunk.stages, vessels)
 
 
 def _together(problems: list[DomainError]) -> DomainError:
@@ -402,15 +402,3 @@ def _check_references(document: MethodDocument, amounts: Mapping[str, Amount], n
                 problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is not here.", "Name a stage of this formula."))
             if amount.of == "lines" and not amount.lines:
                 problems.append(BadDocument(f"lines.{id}.amount", "It is per kilogram of lines but names none.", "Name the lines."))
-
-
-def _trunk(document: MethodDocument, product: str) -> frozenset[str]:
-    """Stages on the way to the product; the others are branches that join it."""
-    trunk: set[str] = set()
-    vessel = product
-    for stage in reversed(document.stages):
-        if stage.writes() == vessel:
-            trunk.add(stage.id)
-            if stage.vessel != vessel:
-                vessel = stage.vessel
-    return frozenset(trunk)

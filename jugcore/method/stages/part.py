@@ -134,6 +134,8 @@ def _part(
     kept = cake_of(stage.id)
     below = ctx.matter(state, stage.into)
     after = state.with_vessels(**{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)})
+    # What came through may be part of the starting mixture: kept like the grams of a line.
+    after = replace(after, lines={**after.lines, stage.id: through.total_g})
     spent = ctx.seconds(*seconds, stage=stage)
     flows = (
         Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{stage.into}", through.mass_g),

@@ -1100,8 +1100,8 @@ export interface components {
          * @description Grams per kilogram of something.
          *
          *     ``of``: ``pot_now`` what the vessel holds when this goes in · ``lines`` the lines
-         *     named · ``started`` every line that is no seasoning · ``after`` the vessel when a
-         *     stage ends · ``finished`` the product.
+         *     named · ``started`` the starting mixture: what is in the pot before its first boil,
+         *     seasoning not counted · ``after`` the vessel when a stage ends · ``finished`` the product.
          */
         PerKg: {
             /**

@@ -47,7 +47,7 @@ export function LineRow({ id, name, amount, line, substances, walked, error, rea
         onType={(typed) => onEdit(`amount.${id}`, setAmount(id, typed))}
         onEnter={onDone}
       />
-      <span className={classes.share} title="of everything started">
+      <span className={classes.share} title="of the starting mixture">
         {share !== null && share !== undefined && `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`}
       </span>
       {!readOnly && line ? (
