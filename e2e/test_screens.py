@@ -22,6 +22,11 @@ class Screens(BrowserCase):
         self.page.get_by_role("region", name="Lately touched").get_by_role("link", name="Ferryman's Spice").click()
         self.page.get_by_role("button", name="°Brix").wait_for()
 
+    def test_the_api_describes_itself_from_here(self) -> None:
+        self.page.goto(self.live_server_url + "/api/docs")
+        self.page.get_by_role("heading", name="Oaken Jug").wait_for()
+        self.page.get_by_text("/api/walk", exact=True).wait_for()
+
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()

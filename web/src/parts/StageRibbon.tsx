@@ -70,7 +70,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
           {branches.map((stage) => (
             <li key={stage.id}>
               <button type="button" className={classes.branch} data-selected={stage.id === selected || undefined} aria-pressed={stage.id === selected} onClick={(event) => onSelect(stage.id, event.detail === 0)}>
-                <strong>{stage.name}</strong> apart in {stage.after.name}, {grams(stage.after.mass_g)} g
+                <strong>{stage.name}</strong> apart{stage.after.name === stage.name ? '' : ` in ${stage.after.name}`}, {grams(stage.after.mass_g)} g
               </button>
             </li>
           ))}
