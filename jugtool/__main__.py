@@ -6,7 +6,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from jugtool import backup, doctor, serve, suites
+from jugtool import backup, doctor, dump, serve, suites
 from jugtool.places import DEMO, SHOP
 from jugtool.say import Failed, report, say
 
@@ -39,6 +39,8 @@ def _parser() -> argparse.ArgumentParser:
     person.add_argument("--site", default="Our kitchen")
     core = commands.add_parser("core", help="the engine from a shell: jug core walk < doc.json", add_help=False)
     core.add_argument("arguments", nargs=argparse.REMAINDER)
+    dumped = commands.add_parser("dump", help="for developers: keep the demo's data as SQL for later upgrade tests")
+    dumped.add_argument("name")
     commands.add_parser("lock", help="for developers: write the API description and its types anew")
     return parser
 
@@ -67,6 +69,8 @@ def main() -> int:
                 return backup.restore(DEMO if chosen.demo else SHOP, chosen.file.absolute(), replace=chosen.replace)
             case "person":
                 return serve.person(chosen.username, chosen.name, chosen.role, chosen.site)
+            case "dump":
+                return dump.dump(chosen.name)
             case "lock":
                 return suites.write_generated()
             case _:
