@@ -60,10 +60,10 @@ const BAND = [
 ] as const;
 
 const MEASURES = [
-  { value: 'metric', label: 'Metric: cup 250 ml, tablespoon 15 ml' },
-  { value: 'us', label: 'US: cup 237 ml, tablespoon 14.8 ml' },
-  { value: 'imperial', label: 'Imperial: cup 284 ml, tablespoon 17.8 ml' },
-  { value: 'australian', label: 'Australian: cup 250 ml, tablespoon 20 ml' },
+  { value: 'metric', label: 'Metric, cup 250 ml' },
+  { value: 'us', label: 'US, cup 237 ml' },
+  { value: 'imperial', label: 'Imperial, cup 284 ml' },
+  { value: 'australian', label: 'Australian, spoon 20 ml' },
 ];
 
 interface KitchenFormProps {
@@ -98,7 +98,7 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
           {plain('altitude_m', 'Altitude', 'm', 'Higher up, water boils cooler.')}
           {plain('room_c', 'Kitchen and store', '°C')}
           {plain('fridge_c', 'Fridge', '°C', 'Decides what crystallises.')}
-          <NativeSelect label="Cups and spoons" value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
+          <NativeSelect label="Cups and spoons" description="Changing it changes what they weigh in every formula." inputWrapperOrder={['label', 'input', 'description', 'error']} value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
         </div>
       </Card>
       <Card title="Estimates to start from" aside="your own log will correct them">
