@@ -9,7 +9,8 @@ from typing import Any
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError, SeveralProblems
-from jugcore.formula.report import WalkReport, report
+from jugcore.formula.report import report
+from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument, parse_document
 from jugcore.method.walk import walk
 

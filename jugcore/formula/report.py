@@ -6,231 +6,40 @@ The first case is reported. Units stand in the field names.
 from __future__ import annotations
 
 import math
-from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel
 
 from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
 from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
+from jugcore.formula.shapes import (
+    AllergenReport,
+    BandMass,
+    BoilReport,
+    ConsequenceReport,
+    FaultReport,
+    FillReport,
+    FlowReport,
+    InputReport,
+    Landmark,
+    LineReport,
+    MatterReport,
+    ReadingReport,
+    Span,
+    StageReport,
+    SweetLineReport,
+    TraceReport,
+    VesselReport,
+    WalkReport,
+)
 from jugcore.formula.summary import summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.amounts import Amount
 from jugcore.method.stages import Adding, Boil, Join, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 from jugcore.physics import sucrose, water
-
-
-class BandMass(BaseModel):
-    """Grams of one band of the picture, and the volume it takes of the whole."""
-
-    band: str
-    title: str
-    mass_g: float
-    volume_ml: float | None = None
-
-
-class VesselReport(BaseModel):
-    """What a vessel holds."""
-
-    vessel: str
-    name: str
-    mass_g: float
-    temperature_c: float | None
-    brix: float | None
-    volume_ml: float | None
-    bands: list[BandMass]
-
-
-class FlowReport(BaseModel):
-    """Mass that moved in a stage."""
-
-    source: str
-    target: str
-    mass_g: float
-    bands: list[BandMass]
-
-
-class Span(BaseModel):
-    """Low, typical and high, in seconds."""
-
-    low_s: float
-    typical_s: float
-    high_s: float
-
-
-class TraceReport(BaseModel):
-    """A boil over time."""
-
-    seconds: list[float]
-    mass_g: list[float]
-    temperature_c: list[float]
-    brix: list[float]
-
-
-class FaultReport(BaseModel):
-    """Something a stage could not do."""
-
-    code: str
-    field: str
-    message: str
-    remedy: str
-    stage: str | None = None
-
-
-class BoilReport(BaseModel):
-    """What the cook needs at a boil."""
-
-    off_g: float
-    stop_g: float
-    pot_reads_g: float
-    pot_name: str
-    pot_tare_g: float
-    probe_c: float
-    probe_doubt_brix: float | None
-    first_boil_c: float | None
-    heat_up: Span
-    boil: Span
-    headroom_ml: float
-
-
-class FillReport(BaseModel):
-    """How the product divides into containers."""
-
-    containers: int
-    per_container_g: float | None
-    left_over_g: float
-    size_ml: float
-
-
-class StageReport(BaseModel):
-    """One stage after it has been walked."""
-
-    id: str
-    kind: str
-    name: str
-    summary: str
-    trunk: bool
-    after: VesselReport
-    flows: list[FlowReport]
-    duration: Span
-    hands: Span
-    cautions: list[str]
-    faults: list[FaultReport]
-    trace: TraceReport | None = None
-    boil: BoilReport | None = None
-    fill: FillReport | None = None
-
-
-class LineReport(BaseModel):
-    """One line (or join) with the grams it came to and how it was read."""
-
-    id: str
-    stage: str
-    title: str
-    kind: str
-    mass_g: float
-    low_g: float
-    high_g: float
-    share_started: float | None
-    text: str
-    understood: str
-    tied: bool
-    amount: Amount
-
-
-class InputReport(BaseModel):
-    name: str
-    value: float | None
-    unit: str
-
-
-class ReadingReport(BaseModel):
-    """A reading with its working."""
-
-    id: str
-    title: str
-    unit: str
-    digits: int
-    value: float | None
-    low: float | None
-    high: float | None
-    why_not: str
-    formula: str
-    inputs: list[InputReport]
-    source: str
-    valid: str
-    error: str
-    band: str
-
-
-class ConsequenceReport(BaseModel):
-    id: str
-    tone: Literal["fine", "look", "stop"]
-    text: str
-    because: str
-    about: str | None
-
-
-class Landmark(BaseModel):
-    """A mark on the sweet line."""
-
-    id: str
-    title: str
-    brix: float
-
-
-class SweetLineReport(BaseModel):
-    """The path the cook takes over °Brix, and what decides along it.
-
-    ``path_brix`` runs through every stage; ``starts_brix`` is where cooking takes over
-    from mixing: the pot as its first boil begins, or the end where nothing is boiled.
-    """
-
-    path_brix: list[float]
-    starts_brix: float | None
-    landmarks: list[Landmark]
-
-
-class AllergenReport(BaseModel):
-    allergen: str
-    lines: list[str]
-    certain: bool
-
-
-class MatterReport(BaseModel):
-    """Grams of every component: what came in, and where all of it is at the end.
-
-    ``came_in`` equals the sum over ``vessels`` and ``away``, component by component.
-    Components that are absent are left out.
-    """
-
-    came_in: dict[str, float]
-    vessels: dict[str, dict[str, float]]
-    away: dict[str, dict[str, float]]
-
-
-class WalkReport(BaseModel):
-    """Everything read off one walk."""
-
-    core_version: str
-    product: VesselReport
-    cold_product: VesselReport
-    lines: list[LineReport]
-    stages: list[StageReport]
-    readings: list[ReadingReport]
-    consequences: list[ConsequenceReport]
-    sweet_line: SweetLineReport
-    allergens: list[AllergenReport]
-    allergen_list: str
-    faults: list[FaultReport]
-    duration: Span
-    matter: MatterReport
-    passes: int
 
 
 def report(walk: Walk) -> WalkReport:

@@ -12,7 +12,8 @@ import numpy as np
 
 from jugcore.formula.consequences import consequences
 from jugcore.formula.reading import clear_down_to_c, own_cold_limit_brix, readings
-from jugcore.formula.report import WalkReport, report
+from jugcore.formula.report import report
+from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose

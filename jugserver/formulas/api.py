@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from jugcore.families.starters import Starters, starters
-from jugcore.formula.report import WalkReport
+from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem

@@ -13,7 +13,8 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.report import WalkReport, report
+from jugcore.formula.report import report
+from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
