@@ -10,10 +10,13 @@ from jugcore.errors import BadDocument
 from jugcore.families.starters import starters
 from jugcore.matter import components as c
 from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, library, substance_from_composition
+from jugcore.measures.density import grams_of
+from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import compile_document
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.physics.thermal import enthalpy_j, heat_capacity_j_gk, temperature_c
+from jugcore.tests.tables import rows
 
 
 class Library(unittest.TestCase):
@@ -107,6 +110,42 @@ class Components(unittest.TestCase):
 
     def test_a_definition_is_exact(self) -> None:
         self.assertEqual(sucrose.brix_from_ratio(2), 200 / 3)
+
+
+class Compositions(unittest.TestCase):
+    """What the library says is in 100 g against food tables. Rows without a tolerance may miss by a gram."""
+
+    def test_every_row(self) -> None:
+        sums = {"fat": c.FAT, "sugars": c.SUGARS, "ash": np.array([float(name in ("salt", "other_ash")) for name in c.NAMES])}
+        checked = 0
+        for row in rows("composition"):
+            shares = library()[row["substance"]].mass_fraction
+            nutrient = row["nutrient"]
+            grams = 100 * float(shares @ sums[nutrient] if nutrient in sums else shares[c.INDEX[nutrient]])
+            with self.subTest(row=row.id, food=row["food"], nutrient=nutrient):
+                self.assertLessEqual(abs(grams - row.value), 1.0 if row.tolerance is None else row.allowance(0.0))
+            checked += 1
+        self.assertGreater(checked, 150)
+
+
+class HouseholdWeights(unittest.TestCase):
+    """Spoons and cups of the library against household tables, in the measures those tables use."""
+
+    def test_every_row(self) -> None:
+        checked = 0
+        for row in rows("household_weights"):
+            substance = library()[row["substance"]]
+            weighed = grams_of(parse_quantity(f"1 {row['measure']}"), substance, "us")
+            with self.subTest(row=row.id, item=row["item"], measure=row["measure"]):
+                self.assertLessEqual(abs(weighed.grams - row.value), row.allowance(substance.density_spread * weighed.grams))
+            checked += 1
+        self.assertGreater(checked, 70)
+
+
+def parse_quantity(text: str) -> Quantity:
+    found = parse_amount(text)
+    assert isinstance(found, Quantity)
+    return found
 
 
 if __name__ == "__main__":
