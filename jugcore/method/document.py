@@ -37,7 +37,7 @@ from jugcore.method.context import Context
 from jugcore.method.explain import explain
 from jugcore.method.fields import Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Adding, Join, LineDoc, Stage, StageBase, cake_of
+from jugcore.method.stages import Adding, Join, LineDoc, Press, Stage, StageBase, Strain, cake_of
 from jugcore.method.trunk import starting_mixture, trunk_of
 
 
@@ -95,6 +95,7 @@ class Method:
     substances: dict[str, Substance]
     amounts: dict[str, Amount]
     weighed: dict[str, Weighed]
+    named: tuple[Named, ...]
     started: tuple[str, ...]
     product: str
     trunk: frozenset[str]
@@ -144,12 +145,8 @@ class Method:
 
     @cached_property
     def titles(self) -> dict[str, str]:
-        """What people call each line and join."""
-        found = {line.id: self.line_title(line) for line in self.lines.values()}
-        for stage in self.stages:
-            if isinstance(stage, Join):
-                found[stage.id] = stage.name or self.vessel_name(stage.source)
-        return found
+        """What people call each line, join and pour."""
+        return {each.id: each.title for each in self.named}
 
     @cached_property
     def _places(self) -> dict[str, str]:
@@ -160,9 +157,8 @@ class Method:
 
     @cached_property
     def short_titles(self) -> dict[str, str]:
-        """What a sentence calls each line and join, as short as tells them apart."""
-        stage_of = {line.id: self._places[s.id] for s in self.stages if isinstance(s, Adding) for line in s.lines}
-        return short_names(self.titles, {**self._places, **stage_of})
+        """What a sentence calls each line, join and pour, as short as tells them apart."""
+        return short_names(self.titles, {each.id: self._places[each.stage] for each in self.named})
 
     @cached_property
     def amount_texts(self) -> dict[str, str]:
@@ -247,7 +243,7 @@ def compile_document(document: MethodDocument) -> Method:
     started = starting_mixture(document.stages, trunk, substances)
     titles = {n.id: n.title for n in named}
     require_acyclic(amounts, started, titles)
-    return Method(document, substances, amounts, weighed, started, product, trunk.stages, vessels)
+    return Method(document, substances, amounts, weighed, tuple(named), started, product, trunk.stages, vessels)
 
 
 def _together(problems: list[DomainError]) -> DomainError:
@@ -315,6 +311,17 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
 
 
 def _named(document: MethodDocument, substances: Mapping[str, Substance], vessels: Mapping[str, VesselDoc]) -> list[Named]:
+    """Everything an amount may refer to: lines, joins, and what is strained or pressed into a vessel.
+
+    “As the juice” is what a press gave. Where that vessel is joined into another, the
+    join brings it and bears its name.
+    """
+
+    def called(vessel: str) -> str:
+        held = vessels.get(vessel)
+        return held.name if held and held.name else vessel
+
+    joined = {stage.source for stage in document.stages if isinstance(stage, Join)}
     found: list[Named] = []
     for stage in document.stages:
         if isinstance(stage, Adding):
@@ -323,9 +330,11 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
                 words = (substance.title, *substance.also_called)
                 found.append(Named(line.id, line.name or substance.title, words, stage.vessel, stage.id))
         elif isinstance(stage, Join):
-            vessel = vessels.get(stage.source)
-            title = stage.name or (vessel.name if vessel and vessel.name else stage.source)
+            title = stage.name or called(stage.source)
             found.append(Named(stage.id, title, (title,), stage.vessel, stage.id))
+        elif isinstance(stage, Strain | Press) and stage.into not in joined:
+            title = called(stage.into)
+            found.append(Named(stage.id, title, (title, stage.name or stage.title), stage.into, stage.id))
     return found
 
 

@@ -101,6 +101,17 @@ class StartingMixture(unittest.TestCase):
                 self.assertAlmostEqual(grams(found, "s"), 2000 * share, places=6)
                 self.assertAlmostEqual(grams(found, "mace"), 0.022 * 4000 * share, places=5)
 
+    def test_what_a_press_gave_can_be_named(self) -> None:
+        """Water as much as the juice, sugar as much as both: straight from the fruit, in one vessel."""
+        made = method(
+            SPICE, add("f", "bowl", ("p", "pear_flesh", "1 kg")), stage("press", "press", "bowl", into="pot", yield_fraction=0.43),
+            add("a", "pot", ("w", "water", "as the juice"), ("s", "white_sugar", "as both")), SPICED, BOIL,
+            vessels=[{"id": "pot", "name": "Juice"}],
+        )  # fmt: skip
+        self.assertEqual((made.amount_texts["w"], made.amount_texts["s"]), ("as juice", "as juice and water"))
+        found = self.expect(made, ("press", "w", "s"), 4 * 430)
+        self.assertAlmostEqual(grams(found, "s"), 860, places=6)
+
     def test_a_branch_of_spice_alone_does_not_count(self) -> None:
         made = method(SPICE, stage("grind", "mill", "mortar"), add("a", "pot", ("w", "water", "1 kg")), SPICED)
         self.expect(made, ("w",), 1000)
