@@ -97,7 +97,7 @@ def _kelvin_per_brix(step: object) -> str:
 def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     margin = read["cold_margin"]
     value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
-    t = float(walk.fridge_c()[0])
+    t = float(walk.of_kitchen("fridge_c")[0])
     # Thin syrups are nowhere near; above 85 °Bx it is candy; without sucrose there is nothing to throw.
     worth_saying = 45 < float(walk.product.brix[0]) <= 85 and float(read["sucrose"].value[0]) > 30
     if not np.isfinite(value) or not worth_saying:
@@ -128,11 +128,12 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
 
 def _pours(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     times = times_water(read["viscosity"])
+    cold_c = float(walk.of_kitchen("fridge_c")[0])
     # With fat, pulp or gum the thickness is only an order: no sentence rests on it.
     if np.isfinite(times) and times > 3 and runs_clear(walk):
         rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")
         yield Consequence(
-            "pours", "fine", f"Pours at {float(walk.fridge_c()[0]):g} °C about {shown(rounded)} times as slowly as water.",
+            "pours", "fine", f"Pours at {cold_c:g} °C about {shown(rounded)} times as slowly as water.",
             "Thickness at fridge temperature over that of water at 20 °C.", "viscosity", 5,
         )  # fmt: skip
 

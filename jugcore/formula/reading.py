@@ -123,8 +123,8 @@ def yield_g(walk: Walk) -> Reading:
 def yield_l(walk: Walk) -> Reading:
     """Litres of product, cold."""
     end = walk.product
-    t = float(walk.fridge_c()[0])
-    volume = end.volume_ml(walk.fridge_c())
+    t = float(walk.of_kitchen("fridge_c")[0])
+    volume = end.volume_ml(walk.of_kitchen("fridge_c"))
     return Reading(
         "yield_l", f"Yield at {t:g} °C", "l", 2, volume / 1e3, volume / 1e3 * 0.997, volume / 1e3 * 1.003,
         Basis(
@@ -232,8 +232,8 @@ def spice_finished(walk: Walk) -> Reading:
 def cold_margin(walk: Walk) -> Reading:
     """How far below cold saturation the sucrose is, judged by grams of sucrose per gram of water."""
     end = walk.product
-    t = float(walk.fridge_c()[0])
-    saturated = np.asarray(sucrose.ratio_from_brix(sucrose.solubility_brix(walk.fridge_c())))
+    t = float(walk.of_kitchen("fridge_c")[0])
+    saturated = np.asarray(sucrose.ratio_from_brix(sucrose.solubility_brix(walk.of_kitchen("fridge_c"))))
     sugar = end.mass_g[:, c.SUCROSE]
     wet = sugar <= MAX_SUCROSE_BRIX / 100 * (sugar + end.water_g)
     value = np.where(wet, 100.0 * (1.0 - _ratio(sugar, saturated * end.water_g, 1.0)), np.nan)
@@ -269,10 +269,10 @@ def runs_clear(walk: Walk) -> bool:
 def viscosity(walk: Walk) -> Reading:
     """Thickness at fridge temperature, all dissolved solids taken as sucrose."""
     end = walk.product
-    t = float(walk.fridge_c()[0])
+    t = float(walk.of_kitchen("fridge_c")[0])
     b = end.brix
     fits = b <= 75
-    value = np.where(fits, sucrose._viscosity_mpa_s(np.where(fits, b, 0.0), walk.fridge_c()), np.nan)
+    value = np.where(fits, sucrose._viscosity_mpa_s(np.where(fits, b, 0.0), walk.of_kitchen("fridge_c")), np.nan)
     plain = runs_clear(walk)
     spread = (0.1 if t < 10 else 0.03) if plain else 0.5
     return Reading(

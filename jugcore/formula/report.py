@@ -54,7 +54,7 @@ def report(walk: Walk) -> WalkReport:
     return WalkReport(
         core_version=__version__,
         product=hot,
-        cold_product=_vessels(walk, [(walk.method.product, product)], float(walk.fridge_c()[0]))[0],
+        cold_product=_vessels(walk, [(walk.method.product, product)], float(walk.of_kitchen("fridge_c")[0]))[0],
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in read],
@@ -296,12 +296,13 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
         brix = None if held is None else _first(held.brix)
         if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
             path.append(brix)
-    t = float(walk.fridge_c()[0])
+    t = float(walk.of_kitchen("fridge_c")[0])
+    room = float(walk.of_kitchen("room_c")[0])
     marks = [
         Landmark(id="equal", title="equal parts", brix=50.0),
         Landmark(id="cold", title=f"cold limit of sucrose, {t:g} °C", brix=float(sucrose.solubility_brix(t))),
         Landmark(id="two_to_one", title="two to one", brix=float(sucrose.brix_from_ratio(2.0))),
-        Landmark(id="room", title=f"saturated at {walk.kitchen.room_c:g} °C", brix=float(sucrose.solubility_brix(walk.kitchen.room_c))),
+        Landmark(id="room", title=f"saturated at {room:g} °C", brix=float(sucrose.solubility_brix(room))),
     ]
     own = own_cold_limit_brix(walk.product, t)
     if own is not None and abs(own - marks[1].brix) > 0.05:

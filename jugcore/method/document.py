@@ -239,7 +239,7 @@ def compile_document(document: MethodDocument) -> Method:
     if problems:
         raise _together(problems)
     product = document.finished or document.stages[-1].writes()
-    trunk = trunk_of(document.stages, product)
+    trunk = trunk_of(document.stages, product, amounts)
     started = starting_mixture(document.stages, trunk, substances)
     titles = {n.id: n.title for n in named}
     require_acyclic(amounts, started, titles)
@@ -405,9 +405,9 @@ def _check_references(document: MethodDocument, amounts: Mapping[str, Amount], n
         wanted = amount.lines if isinstance(amount, AsMuchAs | PerKg) else ()
         for other in wanted:
             if other not in lines:
-                problems.append(BadDocument(f"lines.{id}.amount", f"It refers to a line “{other}” that is not here.", "Name a line of this formula."))
+                problems.append(BadDocument(f"lines.{id}.amount", "It refers to a line that is no longer here.", "Name another, or give grams."))
         if isinstance(amount, PerKg):
             if amount.of == "after" and amount.stage not in stages:
-                problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is not here.", "Name a stage of this formula."))
+                problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is no longer here.", "Name another, or give grams."))
             if amount.of == "lines" and not amount.lines:
                 problems.append(BadDocument(f"lines.{id}.amount", "It is per kilogram of lines but names none.", "Name the lines."))

@@ -6,7 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from jugcore.matter.substance import Substance
-from jugcore.method.stages import Adding, Boil, Press, StageBase
+from jugcore.method.amounts import All, Amount
+from jugcore.method.stages import Adding, Boil, Join, Press, StageBase
 
 
 @dataclass(frozen=True)
@@ -21,28 +22,48 @@ class Trunk:
     inflows: Mapping[str, str]
 
 
-def trunk_of(stages: Sequence[StageBase], product: str) -> Trunk:
+def trunk_of(stages: Sequence[StageBase], product: str, amounts: Mapping[str, Amount]) -> Trunk:
     """Follow the product's vessel back from the end.
 
     Where a stage pours one vessel into another, the way leads on to the first if the
-    second was empty till then; else the second goes on and the first is a branch.
+    second was empty then; else the second goes on and the first is a branch.
     """
+    into_something = _pours_into_something(stages, amounts)
     found: set[str] = set()
     inflows: dict[str, str] = {}
     vessel = product
-    for index in range(len(stages) - 1, -1, -1):
-        stage = stages[index]
+    for stage in reversed(stages):
         if stage.writes() != vessel:
             continue
         found.add(stage.id)
-        source = stage.reads() or stage.vessel
-        if source == vessel:
-            continue
-        if any(earlier.writes() == vessel for earlier in stages[:index]):
-            inflows[stage.id] = source
-        else:
+        source = _source(stage)
+        if stage.id in into_something:
+            if source != vessel:
+                inflows[stage.id] = source
+        elif source != vessel:
             vessel = source
+        else:
+            break  # what the vessel held before, it was emptied of
     return Trunk(frozenset(found), inflows)
+
+
+def _source(stage: StageBase) -> str:
+    """The vessel a stage takes matter from."""
+    return stage.reads() or stage.vessel
+
+
+def _pours_into_something(stages: Sequence[StageBase], amounts: Mapping[str, Amount]) -> frozenset[str]:
+    """Stages whose vessel already holds something. A pot that was strained, filled from or joined whole is empty again."""
+    holding: set[str] = set()
+    found: set[str] = set()
+    for stage in stages:
+        source, target = _source(stage), stage.writes()
+        if target in holding:
+            found.add(stage.id)
+        if source != target and (not isinstance(stage, Join) or isinstance(amounts.get(stage.id), All)):
+            holding.discard(source)
+        holding.add(target)
+    return frozenset(found)
 
 
 def starting_mixture(stages: Sequence[StageBase], trunk: Trunk, substances: Mapping[str, Substance]) -> tuple[str, ...]:
@@ -76,7 +97,7 @@ def _brings_bulk(earlier: Sequence[StageBase], vessel: str, substances: Mapping[
             continue
         if isinstance(stage, Adding) and any(not substances[line.substance].is_seasoning for line in stage.lines):
             return True
-        source = stage.reads() or stage.vessel
+        source = _source(stage)
         if source != vessel and _brings_bulk(earlier[:index], source, substances):
             return True
     return False

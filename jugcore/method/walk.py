@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -52,10 +53,10 @@ class Walk:
         held = self.end.vessels.get(self.method.product)
         return Matter.nothing(self.cases) if held is None else held
 
-    def fridge_c(self) -> Floats:
-        """Fridge temperature in each case, (K,): what is given for it, else the kitchen's."""
-        given = self.given.get("kitchen.fridge_c")
-        return np.full(self.cases, self.kitchen.fridge_c) if given is None else given
+    def of_kitchen(self, field: Literal["fridge_c", "room_c"]) -> Floats:
+        """A figure of the kitchen in each case, (K,): what is given for it, else the kitchen's own."""
+        given = self.given.get(f"kitchen.{field}")
+        return np.full(self.cases, getattr(self.kitchen, field)) if given is None else given
 
     @property
     def flows(self) -> tuple[Flow, ...]:

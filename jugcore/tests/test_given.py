@@ -103,6 +103,13 @@ class Given(unittest.TestCase):
         self.assertLess(margins[1], margins[2])
         self.assertAlmostEqual(margins[1], cold_margin(walk(self.method)).value[0], places=9)
 
+    def test_landmarks_follow_the_room_that_is_given(self) -> None:
+        def room(celsius: float) -> float:
+            marks = report(walk(self.method, given={"kitchen.room_c": celsius})).sweet_line.landmarks
+            return next(mark.brix for mark in marks if mark.id == "room")
+
+        self.assertGreater(room(28.0), room(18.0))
+
     def test_a_weaker_juice_brings_less_free_sugar(self) -> None:
         method = parse_document(
             {"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "j", "substance": "pear_juice", "amount": "1 kg"}]}]}

@@ -46,6 +46,17 @@ class Trunks(unittest.TestCase):
         found = method(add("a", "pot", ("w", "water", "1 kg")), stage("s", "strain", "pot", into="jug"), stage("f", "fill", "jug", into="bottles"))
         self.assertEqual(found.trunk, {"a", "s", "f"})
 
+    def test_strained_and_poured_back_into_its_pot_is_one_way(self) -> None:
+        """The pot is empty again once it was strained: what comes back is no branch, and nothing counts twice."""
+        tea = add("t", "pot", ("w", "water", "1 kg"), ("tea", "smoked_tea", "20 g"))
+        strain = stage("s", "strain", "pot", into="jug")
+        sugar = add("a", "pot", ("x", "white_sugar", "1 kg"))
+        for back in (stage("back", "join", "pot", source="jug"), stage("back", "strain", "jug", into="pot")):
+            found = method(tea, strain, back, sugar, BOIL)
+            self.assertEqual((found.trunk, found.started), ({"t", "s", "back", "a", "boil"}, ("w", "x")))
+        part = method(tea, strain, sugar, stage("back", "join", "pot", source="jug", amount="200 g"), BOIL)
+        self.assertEqual((part.trunk, part.started), ({"a", "back", "boil"}, ("x", "back")))
+
     def test_what_never_joins_is_no_part_of_it(self) -> None:
         found = method(add("x", "cup", ("c", "espresso", "30 g")), add("a", "pot", ("w", "water", "1 kg")))
         self.assertEqual((found.trunk, found.started), ({"a"}, ("w",)))

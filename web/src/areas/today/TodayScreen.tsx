@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { formulasQuery, kitchenQuery } from '../../api/queries';
+import type { FormulaCard } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
 import { Card } from '../../parts/Card';
@@ -34,7 +35,7 @@ export function TodayScreen() {
           {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
         </Card>
         <div className={classes.side}>
-          <NotSaved />
+          <NotSaved cards={formulas.data} />
           <Card title="Drafts that need a look">
             {troubled.length === 0 ? (
               <p className={classes.quiet}>{formulas.data ? 'Every draft walks through to its end.' : ''}</p>
@@ -54,9 +55,11 @@ export function TodayScreen() {
 }
 
 /** What was typed in this browser and never saved: nothing is lost, and here is where it is. */
-function NotSaved() {
+function NotSaved({ cards }: { cards: FormulaCard[] | undefined }) {
   const { username } = usePerson();
-  const [kept] = useState(() => keptDrafts(username));
+  const [all] = useState(() => keptDrafts(username));
+  // A formula that was put away takes its draft along; both are there when it is brought back.
+  const kept = all.filter((draft) => draft.base === 0 || !cards || cards.some((card) => card.id === draft.id));
   if (kept.length === 0) return null;
   return (
     <Card title="Not saved yet" aside="kept in this browser">
