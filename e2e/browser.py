@@ -6,7 +6,7 @@ import json
 import os
 import shutil
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
@@ -47,12 +47,12 @@ class BrowserCase(StaticLiveServerTestCase):
         self.allowed: list[str] = []
         self.page = self.open(DESK)
 
-    def open(self, size: tuple[int, int], scheme: str = "light") -> Page:
+    def open(self, size: tuple[int, int], scheme: Literal["light", "dark"] = "light") -> Page:
         """A page in a context of its own, nobody signed in."""
         context: BrowserContext = self.browser.new_context(
             viewport={"width": size[0], "height": size[1]},
             reduced_motion="reduce",
-            color_scheme=scheme,  # type: ignore[arg-type]
+            color_scheme=scheme,
         )
         self.addCleanup(context.close)
         context.set_default_timeout(10_000)

@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 
 from django.contrib.sessions.models import Session
+from playwright.sync_api import Route
 
 from e2e.browser import TABLET, BrowserCase
 
@@ -119,13 +120,13 @@ class Ferryman(BrowserCase):
     def test_a_stale_answer_never_overwrites_a_newer_one(self) -> None:
         self.sign_in("ines")
         page = self.open_formula("Weir Simple")
-        delayed: list[object] = []
+        delayed: list[Route] = []
 
-        def hold_the_first(route: object) -> None:
+        def hold_the_first(route: Route) -> None:
             if not delayed:
                 delayed.append(route)
             else:
-                route.continue_()  # type: ignore[attr-defined]
+                route.continue_()
 
         page.route("**/api/walk", hold_the_first)
         self.allowed = ["ERR_"]
@@ -134,7 +135,7 @@ class Ferryman(BrowserCase):
         page.get_by_label("Amount of Water", exact=True).fill("1000 g")
         self.expect_reading("Yield by weight", "1,995")
         self.assertEqual(len(delayed), 1)
-        delayed[0].continue_()  # type: ignore[attr-defined]
+        delayed[0].continue_()
         page.wait_for_timeout(400)
         self.assertIn("1,995", self.reading("Yield by weight"))
 

@@ -10,6 +10,7 @@ from pathlib import Path
 import psycopg
 from django.conf import settings
 from django.test import SimpleTestCase
+from psycopg import sql
 
 #: Dump → how many formulas it lists, and how many of them walk to their end.
 EXPECTED = {
@@ -35,12 +36,13 @@ class Upgrade(SimpleTestCase):
         db = settings.DATABASES["default"]
         where = {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
         name = f"upgrade_{dump.stem.replace('-', '_')}"
+        database = sql.Identifier(name)
         with psycopg.connect(**where, dbname="postgres", autocommit=True) as server:
-            server.execute(f"drop database if exists {name}")  # type: ignore[arg-type]
-            server.execute(f"create database {name}")  # type: ignore[arg-type]
+            server.execute(sql.SQL("drop database if exists {}").format(database))
+            server.execute(sql.SQL("create database {}").format(database))
             try:
                 with psycopg.connect(**where, dbname=name, autocommit=True) as fresh:
-                    fresh.execute(dump.read_text(encoding="utf-8"))  # type: ignore[arg-type]
+                    fresh.execute(dump.read_bytes())
                 environment = {**os.environ, "OAKENJUG_DB_NAME": name}
                 manage = [sys.executable, "manage.py"]
                 subprocess.run([*manage, "migrate", "--no-input", "--verbosity", "0"], env=environment, check=True, capture_output=True)
@@ -49,4 +51,4 @@ class Upgrade(SimpleTestCase):
                 )
                 return done.stdout.strip()
             finally:
-                server.execute(f"drop database {name} with (force)")  # type: ignore[arg-type]
+                server.execute(sql.SQL("drop database {} with (force)").format(database))
