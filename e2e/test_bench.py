@@ -72,6 +72,15 @@ class Ferryman(BrowserCase):
         page.get_by_label("End of Boil").fill("64")
         self.expect_reading("°Brix", "64.0")
 
+    def test_what_is_wrong_out_of_sight_is_one_press_away(self) -> None:
+        self.allowed = ["422"]
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_role("button", name="Remove Pear juice, pressed").click()
+        page.get_by_role("button", name="need").filter(has_text="a look").click()
+        page.get_by_text("no longer here", exact=False).first.wait_for()
+        self.assertEqual(page.evaluate("document.activeElement.getAttribute('aria-invalid')"), "true")
+
     def test_undo_and_what_was_not_saved_comes_back(self) -> None:
         self.sign_in("ines")
         page = self.open_formula("Ferryman's Spice")

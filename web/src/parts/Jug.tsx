@@ -79,7 +79,7 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
           ))}
           {drawn.map((band) =>
             y(band.from) - y(band.to) >= 20 && band.mass_g !== undefined ? (
-              <text key={band.band} x={98} y={(y(band.from) + y(band.to)) / 2 + 5} textAnchor="middle" className={classes.bandText}>
+              <text key={band.band} x={98} y={clearOf(marked.map((tick) => y(tick / top_ml)), y(band.to), y(band.from)) + 5} textAnchor="middle" className={classes.bandText}>
                 {grams(band.mass_g)} g {band.title}
               </text>
             ) : null,
@@ -91,6 +91,13 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
       )}
     </svg>
   );
+}
+
+/** The height nearest to the middle of a band at which its words touch no tick's. */
+function clearOf(ticks: number[], top: number, bottom: number): number {
+  const middle = (top + bottom) / 2;
+  const free = [0, 13, -13].map((by) => middle + by).find((at) => at > top + 8 && at < bottom - 8 && ticks.every((tick) => Math.abs(tick - at) >= 12));
+  return free ?? middle;
 }
 
 /** The jug in words. */

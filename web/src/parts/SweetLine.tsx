@@ -85,7 +85,7 @@ function EndLabels({ starts, ends, x, y, width }: EndLabelsProps) {
   const still = Math.abs(ends - starts) < 0.05;
   const rising = ends > starts;
   // The end is named above the path where that is long enough, else on its far side.
-  const left = still || !rising || x(ends) - x(starts) > 112 || x(ends) + 120 > width;
+  const left = x(ends) > 130 && (still || !rising || x(ends) - x(starts) > 112 || x(ends) + 120 > width);
   return (
     <>
       {!still && Math.abs(x(ends) - x(starts)) > 40 && (

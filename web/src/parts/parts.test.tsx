@@ -38,6 +38,14 @@ describe('Jug', () => {
     const ticks = [...container.querySelectorAll('line')].map((line) => Number(line.getAttribute('y1')));
     expect(ticks.some((y) => Math.abs(y - top) < 0.01)).toBe(true);
   });
+  it('keeps the words of a band off the ticks', () => {
+    // 1,350 ml on a scale of 2,000: the middle of the water, 1,000 ml, is a tick.
+    const { container } = render(<Jug bands={[{ ...bands[0]!, share: 0.4815 }, { ...bands[2]!, share: 0.5185 }]} volume_ml={1350} mass_g={1700} />);
+    const ticks = [...container.querySelectorAll('line')].map((line) => Number(line.getAttribute('y1')));
+    const words = [...container.querySelectorAll('text')].filter((text) => /sugars|water/.test(text.textContent)).map((text) => Number(text.getAttribute('y')) - 5);
+    expect(words).toHaveLength(2);
+    for (const at of words) for (const tick of ticks) expect(Math.abs(at - tick)).toBeGreaterThanOrEqual(12);
+  });
   it('is empty in words too', () => expect(jugText({ bands: [], volume_ml: null, mass_g: 0 })).toBe('An empty jug.'));
 });
 

@@ -71,6 +71,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const stage = report?.stages.find((each) => each.id === selected);
   // A method without stages needs no complaint: the empty method says what to do first.
   const general = document.stages.length > 0 ? generalComplaints(problem) : [];
+  const wrong = problem ? problem.items.length - general.length : (report?.faults.length ?? 0);
   const saveWrong = (save.error && save.error.status !== 409 ? save.error.message : undefined) ?? refused;
   return (
     <div className={classes.bench}>
@@ -125,7 +126,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         {report ? <StageRibbon stages={report.stages} selected={selected} onSelect={(to, byKeyboard) => select(to, byKeyboard, setChosen)} /> : <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>}
       </Card>
       <div className={classes.columns}>
-        <Card title="Method" aside="what goes in, and when each stage ends" className={classes.scrolls}>
+        <Card title="Method" aside={wrong > 0 ? <ToComplaint count={wrong} /> : 'what goes in, and when each stage ends'} className={classes.scrolls}>
           <MethodCard document={document} report={report} problem={problem} substances={substances} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} />
         </Card>
         <Card title="The jug" className={classes.jug}>
@@ -161,6 +162,20 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         }}
       />
     </div>
+  );
+}
+
+/** Leads to the first field of the method that something is wrong at; it may be out of sight. */
+function ToComplaint({ count }: { count: number }) {
+  const show = () => {
+    const first = window.document.querySelector<HTMLElement>('[id^="stage-"] [aria-invalid="true"], [id^="stage-"] [role="alert"]');
+    first?.scrollIntoView({ block: 'center' });
+    first?.focus();
+  };
+  return (
+    <button type="button" className={classes.wrong} onClick={show}>
+      {count === 1 ? 'one thing needs a look' : `${count} things need a look`}
+    </button>
   );
 }
 
