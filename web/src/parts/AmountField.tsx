@@ -1,12 +1,12 @@
 import { Input } from '@mantine/core';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useId, useLayoutEffect, useRef } from 'react';
 import { grams } from '../lib/format';
 import classes from './AmountField.module.css';
 
 interface AmountFieldProps {
   /** What the amount is of, for its label: “Amount of pear juice”. */
   of: string;
-  /** The amount as last understood, shown when nobody is typing. */
+  /** The amount as typed, or as last understood. */
   text: string;
   /** Grams it came to; null where it is not known yet. */
   mass_g: number | null;
@@ -28,12 +28,17 @@ interface AmountFieldProps {
 
 /** Takes an amount as a person writes it and shows grams beside it. */
 export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
-  const [typed, setTyped] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const wrong = useId();
+  const typing = useRef(false);
   useEffect(() => {
     if (autoFocus) input.current?.focus();
   }, [autoFocus]);
+  // The text may change under the hands: the first walk says what the amount is, or something is
+  // undone. What was selected to be typed over stays selected, or typing would add to it.
+  useLayoutEffect(() => {
+    if (!typing.current && !readOnly && input.current === document.activeElement) input.current?.select();
+  }, [text, readOnly]);
   const spread = mass_g !== null && low_g !== null && high_g !== null ? (high_g - low_g) / 2 : 0;
   const unsure = mass_g !== null && spread > 0.005 * mass_g;
   return (
@@ -42,7 +47,7 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         ref={input}
         size="xs"
         aria-label={`Amount of ${of}`}
-        value={typed ?? text}
+        value={text}
         readOnly={readOnly}
         error={Boolean(error)}
         withAria={false}
@@ -52,14 +57,14 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         classNames={{ wrapper: classes.field, input: classes.input }}
         title={understood}
         onChange={(event) => {
-          setTyped(event.currentTarget.value);
+          typing.current = true;
           onType(event.currentTarget.value);
         }}
         onFocus={(event) => {
           if (!readOnly) event.currentTarget.select();
         }}
         onKeyDown={(event) => event.key === 'Enter' && onEnter?.()}
-        onBlur={() => setTyped(null)}
+        onBlur={() => (typing.current = false)}
       />
       <span className={classes.grams} data-stale={error ? true : undefined}>
         {mass_g === null ? '—' : grams(mass_g)}

@@ -79,20 +79,31 @@ describe('SweetLine', () => {
 });
 
 describe('AmountField', () => {
-  it('shows the text as understood, what is typed while typing, grams and their band', () => {
+  const shown = (text: string, type: (text: string) => void) => (
+    <MantineProvider>
+      <AmountField of="pear juice" text={text} mass_g={392.6} low_g={376} high_g={409} onType={type} />
+    </MantineProvider>
+  );
+  const field = () => screen.getByLabelText<HTMLInputElement>('Amount of pear juice');
+  it('hands on what is typed and shows grams with their band', () => {
     const type = vi.fn();
-    render(
-      <MantineProvider>
-        <AmountField of="pear juice" text="430 g" mass_g={392.6} low_g={376} high_g={409} onType={type} />
-      </MantineProvider>,
-    );
-    const field = screen.getByLabelText('Amount of pear juice') as HTMLInputElement;
-    fireEvent.change(field, { target: { value: '1 1/2 cups' } });
+    render(shown('430 g', type));
+    fireEvent.change(field(), { target: { value: '1 1/2 cups' } });
     expect(type).toHaveBeenCalledWith('1 1/2 cups');
-    expect(field.value).toBe('1 1/2 cups');
     expect(screen.getByText('± 16.5')).toBeTruthy();
-    fireEvent.blur(field);
-    expect(field.value).toBe('430 g');
+  });
+  it('keeps a text that changes under the hands selected, to be typed over', () => {
+    const { rerender } = render(shown('', vi.fn()));
+    field().focus();
+    rerender(shown('as water', vi.fn()));
+    expect([field().selectionStart, field().selectionEnd]).toEqual([0, 8]);
+  });
+  it('leaves the caret alone while somebody types', () => {
+    const { rerender } = render(shown('as water', vi.fn()));
+    field().focus();
+    fireEvent.change(field(), { target: { value: '4' } });
+    rerender(shown('4', vi.fn()));
+    expect(field().selectionStart).toBe(field().selectionEnd);
   });
 });
 
