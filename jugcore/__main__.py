@@ -8,7 +8,7 @@ import sys
 from typing import Any
 
 from jugcore import __version__
-from jugcore.errors import BadDocument, DomainError, SeveralProblems
+from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument, parse_document
@@ -18,7 +18,13 @@ from jugcore.method.walk import walk
 def problems(error: DomainError) -> dict[str, Any]:
     """The JSON shape of a refusal, the same one the API answers with."""
     each = error.problems if isinstance(error, SeveralProblems) else [error]
-    return {"problems": [{"code": e.code, "field": e.field, "message": e.message, "remedy": e.remedy} for e in each]}
+    found = []
+    for e in each:
+        item: dict[str, Any] = {"code": e.code, "field": e.field, "message": e.message, "remedy": e.remedy}
+        if isinstance(e, NotUnderstood):
+            item |= {"at": e.at, "choices": e.choices}
+        found.append(item)
+    return {"problems": found}
 
 
 def _given(pairs: list[str]) -> dict[str, float]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -25,7 +25,7 @@ class DomainError(Exception):
     def __str__(self) -> str:
         return f"{self.message} {self.remedy}"
 
-    def __reduce__(self) -> tuple[type, tuple[str, str, str]]:
+    def __reduce__(self) -> tuple[Any, ...]:
         return type(self), (self.field, self.message, self.remedy)
 
 
@@ -42,9 +42,29 @@ class BadDocument(DomainError):
 
 
 class NotUnderstood(DomainError):
-    """Something a person wrote could not be read as an amount."""
+    """Something a person wrote could not be read as an amount.
+
+    ``at`` is where the word that stopped it begins and ends in what was written;
+    ``choices`` are texts that may have been meant, each of which can be read.
+    """
 
     code = "not_understood"
+
+    def __init__(self, field: str, message: str, remedy: str, *, at: tuple[int, int] | None = None, choices: tuple[str, ...] = ()) -> None:
+        super().__init__(field, message, remedy)
+        self.at = at
+        self.choices = choices
+
+    def at_field(self, field: str) -> NotUnderstood:
+        """The same refusal at another field."""
+        return NotUnderstood(field, self.message, self.remedy, at=self.at, choices=self.choices)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return _not_understood, (self.field, self.message, self.remedy, self.at, self.choices)
+
+
+def _not_understood(field: str, message: str, remedy: str, at: tuple[int, int] | None, choices: tuple[str, ...]) -> NotUnderstood:
+    return NotUnderstood(field, message, remedy, at=at, choices=choices)
 
 
 class CyclicAmounts(DomainError):
@@ -63,7 +83,7 @@ class SeveralProblems(DomainError):
         super().__init__(first.field, first.message, first.remedy)
         self.problems = problems
 
-    def __reduce__(self) -> tuple[type, tuple[list[DomainError]]]:  # type: ignore[override]
+    def __reduce__(self) -> tuple[Any, ...]:
         return type(self), (self.problems,)
 
 

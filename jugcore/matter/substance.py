@@ -37,6 +37,14 @@ SUM_TOLERANCE_G = 1.0
 
 
 @dataclass(frozen=True)
+class Piece:
+    """What one of something weighs: a pod, a tin. ``spread`` is relative, ±."""
+
+    grams: float
+    spread: float = 0.2
+
+
+@dataclass(frozen=True)
 class Substance:
     """One ingredient as bought.
 
@@ -59,6 +67,8 @@ class Substance:
     free_sugar_fraction: float = 0.0
     also_called: tuple[str, ...] = ()
     is_ground: bool = False
+    #: What one weighs, by the word people count it by.
+    pieces: dict[str, Piece] = field(default_factory=dict, compare=False)
     source: str = ""
     note: str = ""
 
@@ -130,6 +140,11 @@ def _split(cell: str) -> tuple[str, ...]:
     return tuple(part.strip() for part in cell.split(";") if part.strip())
 
 
+def _pieces(cell: str) -> dict[str, Piece]:
+    """“tin 397 0.02; jar 500 0.05”: word, grams, relative spread."""
+    return {word: Piece(float(grams), float(spread)) for word, grams, spread in (part.split() for part in _split(cell))}
+
+
 @cache
 def library() -> dict[str, Substance]:
     """The substances that ship with the tool, by id."""
@@ -150,6 +165,7 @@ def library() -> dict[str, Substance]:
                 check_pack_for=_split(row["check_pack_for"]),
                 also_called=_split(row["also_called"]),
                 is_ground=row["form"] == "ground",
+                pieces=_pieces(row["pieces"]),
                 source=row["source"],
                 note=row["note"],
                 where=f"substances.{row['id']}",

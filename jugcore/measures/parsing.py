@@ -1,34 +1,75 @@
 """Reads an amount as a person writes it. Knows units and forms, not ingredients.
 
-The forms: a quantity (``430 g``, ``1 1/2 cups``, ``½ tsp``, ``2–3 tbsp``), as much
-as other lines (``as the juice``, ``twice the water``, ``as both``), grams per kilo
-of something (``22 g per kg``, ``5 % of the milk``), up to a total (``up to 100 g``)
-and everything there is (``all``).
+The forms: a quantity (``430 g``, ``1 1/2 cups``, ``½ tsp``, ``2–3 heaped tbsp``, ``half a
+pod``, ``1 lb 4 oz``), parts of a blend (``3 parts``), as much as other lines (``as the
+juice``, ``twice the water``, ``as both``), grams per kilo of something (``22 g per kg``,
+``5 % of the milk``), up to a total (``up to 100 g``) and everything there is (``all``).
+The grammar is ``amounts.lark`` beside this file.
 """
 
 from __future__ import annotations
 
+import difflib
 import re
 import unicodedata
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cache, lru_cache
+from pathlib import Path
+from typing import Any, cast
+
+from lark import Lark, Token, Transformer, v_args
+from lark.exceptions import UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
 from jugcore.errors import NotUnderstood
-from jugcore.measures.systems import UNIT_OF_WORD
+from jugcore.measures.systems import MASS_G, UNIT_OF_WORD, WORDS
 
 EXAMPLES = "Write, for example, 430 g, 1 1/2 cups, ½ tsp, as the juice, or 22 g per kg."
+_GRAMMAR = Path(__file__).parent / "amounts.lark"
+#: Longer than this is no amount, and would only cost time.
+_MOST_CHARACTERS = 4000
 
 
 @dataclass(frozen=True)
-class Quantity:
-    """A number or a range, with the unit it was written in (None: no unit written)."""
+class Portion:
+    """A number or a range of one measure, as written.
+
+    ``unit`` is None where none was written, ``"piece"`` where ``piece`` says of what:
+    “half a pod”. ``shape`` is how a spoon was filled: heaped, rounded, level, scant,
+    generous. ``at`` is where the word for the measure stands in the text.
+    """
 
     low: float
     high: float
     unit: str | None
+    shape: str | None = None
+    piece: str = ""
+    at: tuple[int, int] = field(default=(0, 0), compare=False)
 
     @property
     def middle(self) -> float:
         return 0.5 * (self.low + self.high)
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """Portions that add up: “1 cup plus 2 tbsp” has two.
+
+    ``about`` where the writer said so; ``what`` are words after it, which may name the
+    ingredient and may mean that this is no quantity, standing at ``what_at``.
+    """
+
+    portions: tuple[Portion, ...]
+    about: bool = False
+    what: str = ""
+    what_at: tuple[int, int] = field(default=(0, 0), compare=False)
+
+
+@dataclass(frozen=True)
+class Parts:
+    """Parts of a blend, by weight."""
+
+    parts: float
 
 
 @dataclass(frozen=True)
@@ -39,14 +80,16 @@ class Likeness:
     factor: float
     #: All the names as they were written, before they were taken apart.
     whole: str = ""
+    at: tuple[int, int] = field(default=(0, 0), compare=False)
 
 
 @dataclass(frozen=True)
 class Rate:
-    """Grams per kilogram of ``of``; None where nothing was named."""
+    """Grams per kilogram of ``of``; None where nothing was named. ``percent`` where written as a share."""
 
     grams_per_kg: float
     of: str | None
+    percent: bool = False
 
 
 @dataclass(frozen=True)
@@ -61,115 +104,247 @@ class Everything:
     """All there is."""
 
 
-Parsed = Quantity | Likeness | Rate | Total | Everything
+Parsed = Quantity | Parts | Likeness | Rate | Total | Everything
 
-_WORD_NUMBERS = {"a": 1.0, "an": 1.0, "one": 1.0, "two": 2.0, "three": 3.0, "four": 4.0, "half": 0.5, "quarter": 0.25}
-_FACTORS = {"twice": 2.0, "double": 2.0, "half": 0.5, "triple": 3.0, "a third of": 1 / 3, "a quarter of": 0.25}
-_FACTOR_WORDS = "|".join(sorted(_FACTORS, key=len, reverse=True))
-_DECIMAL = r"\d+(?:\.\d+)?|\.\d+"
-_NUMBER = rf"(?:\d+\s+\d+/\d+|\d+/\d+|{_DECIMAL})"
-_UNIT_WORDS = "|".join(sorted((re.escape(w) for w in UNIT_OF_WORD), key=len, reverse=True))
+_COUNTS = {
+    "a": 1.0, "an": 1.0, "one": 1.0, "two": 2.0, "three": 3.0, "four": 4.0, "five": 5.0, "six": 6.0, "seven": 7.0,
+    "eight": 8.0, "nine": 9.0, "ten": 10.0, "eleven": 11.0, "twelve": 12.0, "dozen": 12.0,
+}  # fmt: skip
+_FRACTIONS = {"half": 1 / 2, "halves": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "eighth": 1 / 8}
+_MULTIPLES = {"twice": 2.0, "double": 2.0, "thrice": 3.0, "triple": 3.0}
+_SHAPES = {"heaping": "heaped", "good": "generous"}
+_SMALL = {"pinches": "pinch", "dashes": "dash", "drops": "drop", "smidgens": "smidgen"}
 
-_ALL = re.compile(r"(?:all|all of it|everything|the lot)")
-_TOTAL = re.compile(r"(?:made\s+)?up\s+to\s+(?P<amount>.+)")
-_RATE = re.compile(
-    rf"(?P<number>{_NUMBER})\s*(?:(?P<unit>mg|g|gram|grams)\s*(?:per|/|a)\s*(?P<per>kg|kilo|kilogram|100\s*g)|(?P<percent>%|percent))"
-    r"(?:\s+(?:of\s+)?(?P<of>.+))?"
-)
-_LIKENESS = re.compile(
-    rf"(?:(?P<factor>{_NUMBER}\s*(?:x|×|times)|{_FACTOR_WORDS})\s+)?(?:(?:as\s+much|same|equal)\s+(?:as|to)\s+|as\s+|the\s+)?(?P<names>.+)"
-)
-_QUANTITY = re.compile(
-    rf"(?P<first>{_NUMBER}|a|an|one|two|three|four|half(?:\s+an?)?|quarter)(?:\s*(?:-|–|to)\s*(?P<second>{_NUMBER}))?\s*(?P<unit>{_UNIT_WORDS})?"
-)
+#: “Half-and-half” is one name.
+_BETWEEN_NAMES = re.compile(r",|(?<![\w-])and(?![\w-])|\+|&")
+
+
+def _span(token: Token) -> tuple[int, int]:
+    return token.start_pos or 0, token.end_pos or 0
+
+
+def _plain_number(text: str) -> float:
+    """“1,200” is twelve hundred, “1,5” one and a half."""
+    if re.fullmatch(r"\d{1,3}(?:,\d{3})+(?:\.\d+)?", text):
+        return float(text.replace(",", ""))
+    return float(text.replace(",", "."))
+
+
+def _vulgar(token: Token) -> float:
+    text = unicodedata.normalize("NFKC", str(token)).replace("⁄", "/")
+    top, _, bottom = text.partition("/")
+    if float(bottom) == 0:
+        raise NotUnderstood("amount", f"“{token}” divides by nothing.", "Check the fraction.", at=_span(token))
+    return float(top) / float(bottom)
+
+
+def _fraction_word(token: Token) -> float:
+    word = str(token).lower()
+    return _FRACTIONS.get(word) or _FRACTIONS[word.removesuffix("s")]
 
 
 def _tidy(text: str) -> str:
-    """Lower case, single spaces, unicode fractions and commas made plain."""
-    spread = "".join(
-        f" {unicodedata.normalize('NFKC', ch).replace('⁄', '/')} " if unicodedata.decomposition(ch).startswith("<fraction>") else ch for ch in text
-    )
-    tidy = re.sub(r"\s+", " ", spread.strip().lower())
-    tidy = re.sub(r"(?<=\d),(?=\d{3}(?!\d))", "", tidy)  # 1,200 is twelve hundred
-    tidy = re.sub(r"(?<=\d),(?=\d)", ".", tidy)  # 1,5 is one and a half
-    return re.sub(r"\bfl\.?\s*oz\b\.?", "floz", tidy)
+    return re.sub(r"\s+", " ", text.strip().lower())
 
 
-def _number(text: str) -> float:
-    text = text.strip()
-    if text in _WORD_NUMBERS:
-        return _WORD_NUMBERS[text]
-    if text.startswith("half"):
-        return 0.5
-    total = 0.0
-    for part in text.split():
-        top, _, bottom = part.partition("/")
-        if bottom and float(bottom) == 0:
-            raise NotUnderstood("amount", f"“{part}” divides by nothing.", "Check the fraction.")
-        total += float(top) / float(bottom) if bottom else float(top)
-    return total
+_Count = tuple[float, float]
 
 
-def _quantity(text: str) -> Quantity | None:
-    match = _QUANTITY.fullmatch(text)
-    if match is None:
-        return None
-    first = _number(match["first"])
-    second = _number(match["second"]) if match["second"] else first
-    if second < first:
-        raise NotUnderstood("amount", f"The range runs backwards: {text}.", "Put the smaller number first.")
-    unit = UNIT_OF_WORD[match["unit"]] if match["unit"] else None
-    return Quantity(first, second, unit)
+@v_args(inline=True)
+class _Reader(Transformer[Token, Parsed]):
+    """What each form of the grammar means."""
+
+    def start(self, parsed: Parsed) -> Parsed:
+        return parsed
+
+    def everything(self, _: Token) -> Everything:
+        return Everything()
+
+    def total(self, *parts: Any) -> Total:
+        portions = cast(tuple[Portion, ...], parts[-1])
+        for portion in portions:
+            if portion.unit not in MASS_G:
+                raise NotUnderstood("amount", "A total to make up to is a mass.", "Write, for example, up to 100 g.", at=portion.at)
+        return Total(sum(portion.middle * MASS_G[portion.unit or "g"] for portion in portions))
+
+    # how many -----------------------------------------------------------
+
+    def simple(self, token: Token) -> float:
+        return _plain_number(token)
+
+    def mixed(self, whole: Token, rest: Token) -> float:
+        return _plain_number(whole) + _vulgar(rest)
+
+    def vulgar(self, token: Token) -> float:
+        return _vulgar(token)
+
+    def word(self, token: Token) -> float:
+        return _COUNTS[_tidy(token).removeprefix("a ")]
+
+    def number(self, value: float) -> float:
+        return value
+
+    def and_fraction(self, whole: float, *rest: Token) -> float:
+        return whole + _fraction_word(rest[-1])
+
+    def fraction(self, *words: Token) -> float:
+        return (self.word(words[0]) if len(words) == 2 else 1.0) * _fraction_word(words[-1])
+
+    def count(self, value: float) -> _Count:
+        return value, value
+
+    def range(self, low: float, high: float) -> _Count:
+        if high < low:
+            raise NotUnderstood("amount", f"The range runs backwards: {low:g} to {high:g}.", "Put the smaller number first.")
+        return low, high
+
+    # of what ------------------------------------------------------------
+
+    def unit(self, token: Token) -> Token:
+        word = re.sub(r"\s+", " ", re.sub(r"\.", " ", str(token))).strip()
+        known = {"TEASPOON": "tsp", "TABLESPOON": "tbsp"}.get(token.type) or UNIT_OF_WORD[word.lower()]
+        return token.update(value=known)
+
+    def measure(self, token: Token) -> Token:
+        return token.update(value=_SMALL.get(str(token).lower(), str(token).lower())) if token.type == "SMALL" else token
+
+    def measured(self, count: _Count | float, measure: Token) -> Portion:
+        low, high = count if isinstance(count, tuple) else (count, count)
+        return Portion(low, high, str(measure), at=_span(measure))
+
+    def shaped(self, count: _Count | Token, shape: Token, measure: Token) -> Portion:
+        low, high = count if isinstance(count, tuple) else (1.0, 1.0)
+        word = str(shape).lower()
+        return Portion(low, high, str(measure), _SHAPES.get(word, word), at=_span(shape))
+
+    def shape_first(self, shape: Token, count: _Count, measure: Token) -> Portion:
+        return self.shaped(count, shape, measure)
+
+    def one_shaped(self, shape: Token, measure: Token) -> Portion:
+        return self.shaped((1.0, 1.0), shape, measure)
+
+    def one_small(self, small: Token) -> Portion:
+        return self.measured(1.0, self.measure(small))
+
+    def part_of_one(self, fraction: float, _: Token, measure: Token) -> Portion:
+        return self.measured(fraction, measure)
+
+    def pieces(self, count: _Count, piece: Token) -> Portion:
+        return Portion(*count, "piece", piece=_tidy(piece), at=_span(piece))
+
+    def part_of_piece(self, fraction: float, _: Token, piece: Token) -> Portion:
+        return self.pieces((fraction, fraction), piece)
+
+    def portions(self, *portions: Portion) -> tuple[Portion, ...]:
+        return portions
+
+    def trailing(self, names: Token) -> Token:
+        return names
+
+    def quantity(self, *parts: Any) -> Quantity:
+        about = isinstance(parts[0], Token)
+        portions, trailing = cast("tuple[tuple[Portion, ...], Token | None]", parts[-2:])
+        if trailing is None:
+            return Quantity(portions, about)
+        return Quantity(portions, about, _tidy(trailing), _span(trailing))
+
+    def grams_assumed(self, *parts: Any) -> Quantity:
+        return Quantity((Portion(*cast(_Count, parts[-1]), None),), len(parts) == 2)
+
+    def parts(self, count: _Count) -> Parts:
+        return Parts(0.5 * (count[0] + count[1]))
+
+    # by other lines -----------------------------------------------------
+
+    def rate(self, count: _Count, *parts: Token | None) -> Rate:
+        number = 0.5 * (count[0] + count[1])
+        found = {token.type: token for token in parts if token is not None}
+        if "PERCENT" in found:
+            number *= 10
+        else:
+            number *= MASS_G[UNIT_OF_WORD[str(found["MASS"]).lower().rstrip(".")]] * (10 if "PER100" in found else 1)
+        return Rate(number, _tidy(found["NAMES"]) if "NAMES" in found else None, "PERCENT" in found)
+
+    def as_much(self, *parts: Token | None) -> Likeness:
+        return self._likeness(1.0, parts[-1])
+
+    def multiple(self, multiple: Token, *parts: Token | None) -> Likeness:
+        return self._likeness(_MULTIPLES[str(multiple).lower()], parts[-1])
+
+    def times(self, count: _Count | float, *parts: Token | None) -> Likeness:
+        return self._likeness(count if isinstance(count, float) else 0.5 * (count[0] + count[1]), parts[-1])
+
+    def _likeness(self, factor: float, names: Token | None) -> Likeness:
+        assert names is not None
+        whole = _tidy(names).removeprefix("the ")
+        each = tuple(n for n in (part.strip().removeprefix("the ") for part in _BETWEEN_NAMES.split(whole)) if n)
+        if not each:
+            raise NotUnderstood("amount", f"“{names}” names nothing.", EXAMPLES, at=_span(names))
+        return Likeness(each, factor, whole, _span(names))
+
+
+@cache
+def _grammar() -> Lark:
+    def either(units: Sequence[str]) -> str:
+        words = sorted((word for unit in units for word in WORDS[unit]), key=len, reverse=True)
+        return "|".join(re.escape(word).replace(r"\ ", r"\.?\s*") for word in words)
+
+    text = _GRAMMAR.read_text(encoding="utf-8")
+    by_mass = [unit for unit in WORDS if unit in ("mg", "g", "kg")]
+    text = text.replace("@MASS@", either(by_mass)).replace("@UNIT@", either([unit for unit in WORDS if unit not in by_mass]))
+    return Lark(text, parser="lalr", lexer="contextual", transformer=_Reader(), maybe_placeholders=True)
+
+
+@lru_cache(maxsize=8192)
+def _read(text: str) -> Parsed | NotUnderstood:
+    """The parse, or why there is none; kept, since the same texts are read again at every keystroke."""
+    if not text.strip():
+        return NotUnderstood("amount", "There is no amount here yet.", EXAMPLES)
+    if len(text) > _MOST_CHARACTERS:
+        return NotUnderstood("amount", "This is far too long for an amount.", EXAMPLES)
+    if re.match(r"\s*[-−]\s*[\d.,¼½¾⅐-⅞]", text):
+        return NotUnderstood("amount", f"{text.strip()} is below nothing.", "Give an amount above zero, or remove the line.")
+    try:
+        return cast(Parsed, _grammar().parse(text))
+    except NotUnderstood as refusal:
+        return refusal
+    except UnexpectedInput as error:
+        return _refusal(text, error)
 
 
 def parse_amount(text: str) -> Parsed:
     """Read one amount.
 
-    Returns one of Quantity, Likeness, Rate, Total, Everything. Raises NotUnderstood
-    with the word that stopped it where no form fits.
+    Returns one of Quantity, Parts, Likeness, Rate, Total, Everything. Raises NotUnderstood
+    where no form fits, with the place of the word that stopped it in ``at``.
 
-    >>> parse_amount("1 1/2 cups")
-    Quantity(low=1.5, high=1.5, unit='cup')
-    >>> parse_amount("as much as juice and water")
-    Likeness(names=('juice', 'water'), factor=1.0, whole='juice and water')
+    >>> parse_amount("1 1/2 cups").portions
+    (Portion(low=1.5, high=1.5, unit='cup', shape=None, piece='', at=(6, 10)),)
+    >>> parse_amount("as much as juice and water").names
+    ('juice', 'water')
     >>> parse_amount("22 g per kg")
-    Rate(grams_per_kg=22.0, of=None)
+    Rate(grams_per_kg=22.0, of=None, percent=False)
     """
-    tidy = _tidy(text)
-    if not tidy:
-        raise NotUnderstood("amount", "There is no amount here yet.", EXAMPLES)
-    if tidy.startswith(("-", "−")) and any(ch.isdigit() for ch in tidy):
-        raise NotUnderstood("amount", f"{text.strip()} is below nothing.", "Give an amount above zero, or remove the line.")
-    if _ALL.fullmatch(tidy):
-        return Everything()
-    if match := _RATE.fullmatch(tidy):
-        number = _number(match["number"])
-        if match["percent"]:
-            number *= 10
-        elif match["unit"] == "mg":
-            number /= 1000
-        if match["per"] and match["per"].startswith("100"):
-            number *= 10
-        of = match["of"].removeprefix("the ").strip() if match["of"] else None
-        return Rate(number, of or None)
-    if match := _TOTAL.fullmatch(tidy):
-        quantity = _quantity(match["amount"])
-        if quantity is None or quantity.unit not in (None, "g", "kg"):
-            raise NotUnderstood("amount", f"“{match['amount']}” is not a mass.", "Write, for example, up to 100 g.")
-        return Total(quantity.middle * (1000.0 if quantity.unit == "kg" else 1.0))
-    if quantity := _quantity(tidy):
-        return quantity
-    if tidy[0].isdigit() and not re.match(rf"{_NUMBER}\s*(?:x|×|times)\s", tidy):
-        rest = re.sub(rf"^{_NUMBER}\s*", "", tidy)
-        raise NotUnderstood("amount", f"“{rest or tidy}” is not a unit known here.", EXAMPLES)
-    match = _LIKENESS.fullmatch(tidy)
-    if match is None:
-        raise NotUnderstood("amount", f"“{text.strip()}” could not be read.", EXAMPLES)
-    factor_text = match["factor"]
-    factor = 1.0
-    if factor_text:
-        factor = _FACTORS.get(factor_text) or _number(re.sub(r"\s*(x|×|times)$", "", factor_text))
-    names = tuple(n for n in (part.strip().removeprefix("the ") for part in re.split(r",|\band\b|\+|&", match["names"])) if n)
-    if not names:
-        raise NotUnderstood("amount", f"“{text.strip()}” names nothing.", EXAMPLES)
-    return Likeness(names, factor, match["names"].strip().removeprefix("the "))
+    found = _read(text)
+    if isinstance(found, NotUnderstood):
+        raise NotUnderstood(found.field, found.message, found.remedy, at=found.at, choices=found.choices)
+    return found
+
+
+def _refusal(text: str, error: UnexpectedInput) -> NotUnderstood:
+    """Points at the word that fits no form."""
+    ended = isinstance(error, UnexpectedEOF) or (isinstance(error, UnexpectedToken) and error.token.type == "$END")
+    if ended:
+        at = len(text.rstrip())
+        return NotUnderstood("amount", f"“{text.strip()}” stops before it says how much of what.", EXAMPLES, at=(at, at))
+    start = error.token.start_pos if isinstance(error, UnexpectedToken) else error.pos_in_stream
+    start = min(start or 0, len(text) - 1)
+    word = re.match(r"\S+", text[start:])
+    end = start + (len(word[0]) if word else 1)
+    return NotUnderstood("amount", f"“{text[start:end]}” does not fit there.", EXAMPLES, at=(start, end))
+
+
+def nearest_unit(word: str, also: Sequence[str] = ()) -> str | None:
+    """The word for a unit that was probably meant."""
+    near = difflib.get_close_matches(word.lower(), [*(w for w in UNIT_OF_WORD if len(w) > 2), *_SMALL.values(), *also], n=1, cutoff=0.72)
+    return near[0] if near else None

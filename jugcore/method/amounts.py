@@ -6,6 +6,7 @@ turns it into a form, with the names in it resolved to lines of this document.
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -14,7 +15,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
-from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Quantity, Rate, Total, parse_amount
+from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Parts, Quantity, Rate, Total, parse_amount
 from jugcore.method.explain import explain
 from jugcore.method.fields import NO_NUL, Id, Part
 
@@ -92,6 +93,19 @@ def understand(text: str, *, own: Named, named: Sequence[Named], stages: Mapping
     except ValidationError as error:
         wrong = explain(error.errors(include_url=False)[0], {})
         raise NotUnderstood("amount", wrong.message, wrong.remedy) from None
+    except NotUnderstood as refusal:
+        raise _pointing(refusal, text) from None
+
+
+def _pointing(refusal: NotUnderstood, text: str) -> NotUnderstood:
+    """The refusal with the place of the word it quotes, its choices put in that place; as it is where it points already."""
+    quoted = re.search("“(.+?)”", refusal.message)
+    at = text.lower().find(quoted[1].lower()) if quoted and refusal.at is None else -1
+    if quoted is None or at < 0:
+        return refusal
+    end = at + len(quoted[1])
+    choices = tuple(text[:at] + choice + text[end:] for choice in refusal.choices)
+    return NotUnderstood(refusal.field, refusal.message, refusal.remedy, at=(at, end), choices=choices)
 
 
 def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mapping[str, str]) -> Amount:
@@ -99,6 +113,8 @@ def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mappin
     match parsed:
         case Quantity():
             return Written(text=text.strip())
+        case Parts():
+            raise NotUnderstood("amount", "Parts of what is not said here.", "Give grams, or a share of another line.")
         case Total():
             return UpTo(total_g=parsed.grams)
         case Everything():
@@ -174,8 +190,9 @@ def _one(name: str, others: Sequence[Named], stages: Mapping[str, str]) -> str:
     titles_of = {id: title for title, id in stages.items()}  # its number, unless its title says it
     if hits:
         alike = len({line.title for line in hits}) < len(hits)
-        titles = ", ".join(dict.fromkeys(f"{line.title} in {titles_of.get(line.stage, line.stage)}" if alike else line.title for line in hits))
-        raise NotUnderstood("amount", f"“{name}” may mean several lines: {titles}.", "Write more of the name.")
+        titles = tuple(dict.fromkeys(f"{line.title} in {titles_of.get(line.stage, line.stage)}" if alike else line.title for line in hits))
+        choices = tuple(title.replace(",", "").lower() for title in titles[:4])
+        raise NotUnderstood("amount", f"“{name}” may mean several lines: {', '.join(titles)}.", "Write more of the name.", choices=choices)
     known = ", ".join(dict.fromkeys(line.title for line in others)) or "none yet"
     raise NotUnderstood("amount", f"“{name}” is neither an amount known here nor another line.", f"{EXAMPLES} Other lines: {known}.")
 

@@ -11,14 +11,14 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
-from jugcore.matter.substance import EU_ALLERGENS, Substance, library, substance_from_composition
+from jugcore.matter.substance import EU_ALLERGENS, Piece, Substance, library, substance_from_composition
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.amounts import (
@@ -50,6 +50,13 @@ class VesselDoc(Part):
     film_g: float | None = number(None, unit="g", ge=0, le=1000, description="What stays on its wall; else the kitchen's")
 
 
+class PieceDoc(Part):
+    """What one of something weighs: a pod, a tin."""
+
+    grams: float = number(..., unit="g", gt=0, le=100_000, description="One of them")
+    spread: float = number(0.2, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
+
+
 class SubstanceDoc(Part):
     """A substance carried in the document itself."""
 
@@ -65,6 +72,7 @@ class SubstanceDoc(Part):
     allergens: tuple[Title, ...] = ()
     check_pack_for: tuple[Title, ...] = ()
     also_called: tuple[Title, ...] = ()
+    pieces: dict[Annotated[str, Field(pattern=r"^[a-z]{1,40}$")], PieceDoc] = Field({}, description="What one weighs, by the word people count it by")
     source: Text = ""
     note: Text = ""
 
@@ -234,6 +242,8 @@ def compile_document(document: MethodDocument) -> Method:
     named = _named(document, substances, vessels)
     amounts = _amounts(document, named, problems)
     weighed = _weigh(document, substances, amounts, problems)
+    order = [f"lines.{n.id}.amount" for n in named]
+    problems.sort(key=lambda p: order.index(p.field) if p.field in order else len(order))
     _check_references(document, amounts, named, problems)
     _refuse_all_of_an_ingredient(document, amounts, problems)
     if problems:
@@ -282,7 +292,8 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
     found: dict[str, Substance] = {}
     for id, doc in document.substances.items():
         try:
-            facts = doc.model_dump(exclude={"composition_g_per_100g"})
+            facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces"})
+            facts["pieces"] = {word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()}
             found[id] = substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
         except DomainError as error:
             problems.append(error)
@@ -360,7 +371,7 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
             try:
                 amounts[id] = understand(amount, own=by_id[id], named=named, stages=stage_ids)
             except NotUnderstood as error:
-                problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
+                problems.append(error.at_field(f"lines.{id}.amount"))
     return amounts
 
 
@@ -377,14 +388,14 @@ def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str,
 def _weigh(
     document: MethodDocument, substances: Mapping[str, Substance], amounts: Mapping[str, Amount], problems: list[DomainError]
 ) -> dict[str, Weighed]:
-    system = (document.kitchen or Kitchen()).measures
+    kitchen = document.kitchen or Kitchen()
     weighed: dict[str, Weighed] = {}
     plain = library()["water"]
     for stage in document.stages:
-        items = [(line.id, substances[line.substance]) for line in stage.lines] if isinstance(stage, Adding) else []
+        items = [(line.id, substances[line.substance], line.name or "") for line in stage.lines] if isinstance(stage, Adding) else []
         if isinstance(stage, Join):
-            items = [(stage.id, plain)]
-        for id, substance in items:
+            items = [(stage.id, plain, "")]
+        for id, substance, called in items:
             amount = amounts.get(id)
             if not isinstance(amount, Written):
                 continue
@@ -392,9 +403,9 @@ def _weigh(
                 parsed = parse_amount(amount.text)
                 if not isinstance(parsed, Quantity):
                     raise NotUnderstood("amount", f"“{amount.text}” is not a quantity.", "Write, for example, 430 g.")
-                weighed[id] = grams_of(parsed, substance, system)
+                weighed[id] = grams_of(parsed, substance, kitchen.measures, pump_ml=kitchen.pump_ml, called=called)
             except NotUnderstood as error:
-                problems.append(NotUnderstood(f"lines.{id}.amount", error.message, error.remedy))
+                problems.append(error.at_field(f"lines.{id}.amount"))
     return weighed
 
 

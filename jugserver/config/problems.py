@@ -13,7 +13,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import Field
 
-from jugcore.errors import DomainError, SeveralProblems
+from jugcore.errors import DomainError, NotUnderstood, SeveralProblems
 from jugcore.method.explain import explain
 
 logger = logging.getLogger(__name__)
@@ -26,6 +26,8 @@ class ProblemItem(Schema):
     field: str = Field(description="Path of the field, e.g. lines.juice.amount; empty for the whole request.")
     message: str
     remedy: str
+    at: tuple[int, int] | None = Field(None, description="Where in a text the word that stopped it begins and ends.")
+    choices: list[str] = Field([], description="Texts that may have been meant, each of which can be read.")
 
 
 class Problem(Schema):
@@ -81,11 +83,17 @@ def _writable(text: str) -> str:
 
 def _items(error: DomainError) -> list[ProblemItem]:
     each = error.problems if isinstance(error, SeveralProblems) else [error]
-    return [ProblemItem(code=e.code, field=_writable(e.field), message=_writable(e.message), remedy=_writable(e.remedy)) for e in each]
+    return [
+        ProblemItem(
+            code=e.code, field=_writable(e.field), message=_writable(e.message), remedy=_writable(e.remedy),
+            at=e.at if isinstance(e, NotUnderstood) else None, choices=list(e.choices) if isinstance(e, NotUnderstood) else [],
+        )
+        for e in each
+    ]  # fmt: skip
 
 
 def _one(code: str, message: str, remedy: str, field: str = "") -> list[ProblemItem]:
-    return [ProblemItem(code=code, field=field, message=message, remedy=remedy)]
+    return [ProblemItem(code=code, field=field, message=message, remedy=remedy, at=None, choices=[])]
 
 
 def register(api: NinjaAPI) -> None:

@@ -28,6 +28,7 @@ class SiteKitchen(models.Model):
     film_g = models.FloatField(default=5)
     cake_uptake_g_per_g = models.FloatField(default=1.1)
     efficiency_spread = models.FloatField(default=0.15)
+    pump_ml = models.FloatField(default=8)
     simmer_kg_m2h = models.JSONField(default=dict)
     steady_kg_m2h = models.JSONField(default=dict)
     changed_at = models.DateTimeField(auto_now=True)
@@ -37,6 +38,7 @@ class SiteKitchen(models.Model):
             models.CheckConstraint(condition=between("altitude_m", -430, 5000), name="kitchen_altitude"),
             models.CheckConstraint(condition=between("room_c", 0, 50), name="kitchen_room"),
             models.CheckConstraint(condition=between("fridge_c", 0, 20), name="kitchen_fridge"),
+            models.CheckConstraint(condition=between("pump_ml", 0, 100, above=True), name="kitchen_pump"),
             models.CheckConstraint(condition=Q(measures__in=["metric", "us", "imperial", "australian"]), name="kitchen_measures"),
         ]
 

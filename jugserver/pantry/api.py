@@ -9,7 +9,7 @@ from jugcore.matter.substance import Substance, library
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
-from jugserver.pantry.schemas import SubstanceOut
+from jugserver.pantry.schemas import PieceOut, SubstanceOut
 
 router = Router()
 
@@ -41,5 +41,6 @@ def _shape(s: Substance) -> SubstanceOut:
         allergens=list(s.allergens),
         check_pack_for=list(s.check_pack_for),
         also_called=list(s.also_called),
+        pieces=[PieceOut(word=word, grams=piece.grams, spread=piece.spread) for word, piece in s.pieces.items()],
         composition_g_per_100g=s.composition_g_per_100g(),
     )

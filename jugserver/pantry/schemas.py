@@ -8,6 +8,14 @@ from ninja import Schema
 from pydantic import Field
 
 
+class PieceOut(Schema):
+    """What one of something weighs, by the word people count it by."""
+
+    word: str
+    grams: float
+    spread: float = Field(description="Relative uncertainty, ±.")
+
+
 class SubstanceOut(Schema):
     """A substance with its facts and how they are known."""
 
@@ -23,4 +31,5 @@ class SubstanceOut(Schema):
     allergens: list[str]
     check_pack_for: list[str]
     also_called: list[str]
+    pieces: list[PieceOut]
     composition_g_per_100g: dict[str, float]

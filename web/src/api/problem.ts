@@ -4,6 +4,10 @@ export interface ProblemItem {
   field: string;
   message: string;
   remedy: string;
+  /** Where in a text the word that stopped it begins and ends. */
+  at?: [number, number] | null;
+  /** Texts that may have been meant. */
+  choices?: string[];
 }
 
 /** Every failure of a call becomes one of these, a lost network included. */
@@ -23,8 +27,13 @@ export class ApiProblem extends Error {
 
   /** The sentence for a field, or undefined. */
   textFor(field: string): string | undefined {
-    const item = this.items.find((each) => each.field === field || each.field.startsWith(`${field}.`));
+    const item = this.itemFor(field);
     return item && sentence(item);
+  }
+
+  /** What is wrong at a field or below it, or undefined. */
+  itemFor(field: string): ProblemItem | undefined {
+    return this.items.find((each) => each.field === field || each.field.startsWith(`${field}.`));
   }
 }
 

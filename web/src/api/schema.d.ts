@@ -288,6 +288,20 @@ export interface components {
             message: string;
             /** Remedy */
             remedy: string;
+            /**
+             * At
+             * @description Where in a text the word that stopped it begins and ends.
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Choices
+             * @description Texts that may have been meant, each of which can be read.
+             * @default []
+             */
+            choices: string[];
         };
         /** SignIn */
         SignIn: {
@@ -400,6 +414,12 @@ export interface components {
              * @default 0.15
              */
             efficiency_spread: number;
+            /**
+             * Pump Ml
+             * @description One stroke of a syrup pump (estimate) [ml]
+             * @default 8
+             */
+            pump_ml: number;
             /**
              * @default {
              *       "low": 12,
@@ -514,6 +534,21 @@ export interface components {
             kitchen: components["schemas"]["Kitchen"];
         };
         /**
+         * PieceOut
+         * @description What one of something weighs, by the word people count it by.
+         */
+        PieceOut: {
+            /** Word */
+            word: string;
+            /** Grams */
+            grams: number;
+            /**
+             * Spread
+             * @description Relative uncertainty, ±.
+             */
+            spread: number;
+        };
+        /**
          * SubstanceOut
          * @description A substance with its facts and how they are known.
          */
@@ -551,6 +586,8 @@ export interface components {
             check_pack_for: string[];
             /** Also Called */
             also_called: string[];
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
             /** Composition G Per 100G */
             composition_g_per_100g: {
                 [key: string]: number;
@@ -1126,6 +1163,23 @@ export interface components {
             stage?: string | null;
         };
         /**
+         * PieceDoc
+         * @description What one of something weighs: a pod, a tin.
+         */
+        PieceDoc: {
+            /**
+             * Grams
+             * @description One of them [g]
+             */
+            grams: number;
+            /**
+             * Spread
+             * @description Relative uncertainty of that, ± [1]
+             * @default 0.2
+             */
+            spread: number;
+        };
+        /**
          * Press
          * @description Press juice out of fruit or a cake into another vessel.
          */
@@ -1286,6 +1340,14 @@ export interface components {
              * @default []
              */
             also_called: string[];
+            /**
+             * Pieces
+             * @description What one weighs, by the word people count it by
+             * @default {}
+             */
+            pieces: {
+                [key: string]: components["schemas"]["PieceDoc"];
+            };
             /**
              * Source
              * @default

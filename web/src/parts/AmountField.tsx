@@ -1,4 +1,4 @@
-import { Input } from '@mantine/core';
+import { Button, Input } from '@mantine/core';
 import { useEffect, useId, useLayoutEffect, useRef } from 'react';
 import { grams } from '../lib/format';
 import classes from './AmountField.module.css';
@@ -19,6 +19,10 @@ interface AmountFieldProps {
   tied?: boolean;
   /** What is wrong and what to do. */
   error?: string | undefined;
+  /** Where in the text the word that stopped it begins and ends. */
+  errorAt?: readonly [number, number] | null | undefined;
+  /** Texts that may have been meant. */
+  choices?: readonly string[] | undefined;
   readOnly?: boolean;
   autoFocus?: boolean;
   onType: (text: string) => void;
@@ -27,7 +31,7 @@ interface AmountFieldProps {
 }
 
 /** Takes an amount as a person writes it and shows grams beside it. */
-export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
+export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, errorAt, choices = [], readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
   const input = useRef<HTMLInputElement>(null);
   const wrong = useId();
   const typing = useRef(false);
@@ -73,9 +77,25 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         {tied && <span className={classes.tied} title="follows other lines" aria-label="follows other lines">=</span>}
       </span>
       {error && (
-        <p id={wrong} role="alert" className={classes.error}>
+        <div id={wrong} role="alert" className={classes.error}>
+          {errorAt && errorAt[1] > errorAt[0] && errorAt[1] <= text.length && (
+            <p className={classes.pointed} aria-hidden="true">
+              {text.slice(0, errorAt[0])}
+              <mark>{text.slice(...errorAt)}</mark>
+              {text.slice(errorAt[1])}
+            </p>
+          )}
           {error}
-        </p>
+          {!readOnly && choices.length > 0 && (
+            <span className={classes.choices}>
+              {choices.map((choice) => (
+                <Button key={choice} size="compact-sm" variant="default" onClick={() => onType(choice)}>
+                  {choice}
+                </Button>
+              ))}
+            </span>
+          )}
+        </div>
       )}
     </div>
   );

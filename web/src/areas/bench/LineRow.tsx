@@ -1,6 +1,7 @@
 import { ActionIcon, Button, Group, Popover, Select, TextInput, UnstyledButton } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useId } from 'react';
+import type { ProblemItem } from '../../api/problem';
 import type { Amount, Line, LineReport, Substance } from '../../api/types';
 import { AmountField } from '../../parts/AmountField';
 import { type Edit, moveLine, patchLine, removeLine, setAmount } from './edits';
@@ -17,6 +18,8 @@ interface LineRowProps {
   substances: Substance[];
   walked: LineReport | undefined;
   error: string | undefined;
+  /** What of the amount was not understood. */
+  unread?: ProblemItem | undefined;
   readOnly: boolean;
   /** Just added: its amount takes the focus. */
   fresh: boolean;
@@ -27,7 +30,7 @@ interface LineRowProps {
 }
 
 /** One ingredient, how much of it, and what that comes to. */
-export function LineRow({ id, name, amount, line, substances, walked, error, readOnly, fresh, onFocus, onDone, onEdit }: LineRowProps) {
+export function LineRow({ id, name, amount, line, substances, walked, error, unread, readOnly, fresh, onFocus, onDone, onEdit }: LineRowProps) {
   const text = typeof amount === 'string' ? amount : (walked?.text ?? (amount.kind === 'written' ? amount.text : ''));
   const share = walked?.share_started;
   return (
@@ -42,6 +45,8 @@ export function LineRow({ id, name, amount, line, substances, walked, error, rea
         understood={walked?.understood}
         tied={walked?.tied ?? false}
         error={error}
+        errorAt={unread?.at}
+        choices={unread?.choices}
         readOnly={readOnly}
         autoFocus={fresh}
         onType={(typed) => onEdit(`amount.${id}`, setAmount(id, typed))}
@@ -127,6 +132,11 @@ function Facts({ substance }: { substance: Substance }) {
       <p>
         A spoon or cup holds {substance.density_g_ml} g/ml, ± {(100 * substance.density_spread).toFixed(0)} %.
       </p>
+      {substance.pieces.length > 0 && (
+        <p>
+          {substance.pieces.map(({ word, grams, spread }) => `A ${word} weighs ${grams} g, ± ${(100 * spread).toFixed(0)} %`).join('. ')}.
+        </p>
+      )}
       {substance.allergens.length > 0 && (
         <p>
           Contains <strong>{substance.allergens.join(', ')}</strong>.

@@ -105,6 +105,7 @@ function StageSection(props: StageSectionProps) {
           substances={substances}
           walked={report?.lines.find((each) => each.id === row.id)}
           error={complaintAt(`lines.${row.id}`, problem, report)}
+          unread={problem?.itemFor(`lines.${row.id}`)}
           readOnly={readOnly}
           fresh={fresh === row.id}
           onFocus={() => onSelect(stage.id)}

@@ -51,7 +51,7 @@ const LISTS: { list: ThingList; title: string; one: string; columns: Column[]; f
   { list: 'sieves', title: 'Sieves and cloths', one: 'sieve', columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }], fresh: { mesh_um: 90 } },
 ];
 
-type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread';
+type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread' | 'pump_ml';
 
 const BAND = [
   { end: 'low', title: 'Low' },
@@ -105,6 +105,7 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
         <div className={classes.plain}>
           {plain('film_g', 'A poured-out pot keeps', 'g')}
           {plain('cake_uptake_g_per_g', 'A gram of strained solids keeps', 'g')}
+          {plain('pump_ml', 'A pump stroke gives', 'ml', 'Weigh ten strokes to know yours.')}
           {plain('efficiency_spread', 'A burner may be off by', '%', 'Widens every boiling time.', 100)}
           {band('simmer_kg_m2h', 'A simmer takes off')}
           {band('steady_kg_m2h', 'A steady boil takes off')}
