@@ -341,7 +341,20 @@ def _refusal(text: str, error: UnexpectedInput) -> NotUnderstood:
     start = min(start or 0, len(text) - 1)
     word = re.match(r"\S+", text[start:])
     end = start + (len(word[0]) if word else 1)
-    return NotUnderstood("amount", f"“{text[start:end]}” does not fit there.", EXAMPLES, at=(start, end))
+    meant = nearest_unit(text[start:end])
+    choices = (text[:start] + meant + text[end:],) if meant else ()
+    return NotUnderstood(
+        "amount", f"“{text[start:end]}” does not fit there.", EXAMPLES, at=(start, end), choices=tuple(c for c in choices if _reads(c))
+    )
+
+
+def _reads(text: str) -> bool:
+    """Whether a choice about to be offered can be read."""
+    try:
+        _grammar().parse(text)
+    except (UnexpectedInput, NotUnderstood):
+        return False
+    return True
 
 
 def nearest_unit(word: str, also: Sequence[str] = ()) -> str | None:

@@ -312,6 +312,12 @@ class Weighing(unittest.TestCase):
             sheet("3 cusp", "white_sugar")
         self.assertEqual((caught.exception.at, caught.exception.choices), ((2, 6), ("3 cups",)))
 
+    def test_a_slip_of_the_pen_is_offered_put_right(self) -> None:
+        for text, meant in (("1 heaped cusp", "1 heaped cup"), ("a level teaspon", "a level teaspoon")):
+            with self.assertRaises(NotUnderstood) as caught:
+                parse_amount(text)
+            self.assertEqual(caught.exception.choices, (meant,))
+
     def test_ounces_offer_both_readings_and_both_can_be_read(self) -> None:
         with self.assertRaises(NotUnderstood) as caught:
             sheet("8–10 oz", "whole_milk")
