@@ -50,6 +50,8 @@ class Reading:
     num: Floats | None = field(default=None, repr=False)
     den: Floats | None = field(default=None, repr=False)
     why_not: str = ""
+    #: Grows by factors, not by sums: a solver does better with its logarithm.
+    steep: bool = False
 
 
 def _ratio(num: Floats, den: Floats, factor: float) -> Floats:
@@ -284,6 +286,7 @@ def viscosity(walk: Walk) -> Reading:
         ),
         (("°Brix", float(b[0]), "°Bx"), ("temperature", t, "°C")),
         why_not="" if fits[0] else "No thickness: it is dry or above 75 °Bx.",
+        steep=True,
     )  # fmt: skip
 
 
@@ -302,6 +305,10 @@ READINGS: tuple[Callable[[Walk], Reading], ...] = (
     brix, yield_l, yield_g, water_activity, cold_margin, viscosity, spice_started, spice_finished,
     sugars_100g, sugar_g_l, fat, refractometer, sucrose_share, density,
 )  # fmt: skip
+#: Readings by their id.
+READING_OF: dict[str, Callable[[Walk], Reading]] = {"sucrose": sucrose_share} | {
+    make.__name__: make for make in READINGS if make is not sucrose_share
+}
 
 
 def readings(walk: Walk) -> list[Reading]:
@@ -359,4 +366,4 @@ def times_water(thickness: Reading) -> float:
     return float(thickness.value[0]) / float(water.viscosity_mpa_s(20))
 
 
-__all__ = ["READINGS", "Basis", "Reading", "clear_down_to_c", "own_cold_limit_brix", "readings", "runs_clear", "times_water"]
+__all__ = ["READINGS", "READING_OF", "Basis", "Reading", "clear_down_to_c", "own_cold_limit_brix", "readings", "runs_clear", "times_water"]

@@ -1,0 +1,114 @@
+"""Edits of a document that a solver or a way makes: each gives a new document."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from jugcore.method.amounts import Amount, Written
+from jugcore.method.document import MethodDocument
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Adding, BoilEnd, Join, LineDoc, StageBase
+
+
+def resolution_g(kitchen: Kitchen, grams: float) -> float:
+    """The step in which this much can be weighed: that of the finest scale that carries it.
+
+    A kitchen without scales is taken to read to about half a percent.
+    """
+    able = [scale.resolution_g for scale in kitchen.scales if scale.capacity_g >= grams]
+    if able:
+        return min(able)
+    if kitchen.scales:
+        return max(scale.resolution_g for scale in kitchen.scales)
+    return 1.0 if grams >= 100 else 0.1 if grams >= 10 else 0.01
+
+
+def rounded_g(kitchen: Kitchen, grams: float) -> float:
+    """Grams as the scale can show them, never nothing."""
+    step = resolution_g(kitchen, grams)
+    return max(round(round(grams / step) * step, 6), step)
+
+
+def written(grams: float) -> Written:
+    """Grams as a person would write them."""
+    return Written(text=f"{grams:.10g} g")
+
+
+def _stages(document: MethodDocument, change: Callable[[StageBase], StageBase]) -> MethodDocument:
+    return document.model_copy(update={"stages": tuple(change(stage) for stage in document.stages)})
+
+
+def set_amount(document: MethodDocument, id: str, amount: Amount | str) -> MethodDocument:
+    """A line's amount, or a join's."""
+
+    def change(stage: StageBase) -> StageBase:
+        if isinstance(stage, Join) and stage.id == id:
+            return stage.model_copy(update={"amount": amount})
+        if isinstance(stage, Adding) and any(line.id == id for line in stage.lines):
+            lines = tuple(line.model_copy(update={"amount": amount}) if line.id == id else line for line in stage.lines)
+            return stage.model_copy(update={"lines": lines})
+        return stage
+
+    return _stages(document, change)
+
+
+def set_boil_end(document: MethodDocument, id: str, **end: float) -> MethodDocument:
+    """When a boil ends."""
+    return _stages(document, lambda stage: stage.model_copy(update={"until": BoilEnd(**end)}) if stage.id == id else stage)
+
+
+def set_stage(document: MethodDocument, id: str, **fields: Any) -> MethodDocument:
+    """Fields of a stage."""
+    return _stages(document, lambda stage: stage.model_copy(update=fields) if stage.id == id else stage)
+
+
+def new_id(document: MethodDocument, beginning: str) -> str:
+    """An id of this document that nothing has yet."""
+    taken = {vessel.id for vessel in document.vessels} | {stage.id for stage in document.stages}
+    taken |= {line.id for stage in document.stages if isinstance(stage, Adding) for line in stage.lines}
+    return next(id for n in range(1, 10_000) if (id := f"{beginning}-{n}") not in taken)
+
+
+def insert_stage(document: MethodDocument, stage: StageBase, index: int) -> MethodDocument:
+    """A new stage at a place."""
+    stages = (*document.stages[:index], stage, *document.stages[index:])
+    return document.model_copy(update={"stages": stages})
+
+
+def insert_line(document: MethodDocument, stage_id: str, line: LineDoc) -> MethodDocument:
+    """One more line at the end of a stage."""
+    return _stages(
+        document,
+        lambda stage: stage.model_copy(update={"lines": (*stage.lines, line)}) if isinstance(stage, Adding) and stage.id == stage_id else stage,
+    )
+
+
+def without_stage(document: MethodDocument, id: str) -> MethodDocument:
+    """A stage taken out."""
+    return document.model_copy(update={"stages": tuple(stage for stage in document.stages if stage.id != id)})
+
+
+#: Steps in which a boil's end is written down; grams go by the scale.
+END_STEPS = {"brix": 0.01, "temperature_c": 0.01, "minutes": 0.01}
+
+
+def end_step(kitchen: Kitchen, kind: str, pot_g: float) -> float:
+    """The step in which a boil's end is written down; for grams that of the scale that carries the pot."""
+    return END_STEPS.get(kind) or resolution_g(kitchen, pot_g)
+
+
+def apply(document: MethodDocument, values: Mapping[str, float], kitchen: Kitchen, pots_g: Mapping[str, float]) -> MethodDocument:
+    """The document with figures written into it, rounded to what the kitchen can weigh.
+
+    ``values`` are ``lines.<id>.grams`` and ``stages.<id>.<a boil's end>``; ``pots_g`` what each
+    boil's pot reads when it ends.
+    """
+    for path, value in values.items():
+        kind, id, end = path.split(".")
+        if kind == "lines":
+            document = set_amount(document, id, written(rounded_g(kitchen, value)))
+        else:
+            step = end_step(kitchen, end, pots_g[id])
+            document = set_boil_end(document, id, **{end: max(round(round(value / step) * step, 6), step)})
+    return document

@@ -1,0 +1,580 @@
+"""Which amounts make the readings what is wanted: windows, locks and bounds, least change or least cost.
+
+Each round linearises the walk and solves a linear (or quadratic) program; what comes out
+is rounded to the scale, written into the document and walked again, and only that walk
+says whether the targets are met.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from jugcore.errors import BadDocument, Floats, shown
+from jugcore.formula.edits import apply, end_step, resolution_g
+from jugcore.formula.linearise import Free, Linear, Target, faulty, given_at, linearise, reading_of
+from jugcore.formula.program import Change, Program, Row, bounds_that_matter, smallest_clash
+from jugcore.formula.stopwatch import Stopwatch
+from jugcore.method.amounts import Written
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Boil
+from jugcore.method.stages.boil import MAX_BRIX
+from jugcore.method.walk import Walk, walk
+
+#: Rounds allowed; most are done in two.
+MAX_ROUNDS = 8
+#: A target counts as met by the exact figures within this share of its last shown digit.
+_EXACT = 0.01
+#: Boiling longer costs time and fuel: this much dearer than changing an ingredient by as much.
+_BOIL_PRICE = 1.2
+#: Curvature may add this much to what rounding explains.
+_CURVATURE = 1.1
+#: In its early rounds a search may fall back to this share of the miss it began with.
+_EARLY = 0.02
+#: No reading is met by shrinking what it is a share of below this share.
+_LEAST_SHARE = 0.05
+#: Where not all can be had, a hundredth of one target is worth a hundredth of another.
+_NEAR = 0.01
+#: No figure of a boil's end may be nothing.
+_LEAST = 0.01
+#: Moves smaller than this share of a figure's scale are none.
+_STILL = 1e-9
+Status = Literal["solved", "collides", "not_proven"]
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is asked of a solve.
+
+    ``targets`` windows for readings or lines · ``locks`` lines whose grams must not
+    change · ``bounds`` {line: (least, most)} · ``free`` the paths that may change, else
+    every written line and every boil · ``change`` few edits, or spread over all ·
+    ``prices`` {line: price a kilogram}: if given, least cost instead of least change.
+    """
+
+    targets: tuple[Target, ...]
+    locks: tuple[str, ...] = ()
+    bounds: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
+    free: tuple[str, ...] | None = None
+    change: Change = "few"
+    prices: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Met:
+    """A target after the last walk: what it came to, how far off, and how much of that rounding explains."""
+
+    target: Target
+    title: str
+    unit: str
+    digits: int
+    before: float
+    value: float
+    off_by: float
+    rounding: float
+
+    @property
+    def met(self) -> bool:
+        return self.off_by <= self.rounding * _CURVATURE + _EXACT * 10.0**-self.digits
+
+
+@dataclass(frozen=True)
+class Changed:
+    """One figure that moved: path, from, to, in its unit."""
+
+    path: str
+    before: float
+    after: float
+    unit: str
+
+
+@dataclass(frozen=True)
+class Collision:
+    """The smallest set that cannot hold together, in words, and how near the nearest formula comes."""
+
+    targets: tuple[Target, ...]
+    limits: tuple[str, ...]
+    words: str
+
+
+@dataclass(frozen=True)
+class Timing:
+    """Seconds in walks, in solvers, and altogether."""
+
+    walks_s: float
+    solver_s: float
+    total_s: float
+
+
+@dataclass(frozen=True)
+class Solution:
+    """What came of it. ``document`` meets the targets if ``status`` is solved, else it is the nearest found."""
+
+    status: Status
+    document: MethodDocument
+    walk: Walk
+    changes: tuple[Changed, ...]
+    targets: tuple[Met, ...]
+    collision: Collision | None
+    rounds: int
+    timing: Timing
+    x: Floats
+    frees: tuple[Free, ...]
+
+
+def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted) -> tuple[Free, ...]:
+    """Every line with grams of its own and every boil, but for those locked or not asked for."""
+    frees: list[Free] = []
+    pot_g = max((float(mass[0]) for mass in walked.end.masses.values()), default=100.0)
+    for id, amount in method.amounts.items():
+        path = f"lines.{id}.grams"
+        if not isinstance(amount, Written) or id in wanted.locks or id not in walked.end.lines or id not in method.lines:
+            continue
+        grams = float(walked.end.lines[id][0])
+        low, high = wanted.bounds.get(id, (None, None))
+        least = max(resolution_g(kitchen, grams), low or 0.0)
+        frees.append(Free.figure(path, grams, low=least, high=np.inf if high is None else high, scale=max(grams, pot_g / 100)))
+    frees += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
+    if wanted.free is not None:
+        unknown = [path for path in wanted.free if path not in {free.id for free in frees}]
+        if unknown:
+            raise BadDocument("free", f"“{unknown[0]}” cannot be changed here.", f"Free are: {', '.join(free.id for free in frees)}.")
+        frees = [free for free in frees if free.id in wanted.free]
+    return tuple(frees)
+
+
+def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Free:
+    """When a boil ends, in its own kind; counted by the grams of water that makes.
+
+    The walk turns every end into grams off. Here the end stays what the cook goes by, so
+    that a syrup boiled to 64 °Bx stays one while its ingredients change.
+    """
+    step = walked.step(stage.id)
+    assert step.trace is not None
+    off = float(step.figures["off_g"][0])
+    kind, value = stage.until.kind, stage.until.value
+    grams = max(off, pot_g / 100)
+    leaves = float(step.trace.mass_g[0, 0] - step.trace.mass_g[0, -1])
+    path = stage.path(kind)
+    if kind == "brix":
+        solids = float(step.after.vessels[stage.vessel].dissolved_g[0])
+        x = 100.0 / value
+        return Free(path, ((path, value, 1.0),), x, 100.0 / (MAX_BRIX - _LEAST), 100.0, grams / max(solids, 1e-6), "", _BOIL_PRICE, inverse=True)
+    if kind in ("mass_g", "off_g"):
+        return Free.figure(path, value, low=_LEAST, high=np.inf, scale=grams, price=_BOIL_PRICE)
+    along = step.trace.temperature_c if kind == "temperature_c" else step.trace.seconds / 60
+    per_gram = float(along[0, -1] - along[0, 0]) / leaves if leaves > 0 else value / grams
+    low, high, unit = (50.01, 150.0, "°C") if kind == "temperature_c" else (_LEAST, 1440.0, "min")
+    return Free.figure(path, value, low=low, high=high, scale=max(abs(per_gram) * grams, 1e-3), unit=unit, price=_BOIL_PRICE)
+
+
+def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, frees: Sequence[Free] | None = None) -> Solution:
+    """Change the free figures so that the targets hold.
+
+    Parameters
+    ----------
+    method : Method
+        A checked document; ties among its lines stay ties and are followed.
+    wanted : Wanted
+        Targets, locks, bounds and aim.
+    frees : sequence of Free, optional
+        What may change, instead of :func:`default_frees`. Only figures of lines and
+        boils are written back into the document.
+
+    Returns
+    -------
+    Solution
+        ``solved`` if the rounded document, walked again, misses no target by more than
+        rounding each changed figure by half a step explains; ``collides`` with the
+        smallest clashing set where the linear program proves there is no answer, and
+        ``not_proven`` where the walk is too crooked for that proof.
+
+    Raises
+    ------
+    BadDocument
+        Nothing is free, a target names no reading, a window is upside down, or a
+        reading has no value to begin with.
+
+    Notes
+    -----
+    At most 8 rounds, each one walk of 2n + 1 cases and one program; the change of a
+    figure is counted against its size or a hundredth of the pot.
+    """
+    began = time.perf_counter()
+    place = kitchen or method.document.kitchen or Kitchen()
+    walks, solvers = Stopwatch(), Stopwatch()
+    with walks:
+        first = walk(method, place)
+    chosen = tuple(default_frees(method, place, first, wanted) if frees is None else frees)
+    targets = _targets(first, wanted, chosen)
+    search = _Search(method, place, chosen, targets, wanted, first, walks, solvers)
+    outcome = search.run()
+    document, final, rounding = _written_down(search, outcome.lin)
+    met = tuple(_met(target, first, final, float(rounding[t])) for t, target in enumerate(targets))
+    # What the search thinks does not count: the rounded document, walked again, decides.
+    good = all(m.met for m in met) and not bool(faulty(final, search.ignore)[0])
+    status: Status = "solved" if good else "not_proven" if outcome.status == "solved" else outcome.status
+    changes = tuple(
+        Changed(path, stands, float(free.given(np.array([x]))[path][0]), free.unit)
+        for free, x in zip(chosen, outcome.lin.x, strict=True)
+        for path, stands, _ in free.moves
+        if abs(x - free.at) > _STILL * free.scale
+    )
+    timing = Timing(walks.seconds, solvers.seconds, time.perf_counter() - began)
+    return Solution(status, document, final, changes, met[: len(wanted.targets)], outcome.collision, outcome.rounds, timing, outcome.lin.x, chosen)
+
+
+def _targets(first: Walk, wanted: Wanted, frees: Sequence[Free]) -> tuple[Target, ...]:
+    """The targets, with locks and bounds of lines that follow others as targets of their own."""
+    if not frees:
+        raise BadDocument("free", "Nothing may change.", "Unlock a line with an amount of its own, or a boil.")
+    for target in wanted.targets:
+        if target.low is None and target.high is None:
+            raise BadDocument("target", "A target without a value asks for nothing.", "Give a value, a least or a most.")
+        if target.low is not None and target.high is not None and target.low > target.high:
+            raise BadDocument("target", f"{shown(target.low)} to {shown(target.high)} is no window.", "Put the smaller first.")
+        if not np.isfinite(reading_of(first, target.reading).value[0]):
+            raise BadDocument("target", reading_of(first, target.reading).why_not or "This reading has no value here.", "Choose another.")
+    own = {free.id for free in frees}
+    found = list(wanted.targets)
+    for line in (*wanted.locks, *wanted.bounds):
+        if line not in first.end.lines:
+            raise BadDocument("locks", f"“{line}” is no line here.", "Name a line of the formula.")
+    for line in wanted.locks:
+        grams = float(first.end.lines[line][0])
+        if f"lines.{line}.grams" not in own:
+            found.append(Target(f"line:{line}", grams, grams))
+    for line, (low, high) in wanted.bounds.items():
+        if f"lines.{line}.grams" not in own and line not in wanted.locks:
+            found.append(Target(f"line:{line}", low, high))
+    return tuple(found)
+
+
+def _met(target: Target, first: Walk, final: Walk, rounding: float) -> Met:
+    reading, before = reading_of(final, target.reading), reading_of(first, target.reading)
+    missed = float(np.nan_to_num(target.missed_by(reading.value), nan=np.inf)[0])
+    return Met(target, reading.title, reading.unit, reading.digits, float(before.value[0]), float(reading.value[0]), missed, rounding)
+
+
+def _written_down(search: _Search, lin: Linear) -> tuple[MethodDocument, Walk, Floats]:
+    """The document with the answer written into it, its walk, and what rounding may do to each target, (T,)."""
+    document, kitchen = search.method.document, search.kitchen
+    values: dict[str, float] = {}
+    for free, x in zip(search.frees, lin.x, strict=True):
+        if abs(x - free.at) > _STILL * free.scale:
+            values |= {path: float(v[0]) for path, v in free.given(np.array([x])).items()}
+    if not values:
+        return document, lin.walk, np.zeros(len(search.targets))
+    pots_g = {path.split(".")[1]: float(lin.walk.step(path.split(".")[1]).figures["pot_reads_g"][0]) for path in values if path.startswith("stages.")}
+    document = apply(document, values, kitchen, pots_g)
+    method = compile_document(document)
+    rounded: list[Free] = []
+    for path in values:
+        kind, id, _ = path.split(".")
+        if kind == "lines":
+            grams = method.weighed[id].grams
+            rounded.append(Free.figure(path, grams, low=0.0, high=np.inf, scale=resolution_g(kitchen, grams)))
+        else:
+            stage = next(stage for stage in method.stages if stage.id == id)
+            assert isinstance(stage, Boil)
+            end = stage.until
+            step = end_step(kitchen, end.kind, pots_g[id])
+            rounded.append(Free.figure(stage.path(end.kind), end.value, low=0.0, high=np.inf, scale=step))
+    with search.walks:
+        final = linearise(method, kitchen, rounded, np.array([free.at for free in rounded]), search.targets, search.ignore, step=0.5)
+    half_steps = np.array([0.5 * free.scale for free in rounded])
+    return document, final.walk, np.abs(final.slopes()) @ half_steps
+
+
+@dataclass(frozen=True)
+class _Outcome:
+    status: Status
+    lin: Linear
+    rounds: int
+    collision: Collision | None = None
+
+
+class _Search:
+    """One solve under way: rounds of linearising and solving."""
+
+    def __init__(
+        self,
+        method: Method,
+        kitchen: Kitchen,
+        frees: tuple[Free, ...],
+        targets: tuple[Target, ...],
+        wanted: Wanted,
+        first: Walk,
+        walks: Stopwatch,
+        solvers: Stopwatch,
+    ) -> None:
+        self.method, self.kitchen, self.frees, self.targets, self.wanted = method, kitchen, frees, targets, wanted
+        self.walks, self.solvers = walks, solvers
+        self.ignore = frozenset((fault.code, fault.field) for fault in first.faults)
+        self.low, self.high = np.array([free.low for free in frees]), np.array([free.high for free in frees])
+        self.scale = np.array([free.scale for free in frees])
+        self.start = np.array([free.at for free in frees])
+        #: What each target is a share of, to begin with; 1 for a target that is no share.
+        self.den = np.array([1.0 if (den := reading_of(first, target.reading).den) is None else float(den[0]) for target in targets])
+        #: What counts as a miss of each target: a hundredth of its last shown digit.
+        self.care = np.array([_EXACT * 10.0 ** -reading_of(first, target.reading).digits for target in targets])
+
+    def run(self) -> _Outcome:
+        """Until the targets hold and no cheaper answer is in sight, or nothing gets nearer."""
+        origin = best = self._at(np.clip(self.start, self.low, self.high))
+        radius = np.inf  # how far a step may go, in scales: where the walk bends, not far
+        rounds = 0
+        clash = False
+        while rounds < MAX_ROUNDS:
+            rounds += 1
+            x, clash = self._step(best, radius * self.scale)
+            if x is None:
+                break
+            length = float(np.max(np.abs(x - best.x) / self.scale))
+            if length < _STILL:
+                break
+            before, new, cut = best, self._at(x), False
+            # Early on a step may lose a little of what was gained, on its way to a cheaper place.
+            slack = _EARLY * self._miss(origin) if rounds <= MAX_ROUNDS / 2 else 1.0
+            if not new.sound or self._miss(new) > max(self._miss(before), slack, 1.0):
+                shorter = self._backed_off(before, x)
+                if shorter is None:
+                    radius = length / 16
+                    continue
+                new, cut = shorter, True
+            best = new
+            gained = 1.0 - self._miss(best) / max(self._miss(before), 1e-12)
+            length = float(np.max(np.abs(best.x - before.x) / self.scale))
+            if cut:
+                radius = 0.5 * length
+            elif gained < 0.3 and not clash and rounds > MAX_ROUNDS / 2:
+                radius = length
+            elif gained > 0.7:
+                radius *= 4
+            if self._miss(best) <= 1.0 and self._straight(before, best):
+                break
+            if clash and np.isinf(radius) and gained < 1e-4:
+                break
+        if self._miss(best) <= 1.0:
+            return _Outcome("solved", best, rounds)
+        if not clash:
+            return _Outcome("not_proven", best, rounds)
+        collision = self._collision(best)
+        proven = collision is not None and self._miss(best) > 10 * self._crooked(origin, collision)
+        return _Outcome("collides" if proven else "not_proven", best, rounds, collision)
+
+    # steps ----------------------------------------------------------------
+
+    def _at(self, x: Floats) -> Linear:
+        with self.walks:
+            return linearise(self.method, self.kitchen, self.frees, x, self.targets, self.ignore)
+
+    def _step(self, lin: Linear, reach: Floats) -> tuple[Floats | None, bool]:
+        """Where to go next, and whether the targets clash as far as can be seen from here."""
+        direct = self._direct(lin)
+        if direct is not None and float(abs(direct[0] - lin.x[0])) <= float(reach[0]):
+            return direct, False
+        x = self._program(lin, reach).solve()
+        clash = x is None
+        if x is None:
+            x = self._program(lin, reach, nearest=True).solve(breach=True)
+        return x, clash
+
+    def _direct(self, lin: Linear) -> Floats | None:
+        """One free and one value asked for: a division needs no solver."""
+        if len(self.frees) != 1 or len(self.targets) != 1 or self.targets[0].low is None or self.targets[0].low != self.targets[0].high:
+            return None
+        value, slopes = lin.row(0, self.targets[0].low)
+        if abs(slopes[0]) * self.scale[0] < self.care[0]:
+            return None
+        x = lin.x - value / slopes
+        return x if self.low[0] <= x[0] <= self.high[0] else None
+
+    def _program(self, lin: Linear, reach: Floats, *, nearest: bool = False) -> Program:
+        """The program around a point.
+
+        Its rows are num − bound·den, exact where the walk is linear. For coming ``nearest``
+        they are the readings themselves to first order: by the exact rows a smaller batch
+        would be nearer, since both sides shrink with it. Firm rows keep every den from
+        shrinking away, which would meet any target with nothing.
+        """
+        slopes = lin.slopes()
+        rows: list[Row] = []
+        for t, target in enumerate(self.targets):
+            for bound, sign in target.sides:
+                value, slope = (lin.value[t] - bound, slopes[t]) if nearest else lin.row(t, bound)
+                rows.append(Row(target.reading, sign * float(value), sign * slope, max(float(100 * self.care[t]), _NEAR * abs(bound))))
+        for t in np.flatnonzero(np.any(lin.dden != 0, axis=1)):
+            least = _LEAST_SHARE * self.den[t]
+            rows.append(Row("den", float(lin.den[t] - least) / self.den[t], lin.dden[t] / self.den[t], 1.0, firm=True))
+        weight = np.array([free.price for free in self.frees]) / self.scale
+        low, high = np.maximum(self.low, lin.x - reach), np.minimum(self.high, lin.x + reach)
+        return Program(lin.x, low, high, self.start, weight, rows, self._cost(lin), self.wanted.change, self.solvers)
+
+    def _cost(self, lin: Linear) -> Floats:
+        """Price of one more unit of each free, with all that follows it, (n,)."""
+        n = len(self.frees)
+        cost = np.zeros(n)
+        for line, price in self.wanted.prices.items():
+            grams = lin.walk.end.lines.get(line)
+            if grams is None:
+                raise BadDocument("prices", f"“{line}” is no line here.", "Name a line of the formula.")
+            cost += price / 1000 * (grams[1 : n + 1] - grams[n + 1 :]) / lin.span
+        return cost
+
+    def _backed_off(self, best: Linear, x: Floats) -> Linear | None:
+        """The longest shorter step that brings the targets nearer, from one walk of several; None if none does."""
+        shares = np.array([0.5, 0.25, 0.1, 0.03])
+        xs = best.x[None, :] + shares[:, None] * (x - best.x)[None, :]
+        with self.walks:
+            tried = walk(self.method, self.kitchen, given_at(self.frees, xs))
+        misses = sum(
+            (
+                np.nan_to_num(target.missed_by(reading_of(tried, target.reading).value), nan=np.inf) / care
+                for target, care in zip(self.targets, self.care, strict=True)
+            ),
+            np.zeros(len(shares)),
+        )
+        good = np.flatnonzero(~faulty(tried, self.ignore) & (misses < self._miss(best)))
+        return self._at(xs[good[0]]) if good.size else None
+
+    # how far off ------------------------------------------------------------
+
+    def _miss(self, lin: Linear) -> float:
+        """By how many times its care each target is missed, added up; 1 or less is none at all."""
+        missed = [float(target.missed_by(lin.value[t : t + 1])[0]) / self.care[t] for t, target in enumerate(self.targets)]
+        return float(np.nan_to_num(sum(missed), nan=np.inf))
+
+    def _bend(self, before: Linear, now: Linear) -> float:
+        """How far the rows are from what ``before`` foretold of them, in cares."""
+        step = now.x - before.x
+        worst = 0.0
+        for t, target in enumerate(self.targets):
+            for bound, _ in target.sides:
+                value, slopes = before.row(t, bound)
+                actual = now.row(t, bound)[0] * now.den[t] / before.den[t]
+                worst = max(worst, abs(value + float(slopes @ step) - float(actual)) / self.care[t])
+        return worst
+
+    def _crooked(self, lin: Linear, collision: Collision) -> float:
+        """How far the rows of clashing targets stray from straight lines, in cares; infinite where they are no balances.
+
+        Looked at in a few points all around: a miss that this could explain proves nothing.
+        """
+        clashing = [t for t, target in enumerate(self.targets) if target in collision.targets or t >= len(self.wanted.targets)]
+        if any(reading_of(lin.walk, self.targets[t].reading).den is None for t in clashing):
+            return np.inf
+        swing = np.array([[0.3 if (k >> (j % 6)) & 1 else -0.3 for j in range(len(self.frees))] for k in (0, 21, 42, 63)])
+        xs = np.clip(lin.x + swing * self.scale, self.low, self.high)
+        with self.walks:
+            around = walk(self.method, self.kitchen, given_at(self.frees, xs))
+        sound = ~faulty(around, self.ignore)
+        worst = 0.0
+        for t in clashing:
+            reading = reading_of(around, self.targets[t].reading)
+            assert reading.num is not None and reading.den is not None
+            for bound, _ in self.targets[t].sides:
+                value, slopes = lin.row(t, bound)
+                stray = (reading.num - bound * reading.den) / lin.den[t] - value - (xs - lin.x) @ slopes
+                worst = max(worst, float(np.max(np.abs(stray[sound]), initial=0.0)) / self.care[t])
+        return worst
+
+    def _straight(self, before: Linear, now: Linear) -> bool:
+        """Whether another round would find the same: the rows did not bend, or nothing is left to choose."""
+        return len(self.frees) == 1 or self._bend(before, now) < 1.0
+
+    # when it cannot be --------------------------------------------------------
+
+    def _collision(self, lin: Linear) -> Collision | None:
+        """The fewest targets that clash, and the bounds and locks without which they would not."""
+        program = self._program(lin, np.full(len(self.frees), np.inf))
+        groups: list[list[int]] = []
+        for target in self.targets:
+            first = sum(len(group) for group in groups)
+            groups.append(list(range(first, first + len(target.sides))))
+        if program.feasible(range(len(program.rows))):
+            return None
+        asked = len(self.wanted.targets)
+        # Locks and bounds of tied lines stand behind what was asked for: they are limits, not wishes.
+        firm = list(range(sum(len(group) for group in groups), len(program.rows)))
+        fixed = [row for group in groups[asked:] for row in group] + firm
+        clash = smallest_clash(program, groups[:asked], fixed)
+        rows = [row for g in clash for row in groups[g]] + fixed
+        lows, highs = bounds_that_matter(program, rows)
+        limits = [self._limit(j, "low") for j in lows] + [self._limit(j, "high") for j in highs]
+        for t in range(asked, len(self.targets)):
+            without = [row for row in rows if row not in groups[t]]
+            if program.feasible(without):
+                target = self.targets[t]
+                limits.append(f"{self.method.short_titles[target.reading.removeprefix('line:')]} must stay {_window(target, 'g')}")
+        limits += [f"{self.method.short_titles[line]} is locked" for line in self._locks_that_matter(lin, rows)]
+        targets = tuple(self.targets[g] for g in clash)
+        wishes = " and ".join(f"{_titled(lin, target)} {_window(target, _unit(lin, target))}" for target in targets)
+        if not any(np.any(lin.slopes()[g]) for g in clash):
+            limits = ["nothing that may change moves it"]
+        only = " together" if len(targets) > 1 else ""
+        because = f": {'; '.join(limits)}" if limits else ""
+        nearest = ", ".join(
+            f"{_titled(lin, target)} {shown(round(float(lin.value[t]), reading_of(lin.walk, target.reading).digits))}{_spaced(_unit(lin, target))}"
+            for t, target in enumerate(self.targets[:asked])
+        )
+        return Collision(targets, tuple(limits), f"{wishes} cannot be had{only} by what may change{because}. The nearest is {nearest}.")
+
+    def _locks_that_matter(self, lin: Linear, rows: Sequence[int]) -> list[str]:
+        """Locked lines with grams of their own, each of which, let go, would let the targets hold."""
+        found = []
+        for line in self.wanted.locks:
+            if not isinstance(self.method.amounts.get(line), Written):
+                continue
+            grams = float(lin.walk.end.lines[line][0])
+            loose = Free.figure(f"lines.{line}.grams", grams, low=0.0, high=np.inf, scale=max(grams, 1.0))
+            with self.walks:
+                wider = linearise(self.method, self.kitchen, (*self.frees, loose), np.append(lin.x, grams), self.targets, self.ignore)
+            other = _Search(self.method, self.kitchen, (*self.frees, loose), self.targets, self.wanted, wider.walk, self.walks, self.solvers)
+            if other._program(wider, np.full(len(other.frees), np.inf)).feasible(rows):
+                found.append(line)
+        return found
+
+    def _limit(self, j: int, side: str) -> str:
+        """A bound of a free, in words."""
+        free = self.frees[j]
+        kind, id = free.id.split(".")[:2]
+        x = float((self.low if side == "low" else self.high)[j])
+        figure = float(free.given(np.array([x]))[free.moves[0][0]][0])
+        if kind == "stages":
+            stage = next(stage for stage in self.method.stages if stage.id == id)
+            least = (side == "low") != free.inverse
+            unit = "°Bx" if free.inverse else free.unit
+            return f"{(stage.name or stage.title).lower()} ends at {'least' if least else 'most'} at {shown(round(figure, 2))} {unit}"
+        name = self.method.short_titles[id]
+        if side == "low" and self.wanted.bounds.get(id, (None, None))[0] is None:
+            return f"{name} cannot go below nothing"
+        return f"{name} must stay {'at or above' if side == 'low' else 'at or below'} {shown(figure)} g"
+
+
+def _titled(lin: Linear, target: Target) -> str:
+    return reading_of(lin.walk, target.reading).title
+
+
+def _unit(lin: Linear, target: Target) -> str:
+    return reading_of(lin.walk, target.reading).unit
+
+
+def _spaced(unit: str) -> str:
+    return f" {unit}" if unit else ""
+
+
+def _window(target: Target, unit: str) -> str:
+    """“64 °Bx”, “at least 2 l”, “between 60 and 64 °Bx”."""
+    if target.low is not None and target.low == target.high:
+        return f"{shown(target.low)}{_spaced(unit)}"
+    if target.low is not None and target.high is not None:
+        return f"between {shown(target.low)} and {shown(target.high)}{_spaced(unit)}"
+    if target.low is not None:
+        return f"at least {shown(target.low)}{_spaced(unit)}"
+    return f"at most {shown(target.high or 0.0)}{_spaced(unit)}"
