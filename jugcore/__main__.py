@@ -1,18 +1,26 @@
-"""``python -m jugcore walk < doc.json``: the engine from a shell."""
+"""``python -m jugcore walk|solve|ways < doc.json``: the engine from a shell."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
-from typing import Any
+from typing import Any, Literal
+
+from pydantic import BaseModel
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
+from jugcore.formula.asks import SolveAsk, SolveReport, WaysReport, solve_report, target_from_text, ways_report
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
-from jugcore.method.document import MethodDocument, parse_document
+from jugcore.method.document import Method, MethodDocument, parse_document
 from jugcore.method.walk import walk
+
+#: What a schema is printed of.
+_SCHEMAS: dict[str, type[BaseModel]] = {
+    "document": MethodDocument, "report": WalkReport, "solve-ask": SolveAsk, "solve": SolveReport, "ways": WaysReport,
+}  # fmt: skip
 
 
 def problems(error: DomainError) -> dict[str, Any]:
@@ -39,6 +47,33 @@ def _given(pairs: list[str]) -> dict[str, float]:
     return found
 
 
+def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
+    """What the flags of ``solve`` ask for."""
+    try:
+        bounds = {}
+        for text in chosen.bound:
+            line, _, window = text.partition("=")
+            low, _, high = window.partition("..")
+            bounds[line] = {"low": float(low) if low else None, "high": float(high) if high else None}
+        prices = {line: float(price) for line, _, price in (text.partition("=") for text in chosen.price)}
+        targets = [target_from_text(text) for text in chosen.target]
+        change: Literal["few", "spread"] = "spread" if chosen.spread else "few"
+        asked = {"targets": targets, "locks": chosen.lock, "untie": chosen.untie, "free": chosen.free, "bounds": bounds, "prices": prices}
+        return SolveAsk.model_validate({**asked, "change": change})
+    except ValueError as error:
+        remedy = "Write, for example, --target brix=64 --target yield_l>=2 --bound water=100..400 --price sugar=1.1."
+        raise BadDocument("ask", f"This cannot be asked: {str(error).splitlines()[0].rstrip('.')}.", remedy) from None
+
+
+def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
+    """What a command prints about a document."""
+    if chosen.command == "solve":
+        return solve_report(method, _solve_ask(chosen))
+    if chosen.command == "ways":
+        return ways_report(method, chosen.reading, chosen.value)
+    return report(walk(method, given=_given(chosen.given)))
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -47,22 +82,34 @@ def main(arguments: list[str] | None = None) -> int:
         "--given", action="append", default=[], metavar="PATH=NUMBER",
         help="replace a figure of the document, e.g. lines.juice.grams=430, stages.boil.brix=62, kitchen.altitude_m=640; may be repeated",
     )  # fmt: skip
+    solving = commands.add_parser("solve", help="read a document, print the one nearest to it that meets the targets")
+    solving.add_argument(
+        "--target", action="append", required=True, metavar="READING=VALUE", help="e.g. brix=64, yield_l>=2, cold_margin=0..5; may be repeated"
+    )
+    solving.add_argument("--lock", action="append", default=[], metavar="LINE", help="a line whose grams must not change; may be repeated")
+    solving.add_argument("--untie", action="append", default=[], metavar="LINE", help="a line that need no longer follow others; may be repeated")
+    solving.add_argument("--free", action="append", metavar="PATH", help="a figure that may change, e.g. lines.sugar.grams; else all that can")
+    solving.add_argument("--bound", action="append", default=[], metavar="LINE=LOW..HIGH", help="the least and the most a line may weigh")
+    solving.add_argument("--price", action="append", default=[], metavar="LINE=NUMBER", help="a price a kilogram: least cost instead of least change")
+    solving.add_argument("--spread", action="store_true", help="a little of everything instead of few edits")
+    finding = commands.add_parser("ways", help="read a document, print ways to make a reading come to a value")
+    finding.add_argument("--reading", required=True, help="e.g. brix")
+    finding.add_argument("--value", required=True, type=float)
     schema = commands.add_parser("schema", help="print a JSON Schema")
-    schema.add_argument("what", choices=("document", "report"), nargs="?", default="document")
+    schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="?", default="document")
     commands.add_parser("version", help="print the version")
     chosen = parser.parse_args(arguments)
     if chosen.command == "version":
         print(__version__)
         return 0
     if chosen.command == "schema":
-        model = MethodDocument if chosen.what == "document" else WalkReport
-        print(json.dumps(model.model_json_schema(), indent=2, ensure_ascii=False))
+        print(json.dumps(_SCHEMAS[chosen.what].model_json_schema(), indent=2, ensure_ascii=False))
         return 0
     try:
         raw = json.load(sys.stdin)
         if not isinstance(raw, dict):
             raise DomainError("document", "The document is not a JSON object.", "Start it with { and a format.")
-        print(report(walk(parse_document(raw), given=_given(chosen.given))).model_dump_json(indent=2))
+        print(_answer(chosen, parse_document(raw)).model_dump_json(indent=2))
     except json.JSONDecodeError as error:
         print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",
                                         "remedy": "Send one JSON document."}]}), file=sys.stderr)  # fmt: skip

@@ -18,7 +18,10 @@ from jugtool.say import Failed, say
 
 OPENAPI = ROOT / "docs" / "openapi.json"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
-SCHEMAS = {"document": ROOT / "docs" / "schema" / "method.schema.json", "report": ROOT / "docs" / "schema" / "report.schema.json"}
+SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
+    ("document", "method.schema.json"), ("report", "report.schema.json"), ("solve-ask", "solve-ask.schema.json"),
+    ("solve", "solve.schema.json"), ("ways", "ways.schema.json"),
+)}  # fmt: skip
 
 
 @dataclass

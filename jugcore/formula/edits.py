@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
+from jugcore.errors import BadDocument
 from jugcore.method.amounts import Amount, Written
-from jugcore.method.document import MethodDocument
+from jugcore.method.document import Method, MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, BoilEnd, Join, LineDoc, StageBase
+from jugcore.method.walk import Walk
 
 
 def resolution_g(kitchen: Kitchen, grams: float) -> float:
@@ -61,6 +63,26 @@ def set_boil_end(document: MethodDocument, id: str, **end: float) -> MethodDocum
 def set_stage(document: MethodDocument, id: str, **fields: Any) -> MethodDocument:
     """Fields of a stage."""
     return _stages(document, lambda stage: stage.model_copy(update=fields) if stage.id == id else stage)
+
+
+def settled(method: Method) -> MethodDocument:
+    """The method's document with every amount as it was understood: references by id, not by name."""
+    document = method.document
+    for id, amount in method.amounts.items():
+        document = set_amount(document, id, amount)
+    return document
+
+
+def untied(method: Method, walked: Walk, lines: Iterable[str]) -> MethodDocument:
+    """The document with lines in grams of their own, as many as they came to, so that they no longer follow others."""
+    document = method.document
+    for id in lines:
+        if id not in method.lines:
+            raise BadDocument("untie", f"“{id}” is no line here.", "Name a line of the formula.")
+        grams = float(walked.end.lines[id][0])
+        if not isinstance(method.amounts[id], Written) and grams > 0:
+            document = set_amount(document, id, written(grams))
+    return document
 
 
 def new_id(document: MethodDocument, beginning: str) -> str:

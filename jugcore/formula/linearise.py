@@ -105,7 +105,7 @@ class Linear:
 
         A slope that is nothing but rounding error is nothing.
         """
-        den = self.den[index]
+        den = self.den[index] if self.den[index] > 0 else 1.0
         slopes = (self.dnum[index] - bound * self.dden[index]) / den
         noise = _NOISE * max(abs(self.value[index]), abs(bound), 1e-3) / self.scale
         bound = float(self.value[index]) * math.log(max(bound, 1e-9)) if self.steep[index] else bound
@@ -113,8 +113,9 @@ class Linear:
 
     def slopes(self) -> Floats:
         """d(reading)/dx, (T, n), rounding error left out."""
-        value = np.where(self.steep, 0.0, self.num / self.den)
-        slopes = (self.dnum - value[:, None] * self.dden) / self.den[:, None]
+        den = np.where(self.den > 0, self.den, 1.0)
+        value = np.where(self.steep, 0.0, self.num / den)
+        slopes = (self.dnum - value[:, None] * self.dden) / den[:, None]
         noise = _NOISE * np.maximum(np.abs(value), 1e-3)[:, None] / self.scale
         return np.asarray(np.where(np.abs(slopes) > noise, slopes, 0.0))
 

@@ -63,6 +63,8 @@ class Wanted:
     free: tuple[str, ...] | None = None
     change: Change = "few"
     prices: Mapping[str, float] = field(default_factory=dict)
+    #: Whether to look for what collides where there is no answer; that takes a while.
+    explain: bool = True
 
 
 @dataclass(frozen=True)
@@ -315,6 +317,7 @@ class _Search:
     ) -> None:
         self.method, self.kitchen, self.frees, self.targets, self.wanted = method, kitchen, frees, targets, wanted
         self.walks, self.solvers = walks, solvers
+        self.start_walk = first
         self.ignore = frozenset((fault.code, fault.field) for fault in first.faults)
         self.low, self.high = np.array([free.low for free in frees]), np.array([free.high for free in frees])
         self.scale = np.array([free.scale for free in frees])
@@ -364,7 +367,7 @@ class _Search:
             return _Outcome("solved", best, rounds)
         if not clash:
             return _Outcome("not_proven", best, rounds)
-        collision = self._collision(best)
+        collision = self._collision(best) if self.wanted.explain else None
         proven = collision is not None and self._miss(best) > 10 * self._crooked(origin, collision)
         return _Outcome("collides" if proven else "not_proven", best, rounds, collision)
 
@@ -409,7 +412,7 @@ class _Search:
             for bound, sign in target.sides:
                 value, slope = (lin.value[t] - bound, slopes[t]) if nearest else lin.row(t, bound)
                 rows.append(Row(target.reading, sign * float(value), sign * slope, max(float(100 * self.care[t]), _NEAR * abs(bound))))
-        for t in np.flatnonzero(np.any(lin.dden != 0, axis=1)):
+        for t in np.flatnonzero(np.any(lin.dden != 0, axis=1)).tolist():
             least = _LEAST_SHARE * self.den[t]
             rows.append(Row("den", float(lin.den[t] - least) / self.den[t], lin.dden[t] / self.den[t], 1.0, firm=True))
         weight = np.array([free.price for free in self.frees]) / self.scale
@@ -516,7 +519,8 @@ class _Search:
         targets = tuple(self.targets[g] for g in clash)
         wishes = " and ".join(f"{_titled(lin, target)} {_window(target, _unit(lin, target))}" for target in targets)
         if not any(np.any(lin.slopes()[g]) for g in clash):
-            limits = ["nothing that may change moves it"]
+            follow = [f"{self.method.short_titles[id]} stays {self.method.amount_texts[id]}" for id in self._tied()]
+            limits = ["nothing that may change moves it", *follow]
         only = " together" if len(targets) > 1 else ""
         because = f": {'; '.join(limits)}" if limits else ""
         nearest = ", ".join(
@@ -539,6 +543,12 @@ class _Search:
             if other._program(wider, np.full(len(other.frees), np.inf)).feasible(rows):
                 found.append(line)
         return found
+
+    def _tied(self) -> list[str]:
+        """The first few lines of the starting mixture that follow others, largest first."""
+        grams = self.start_walk.end.lines
+        tied = [id for id in self.method.started if id in self.method.lines and not isinstance(self.method.amounts[id], Written)]
+        return sorted(tied, key=lambda id: -float(grams[id][0]))[:3]
 
     def _limit(self, j: int, side: str) -> str:
         """A bound of a free, in words."""

@@ -8,16 +8,19 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from jugcore.families.starters import Starters, starters
+from jugcore.formula.asks import SolveReport, WaysReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import services
-from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut
+from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut, SolveIn, WaysIn
 
 router = Router()
 walk_router = Router()
+solve_router = Router()
+ways_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 
@@ -29,6 +32,22 @@ def post_walk(request: HttpRequest, document: MethodDocument) -> HttpResponse:
     report = services.walk_document(actor=user, document=document)
     # Written as it is: to be checked against its own schema again would double the time.
     return HttpResponse(report.model_dump_json(), content_type="application/json")
+
+
+@solve_router.post("", response={200: SolveReport, **_REFUSALS, 422: Problem}, operation_id="solve")
+def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
+    """What to change in a document so that targets hold; where they cannot, what collides and the nearest formula."""
+    user, _ = signed_in(request)
+    found = services.solve_document(actor=user, document=payload.document, ask=payload.ask)
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@ways_router.post("", response={200: WaysReport, **_REFUSALS, 422: Problem}, operation_id="ways")
+def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
+    """Ways to make a reading come to a value, each with the document that does it."""
+    user, _ = signed_in(request)
+    found = services.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value)
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
 @router.get("", response={200: list[FormulaCard], **_REFUSALS}, operation_id="formulas_list")

@@ -8,6 +8,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
+from jugcore.formula.asks import SolveAsk
 from jugcore.method.document import MethodDocument
 
 
@@ -56,3 +57,18 @@ class DraftIn(Schema):
 
     draft: int = Field(ge=1, le=2_147_483_647)
     document: MethodDocument
+
+
+class SolveIn(Schema):
+    """A document and what it should come to."""
+
+    document: MethodDocument
+    ask: SolveAsk
+
+
+class WaysIn(Schema):
+    """A document, one of its readings, and what was typed over it."""
+
+    document: MethodDocument
+    reading: str = Field(max_length=80)
+    value: float = Field(ge=-1e9, le=1e9, allow_inf_nan=False)

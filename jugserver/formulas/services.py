@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.asks import SolveAsk, SolveReport, WaysReport, solve_report, ways_report
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, compile_document
@@ -32,6 +33,22 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     site = actor.site
     assert site is not None  # the policy refuses people without one
     return report(walk(_compiled(document, kitchen_of(site).kitchen)))
+
+
+def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> SolveReport:
+    """What to change in a document so that targets hold, in the site's kitchen or its own. Keeps nothing."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return solve_report(_compiled(document, kitchen_of(site).kitchen), ask, document)
+
+
+def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> WaysReport:
+    """Ways to make a reading come to a value, in the site's kitchen or the document's own. Keeps nothing."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return ways_report(_compiled(document, kitchen_of(site).kitchen), reading, value, document)
 
 
 def _compiled(document: MethodDocument, kitchen: Kitchen) -> Method:

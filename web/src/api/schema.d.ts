@@ -204,6 +204,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/solve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Solve
+         * @description What to change in a document so that targets hold; where they cannot, what collides and the nearest formula.
+         */
+        post: operations["solve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Ways
+         * @description Ways to make a reading come to a value, each with the document that does it.
+         */
+        post: operations["ways"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1804,6 +1844,247 @@ export interface components {
             /** Passes */
             passes: number;
         };
+        /**
+         * ChangeReport
+         * @description A figure that moved: its path, from, to, before rounding.
+         */
+        ChangeReport: {
+            /** Path */
+            path: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CollisionReport
+         * @description The fewest targets and limits that cannot hold together, and the nearest formula, in words.
+         */
+        CollisionReport: {
+            /** Targets */
+            targets: string[];
+            /** Limits */
+            limits: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * SolveReport
+         * @description What came of a solve. The document meets the targets where ``status`` is solved; else it is the nearest found.
+         */
+        SolveReport: {
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "solved" | "collides" | "not_proven";
+            /** Words */
+            words: string;
+            /** Targets */
+            targets: components["schemas"]["TargetReport"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeReport"][];
+            collision: components["schemas"]["CollisionReport"] | null;
+            /** Rounds */
+            rounds: number;
+            timing: components["schemas"]["TimingReport"];
+            document: components["schemas"]["MethodDocument"];
+        };
+        /**
+         * TargetReport
+         * @description A target after the last walk.
+         */
+        TargetReport: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** At Least */
+            at_least: number | null;
+            /** At Most */
+            at_most: number | null;
+            /** Before */
+            before: number | null;
+            /** Value */
+            value: number | null;
+            /** Off By */
+            off_by: number | null;
+            /**
+             * Rounding
+             * @description What rounding the changed figures to the scale may do to it, ±.
+             */
+            rounding: number;
+            /** Met */
+            met: boolean;
+        };
+        /**
+         * TimingReport
+         * @description Seconds in walks, in solvers, and altogether.
+         */
+        TimingReport: {
+            /** Walks S */
+            walks_s: number;
+            /** Solver S */
+            solver_s: number;
+            /** Total S */
+            total_s: number;
+        };
+        /**
+         * BoundAsk
+         * @description The least and the most a line may weigh. [g]
+         */
+        BoundAsk: {
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
+         * SolveAsk
+         * @description What is asked of a solve: targets, and what may change to meet them.
+         */
+        SolveAsk: {
+            /** Targets */
+            targets: components["schemas"]["TargetAsk"][];
+            /**
+             * Locks
+             * @default []
+             */
+            locks: string[];
+            /**
+             * Bounds
+             * @default {}
+             */
+            bounds: {
+                [key: string]: components["schemas"]["BoundAsk"];
+            };
+            /**
+             * Free
+             * @description Paths that may change; else every written line and every boil.
+             */
+            free?: string[] | null;
+            /**
+             * Change
+             * @description Few edits, or a little of everything.
+             * @default few
+             * @enum {string}
+             */
+            change: "few" | "spread";
+            /**
+             * Prices
+             * @description Price a kilogram by line: if given, least cost instead of least change.
+             * @default {}
+             */
+            prices: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SolveIn
+         * @description A document and what it should come to.
+         */
+        SolveIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["SolveAsk"];
+        };
+        /**
+         * TargetAsk
+         * @description A window for a reading, or for ``line:<id>``: a value, a least, a most, or a least and a most.
+         */
+        TargetAsk: {
+            /** Reading */
+            reading: string;
+            /** Equals */
+            equals?: number | null;
+            /** At Least */
+            at_least?: number | null;
+            /** At Most */
+            at_most?: number | null;
+        };
+        /**
+         * MoveReport
+         * @description A reading before and after.
+         */
+        MoveReport: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+        };
+        /**
+         * WayReport
+         * @description One way: what to do in grams, which ties it keeps and breaks, what else moves, and the document that does it.
+         */
+        WayReport: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Todo */
+            todo: string[];
+            /** Ties Kept */
+            ties_kept: string[];
+            /** Ties Broken */
+            ties_broken: string[];
+            /** Value */
+            value: number;
+            /** Tolerance */
+            tolerance: number;
+            /** Moves */
+            moves: components["schemas"]["MoveReport"][];
+            /** Notes */
+            notes: string[];
+            document: components["schemas"]["MethodDocument"];
+        };
+        /**
+         * WaysReport
+         * @description Ways to a value typed over a reading; where there is none, why not.
+         */
+        WaysReport: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Before */
+            before: number;
+            /** Wanted */
+            wanted: number;
+            /** Ways */
+            ways: components["schemas"]["WayReport"][];
+            /** Why Not */
+            why_not: string[];
+        };
+        /**
+         * WaysIn
+         * @description A document, one of its readings, and what was typed over it.
+         */
+        WaysIn: {
+            document: components["schemas"]["MethodDocument"];
+            /** Reading */
+            reading: string;
+            /** Value */
+            value: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -2414,6 +2695,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WalkReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    solve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolveReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysReport"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,253 @@
+"""Solve and ways as plain data, in and out: what a shell, the server and a screen exchange."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, Self
+
+from pydantic import BaseModel, Field, model_validator
+
+from jugcore.formula.edits import untied
+from jugcore.formula.linearise import Target
+from jugcore.formula.solve import Solution, Wanted, solve
+from jugcore.formula.ways import Move, Way, ways
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.fields import Id, Part
+from jugcore.method.walk import walk
+
+
+class TargetAsk(Part):
+    """A window for a reading, or for ``line:<id>``: a value, a least, a most, or a least and a most."""
+
+    reading: str = Field(max_length=80)
+    equals: float | None = None
+    at_least: float | None = None
+    at_most: float | None = None
+
+    @model_validator(mode="after")
+    def _something(self) -> Self:
+        if self.equals is None and self.at_least is None and self.at_most is None:
+            raise ValueError("A target asks for a value, a least or a most.")
+        if self.equals is not None and (self.at_least is not None or self.at_most is not None):
+            raise ValueError("A target asks for a value or for a window, not for both.")
+        return self
+
+    def target(self) -> Target:
+        """As the solver takes it."""
+        if self.equals is not None:
+            return Target(self.reading, self.equals, self.equals)
+        return Target(self.reading, self.at_least, self.at_most)
+
+
+class BoundAsk(Part):
+    """The least and the most a line may weigh. [g]"""
+
+    low: float | None = Field(None, ge=0, le=1_000_000)
+    high: float | None = Field(None, gt=0, le=1_000_000)
+
+
+class SolveAsk(Part):
+    """What is asked of a solve: targets, and what may change to meet them."""
+
+    targets: tuple[TargetAsk, ...] = Field(min_length=1, max_length=20)
+    locks: tuple[Id, ...] = Field((), max_length=500)
+    bounds: dict[Id, BoundAsk] = {}
+    untie: tuple[Id, ...] = Field((), max_length=500, description="Lines that need no longer follow others.")
+    free: tuple[str, ...] | None = Field(None, max_length=500, description="Paths that may change; else every written line and every boil.")
+    change: Literal["few", "spread"] = Field("few", description="Few edits, or a little of everything.")
+    prices: dict[Id, float] = Field({}, description="Price a kilogram by line: if given, least cost instead of least change.")
+
+    def wanted(self) -> Wanted:
+        """As the solver takes it."""
+        return Wanted(
+            tuple(target.target() for target in self.targets), self.locks, {id: (bound.low, bound.high) for id, bound in self.bounds.items()},
+            self.free, self.change, self.prices,
+        )  # fmt: skip
+
+
+class TargetReport(BaseModel):
+    """A target after the last walk."""
+
+    reading: str
+    title: str
+    unit: str
+    digits: int
+    at_least: float | None
+    at_most: float | None
+    before: float | None
+    value: float | None
+    off_by: float | None
+    rounding: float = Field(description="What rounding the changed figures to the scale may do to it, ±.")
+    met: bool
+
+
+class ChangeReport(BaseModel):
+    """A figure that moved: its path, from, to, before rounding."""
+
+    path: str
+    before: float
+    after: float
+    unit: str
+
+
+class CollisionReport(BaseModel):
+    """The fewest targets and limits that cannot hold together, and the nearest formula, in words."""
+
+    targets: list[str]
+    limits: list[str]
+    words: str
+
+
+class TimingReport(BaseModel):
+    """Seconds in walks, in solvers, and altogether."""
+
+    walks_s: float
+    solver_s: float
+    total_s: float
+
+
+class SolveReport(BaseModel):
+    """What came of a solve. The document meets the targets where ``status`` is solved; else it is the nearest found."""
+
+    status: Literal["solved", "collides", "not_proven"]
+    words: str
+    targets: list[TargetReport]
+    changes: list[ChangeReport]
+    collision: CollisionReport | None
+    rounds: int
+    timing: TimingReport
+    document: MethodDocument
+
+
+class MoveReport(BaseModel):
+    """A reading before and after."""
+
+    reading: str
+    title: str
+    unit: str
+    digits: int
+    before: float | None
+    after: float | None
+
+
+class WayReport(BaseModel):
+    """One way: what to do in grams, which ties it keeps and breaks, what else moves, and the document that does it."""
+
+    id: str
+    kind: str
+    title: str
+    todo: list[str]
+    ties_kept: list[str]
+    ties_broken: list[str]
+    value: float
+    tolerance: float
+    moves: list[MoveReport]
+    notes: list[str]
+    document: MethodDocument
+
+
+class WaysReport(BaseModel):
+    """Ways to a value typed over a reading; where there is none, why not."""
+
+    reading: str
+    title: str
+    unit: str
+    digits: int
+    before: float
+    wanted: float
+    ways: list[WayReport]
+    why_not: list[str]
+
+
+_WORDS = {
+    "solved": "All of it can be had.",
+    "not_proven": "No formula was found that has all of it. The method bends too much for this to prove there is none.",
+}
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def _as_sent(document: MethodDocument, asked: MethodDocument) -> MethodDocument:
+    """An answer's document carries a kitchen where the one asked about did."""
+    return document if asked.kitchen is not None else document.model_copy(update={"kitchen": None})
+
+
+def solve_report(method: Method, ask: SolveAsk, asked: MethodDocument | None = None) -> SolveReport:
+    """Solve, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
+    loose = compile_document(untied(method, walk(method), ask.untie)) if ask.untie else method
+    return _solve_report(solve(loose, ask.wanted()), asked or method.document)
+
+
+def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:
+    collision = solution.collision
+    words = _WORDS.get(solution.status, "") if solution.status != "collides" or collision is None else collision.words
+    if solution.status == "not_proven" and collision is not None:
+        words = f"{words} As far as can be seen: {collision.words}"
+    return SolveReport(
+        status=solution.status,
+        words=words,
+        targets=[
+            TargetReport(
+                reading=m.target.reading, title=m.title, unit=m.unit, digits=m.digits, at_least=m.target.low, at_most=m.target.high,
+                before=_finite(m.before), value=_finite(m.value), off_by=_finite(m.off_by), rounding=m.rounding, met=m.met,
+            )
+            for m in solution.targets
+        ],
+        changes=[ChangeReport(path=change.path, before=change.before, after=change.after, unit=change.unit) for change in solution.changes],
+        collision=None
+        if collision is None
+        else CollisionReport(targets=[t.reading for t in collision.targets], limits=list(collision.limits), words=collision.words),
+        rounds=solution.rounds,
+        timing=TimingReport(walks_s=solution.timing.walks_s, solver_s=solution.timing.solver_s, total_s=solution.timing.total_s),
+        document=_as_sent(solution.document, asked),
+    )  # fmt: skip
+
+
+def ways_report(method: Method, reading: str, value: float, asked: MethodDocument | None = None) -> WaysReport:
+    """Ways, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
+    found = ways(method, reading, value)
+    return WaysReport(
+        reading=found.reading, title=found.title, unit=found.unit, digits=found.digits, before=found.before, wanted=found.wanted,
+        ways=[_way_report(way, asked or method.document) for way in found.ways], why_not=list(found.why_not),
+    )  # fmt: skip
+
+
+def _move_report(move: Move) -> MoveReport:
+    before, after = _finite(move.before), _finite(move.after)
+    return MoveReport(reading=move.reading, title=move.title, unit=move.unit, digits=move.digits, before=before, after=after)
+
+
+def _way_report(way: Way, asked: MethodDocument) -> WayReport:
+    return WayReport(
+        id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
+        value=way.value, tolerance=way.tolerance, notes=list(way.notes), document=_as_sent(way.document, asked),
+        moves=[_move_report(move) for move in way.moves],
+    )  # fmt: skip
+
+
+def target_from_text(text: str) -> TargetAsk:
+    """“brix=64”, “yield_l>=2”, “cold_margin=0..5” as a target.
+
+    Raises ValueError for anything else.
+    """
+    for sign, name in ((">=", "at_least"), ("<=", "at_most")):
+        reading, found, number = text.partition(sign)
+        if found:
+            return TargetAsk.model_validate({"reading": reading.strip(), name: float(number)})
+    reading, found, number = text.partition("=")
+    low, two, high = number.partition("..")
+    if not found:
+        raise ValueError(f"“{_short(text)}” is no target.")
+    if two:
+        return TargetAsk(reading=reading.strip(), at_least=float(low), at_most=float(high))
+    return TargetAsk(reading=reading.strip(), equals=float(number))
+
+
+def _short(text: str) -> str:
+    """A text short enough to quote."""
+    return text if len(text) <= 60 else f"{text[:60]} …"
+
+
+__all__ = ["SolveAsk", "SolveReport", "TargetAsk", "WaysReport", "solve_report", "target_from_text", "ways_report"]
