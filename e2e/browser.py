@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import shutil
 from pathlib import Path
 from typing import Any, Literal
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from jugserver.demo.load import load
 
@@ -90,12 +91,25 @@ class BrowserCase(StaticLiveServerTestCase):
         return page
 
     def reading(self, title: str, page: Page | None = None) -> str:
-        """What a reading's row says."""
-        return (page or self.page).get_by_role("button", name=title).inner_text().replace("\n", " ")
+        """What a reading's value says."""
+        return self._value_of(title, page or self.page).input_value()
 
     def expect_reading(self, title: str, text: str) -> None:
-        """Waits until a reading's row says this."""
-        self.page.get_by_role("button", name=title).filter(has_text=text).wait_for()
+        """Waits until a reading's value begins with this."""
+        expect(self._value_of(title, self.page)).to_have_value(re.compile(rf"^{re.escape(text)}"))
+
+    def _value_of(self, title: str, page: Page) -> Locator:
+        return page.get_by_label(re.compile(rf"^{re.escape(title)}.*: type what you want$")).first
+
+    def type_over(self, title: str, value: str, page: Page | None = None) -> Locator:
+        """Types over a reading and gives the list of ways."""
+        page = page or self.page
+        field = self._value_of(title, page)
+        field.fill(value)
+        field.press("Enter")
+        ways = page.get_by_role("dialog").get_by_role("list", name=re.compile("^Ways to "))
+        ways.wait_for()
+        return ways
 
     def assert_accessible(self, page: Page | None = None) -> None:
         """No violation of WCAG 2.2 A and AA that axe can find."""

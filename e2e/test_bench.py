@@ -57,7 +57,7 @@ class Ferryman(BrowserCase):
             ("-5 g", "below nothing"),
             ("0", "changes nothing"),
             ("1000000000 g", "more than any kitchen cooks"),
-            ("3 blobs", "“blobs” is not a unit"),
+            ("3 blobs", "“blobs” is no unit"),
         ):
             page.get_by_label("Amount of Pear juice, pressed").fill(typed)
             page.get_by_text(sentence, exact=False).wait_for()

@@ -2,6 +2,8 @@
 
 import gc
 import os
+import threading
+from importlib import import_module
 
 import django
 from asgiref.sync import sync_to_async
@@ -33,6 +35,9 @@ application = OneThread()
 # A walk makes a few thousand short-lived objects; without this every third walk
 # would have the collector look through all of Django again.
 from jugserver.config import urls as urls  # noqa: E402
+
+# The solver's library is large and loads lazily; the first person to ask should not wait for it.
+threading.Thread(target=import_module, args=("scipy.optimize",), daemon=True).start()
 
 gc.collect()
 gc.freeze()

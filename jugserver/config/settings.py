@@ -74,6 +74,8 @@ PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.Argon2PasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
+if _env.mode == "test":  # hundreds of sign-ins; the real one takes its time on purpose
+    PASSWORD_HASHERS.insert(0, "django.contrib.auth.hashers.MD5PasswordHasher")
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},

@@ -26,3 +26,6 @@ export type SessionOut = Schemas['SessionOut'];
 export type Person = Schemas['PersonOut'];
 export type Starters = Schemas['Starters'];
 export type StarterStage = Schemas['StarterStage'];
+export type WaysReport = Schemas['WaysReport'];
+export type WayReport = Schemas['WayReport'];
+export type MoveReport = Schemas['MoveReport'];

@@ -1,6 +1,8 @@
-import { useId } from 'react';
+import { Button } from '@mantine/core';
+import { useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
 import { figure } from '../lib/format';
+import { numberOf } from '../lib/numberOf';
 import { readingBand, readingValue } from '../lib/readingText';
 import classes from './ReadingRow.module.css';
 
@@ -8,22 +10,34 @@ interface ReadingRowProps {
   reading: ReadingReport;
   open: boolean;
   onToggle: () => void;
+  /** Called with what was typed over the value; without it the value cannot be typed over. */
+  onAsk?: ((value: number) => void) | undefined;
 }
 
-/** One reading; it opens to its working. */
-export function ReadingRow({ reading, open, onToggle }: ReadingRowProps) {
+/** One reading; it opens to its working, and its value can be typed over to ask for ways there. */
+export function ReadingRow({ reading, open, onToggle, onAsk }: ReadingRowProps) {
   const panel = useId();
   const band = readingBand(reading);
   return (
     <li className={classes.row} data-open={open || undefined}>
-      <button type="button" className={classes.button} aria-expanded={open} aria-controls={panel} onClick={onToggle}>
-        <span className={classes.title}>{reading.title}</span>
+      <div className={classes.line}>
+        <button type="button" className={classes.button} aria-expanded={open} aria-controls={panel} onClick={onToggle}>
+          {reading.title}
+        </button>
         <span className={classes.value}>
-          {readingValue(reading)}
+          {onAsk && reading.value !== null ? <Typeable reading={reading} onAsk={onAsk} /> : readingValue(reading)}
           {reading.unit && reading.value !== null && <span className={classes.unit}> {reading.unit}</span>}
         </span>
-        <span className={classes.band}>{reading.value === null ? 'see why' : band}</span>
-      </button>
+        <span className={classes.band}>
+          {reading.value === null ? (
+            <button type="button" className={classes.why} onClick={onToggle}>
+              see why
+            </button>
+          ) : (
+            band
+          )}
+        </span>
+      </div>
       <div id={panel} hidden={!open} className={classes.working}>
         {reading.why_not && <p>{reading.why_not}</p>}
         <p>{reading.formula}</p>
@@ -48,5 +62,43 @@ export function ReadingRow({ reading, open, onToggle }: ReadingRowProps) {
         </p>
       </div>
     </li>
+  );
+}
+
+function Typeable({ reading, onAsk }: { reading: ReadingReport; onAsk: (value: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const shown = readingValue(reading);
+  const number = typed === null ? NaN : numberOf(typed);
+  const wrong = typed !== null && typed.trim() !== '' && !Number.isFinite(number);
+  const ask = () => {
+    if (!Number.isFinite(number)) return;
+    onAsk(number);
+    setTyped(null);
+  };
+  return (
+    <>
+      {typed !== null && Number.isFinite(number) && (
+        <Button size="compact-sm" mr={8} onClick={ask} onMouseDown={(event) => event.preventDefault()}>
+          Ways
+        </Button>
+      )}
+      <input
+        className={classes.input}
+        style={{ width: `${Math.max(3, (typed ?? shown).length) + 0.6}ch` }}
+        aria-label={`${reading.title}: type what you want`}
+        aria-invalid={wrong}
+        title="Type what you want, then Enter, for ways to get there"
+        inputMode="decimal"
+        autoComplete="off"
+        value={typed ?? shown}
+        onFocus={(event) => event.currentTarget.select()}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') ask();
+          if (event.key === 'Escape') setTyped(null);
+        }}
+        onBlur={() => setTyped(null)}
+      />
+    </>
   );
 }

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
-import type { FormulaOut, MethodDocument, WalkReport } from '../../api/types';
+import type { FormulaOut, MethodDocument, WalkReport, WayReport } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -26,6 +26,7 @@ import { MethodCard } from './MethodCard';
 import { StageCard } from './StageCard';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
+import { type Asked, WaysDrawer } from './WaysDrawer';
 
 const SHORTCUTS: Shortcut[] = [
   { keys: 'Ctrl+S', does: 'Save the draft' },
@@ -57,6 +58,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
   const [refused, setRefused] = useState<string | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const [taken, setTaken] = useState<WayReport | null>(null);
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
@@ -118,6 +121,13 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           </Button>
         </Notice>
       )}
+      {taken && taken.document === document && (
+        <Notice tone="fine" text={`Taken: ${taken.title}.`}>
+          <Button size="xs" variant="default" onClick={draft.undo}>
+            Undo
+          </Button>
+        </Notice>
+      )}
       {saveWrong && <Notice tone="stop" text={saveWrong} />}
       {general.map((text) => (
         <Notice key={text} tone="look" text={text} />
@@ -132,8 +142,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         <Card title="The jug" className={classes.jug}>
           {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
         </Card>
-        <Card title="Readings" aside={!report ? undefined : stale && problem ? 'of the last method that walked' : 'open one for its working'} className={classes.scrolls}>
-          {report ? <Readings report={report} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
+        <Card title="Readings" aside={!report ? undefined : stale && problem ? 'of the last method that walked' : 'type over one for ways to get there'} className={classes.scrolls}>
+          {report ? <Readings report={report} onAsk={setAsked} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
         </Card>
       </div>
       {report && (
@@ -147,6 +157,17 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           </div>
         </>
       )}
+      <WaysDrawer
+        asked={asked}
+        document={document}
+        readOnly={readOnly}
+        onClose={() => setAsked(null)}
+        onTake={(way) => {
+          draft.edit(`way.${way.id}`, () => way.document);
+          setTaken(way);
+          setAsked(null);
+        }}
+      />
       <ConflictDialog
         theirs={save.theirs}
         message={save.error?.message ?? ''}
@@ -243,12 +264,12 @@ function EmptyJug() {
   );
 }
 
-function Readings({ report }: { report: WalkReport }) {
+function Readings({ report, onAsk }: { report: WalkReport; onAsk: (asked: Asked) => void }) {
   const [open, setOpen] = useState<string | null>(null);
   return (
     <ul className={classes.readings}>
       {report.readings.map((reading) => (
-        <ReadingRow key={reading.id} reading={reading} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} />
+        <ReadingRow key={reading.id} reading={reading} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} />
       ))}
     </ul>
   );

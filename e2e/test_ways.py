@@ -1,0 +1,110 @@
+"""Readings typed over, ways taken; amounts that are asked about."""
+
+from __future__ import annotations
+
+import re
+
+from e2e.browser import TABLET, BrowserCase
+
+
+class TypedOver(BrowserCase):
+    def test_sixty_over_a_boil_that_ends_at_sixty_four(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        self.expect_reading("°Brix", "64.0")
+        ways = self.type_over("°Brix", "60")
+        titles = ways.get_by_role("heading", level=3).all_inner_texts()
+        self.assertTrue(2 <= len(titles) <= 5, titles)
+        self.assertIn("End the boil at 60 °Bx instead of 64", titles)
+        self.assert_accessible()
+        # Every way gets there, and undo brings back what was.
+        for number, title in enumerate(titles):
+            if number:
+                ways = self.type_over("°Brix", "60")
+            ways.get_by_role("button", name=f"Take it: {title}").click()
+            page.get_by_text(f"Taken: {title}", exact=False).wait_for()
+            self.expect_reading("°Brix", "60.0")
+            page.get_by_role("status").filter(has_text="Taken").get_by_role("button", name="Undo").click()
+            self.expect_reading("°Brix", "64.0")
+        self.type_over("°Brix", "60").get_by_role("button", name=re.compile("^Take it: End the boil")).click()
+        self.expect_reading("°Brix", "60.0")
+        self.assertIn("2,801 g", page.get_by_role("region", name="Boil").inner_text())
+        page.get_by_role("button", name="Save").click()
+        page.get_by_text("draft 2, saved").wait_for()
+        page.reload()
+        self.expect_reading("°Brix", "60.0")
+
+    def test_water_stirred_in_late_becomes_a_stage_of_the_method(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        ways = self.type_over("°Brix", "60")
+        take = ways.get_by_role("button", name=re.compile(r"^Take it: Stir in \d+ g of water after the boil"))
+        take.click()
+        self.expect_reading("°Brix", "60.0")
+        grams = re.search(r"(\d+) g", page.get_by_text("Taken: Stir in", exact=False).inner_text())
+        assert grams is not None
+        self.assertEqual(page.get_by_label("Amount of More water").input_value(), f"{grams[1]} g")
+        self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
+
+    def test_more_of_it_and_what_cannot_be(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        self.type_over("Yield by weight", "3000").get_by_role("button", name=re.compile("^Take it: Make the whole batch larger")).click()
+        self.expect_reading("Yield by weight", "3,000")
+        self.expect_reading("°Brix", "50.0")
+        field = page.get_by_label("°Brix: type what you want")
+        field.fill("much")
+        self.assertEqual(field.get_attribute("aria-invalid"), "true")
+        field.press("Enter")
+        self.assertEqual(page.get_by_role("dialog").count(), 0)
+        field.press("Escape")
+        self.expect_reading("°Brix", "50.0")
+        field.fill("101")
+        field.press("Enter")
+        page.get_by_role("dialog").get_by_text("cannot be had", exact=False).wait_for()
+        page.keyboard.press("Escape")
+        page.get_by_role("dialog").wait_for(state="detached")
+
+    def test_bar_staff_may_ask_but_not_take(self) -> None:
+        page = self.open(TABLET)
+        self.sign_in("bars", page)
+        self.open_formula("Weir Simple", page)
+        ways = self.type_over("°Brix", "60", page)
+        self.assertGreaterEqual(ways.get_by_role("heading", level=3).count(), 2)
+        self.assertEqual(ways.get_by_role("button").count(), 0)
+        self.assert_accessible(page)
+
+    def test_by_keyboard_alone(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Weir Simple")
+        page.get_by_role("button", name="°Brix").focus()
+        page.keyboard.press("Tab")
+        page.keyboard.type("60")
+        page.keyboard.press("Enter")
+        page.get_by_role("dialog").get_by_role("list", name="Ways to 60 °Bx").wait_for()
+        for _ in range(6):
+            if page.evaluate("document.activeElement.innerText") == "Take it":
+                break
+            page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        self.expect_reading("°Brix", "60.0")
+
+
+class Amounts(BrowserCase):
+    def test_what_is_not_clear_is_asked_and_what_is_wrong_is_pointed_at(self) -> None:
+        self.allowed = ["422"]
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        water = page.get_by_label("Amount of Water", exact=True)
+        water.fill("14 oz")
+        page.get_by_text("may mean weight or volume", exact=False).wait_for()
+        self.assertEqual(page.locator("mark").inner_text(), "oz")
+        self.assert_accessible()
+        page.get_by_role("button", name="14 oz by weight").click()
+        page.get_by_text("397 g", exact=True).wait_for()
+        water.fill("1 heaped cusp")
+        page.get_by_role("button", name="1 heaped cup").wait_for()
+        self.assertEqual(page.locator("mark").inner_text(), "cusp")
+        water.fill("1 1/2 cups plus 2 tbsp")
+        page.get_by_text("404 g", exact=False).first.wait_for()
+        self.assertEqual(page.locator("mark").count(), 0)

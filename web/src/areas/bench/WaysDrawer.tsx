@@ -1,0 +1,80 @@
+import { Drawer, Loader } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
+import { answer, client } from '../../api/client';
+import type { MethodDocument, WayReport } from '../../api/types';
+import { figure } from '../../lib/format';
+import { Notice } from '../../parts/Notice';
+import { WayCard } from '../../parts/WayCard';
+import classes from './WaysDrawer.module.css';
+
+/** What was typed over which reading. */
+export interface Asked {
+  reading: string;
+  title: string;
+  unit: string;
+  value: number;
+}
+
+interface WaysDrawerProps {
+  asked: Asked | null;
+  document: MethodDocument;
+  readOnly: boolean;
+  onTake: (way: WayReport) => void;
+  onClose: () => void;
+}
+
+/** Ways to what was typed over a reading. Taking one changes the method, and can be undone like any change. */
+export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysDrawerProps) {
+  const ways = useQuery({
+    queryKey: ['ways', asked?.reading, asked?.value, document],
+    queryFn: ({ signal }) => answer(client.POST('/api/ways', { body: { document, reading: asked!.reading, value: asked!.value }, signal })),
+    enabled: asked !== null,
+    retry: false,
+    staleTime: 0,
+    gcTime: 0,
+  });
+  const found = ways.data;
+  const shown = asked && `${plain(asked.value)}${asked.unit ? ` ${asked.unit}` : ''}`;
+  return (
+    <Drawer
+      opened={asked !== null}
+      onClose={onClose}
+      position="right"
+      size={520}
+      title={asked && `Ways to ${shown}`}
+      closeButtonProps={{ 'aria-label': 'Close the ways' }}
+      lockScroll={false}
+      overlayProps={{ backgroundOpacity: 0.25 }}
+      classNames={{ title: classes.title, content: classes.content, header: classes.content }}
+    >
+      {asked && (
+        <p className={classes.from} tabIndex={-1} data-autofocus>
+          {asked.title}
+          {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
+          {!readOnly && found && found.ways.length > 0 && ' Take one and the method follows; undo brings it back.'}
+        </p>
+      )}
+      {ways.isFetching && !found && (
+        <p className={classes.from} role="status">
+          <Loader size="xs" /> Working it out
+        </p>
+      )}
+      {ways.error && <Notice tone="stop" text={ways.error.message} />}
+      {found && found.ways.length > 0 && (
+        <ul className={classes.list} aria-label={`Ways to ${shown}`}>
+          {found.ways.map((way) => (
+            <WayCard key={way.id} way={way} onTake={readOnly ? undefined : () => onTake(way)} />
+          ))}
+        </ul>
+      )}
+      {found?.why_not.map((text) => (
+        <Notice key={text} tone="look" text={text} />
+      ))}
+    </Drawer>
+  );
+}
+
+/** A typed number as it was meant: no trailing zeros. */
+function plain(value: number): string {
+  return value.toLocaleString('en-GB', { maximumFractionDigits: 6 });
+}
