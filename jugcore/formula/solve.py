@@ -34,6 +34,8 @@ _EXACT = 0.01
 _BOIL_PRICE = 1.2
 #: Curvature may add this much to what rounding explains.
 _CURVATURE = 1.1
+#: To come nearest to what cannot be had, a figure moves by at most so many times its scale.
+_FAR = 2.0
 #: In its early rounds a search may fall back to this share of the miss it began with.
 _EARLY = 0.02
 #: No reading is met by shrinking what it is a share of below this share.
@@ -213,7 +215,7 @@ def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, fre
     with walks:
         first = walk(method, place)
     chosen = tuple(default_frees(method, place, first, wanted) if frees is None else frees)
-    targets = _targets(first, wanted, chosen)
+    targets = _targets(method, first, wanted, chosen)
     search = _Search(method, place, chosen, targets, wanted, first, walks, solvers)
     outcome = search.run()
     document, final, rounding = _written_down(search, outcome.lin)
@@ -231,7 +233,7 @@ def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, fre
     return Solution(status, document, final, changes, met[: len(wanted.targets)], outcome.collision, outcome.rounds, timing, outcome.lin.x, chosen)
 
 
-def _targets(first: Walk, wanted: Wanted, frees: Sequence[Free]) -> tuple[Target, ...]:
+def _targets(method: Method, first: Walk, wanted: Wanted, frees: Sequence[Free]) -> tuple[Target, ...]:
     """The targets, with locks and bounds of lines that follow others as targets of their own."""
     if not frees:
         raise BadDocument("free", "Nothing may change.", "Unlock a line with an amount of its own, or a boil.")
@@ -249,7 +251,7 @@ def _targets(first: Walk, wanted: Wanted, frees: Sequence[Free]) -> tuple[Target
             raise BadDocument("locks", f"“{line}” is no line here.", "Name a line of the formula.")
     for line in wanted.locks:
         grams = float(first.end.lines[line][0])
-        if f"lines.{line}.grams" not in own:
+        if not isinstance(method.amounts[line], Written):
             found.append(Target(f"line:{line}", grams, grams))
     for line, (low, high) in wanted.bounds.items():
         if f"lines.{line}.grams" not in own and line not in wanted.locks:
@@ -417,6 +419,10 @@ class _Search:
             rows.append(Row("den", float(lin.den[t] - least) / self.den[t], lin.dden[t] / self.den[t], 1.0, firm=True))
         weight = np.array([free.price for free in self.frees]) / self.scale
         low, high = np.maximum(self.low, lin.x - reach), np.minimum(self.high, lin.x + reach)
+        if nearest:
+            # The last hundredth of a wish is not worth a formula nobody would recognise.
+            far = _FAR * self.scale
+            low, high = np.minimum(np.maximum(low, self.start - far), lin.x), np.maximum(np.minimum(high, self.start + far), lin.x)
         return Program(lin.x, low, high, self.start, weight, rows, self._cost(lin), self.wanted.change, self.solvers)
 
     def _cost(self, lin: Linear) -> Floats:
