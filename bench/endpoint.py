@@ -1,4 +1,4 @@
-"""Times the walk endpoint of a running demo: what the server says it took, and what a caller waits.
+"""Times the walk, solve and ways endpoints of a running demo: what the server says it took, and what a caller waits.
 
 Run with ``.venv/bin/python -m bench.endpoint http://127.0.0.1:8640``; it writes bench/endpoint.md.
 """
@@ -18,7 +18,13 @@ from typing import Any
 from bench.walk import fifteen_lines
 
 ROUNDS = 200
-WANTED_MS = 15
+#: What a median of the server's is wanted to stay under. [ms]
+WANTED_MS = {"/api/walk": 15, "/api/solve": 60, "/api/ways": None}
+#: Fifteen lines, six targets.
+TARGETS = [
+    {"reading": "brix", "equals": 65.0}, {"reading": "yield_g", "at_least": 1600, "at_most": 1700}, {"reading": "water_activity", "at_most": 0.865},
+    {"reading": "cold_margin", "at_least": 0}, {"reading": "spice_finished", "at_most": 40}, {"reading": "sugars_100g", "at_most": 66},
+]  # fmt: skip
 
 
 class Caller:
@@ -40,19 +46,19 @@ class Caller:
         return answer
 
 
-def timed(caller: Caller, document: dict[str, Any]) -> tuple[list[float], list[float], int]:
-    """Server times and waiting times of many walks, and the size of one answer."""
-    server, waited, size = [], [], 0
+def timed(caller: Caller, path: str, body: dict[str, Any]) -> tuple[list[float], list[float], bytes]:
+    """Server times and waiting times of many requests, and one answer."""
+    server, waited, size = [], [], b""
     for turn in range(ROUNDS + 20):
         began = time.perf_counter()
-        answer = caller.post("/api/walk", document)
+        answer = caller.post(path, body)
         spent = 1000 * (time.perf_counter() - began)
         said = re.search(r"total;dur=([\d.]+)", answer.headers["Server-Timing"])
         assert said is not None
         if turn >= 20:  # the first fill caches
             server.append(float(said[1]))
             waited.append(spent)
-        size = len(answer.body)
+        size = answer.body
     return sorted(server), sorted(waited), size
 
 
@@ -60,19 +66,32 @@ def main() -> None:
     caller = Caller(sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8640")
     document = fifteen_lines()
     document.pop("kitchen", None)
-    server, waited, size = timed(caller, document)
-    text = f"""# Benchmark of the walk endpoint
-
-Ferryman's Spice with 15 lines, {ROUNDS} requests one after another to `./jug demo` on the same machine (two shared
-cores; times in milliseconds belong to the machine).
-
-| | least | median | 95 of 100 |
-|---|---:|---:|---:|
-| the server says | {server[0]:.1f} | {median(server):.1f} | {server[int(0.95 * ROUNDS)]:.1f} |
-| the caller waits | {waited[0]:.1f} | {median(waited):.1f} | {waited[int(0.95 * ROUNDS)]:.1f} |
-
-Wanted: a median of the server's under {WANTED_MS} ms; {median(server) / WANTED_MS:.2f} of that. An answer has {size / 1000:.0f} kB.
-"""
+    asked: dict[str, dict[str, Any]] = {
+        "/api/walk": document,
+        "/api/solve": {"document": document, "ask": {"targets": TARGETS}},
+        "/api/ways": {"document": document, "reading": "brix", "value": 60},
+    }
+    lines = [
+        "# Benchmark of the endpoints",
+        "",
+        f"Ferryman's Spice with 15 lines (solve: {len(TARGETS)} targets), {ROUNDS} requests one after another to `./jug demo` on the same",
+        "machine (two shared cores; times in milliseconds belong to the machine).",
+        "",
+        "| | server: least | median | 95 of 100 | wanted | caller waits: median | answer, kB |",
+        "|---|---:|---:|---:|---:|---:|---:|",
+    ]
+    for path, body in asked.items():
+        server, waited, answer = timed(caller, path, body)
+        wanted = WANTED_MS[path]
+        share = "" if wanted is None else f"{wanted} ({median(server) / wanted:.2f} of it)"
+        times = f"{server[0]:.1f} | {median(server):.1f} | {server[int(0.95 * ROUNDS)]:.1f}"
+        lines.append(f"| {path} | {times} | {share} | {median(waited):.1f} | {len(answer) / 1000:.0f} |")
+        if path == "/api/solve":
+            found = json.loads(answer)
+            spent = found["timing"]
+            ratio = spent["total_s"] / (spent["walks_s"] + spent["solver_s"])
+            about = f"Solve: {found['status']} in {found['rounds']} rounds; {ratio:.2f} times its own walks and solver calls (wanted: at most 1.5)."
+    text = "\n".join([*lines, "", about, ""])
     (Path(__file__).parent / "endpoint.md").write_text(text, encoding="utf-8")
     print(text)
 

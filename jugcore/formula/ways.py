@@ -538,13 +538,14 @@ class _Finder:
     def _boil_todo(self, after: Walk, stage: Boil, off: float) -> Iterator[str]:
         step = after.step(stage.id)
         was = next((float(s.figures["off_g"][0]) for b, s in zip(self.first.stages, self.first.steps, strict=True) if b.id == stage.id), None)
-        if was is not None and abs(off - was) < 0.5:
+        if was is not None and abs(off - was) < 0.05:
             return
+        digits = 0 if was is None or abs(off - was) >= 1 else 1
         pot = self.kitchen.pot(after.method.pot_id(stage.vessel))
         reads = float(step.figures["pot_reads_g"][0])
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
-        instead = "" if was is None else f" instead of {shown(round(was))}"
-        yield f"{_capital(_called(stage))}: {shown(round(off))} g of water off{instead}; stop when {weight}, {spelt_span(step.duration_s)}"
+        instead = "" if was is None else f" instead of {shown(round(was, digits))}"
+        yield f"{_capital(_called(stage))}: {shown(round(off, digits))} g of water off{instead}; stop when {weight}, {spelt_span(step.duration_s)}"
 
     def _moves(self, after: Walk) -> Iterator[Move]:
         """Readings that move by what is shown of them, but for the one asked for."""

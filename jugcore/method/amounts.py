@@ -198,12 +198,14 @@ def _one(name: str, others: Sequence[Named], stages: Mapping[str, str]) -> str:
 
 
 def _hits(name: str, others: Sequence[Named]) -> list[Named]:
-    """The lines a name fits, by the strictest of four ways in which any fits."""
+    """The lines a name fits, by the strictest of five ways in which any fits: what a line is called comes before what it is of."""
     plain = name.replace(",", "")
 
     def fits(line: Named, how: int) -> bool:
         words = (line.title.lower(), *(word.lower() for word in line.words))
         match how:
+            case -1:
+                return plain == words[0].replace(",", "")
             case 0:
                 return plain in [word.replace(",", "") for word in words]
             case 1:
@@ -213,7 +215,7 @@ def _hits(name: str, others: Sequence[Named]) -> list[Named]:
             case _:
                 return any(name in word for word in words)
 
-    for how in range(4):
+    for how in range(-1, 4):
         hits = [line for line in others if fits(line, how)]
         if hits:
             return hits
