@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from time import perf_counter
 from typing import Any, Literal
 
 from pydantic import BaseModel
@@ -68,7 +69,7 @@ def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
 def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
     """What a command prints about a document."""
     if chosen.command == "solve":
-        return solve_report(method, _solve_ask(chosen))
+        return solve_report(method, _solve_ask(chosen), clock=perf_counter)
     if chosen.command == "ways":
         return ways_report(method, chosen.reading, chosen.value)
     return report(walk(method, given=_given(chosen.given)))

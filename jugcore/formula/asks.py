@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field, model_validator
 from jugcore.formula.edits import untied
 from jugcore.formula.linearise import Target
 from jugcore.formula.solve import Solution, Wanted, solve
+from jugcore.formula.stopwatch import Clock, no_clock
 from jugcore.formula.ways import Move, Way, ways
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.fields import Id, Part
@@ -174,10 +175,10 @@ def _as_sent(document: MethodDocument, asked: MethodDocument) -> MethodDocument:
     return document if asked.kitchen is not None else document.model_copy(update={"kitchen": None})
 
 
-def solve_report(method: Method, ask: SolveAsk, asked: MethodDocument | None = None) -> SolveReport:
+def solve_report(method: Method, ask: SolveAsk, asked: MethodDocument | None = None, clock: Clock = no_clock) -> SolveReport:
     """Solve, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
     loose = compile_document(untied(method, walk(method), ask.untie)) if ask.untie else method
-    return _solve_report(solve(loose, ask.wanted()), asked or method.document)
+    return _solve_report(solve(loose, ask.wanted(), clock=clock), asked or method.document)
 
 
 def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:

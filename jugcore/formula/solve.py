@@ -7,7 +7,6 @@ says whether the targets are met.
 
 from __future__ import annotations
 
-import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
@@ -18,7 +17,7 @@ from jugcore.errors import BadDocument, Floats, shown
 from jugcore.formula.edits import apply, end_step, resolution_g
 from jugcore.formula.linearise import Free, Linear, Target, faulty, given_at, linearise, reading_of
 from jugcore.formula.program import Change, Program, Row, bounds_that_matter, smallest_clash
-from jugcore.formula.stopwatch import Stopwatch
+from jugcore.formula.stopwatch import Clock, Stopwatch, no_clock
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
@@ -177,7 +176,9 @@ def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Free:
     return Free.figure(path, value, low=low, high=high, scale=max(abs(per_gram) * grams, 1e-3), unit=unit, price=_BOIL_PRICE)
 
 
-def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, frees: Sequence[Free] | None = None) -> Solution:
+def solve(
+    method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, frees: Sequence[Free] | None = None, clock: Clock = no_clock
+) -> Solution:
     """Change the free figures so that the targets hold.
 
     Parameters
@@ -189,6 +190,8 @@ def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, fre
     frees : sequence of Free, optional
         What may change, instead of :func:`default_frees`. Only figures of lines and
         boils are written back into the document.
+    clock : function giving seconds, optional
+        To time its walks and solver calls by; without one all times are nothing.
 
     Returns
     -------
@@ -209,9 +212,9 @@ def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, fre
     At most 8 rounds, each one walk of 2n + 1 cases and one program; the change of a
     figure is counted against its size or a hundredth of the pot.
     """
-    began = time.perf_counter()
+    began = clock()
     place = kitchen or method.document.kitchen or Kitchen()
-    walks, solvers = Stopwatch(), Stopwatch()
+    walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
         first = walk(method, place)
     chosen = tuple(default_frees(method, place, first, wanted) if frees is None else frees)
@@ -229,7 +232,7 @@ def solve(method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, fre
         for path, stands, _ in free.moves
         if abs(x - free.at) > _STILL * free.scale
     )
-    timing = Timing(walks.seconds, solvers.seconds, time.perf_counter() - began)
+    timing = Timing(walks.seconds, solvers.seconds, clock() - began)
     return Solution(status, document, final, changes, met[: len(wanted.targets)], outcome.collision, outcome.rounds, timing, outcome.lin.x, chosen)
 
 

@@ -21,6 +21,7 @@ from jugcore.formula.solve import Solution, Wanted, default_frees, solve
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
 from jugcore.tests.independent_lp import least_change
 from jugcore.tests.random_methods import random_method
@@ -157,7 +158,8 @@ class Random(unittest.TestCase):
                 half = 0.5 * resolution_g(kitchen, value)
             else:
                 stage = next(s for s in method.stages if s.id == id)
-                value = float(stage.until.value)
+                assert isinstance(stage, Boil)
+                value = stage.until.value
                 half = 0.005 if end in ("brix", "temperature_c", "minutes") else 0.5
             around = READING_OF[reading](walk(method, kitchen, {change.path: np.array([value - half, value + half])})).value
             total += 0.5 * abs(float(around[1] - around[0]))

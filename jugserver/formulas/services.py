@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import lru_cache
+from time import perf_counter
 from typing import Any
 from uuid import UUID
 
@@ -40,7 +41,7 @@ def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> S
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return solve_report(_compiled(document, kitchen_of(site).kitchen), ask, document)
+    return solve_report(_compiled(document, kitchen_of(site).kitchen), ask, document, perf_counter)
 
 
 def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> WaysReport:

@@ -108,7 +108,12 @@ class Fuzz(ShopCase):
         seen: dict[int, int] = {}
         for number in range(150):
             raw = mutated(self.raw(name=f"M {number}") if number % 2 else demo_document("ferrymans-spice").model_dump(mode="json"), rng)
-            for path, body in (("/api/walk", raw), ("/api/formulas", {"document": raw})):
+            asks: list[tuple[str, Any]] = [("/api/walk", raw), ("/api/formulas", {"document": raw})]
+            if number % 5 == 0:
+                reading, value = str(rng.choice(["brix", "yield_g", "water_activity", "colour"])), float(rng.choice([-1.0, 0.0, 60.0, 1e9]))
+                asks.append(("/api/ways", {"document": raw, "reading": reading, "value": value}))
+                asks.append(("/api/solve", {"document": raw, "ask": {"targets": [{"reading": reading, "equals": value}]}}))
+            for path, body in asks:
                 answer = client.generic("POST", path, json.dumps(body), content_type="application/json")
                 seen[answer.status_code] = seen.get(answer.status_code, 0) + 1
                 with self.subTest(number=number, path=path):

@@ -61,6 +61,34 @@ class Walking(ShopCase):
         faults = json.loads(self.walk(raw).content)["faults"]
         self.assertEqual((faults[0]["code"], faults[0]["field"]), ("nothing_to_boil_off", "stages.b.brix"))
 
+    def test_ways_and_a_solve_over_http(self) -> None:
+        raw = self.raw()
+        client = self.signed_in("view")
+        found = json.loads(self.send(client, "POST", "/api/ways", {"document": raw, "reading": "brix", "value": 60}).content)
+        self.assertGreaterEqual(len(found["ways"]), 2)
+        for way in found["ways"]:
+            self.assertIsNone(way["document"]["kitchen"])  # the site's stays the site's
+            readings = json.loads(self.walk(way["document"]).content)["readings"]
+            value = next(r["value"] for r in readings if r["id"] == "brix")
+            self.assertAlmostEqual(value, 60, delta=way["tolerance"])
+        ask = {"targets": [{"reading": "yield_g", "equals": 2000}]}
+        solved = json.loads(self.send(client, "POST", "/api/solve", {"document": raw, "ask": ask}).content)
+        self.assertEqual((solved["status"], solved["targets"][0]["met"]), ("solved", True))
+        self.assertGreater(solved["timing"]["total_s"], 0)
+        for path, body, word in (
+            ("/api/ways", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
+            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for a value"),
+            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "not for both"),
+        ):
+            with self.subTest(word=word):
+                self.assert_problem(self.send(client, "POST", path, body), 422, word=word)
+
+    def test_what_was_not_understood_is_pointed_at_and_offered(self) -> None:
+        raw = self.raw()
+        raw["stages"][0]["lines"][0]["amount"] = "14 oz"
+        problem = json.loads(self.walk(raw).content)["problems"][0]
+        self.assertEqual((problem["at"], problem["choices"]), ([3, 5], ["14 fl oz", "14 oz by weight"]))
+
     def test_a_walk_costs_three_queries(self) -> None:
         client = self.signed_in("lead")
         self.send(client, "POST", "/api/walk", self.raw())
