@@ -1,12 +1,13 @@
 import { MantineProvider } from '@mantine/core';
 import { fireEvent, render, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import type { ReadingReport, StageReport } from '../api/types';
+import type { ReadingReport, StageReport, WayReport } from '../api/types';
 import { AmountField } from './AmountField';
 import { Jug, jugText } from './Jug';
 import { ReadingRow } from './ReadingRow';
 import { ribbonText, StageRibbon } from './StageRibbon';
 import { sweetLineText } from './SweetLine';
+import { WayCard } from './WayCard';
 
 const bands = [
   { band: 'sugars', title: 'sugars', share: 0.5, mass_g: 879 },
@@ -115,9 +116,8 @@ describe('ReadingRow', () => {
   it('opens to its working', () => {
     const toggle = vi.fn();
     const { rerender } = render(<ReadingRow reading={reading} open={false} onToggle={toggle} />);
-    const button = screen.getByRole('button', { name: /Water activity/ });
-    expect(button.textContent).toContain('± 0.005');
-    fireEvent.click(button);
+    expect(screen.getByText('± 0.005')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Water activity' }));
     expect(toggle).toHaveBeenCalled();
     rerender(<ReadingRow reading={reading} open onToggle={toggle} />);
     expect(screen.getByText(/Source: a table. Holds for 0 to 95 °Bx/)).toBeTruthy();
@@ -125,6 +125,34 @@ describe('ReadingRow', () => {
   it('says why there is no number', () => {
     render(<ReadingRow reading={{ ...reading, value: null, low: null, high: null, why_not: 'It is dry.' }} open onToggle={() => undefined} />);
     expect(screen.getByText('It is dry.')).toBeTruthy();
-    expect(screen.getByRole('button').textContent).toContain('—');
+    expect(screen.getByText('—')).toBeTruthy();
+    expect(screen.queryByRole('textbox')).toBeNull();
+  });
+  it('asks for ways once a number is typed over it, and not for anything else', () => {
+    const ask = vi.fn();
+    render(<MantineProvider><ReadingRow reading={reading} open={false} onToggle={vi.fn()} onAsk={ask} /></MantineProvider>);
+    const field = screen.getByLabelText<HTMLInputElement>('Water activity: type what you want');
+    fireEvent.change(field, { target: { value: 'less' } });
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect([ask.mock.calls.length, field.getAttribute('aria-invalid')]).toEqual([0, 'true']);
+    fireEvent.change(field, { target: { value: '0,85' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Ways' }));
+    expect(ask).toHaveBeenCalledWith(0.85);
+    expect(field.value).toBe('0.868');
+  });
+});
+
+describe('WayCard', () => {
+  const move = (id: string, before: number | null) => ({ reading: id, title: id, unit: 'g', digits: 1, before, after: 2 });
+  const way = {
+    id: 'untie-1', kind: 'untie', title: 'More sugar: 90 g', todo: ['Sugar: 90 g instead of 80 g'], ties_kept: [], ties_broken: ['sugar as water'], value: 60, tolerance: 0.05,
+    notes: ['It may throw crystals.'], moves: [move('a', 1), move('b', null), ...['c', 'd', 'e', 'f', 'g'].map((id) => move(id, 1))], document: { stages: [] },
+  } as unknown as WayReport;
+  it('says what to do, what it breaks and what moves, and is taken', () => {
+    const take = vi.fn();
+    render(<MantineProvider><WayCard way={way} onTake={take} /></MantineProvider>);
+    for (const text of ['Sugar: 90 g instead of 80 g', 'No longer follows: sugar as water.', '1.0 → 2.0', '— → 2.0', 'and 1 more']) expect(screen.getAllByText(text, { exact: false }).length).toBeGreaterThan(0);
+    fireEvent.click(screen.getByRole('button', { name: 'Take it: More sugar: 90 g' }));
+    expect(take).toHaveBeenCalled();
   });
 });
