@@ -90,6 +90,34 @@ class TypedOver(BrowserCase):
         self.expect_reading("°Brix", "60.0")
 
 
+class HowMuch(BrowserCase):
+    def test_a_dozen_bottles_take_two_cooks_and_the_formula_is_written_for_one(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_role("button", name="Scale", exact=True).click()
+        drawer = page.get_by_role("dialog", name="How much to make")
+        drawer.get_by_label("Counted as").select_option("bottles")
+        drawer.get_by_label("Each holds").fill("350")
+        amount = drawer.get_by_role("textbox", name="How much")
+        amount.fill("-3")
+        drawer.get_by_text("Write a number above nothing.").wait_for()
+        amount.fill("12")
+        drawer.get_by_text("2 cooks, each the same", exact=False).wait_for()
+        drawer.get_by_text("443 g in each", exact=False).wait_for()
+        self.assertIn("it carries 5,000 g", drawer.inner_text())
+        self.assertIn("336 ml once cold", drawer.inner_text())
+        self.assert_accessible()
+        drawer.get_by_label("Counted as").select_option("line")
+        amount.fill("300")
+        drawer.get_by_text("One cook", exact=False).wait_for()
+        self.assertEqual(drawer.get_by_role("row", name="Water").get_by_role("cell").first.inner_text(), "300")
+        drawer.get_by_role("button", name="Write the formula so").click()
+        self.assertEqual(page.get_by_label("Amount of Pear juice, pressed").input_value(), "300 g")
+        self.expect_reading("°Brix", "64.0")
+        page.get_by_role("button", name="Undo", exact=True).first.click()
+        self.assertEqual(page.get_by_label("Amount of Pear juice, pressed").input_value(), "430 g")
+
+
 class Amounts(BrowserCase):
     def test_what_is_not_clear_is_asked_and_what_is_wrong_is_pointed_at(self) -> None:
         self.allowed = ["422"]

@@ -6,21 +6,34 @@ import argparse
 import json
 import sys
 from time import perf_counter
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
-from jugcore.formula.asks import SolveAsk, SolveReport, WaysReport, solve_report, target_from_text, ways_report
+from jugcore.formula.asks import (
+    ScaleAsk,
+    ScaleReport,
+    SolveAsk,
+    SolveReport,
+    WaysReport,
+    scale_report,
+    solve_report,
+    target_from_text,
+    ways_report,
+)
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, parse_document
+from jugcore.method.explain import explain
 from jugcore.method.walk import walk
 
+_Ask = TypeVar("_Ask", bound=BaseModel)
 #: What a schema is printed of.
 _SCHEMAS: dict[str, type[BaseModel]] = {
     "document": MethodDocument, "report": WalkReport, "solve-ask": SolveAsk, "solve": SolveReport, "ways": WaysReport,
+    "scale-ask": ScaleAsk, "scale": ScaleReport,
 }  # fmt: skip
 
 
@@ -66,10 +79,20 @@ def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
         raise BadDocument("ask", f"This cannot be asked: {str(error).splitlines()[0].rstrip('.')}.", remedy) from None
 
 
+def _checked(model: type[_Ask], asked: dict[str, Any]) -> _Ask:
+    """What flags ask for, or why it cannot be asked."""
+    try:
+        return model.model_validate(asked)
+    except ValidationError as error:
+        raise explain(error.errors(include_url=False)[0], asked) from None
+
+
 def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
     """What a command prints about a document."""
     if chosen.command == "solve":
         return solve_report(method, _solve_ask(chosen), clock=perf_counter)
+    if chosen.command == "scale":
+        return scale_report(method, _checked(ScaleAsk, {"by": chosen.by, "value": chosen.value, "size_ml": chosen.size_ml, "line": chosen.line}))
     if chosen.command == "ways":
         return ways_report(method, chosen.reading, chosen.value)
     return report(walk(method, given=_given(chosen.given)))
@@ -96,6 +119,11 @@ def main(arguments: list[str] | None = None) -> int:
     finding = commands.add_parser("ways", help="read a document, print ways to make a reading come to a value")
     finding.add_argument("--reading", required=True, help="e.g. brix")
     finding.add_argument("--value", required=True, type=float)
+    scaling = commands.add_parser("scale", help="read a document, print it scaled and split into cooks, with what to weigh")
+    scaling.add_argument("--by", choices=("factor", "grams", "litres", "bottles", "line", "pot"), required=True)
+    scaling.add_argument("--value", type=float)
+    scaling.add_argument("--size-ml", type=float)
+    scaling.add_argument("--line")
     schema = commands.add_parser("schema", help="print a JSON Schema")
     schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="?", default="document")
     commands.add_parser("version", help="print the version")

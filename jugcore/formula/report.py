@@ -176,6 +176,8 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
             per_container_g=_first(step.figures["per_container_g"]),
             left_over_g=float(step.figures["left_over_g"][0]),
             size_ml=float(getattr(stage, "size_ml", 0.0)),
+            fill_c=_first(step.figures["fill_c"]),
+            cold_ml=_first(step.figures["cold_ml"]),
         )
     return StageReport(
         id=stage.id,

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from jugcore.method.amounts import Amount
 
@@ -92,6 +92,8 @@ class FillReport(BaseModel):
     per_container_g: float | None
     left_over_g: float
     size_ml: float
+    fill_c: float | None = Field(description="What it is filled at.")
+    cold_ml: float | None = Field(description="What one container holds once cold, if filled to its size.")
 
 
 class StageReport(BaseModel):

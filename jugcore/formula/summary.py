@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from jugcore.errors import Floats
+from collections.abc import Iterator
+
+from jugcore.errors import Floats, shown
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 
@@ -49,3 +51,14 @@ def summary(walk: Walk, stage: StageBase, step: Step) -> str:
             return f"{n} × {stage.size_ml:g} ml, {left:,.0f} g over"
         case _:
             return minutes
+
+
+def boil_stops(walk: Walk) -> Iterator[str]:
+    """When to stop each boil, in words: “Boil: stop when the pot reads 2,705 g, 295 g of water off, 20–27 min”."""
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        if not isinstance(stage, Boil):
+            continue
+        pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
+        reads, off = float(step.figures["pot_reads_g"][0]), float(step.figures["off_g"][0])
+        weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
+        yield f"{stage.name or stage.title}: stop when {weight}, {shown(round(off))} g of water off, {spelt_span(step.duration_s)}"

@@ -8,19 +8,20 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from jugcore.families.starters import Starters, starters
-from jugcore.formula.asks import SolveReport, WaysReport
+from jugcore.formula.asks import ScaleReport, SolveReport, WaysReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import services
-from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut, SolveIn, WaysIn
+from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut, ScaleIn, SolveIn, WaysIn
 
 router = Router()
 walk_router = Router()
 solve_router = Router()
 ways_router = Router()
+scale_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 
@@ -47,6 +48,14 @@ def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
     found = services.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value)
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@scale_router.post("", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")
+def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
+    """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
+    user, _ = signed_in(request)
+    found = services.scale_document(actor=user, document=payload.document, ask=payload.ask)
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 

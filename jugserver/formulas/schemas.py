@@ -8,7 +8,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.formula.asks import SolveAsk
+from jugcore.formula.asks import ScaleAsk, SolveAsk
 from jugcore.method.document import MethodDocument
 
 
@@ -72,3 +72,10 @@ class WaysIn(Schema):
     document: MethodDocument
     reading: str = Field(max_length=80)
     value: float = Field(ge=-1e9, le=1e9, allow_inf_nan=False)
+
+
+class ScaleIn(Schema):
+    """A document, and how much of it to make."""
+
+    document: MethodDocument
+    ask: ScaleAsk

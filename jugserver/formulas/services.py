@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.asks import SolveAsk, SolveReport, WaysReport, solve_report, ways_report
+from jugcore.formula.asks import ScaleAsk, ScaleReport, SolveAsk, SolveReport, WaysReport, scale_report, solve_report, ways_report
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, compile_document
@@ -50,6 +50,14 @@ def ways_of_document(*, actor: User, document: MethodDocument, reading: str, val
     site = actor.site
     assert site is not None  # the policy refuses people without one
     return ways_report(_compiled(document, kitchen_of(site).kitchen), reading, value, document)
+
+
+def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> ScaleReport:
+    """A document scaled and split into cooks, in the site's kitchen or its own. Keeps nothing."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return scale_report(_compiled(document, kitchen_of(site).kitchen), ask, document)
 
 
 def _compiled(document: MethodDocument, kitchen: Kitchen) -> Method:

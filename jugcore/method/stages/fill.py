@@ -35,12 +35,15 @@ class Fill(StageBase):
         with np.errstate(invalid="ignore", divide="ignore"):
             full = np.where(volume > 0, np.floor(volume / size + 1e-9), 0.0)
             density = np.where(volume > 0, poured.total_g / volume, np.nan)
+            cold_ml = size * poured.volume_ml(ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c)) / volume
         spent = ctx.seconds(60, 120, 300, stage=self)
         figures = {
             "containers": full,
             "per_container_g": density * size,
             "left_over_g": poured.total_g - full * np.nan_to_num(density) * size,
             "film_g": film.total_g,
+            "cold_ml": cold_ml,
+            "fill_c": poured.warmth_c,
         }
         flow = Flow(self.id, f"vessel:{self.vessel}", f"vessel:{self.into}", poured.mass_g)
         return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent, figures)

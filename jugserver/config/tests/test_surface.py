@@ -112,6 +112,7 @@ class Fuzz(ShopCase):
             if number % 5 == 0:
                 reading, value = str(rng.choice(["brix", "yield_g", "water_activity", "colour"])), float(rng.choice([-1.0, 0.0, 60.0, 1e9]))
                 asks.append(("/api/ways", {"document": raw, "reading": reading, "value": value}))
+                asks.append(("/api/scale", {"document": raw, "ask": {"by": "grams", "value": abs(value) + 1}}))
                 asks.append(("/api/solve", {"document": raw, "ask": {"targets": [{"reading": reading, "equals": value}]}}))
             for path, body in asks:
                 answer = client.generic("POST", path, json.dumps(body), content_type="application/json")

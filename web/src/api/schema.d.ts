@@ -244,6 +244,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Scale
+         * @description A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them.
+         */
+        post: operations["scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1601,6 +1621,16 @@ export interface components {
             left_over_g: number;
             /** Size Ml */
             size_ml: number;
+            /**
+             * Fill C
+             * @description What it is filled at.
+             */
+            fill_c: number | null;
+            /**
+             * Cold Ml
+             * @description What one container holds once cold, if filled to its size.
+             */
+            cold_ml: number | null;
         };
         /**
          * FlowReport
@@ -1965,6 +1995,12 @@ export interface components {
                 [key: string]: components["schemas"]["BoundAsk"];
             };
             /**
+             * Untie
+             * @description Lines that need no longer follow others.
+             * @default []
+             */
+            untie: string[];
+            /**
              * Free
              * @description Paths that may change; else every written line and every boil.
              */
@@ -2084,6 +2120,129 @@ export interface components {
             reading: string;
             /** Value */
             value: number;
+        };
+        /**
+         * BottleReport
+         * @description One container: grams in it, at what it is filled, and what it holds once cold.
+         */
+        BottleReport: {
+            /** Count */
+            count: number;
+            /** Size Ml */
+            size_ml: number;
+            /** Per Container G */
+            per_container_g: number | null;
+            /** Fill C */
+            fill_c: number | null;
+            /** Cold Ml */
+            cold_ml: number | null;
+            /** Left Over G */
+            left_over_g: number;
+        };
+        /**
+         * RoundedReading
+         * @description A reading by exact grams, and by the grams that will be weighed.
+         */
+        RoundedReading: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Exact */
+            exact: number | null;
+            /** Weighed */
+            weighed: number | null;
+        };
+        /**
+         * ScaleReport
+         * @description A formula scaled, split into cooks that pots and scales can take, and what to weigh for one of them.
+         */
+        ScaleReport: {
+            /**
+             * Factor
+             * @description Of all cooks together.
+             */
+            factor: number;
+            /** Cooks */
+            cooks: number;
+            /**
+             * Limits
+             * @description Why it takes more than one cook.
+             */
+            limits: string[];
+            /** Notes */
+            notes: string[];
+            /** Weighings */
+            weighings: components["schemas"]["WeighingReport"][];
+            /** Boils */
+            boils: string[];
+            bottles: components["schemas"]["BottleReport"] | null;
+            /**
+             * Yield G
+             * @description Of all cooks together.
+             */
+            yield_g: number;
+            /** Yield L */
+            yield_l: number | null;
+            /** Readings */
+            readings: components["schemas"]["RoundedReading"][];
+            /** @description The formula for one cook. */
+            document: components["schemas"]["MethodDocument"];
+        };
+        /**
+         * WeighingReport
+         * @description A line on a scale: rounded grams, on which scale, in how many goes, ± what share of it.
+         */
+        WeighingReport: {
+            /** Line */
+            line: string;
+            /** Stage */
+            stage: string;
+            /** Title */
+            title: string;
+            /** Exact G */
+            exact_g: number;
+            /** Rounded G */
+            rounded_g: number;
+            /** Scale */
+            scale: string | null;
+            /** Goes */
+            goes: number;
+            /** Error */
+            error: number;
+        };
+        /**
+         * ScaleAsk
+         * @description How much of a formula to make.
+         *
+         *     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
+         *     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
+         *     of an ingredient there is only so much of · ``pot`` as much as one cook can take.
+         */
+        ScaleAsk: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "factor" | "grams" | "litres" | "bottles" | "line" | "pot";
+            /** Value */
+            value?: number | null;
+            /** Size Ml */
+            size_ml?: number | null;
+            /** Line */
+            line?: string | null;
+        };
+        /**
+         * ScaleIn
+         * @description A document, and how much of it to make.
+         */
+        ScaleIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["ScaleAsk"];
         };
     };
     responses: never;
@@ -2797,6 +2956,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaysReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleReport"];
                 };
             };
             /** @description Unauthorized */

@@ -29,3 +29,5 @@ export type StarterStage = Schemas['StarterStage'];
 export type WaysReport = Schemas['WaysReport'];
 export type WayReport = Schemas['WayReport'];
 export type MoveReport = Schemas['MoveReport'];
+export type ScaleAsk = Schemas['ScaleAsk'];
+export type ScaleReport = Schemas['ScaleReport'];

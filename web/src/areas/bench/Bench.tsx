@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
-import type { FormulaOut, MethodDocument, WalkReport, WayReport } from '../../api/types';
+import type { FormulaOut, MethodDocument, WalkReport } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -23,6 +23,7 @@ import { ConflictDialog } from './ConflictDialog';
 import { setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
 import { MethodCard } from './MethodCard';
+import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
@@ -59,7 +60,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
   const [refused, setRefused] = useState<string | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
-  const [taken, setTaken] = useState<WayReport | null>(null);
+  const [taken, setTaken] = useState<{ title: string; document: MethodDocument } | null>(null);
+  const [scaling, setScaling] = useState(false);
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
@@ -98,6 +100,9 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               <IconArrowForwardUp size={18} aria-hidden="true" />
             </Button>
           </Tooltip>
+          <Button variant="default" disabled={!report} onClick={() => setScaling(true)}>
+            Scale
+          </Button>
           {!readOnly && (
             <Button onClick={() => save.now(draft.base)} loading={save.pending} disabled={!draft.changed && draft.base > 0}>
               Save
@@ -168,6 +173,20 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           setAsked(null);
         }}
       />
+      {report && (
+        <ScaleDrawer
+          opened={scaling}
+          document={document}
+          report={report}
+          readOnly={readOnly}
+          onClose={() => setScaling(false)}
+          onTake={(next, words) => {
+            draft.edit('scale', () => next);
+            setTaken({ title: words, document: next });
+            setScaling(false);
+          }}
+        />
+      )}
       <ConflictDialog
         theirs={save.theirs}
         message={save.error?.message ?? ''}

@@ -1,0 +1,220 @@
+"""More or less of a formula: exact by walking, within pots and scales, weighed in parts that sum."""
+
+from __future__ import annotations
+
+import json
+import unittest
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from jugcore.errors import DomainError
+from jugcore.formula.asks import ScaleAsk, scale_report
+from jugcore.formula.cooks import in_cooks, limits, most_in_one, too_much
+from jugcore.formula.reading import READING_OF
+from jugcore.formula.scale import by_line, by_reading, scale_by, scale_to
+from jugcore.formula.weighing import as_weighed, rounded_to_sum, weighings
+from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.stages import Boil
+from jugcore.method.walk import walk
+from jugcore.tests.random_methods import random_method
+
+EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
+
+
+def example(name: str) -> Method:
+    return parse_document(json.loads((EXAMPLES / f"{name}.json").read_text(encoding="utf-8")))
+
+
+def read(method: Method, id: str) -> float:
+    return float(READING_OF[id](walk(method)).value[0])
+
+
+class Factor(unittest.TestCase):
+    def test_without_film_everything_is_so_many_times(self) -> None:
+        for seed in range(60):
+            method = parse_document(random_method(seed, film=False, minutes=False))
+            factor = float(np.random.default_rng(seed).uniform(0.2, 6))
+            before, after = walk(method), scale_by(method, factor).walk
+            for id, grams in before.end.lines.items():
+                self.assertAlmostEqual(
+                    float(after.end.lines[id][0]), factor * float(grams[0]), delta=1e-6 * factor * (1 + float(grams[0])), msg=str(seed)
+                )
+            self.assertTrue(np.allclose(after.product.mass_g, factor * before.product.mass_g, rtol=1e-6, atol=1e-6), seed)
+
+    def test_amounts_keep_the_measure_they_were_written_in(self) -> None:
+        cases = {
+            "1 1/2 cups": "3 cup",
+            "430 g": "860 g",
+            "0.5 kg": "1 kg",
+            "2 lb": "4 lb",
+            "250 ml": "500 ml",
+            "up to 900 g": "up to 1800 g",
+            "half a tbsp": "1 tbsp",
+        }
+        for text, twice in cases.items():
+            lines = [{"id": "a", "substance": "white_sugar", "amount": "10 g"}, {"id": "b", "substance": "water", "amount": text}]
+            raw = {"stages": [{"id": "s", "kind": "add", "vessel": "pot", "lines": lines}]}
+            method = parse_document(raw)
+            doubled = compile_document(scale_by(method, 2.0).document)
+            with self.subTest(text=text):
+                self.assertEqual(doubled.amount_texts["b"], twice)
+                grams = [float(walk(m).end.lines["b"][0]) for m in (method, doubled)]
+                self.assertAlmostEqual(grams[1], 2 * grams[0], places=6)
+
+    def test_what_would_read_badly_is_written_in_grams(self) -> None:
+        for text in ("1 1/2 cups", "2 heaped tbsp", "1 cup plus 2 tbsp", "2–3 tbsp", "about 200 g"):
+            raw = {"stages": [{"id": "s", "kind": "add", "vessel": "pot", "lines": [{"id": "a", "substance": "white_sugar", "amount": text}]}]}
+            method = parse_document(raw)
+            scaled = compile_document(scale_by(method, 1.37).document)
+            with self.subTest(text=text):
+                self.assertTrue(scaled.amount_texts["a"].endswith(" g"))
+                self.assertAlmostEqual(scaled.weighed["a"].grams, 1.37 * method.weighed["a"].grams, places=6)
+
+    def test_minutes_are_never_scaled_and_it_is_said(self) -> None:
+        raw = json.loads((EXAMPLES / "ferrymans-spice.json").read_text(encoding="utf-8"))
+        next(s for s in raw["stages"] if s["kind"] == "boil")["until"] = {"minutes": 20}
+        scaling = scale_by(parse_document(raw), 2.0)
+        boil = next(s for s in scaling.document.stages if isinstance(s, Boil))
+        self.assertEqual(boil.until.minutes, 20)
+        self.assertIn("minutes are not scaled", scaling.notes[0])
+        self.assertEqual(scale_by(parse_document(raw), 1.0).notes, ())
+
+    def test_factors_nobody_means_are_refused(self) -> None:
+        for factor in (0.0, -1.0, 1e-4, 1e4, float("nan")):
+            with self.subTest(factor=factor), self.assertRaises(DomainError):
+                scale_by(example("weir-simple"), factor)
+
+
+class To(unittest.TestCase):
+    def test_yields_bottles_and_the_limiting_ingredient(self) -> None:
+        for seed in range(60):
+            method = parse_document(random_method(seed))
+            if walk(method).faults or read(method, "yield_g") < 100:
+                continue
+            wanted = read(method, "yield_g") * float(np.random.default_rng(seed).uniform(0.5, 3))
+            scaling = scale_to(method, by_reading("yield_g"), wanted)
+            if any(isinstance(s, Boil) and s.until.kind == "minutes" for s in method.stages):
+                continue  # what minutes take off does not follow the batch
+            self.assertAlmostEqual(float(scaling.walk.product.total_g[0]), wanted, delta=1e-6 * wanted, msg=str(seed))
+
+    def test_only_so_much_juice(self) -> None:
+        """Common practice, no source: the juice came short, and water, sugar and spice follow it."""
+        scaling = scale_to(example("ferrymans-spice"), by_line("juice"), 300.0)
+        lines = {id: float(grams[0]) for id, grams in scaling.walk.end.lines.items()}
+        self.assertAlmostEqual(lines["water"], 300, places=6)
+        self.assertAlmostEqual(lines["sugar"], 600, places=6)
+        self.assertAlmostEqual(lines["mace"], 2.4, places=6)
+
+    def test_a_tied_line_can_be_the_one_that_is_short(self) -> None:
+        scaling = scale_to(example("ferrymans-spice"), by_line("sugar"), 500.0)
+        self.assertAlmostEqual(float(scaling.walk.end.lines["juice"][0]), 250, places=6)
+
+    def test_bottles_filled_hot_shrink(self) -> None:
+        """Common practice, no source: 350 ml at 85 °C is 338 at 4 °C; for syrup the density table gives a little less shrinking."""
+        raw = json.loads((EXAMPLES / "ferrymans-spice.json").read_text(encoding="utf-8"))
+        fill = next(s for s in raw["stages"] if s["kind"] == "fill")
+        raw["stages"].insert(raw["stages"].index(fill), {"id": "cool", "kind": "cool", "vessel": fill["vessel"], "to_c": 85})
+        fill["size_ml"] = 350
+        found = scale_report(parse_document(raw), ScaleAsk(by="bottles", value=12, size_ml=350))
+        assert found.bottles is not None and found.bottles.cold_ml is not None and found.bottles.per_container_g is not None
+        self.assertEqual(found.bottles.count * found.cooks, 12)
+        self.assertAlmostEqual(found.bottles.cold_ml, 338, delta=2.5)
+        # Grams in a bottle are the same hot and cold: its cold volume times the cold density.
+        cold = found.bottles.cold_ml * found.yield_g / ((found.yield_l or 0) * 1000)
+        self.assertAlmostEqual(found.bottles.per_container_g, cold, delta=0.01)
+
+    def test_what_cannot_be_scaled_to_is_refused(self) -> None:
+        method = example("weir-simple")
+        for measure, wanted in (
+            (by_reading("yield_g"), 0.0),
+            (by_reading("yield_g"), float("inf")),
+            (by_reading("yield_g"), 1e9),
+            (by_reading("brix"), 60.0),
+        ):
+            with self.subTest(wanted=wanted), self.assertRaises(DomainError) as caught:
+                scale_to(method, measure, wanted)
+            self.assertTrue(caught.exception.remedy)
+
+
+class Cooks(unittest.TestCase):
+    def test_split_by_what_the_scale_carries_and_the_pot_holds(self) -> None:
+        method = example("ferrymans-spice")
+        for factor in (1.0, 2.4, 2.7, 5.0, 12.0):
+            cooks = in_cooks(method, factor=factor)
+            self.assertEqual(too_much(cooks.one.walk), [])
+            self.assertAlmostEqual(cooks.count * cooks.one.factor, factor)
+            if cooks.count > 1:
+                fewer = scale_by(method, factor / (cooks.count - 1))
+                self.assertTrue(too_much(fewer.walk))
+                self.assertTrue(cooks.limits)
+            for limit in limits(cooks.one.walk):
+                self.assertLessEqual(limit.used, 1 + 1e-9)
+            for step in (cooks.one.walk.step("boil"),):
+                self.assertLessEqual(float(step.figures["pot_reads_g"][0]), 5000 + 1e-6)
+
+    def test_by_yield_all_cooks_together_give_it(self) -> None:
+        method = example("ferrymans-spice")
+        cooks = in_cooks(method, measure=by_reading("yield_l"), wanted=7.5)
+        self.assertGreater(cooks.count, 1)
+        self.assertAlmostEqual(cooks.count * float(READING_OF["yield_l"](cooks.one.walk).value[0]), 7.5, places=6)
+
+    def test_as_much_as_one_cook_takes_is_the_most(self) -> None:
+        method = example("ferrymans-spice")
+        most = most_in_one(method)
+        self.assertEqual(too_much(scale_by(method, most).walk), [])
+        self.assertTrue(too_much(scale_by(method, most * 1.001).walk))
+
+    def test_no_weighing_that_the_scale_cannot_do(self) -> None:
+        raw = {"stages": [{"id": "s", "kind": "add", "vessel": "tub", "lines": [{"id": "a", "substance": "water", "amount": "12 kg"}]}],
+               "kitchen": {"scales": [{"id": "b", "name": "b", "capacity_g": 5000, "resolution_g": 1}]}}  # fmt: skip
+        sheet = weighings(walk(parse_document(raw)))
+        self.assertEqual((sheet[0].goes, sheet[0].rounded_g), (3, 12000.0))
+
+    def test_too_many_cooks_are_refused(self) -> None:
+        with self.assertRaises(DomainError) as caught:
+            in_cooks(example("ferrymans-spice"), factor=900.0)
+        self.assertIn("50 cooks", caught.exception.message)
+
+
+class Rounding(unittest.TestCase):
+    @given(st.lists(st.tuples(st.floats(0, 5000), st.sampled_from([0.01, 0.1, 1.0])), min_size=1, max_size=12))
+    @settings(max_examples=400, derandomize=True, deadline=None)
+    def test_parts_still_sum_on_each_scale(self, pairs: list[tuple[float, float]]) -> None:
+        parts, steps = [p for p, _ in pairs], [s for _, s in pairs]
+        rounded = rounded_to_sum(parts, steps)
+        for part, step, whole in zip(parts, steps, rounded, strict=True):
+            self.assertLess(abs(whole - part), step * (1 + 1e-6))
+            self.assertAlmostEqual(whole / step, round(whole / step), places=4)
+            self.assertGreaterEqual(whole, 0)
+        for step in set(steps):
+            exact, whole = (sum(v for v, s in zip(values, steps, strict=True) if s == step) for values in (parts, rounded))
+            self.assertLessEqual(abs(whole - exact), 0.5 * step * (1 + 1e-6) + 1e-9)
+
+    def test_thirds_of_a_hundred(self) -> None:
+        self.assertEqual(sorted(rounded_to_sum([100 / 3] * 3, [1.0] * 3)), [33.0, 33.0, 34.0])
+
+    def test_the_readings_after_rounding_are_those_of_what_is_weighed(self) -> None:
+        walked = scale_by(example("ferrymans-spice"), 0.137).walk
+        sheet = weighings(walked)
+        after = as_weighed(walked, sheet)
+        for w in sheet:
+            self.assertAlmostEqual(float(after.end.lines[w.line][0]), w.rounded_g)
+        report = scale_report(example("ferrymans-spice"), ScaleAsk(by="factor", value=0.137))
+        yields = next(r for r in report.readings if r.reading == "yield_g")
+        self.assertAlmostEqual(yields.weighed or 0, float(after.product.total_g[0]), places=6)
+
+    def test_what_is_asked_is_checked(self) -> None:
+        wrong: list[dict[str, Any]] = [{"by": "litres"}, {"by": "bottles", "value": 3}, {"by": "line", "value": 3}, {"by": "factor", "value": 0}]
+        for ask in wrong:
+            with self.subTest(ask=ask), self.assertRaises(ValueError):
+                ScaleAsk.model_validate(ask)
+        with self.assertRaises(DomainError):
+            scale_report(example("weir-simple"), ScaleAsk(by="line", value=3, line="gold"))
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,163 @@
+import { Button, Drawer, Group, NativeSelect, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, client } from '../../api/client';
+import type { MethodDocument, ScaleAsk, ScaleReport, WalkReport } from '../../api/types';
+import { figure, grams } from '../../lib/format';
+import { numberOf } from '../../lib/numberOf';
+import { Notice } from '../../parts/Notice';
+import classes from './ScaleDrawer.module.css';
+
+interface ScaleDrawerProps {
+  opened: boolean;
+  document: MethodDocument;
+  report: WalkReport;
+  readOnly: boolean;
+  onTake: (document: MethodDocument, words: string) => void;
+  onClose: () => void;
+}
+
+type By = ScaleAsk['by'];
+const BY: { value: By; label: string; unit: string }[] = [
+  { value: 'litres', label: 'litres, cold', unit: 'l' },
+  { value: 'grams', label: 'grams', unit: 'g' },
+  { value: 'bottles', label: 'bottles', unit: 'bottles' },
+  { value: 'factor', label: 'times the formula', unit: 'times' },
+  { value: 'line', label: 'from what there is of one ingredient', unit: 'g' },
+  { value: 'pot', label: 'as much as one cook can take', unit: '' },
+];
+
+/** How much of a formula to make: split into cooks that pots and scales can take, with what to weigh for each. */
+export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClose }: ScaleDrawerProps) {
+  const fill = report.stages.find((stage) => stage.fill)?.fill;
+  const [by, setBy] = useState<By>('litres');
+  const [typed, setTyped] = useState('');
+  const [size, setSize] = useState('');
+  const [line, setLine] = useState('');
+  const lines = report.lines.filter((each) => each.kind !== 'join');
+  const shownSize = size || String(fill?.size_ml ?? 500);
+  const ask: ScaleAsk = {
+    by,
+    value: by === 'pot' ? null : numberOf(typed),
+    size_ml: by === 'bottles' ? numberOf(shownSize) : null,
+    line: by === 'line' ? line || (lines[0]?.id ?? '') : null,
+  };
+  const [settled] = useDebouncedValue(ask, 150);
+  const ready = settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
+  const scaled = useQuery({
+    queryKey: ['scale', settled, document],
+    queryFn: ({ signal }) => answer(client.POST('/api/scale', { body: { document, ask: settled }, signal })),
+    enabled: opened && ready,
+    retry: false,
+    gcTime: 0,
+    placeholderData: keepPreviousData,
+  });
+  const found = ready && !scaled.error ? scaled.data : undefined;
+  const unit = BY.find((each) => each.value === by)!.unit;
+  return (
+    <Drawer
+      opened={opened}
+      onClose={onClose}
+      position="right"
+      size={560}
+      title="How much to make"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+      lockScroll={false}
+      overlayProps={{ backgroundOpacity: 0.25 }}
+      classNames={{ title: classes.title, content: classes.content, header: classes.content }}
+    >
+      <div className={classes.ask}>
+        {by !== 'pot' && (
+          <TextInput
+            label="How much"
+            data-autofocus
+            inputMode="decimal"
+            value={typed}
+            placeholder={by === 'litres' ? figure((report.cold_product.volume_ml ?? 0) / 1000, 2) : by === 'grams' ? figure(report.product.mass_g) : '2'}
+            error={typed !== '' && !(numberOf(typed) > 0) ? 'Write a number above nothing.' : undefined}
+            rightSection={unit && <span className={classes.unit}>{unit}</span>}
+            rightSectionWidth={unit.length * 8 + 14}
+            onChange={(event) => setTyped(event.currentTarget.value)}
+          />
+        )}
+        <NativeSelect label="Counted as" value={by} data={BY.map(({ value, label }) => ({ value, label }))} onChange={(event) => setBy(event.currentTarget.value as By)} />
+        {by === 'bottles' && (
+          <TextInput label="Each holds" inputMode="decimal" value={shownSize} rightSection={<span className={classes.unit}>ml</span>} onChange={(event) => setSize(event.currentTarget.value)} />
+        )}
+        {by === 'line' && <NativeSelect label="Of which there is only so much" value={ask.line ?? ''} data={lines.map(({ id, title }) => ({ value: id, label: title }))} onChange={(event) => setLine(event.currentTarget.value)} />}
+      </div>
+      {!ready && <p className={classes.hint}>Say how much, and what to weigh stands here.</p>}
+      {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
+      {found && <Sheet found={found} stale={scaled.isPlaceholderData} />}
+      {found && !readOnly && (
+        <Group justify="flex-end" mt="md">
+          <Button size="md" onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}>
+            {found.cooks > 1 ? 'Write the formula for one cook' : 'Write the formula so'}
+          </Button>
+        </Group>
+      )}
+    </Drawer>
+  );
+}
+
+function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
+  const moved = found.readings.filter((r) => r.exact !== null && r.weighed !== null && Math.abs(r.weighed - r.exact) >= 0.5 * 10 ** -r.digits);
+  return (
+    <div data-stale={stale || undefined} className={classes.sheet}>
+      <p className={classes.sum}>
+        <strong>
+          {found.cooks === 1 ? 'One cook' : `${found.cooks} cooks, each the same`}: {figure(found.yield_g)} g
+          {found.yield_l !== null && `, ${figure(found.yield_l, 2)} l cold`}
+        </strong>{' '}
+        · {figure(found.factor, 3)} times the formula
+      </p>
+      {found.limits.length > 0 && <Notice tone="look" text={`In one cook it would not fit. ${found.limits.join('. ')}.`} />}
+      {found.notes.map((note) => (
+        <Notice key={note} tone="look" text={note} />
+      ))}
+      <table className={classes.table}>
+        <caption>{found.cooks > 1 ? 'Weigh for each cook' : 'Weigh'}</caption>
+        <thead>
+          <tr>
+            <th scope="col">Ingredient</th>
+            <th scope="col" className={classes.right}>
+              Grams
+            </th>
+            <th scope="col">On</th>
+          </tr>
+        </thead>
+        <tbody>
+          {found.weighings.map((each) => (
+            <tr key={each.line}>
+              <th scope="row">{each.title}</th>
+              <td className={classes.right}>{each.rounded_g < 200 && each.rounded_g % 1 !== 0 ? figure(each.rounded_g, 2) : grams(each.rounded_g)}</td>
+              <td className={classes.dim}>
+                {each.scale ?? '—'}
+                {each.goes > 1 && `, in ${each.goes} goes`}
+                {each.error > 0.02 && <span className={classes.doubt}> ± {(100 * each.error).toFixed(0)} %</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {found.boils.map((stop) => (
+        <p key={stop} className={classes.line}>
+          {stop}
+        </p>
+      ))}
+      {found.bottles && found.bottles.per_container_g !== null && (
+        <p className={classes.line}>
+          {found.bottles.count * found.cooks} × {figure(found.bottles.size_ml)} ml: <strong>{figure(found.bottles.per_container_g)} g in each</strong>
+          {found.bottles.fill_c !== null && `, filled at ${figure(found.bottles.fill_c)} °C`}
+          {found.bottles.cold_ml !== null && `; ${figure(found.bottles.cold_ml)} ml once cold`}. {found.bottles.left_over_g >= 1 && `${figure(found.bottles.left_over_g)} g over from each cook.`}
+        </p>
+      )}
+      <p className={classes.dim}>
+        {moved.length === 0
+          ? 'Weighed to the scale, no reading moves by what is shown of it.'
+          : `Weighed to the scale: ${moved.map((r) => `${r.title} ${figure(r.weighed ?? 0, r.digits)}${r.unit && ` ${r.unit}`} instead of ${figure(r.exact ?? 0, r.digits)}`).join('; ')}.`}
+      </p>
+    </div>
+  );
+}
