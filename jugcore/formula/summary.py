@@ -62,3 +62,30 @@ def boil_stops(walk: Walk) -> Iterator[str]:
         reads, off = float(step.figures["pot_reads_g"][0]), float(step.figures["off_g"][0])
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
         yield f"{stage.name or stage.title}: stop when {weight}, {shown(round(off))} g of water off, {spelt_span(step.duration_s)}"
+
+
+def asked_of(walk: Walk, stage: StageBase) -> str:
+    """What the method asks of a stage, beside what goes in at it; nothing of what comes of that."""
+    name = walk.method.vessel_name
+    match stage:
+        case Join():
+            return name(stage.source)
+        case Heat():
+            return f"to {stage.to_c:g} °C"
+        case Cool():
+            how = {"air": "in air", "cold_water": "in cold water", "fridge": "in the fridge"}[stage.how]
+            return f"to {stage.to_c:g} °C {how}"
+        case Boil():
+            unit = {"brix": "°Bx", "mass_g": "g", "temperature_c": "°C", "minutes": "min", "off_g": "g off"}[stage.until.kind]
+            return f"to {stage.until.value:g} {unit}, {_VIGOUR[stage.vigour]}"
+        case Strain():
+            sieve = next((s for s in walk.kitchen.sieves if s.id == stage.sieve), None)
+            return ", ".join([f"{sieve.mesh_um:g} µm" if sieve else "through a sieve", *(["pressed"] if stage.pressed else [])])
+        case Press():
+            return f"{100 * stage.yield_fraction:g} % as juice"
+        case Mill():
+            return f"{100 * stage.loss_fraction:g} % lost"
+        case Fill():
+            return f"into {name(stage.into)}, {stage.size_ml:g} ml each"
+        case _:
+            return ""

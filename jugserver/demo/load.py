@@ -13,6 +13,7 @@ from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
+from jugserver.formulas.versions import save_version
 from jugserver.kitchen.models import SiteKitchen
 from jugserver.kitchen.services import save_kitchen
 
@@ -21,6 +22,8 @@ _HERE = Path(__file__).parent
 FORMULAS = (
     "saline", "malic-citric-six", "tin-sweet-half", "fennel-sweet-cream", "damson-bay", "weir-simple", "ferrymans-spice",
 )  # fmt: skip
+#: Kept as a first version, and why.
+VERSIONS = {"ferrymans-spice": "First for the bars: clear school, cooked towards 2 : 1."}
 
 
 @transaction.atomic
@@ -33,7 +36,9 @@ def load() -> None:
     for name in FORMULAS:
         document = demo_document(name)
         if not Formula.objects.filter(site=site, name=document.name).exists():
-            start_formula(actor=lead, document=document)
+            kept = start_formula(actor=lead, document=document)
+            if name in VERSIONS:
+                save_version(actor=lead, id=kept.id, draft=kept.draft, note=VERSIONS[name])
 
 
 def demo_document(name: str) -> MethodDocument:

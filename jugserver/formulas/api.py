@@ -2,26 +2,43 @@
 
 from __future__ import annotations
 
+from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Status
+from ninja import Path, Router, Status
 
 from jugcore.families.starters import Starters, starters
 from jugcore.formula.asks import ScaleReport, SolveReport, WaysReport
+from jugcore.formula.compare import CompareReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
-from jugserver.formulas import services
-from jugserver.formulas.schemas import DraftIn, FormulaCard, FormulaNew, FormulaOut, ScaleIn, SolveIn, WaysIn
+from jugserver.formulas import services, versions
+from jugserver.formulas.schemas import (
+    CompareIn,
+    DraftBase,
+    DraftIn,
+    FormulaCard,
+    FormulaNew,
+    FormulaOut,
+    ScaleIn,
+    SolveIn,
+    VersionCard,
+    VersionIn,
+    VersionOut,
+    VersionsOut,
+    WaysIn,
+)
 
 router = Router()
 walk_router = Router()
 solve_router = Router()
 ways_router = Router()
 scale_router = Router()
+compare_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 
@@ -99,6 +116,51 @@ def save_draft(request: HttpRequest, formula_id: UUID, payload: DraftIn) -> Form
     """Save a draft; 409 with theirs if somebody saved first."""
     user, _ = signed_in(request)
     return services.save_draft(actor=user, id=formula_id, draft=payload.draft, document=payload.document)
+
+
+@router.get("/{uuid:formula_id}/versions", response={200: VersionsOut, **_REFUSALS, 404: Problem}, operation_id="versions_list")
+def list_versions(request: HttpRequest, formula_id: UUID) -> VersionsOut:
+    """A formula's versions, newest first."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return versions.versions_of(site, formula_id)
+
+
+@router.post(
+    "/{uuid:formula_id}/versions",
+    response={201: VersionCard, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem},
+    operation_id="versions_save",
+)
+def save_version(request: HttpRequest, formula_id: UUID, payload: VersionIn) -> Status[VersionCard]:
+    """Keep the draft as a version, frozen whole."""
+    user, _ = signed_in(request)
+    return Status(201, versions.save_version(actor=user, id=formula_id, draft=payload.draft, note=payload.note))
+
+
+@router.get("/{uuid:formula_id}/versions/{int:number}", response={200: VersionOut, **_REFUSALS, 404: Problem}, operation_id="versions_get")
+def get_version(request: HttpRequest, formula_id: UUID, number: Annotated[int, Path(ge=1, le=2_147_483_647)]) -> VersionOut:
+    """One version, whole."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return versions.version_of(site, formula_id, number)
+
+
+@router.post(
+    "/{uuid:formula_id}/versions/{int:number}/draft",
+    response={200: FormulaOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem},
+    operation_id="versions_make_draft",
+)
+def make_draft_again(request: HttpRequest, formula_id: UUID, number: Annotated[int, Path(ge=1, le=2_147_483_647)], payload: DraftBase) -> FormulaOut:
+    """Save a version as the next draft; 409 with theirs if somebody saved first."""
+    user, _ = signed_in(request)
+    return versions.make_draft_again(actor=user, id=formula_id, number=number, draft=payload.draft)
+
+
+@compare_router.post("", response={200: CompareReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="compare")
+def post_compare(request: HttpRequest, payload: CompareIn) -> CompareReport:
+    """Two to four versions or drafts side by side: by line, by stage, by reading."""
+    user, _ = signed_in(request)
+    return versions.compare_sides(actor=user, sides=payload.sides)
 
 
 @router.delete("/{uuid:formula_id}", response={204: None, **_REFUSALS, 404: Problem}, operation_id="formulas_archive")

@@ -1,4 +1,4 @@
-"""Formulas and every save of their drafts."""
+"""Formulas, every save of their drafts, and their versions."""
 
 from __future__ import annotations
 
@@ -55,3 +55,33 @@ class DraftSave(models.Model):
 
     def __str__(self) -> str:
         return f"{self.formula} draft {self.number}"
+
+
+class Version(models.Model):
+    """A formula as it was when somebody said: keep it so. Frozen whole; a trigger refuses any change.
+
+    ``document`` carries its kitchen and substances, so that it walks the same for ever;
+    ``readings`` are what it came to then, by the core of ``core_version``.
+    """
+
+    formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="versions")
+    number = models.PositiveIntegerField()
+    draft = models.PositiveIntegerField()
+    note = models.CharField(max_length=500)
+    document = models.JSONField()
+    fingerprint = models.CharField(max_length=64)
+    readings = models.JSONField()
+    saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    saved_at = models.DateTimeField(auto_now_add=True)
+    core_version = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["formula", "number"], name="version_number_once"),
+            models.CheckConstraint(condition=Q(number__gte=1), name="version_number_from_one"),
+            models.CheckConstraint(condition=~Q(note=""), name="version_says_why"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.formula} version {self.number}"

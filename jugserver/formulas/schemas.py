@@ -10,6 +10,7 @@ from pydantic import Field
 
 from jugcore.formula.asks import ScaleAsk, SolveAsk
 from jugcore.method.document import MethodDocument
+from jugcore.method.fields import NO_NUL
 
 
 class JugMark(Schema):
@@ -72,6 +73,71 @@ class WaysIn(Schema):
     document: MethodDocument
     reading: str = Field(max_length=80)
     value: float = Field(ge=-1e9, le=1e9, allow_inf_nan=False)
+
+
+class DraftBase(Schema):
+    """The draft a change is based on."""
+
+    draft: int = Field(ge=1, le=2_147_483_647)
+
+
+class VersionIn(Schema):
+    """The draft to keep as a version, and why."""
+
+    draft: int = Field(ge=1, le=2_147_483_647)
+    note: str = Field(min_length=1, max_length=500, pattern=NO_NUL, description="What is new in it, or why it is kept.")
+
+
+class ReadingThen(Schema):
+    """A reading as it was when the version was saved."""
+
+    id: str
+    title: str
+    unit: str
+    digits: int
+    value: float | None
+
+
+class VersionCard(Schema):
+    """A version in a list."""
+
+    number: int
+    draft: int = Field(description="The draft it was saved from.")
+    note: str
+    saved_by: str
+    saved_at: datetime
+    fingerprint: str = Field(description="SHA-256 of the frozen document.")
+    core_version: str
+    readings: list[ReadingThen]
+
+
+class VersionOut(VersionCard):
+    """A version, whole: its document carries the kitchen and the substances it was saved with."""
+
+    document: MethodDocument
+
+
+class VersionsOut(Schema):
+    """A formula's versions, newest first, and its draft's number and what changed in it since."""
+
+    id: UUID
+    name: str
+    draft: int
+    drafted_from: int | None = Field(description="The newest version, if the draft still is what it was.")
+    versions: list[VersionCard]
+
+
+class CompareSide(Schema):
+    """One side of a comparison: a version, or the draft where no version is named."""
+
+    formula: UUID
+    version: int | None = Field(None, ge=1, le=2_147_483_647)
+
+
+class CompareIn(Schema):
+    """Two to four sides."""
+
+    sides: list[CompareSide] = Field(min_length=1, max_length=8)
 
 
 class ScaleIn(Schema):

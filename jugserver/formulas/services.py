@@ -33,7 +33,7 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return report(walk(_compiled(document, kitchen_of(site).kitchen)))
+    return report(walk(compiled(document, kitchen_of(site).kitchen)))
 
 
 def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> SolveReport:
@@ -41,7 +41,7 @@ def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> S
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return solve_report(_compiled(document, kitchen_of(site).kitchen), ask, document, perf_counter)
+    return solve_report(compiled(document, kitchen_of(site).kitchen), ask, document, perf_counter)
 
 
 def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> WaysReport:
@@ -49,7 +49,7 @@ def ways_of_document(*, actor: User, document: MethodDocument, reading: str, val
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return ways_report(_compiled(document, kitchen_of(site).kitchen), reading, value, document)
+    return ways_report(compiled(document, kitchen_of(site).kitchen), reading, value, document)
 
 
 def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> ScaleReport:
@@ -57,10 +57,11 @@ def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> S
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return scale_report(_compiled(document, kitchen_of(site).kitchen), ask, document)
+    return scale_report(compiled(document, kitchen_of(site).kitchen), ask, document)
 
 
-def _compiled(document: MethodDocument, kitchen: Kitchen) -> Method:
+def compiled(document: MethodDocument, kitchen: Kitchen) -> Method:
+    """A document ready to walk, in its own kitchen or this one."""
     placed = document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen})
     return compile_document(placed)
 
@@ -86,7 +87,7 @@ def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | Non
     Remembered: a list of hundreds must not walk each of them anew at every look.
     """
     try:
-        found = report(walk(_compiled(MethodDocument.model_validate_json(document), kitchen)))
+        found = report(walk(compiled(MethodDocument.model_validate_json(document), kitchen)))
     except DomainError as error:
         return None, error.message
     cold = found.cold_product
@@ -209,7 +210,7 @@ def _stored(document: MethodDocument, kitchen: Kitchen) -> dict[str, Any]:
     """
     raw = document.model_dump(mode="json", exclude_none=True)
     try:
-        method = _compiled(document, kitchen)
+        method = compiled(document, kitchen)
     except DomainError:
         return raw
     for stage in raw["stages"]:

@@ -15,6 +15,7 @@ export const keys = {
   starters: ['starters'] as const,
   formulas: ['formulas'] as const,
   formula: (id: string) => ['formulas', id] as const,
+  versions: (id: string) => ['formulas', id, 'versions'] as const,
 };
 
 export const sessionQuery = queryOptions({
@@ -46,4 +47,9 @@ export const formulaQuery = (id: string) =>
     // A draft under edit is not replaced under the person's hands; a save conflict says when it changed.
     staleTime: Infinity,
     gcTime: 0,
+  });
+export const versionsQuery = (id: string) =>
+  queryOptions({
+    queryKey: keys.versions(id),
+    queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });

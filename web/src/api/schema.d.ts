@@ -164,6 +164,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formulas/{formula_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description A formula's versions, newest first.
+         */
+        get: operations["versions_list"];
+        put?: never;
+        /**
+         * Save Version
+         * @description Keep the draft as a version, frozen whole.
+         */
+        post: operations["versions_save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formulas/{formula_id}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Version
+         * @description One version, whole.
+         */
+        get: operations["versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formulas/{formula_id}/versions/{number}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Draft Again
+         * @description Save a version as the next draft; 409 with theirs if somebody saved first.
+         */
+        post: operations["versions_make_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formulas/{formula_id}/bring-back": {
         parameters: {
             query?: never;
@@ -258,6 +322,26 @@ export interface paths {
          * @description A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them.
          */
         post: operations["scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Compare
+         * @description Two to four versions or drafts side by side: by line, by stage, by reading.
+         */
+        post: operations["compare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1527,6 +1611,128 @@ export interface components {
             draft: number;
             document: components["schemas"]["MethodDocument"];
         };
+        /**
+         * ReadingThen
+         * @description A reading as it was when the version was saved.
+         */
+        ReadingThen: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * VersionCard
+         * @description A version in a list.
+         */
+        VersionCard: {
+            /** Number */
+            number: number;
+            /**
+             * Draft
+             * @description The draft it was saved from.
+             */
+            draft: number;
+            /** Note */
+            note: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /**
+             * Fingerprint
+             * @description SHA-256 of the frozen document.
+             */
+            fingerprint: string;
+            /** Core Version */
+            core_version: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingThen"][];
+        };
+        /**
+         * VersionsOut
+         * @description A formula's versions, newest first, and its draft's number and what changed in it since.
+         */
+        VersionsOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Draft */
+            draft: number;
+            /**
+             * Drafted From
+             * @description The newest version, if the draft still is what it was.
+             */
+            drafted_from: number | null;
+            /** Versions */
+            versions: components["schemas"]["VersionCard"][];
+        };
+        /**
+         * VersionIn
+         * @description The draft to keep as a version, and why.
+         */
+        VersionIn: {
+            /** Draft */
+            draft: number;
+            /**
+             * Note
+             * @description What is new in it, or why it is kept.
+             */
+            note: string;
+        };
+        /**
+         * VersionOut
+         * @description A version, whole: its document carries the kitchen and the substances it was saved with.
+         */
+        VersionOut: {
+            /** Number */
+            number: number;
+            /**
+             * Draft
+             * @description The draft it was saved from.
+             */
+            draft: number;
+            /** Note */
+            note: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /**
+             * Fingerprint
+             * @description SHA-256 of the frozen document.
+             */
+            fingerprint: string;
+            /** Core Version */
+            core_version: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingThen"][];
+            document: components["schemas"]["MethodDocument"];
+        };
+        /**
+         * DraftBase
+         * @description The draft a change is based on.
+         */
+        DraftBase: {
+            /** Draft */
+            draft: number;
+        };
         /** AllergenReport */
         AllergenReport: {
             /** Allergen */
@@ -2244,6 +2450,125 @@ export interface components {
             document: components["schemas"]["MethodDocument"];
             ask: components["schemas"]["ScaleAsk"];
         };
+        /**
+         * Axis
+         * @description A reading on a scale that all sides share.
+         */
+        Axis: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
+         * CompareReport
+         * @description Formulas side by side.
+         */
+        CompareReport: {
+            /** Names */
+            names: string[];
+            /** Stages */
+            stages: components["schemas"]["StageGroup"][];
+            /** Readings */
+            readings: components["schemas"]["CompareRow"][];
+            /**
+             * Axes
+             * @description Readings that differ, each on an axis of its own that holds every side.
+             */
+            axes: components["schemas"]["Axis"][];
+            /**
+             * Words
+             * @description With two sides: what changed from the first to the second, a sentence each.
+             */
+            words: string[];
+        };
+        /**
+         * CompareRow
+         * @description One thing on every side. ``changed`` where the sides differ in it.
+         */
+        CompareRow: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Digits
+             * @default 0
+             */
+            digits: number;
+            /** Cells */
+            cells: (components["schemas"]["SideCell"] | null)[];
+            /** Changed */
+            changed: boolean;
+        };
+        /**
+         * SideCell
+         * @description What one side says in a row; nothing where it has no such thing.
+         */
+        SideCell: {
+            /** Text */
+            text: string;
+            /** Grams */
+            grams?: number | null;
+            /** Value */
+            value?: number | null;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
+         * StageGroup
+         * @description A stage on every side, and its lines.
+         */
+        StageGroup: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Cells */
+            cells: (components["schemas"]["SideCell"] | null)[];
+            /** Changed */
+            changed: boolean;
+            /** Lines */
+            lines: components["schemas"]["CompareRow"][];
+        };
+        /**
+         * CompareIn
+         * @description Two to four sides.
+         */
+        CompareIn: {
+            /** Sides */
+            sides: components["schemas"]["CompareSide"][];
+        };
+        /**
+         * CompareSide
+         * @description One side of a comparison: a version, or the draft where no version is named.
+         */
+        CompareSide: {
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version?: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -2776,6 +3101,248 @@ export interface operations {
             };
         };
     };
+    versions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions_make_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftBase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     formulas_bring_back: {
         parameters: {
             query?: never;
@@ -3020,6 +3587,66 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

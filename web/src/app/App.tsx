@@ -10,6 +10,7 @@ import { BenchScreen } from '../areas/bench/BenchScreen';
 import { FormulasScreen } from '../areas/formulas/FormulasScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
 import { TodayScreen } from '../areas/today/TodayScreen';
+import { VersionsScreen } from '../areas/versions/VersionsScreen';
 import { Notice } from '../parts/Notice';
 import { PersonProvider } from './person';
 import { Shell } from './Shell';
@@ -65,6 +66,7 @@ function Gate() {
           <Route path="/formulas/new/:starter" element={<BenchScreen />} />
           <Route path="/formulas/copy/:from" element={<BenchScreen />} />
           <Route path="/formulas/:id" element={<BenchScreen />} />
+          <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
           <Route path="/site" element={<SiteScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -3,10 +3,10 @@ import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
-import type { FormulaOut, MethodDocument, WalkReport } from '../../api/types';
+import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -27,6 +27,7 @@ import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
+import { VersionDialog } from './VersionDialog';
 import { type Asked, WaysDrawer } from './WaysDrawer';
 
 const SHORTCUTS: Shortcut[] = [
@@ -62,6 +63,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [asked, setAsked] = useState<Asked | null>(null);
   const [taken, setTaken] = useState<{ title: string; document: MethodDocument } | null>(null);
   const [scaling, setScaling] = useState(false);
+  const [keeping, setKeeping] = useState(false);
+  const [version, setVersion] = useState<VersionCard | null>(null);
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
@@ -108,7 +111,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               Save
             </Button>
           )}
-          <FormulaMenu id={id} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} />
+          <FormulaMenu id={id} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} />
         </div>
       </header>
       {restored && draft.changed && (
@@ -130,6 +133,13 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         <Notice tone="fine" text={`Taken: ${taken.title}.`}>
           <Button size="xs" variant="default" onClick={draft.undo}>
             Undo
+          </Button>
+        </Notice>
+      )}
+      {version && version.draft === draft.base && !draft.changed && (
+        <Notice tone="fine" text={`Kept as version ${version.number}.`}>
+          <Button size="xs" variant="default" component={Link} to={`/formulas/${id}/versions`}>
+            Versions, side by side
           </Button>
         </Notice>
       )}
@@ -171,6 +181,16 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           draft.edit(`way.${way.id}`, () => way.document);
           setTaken(way);
           setAsked(null);
+        }}
+      />
+      <VersionDialog
+        id={id}
+        opened={keeping}
+        onClose={() => setKeeping(false)}
+        onSave={() => (draft.changed ? save.later(draft.base) : Promise.resolve(draft.base))}
+        onKept={(made) => {
+          setVersion(made);
+          setKeeping(false);
         }}
       />
       {report && (
@@ -251,6 +271,8 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
   const theirs = mutation.error?.status === 409 ? (mutation.error.theirs as FormulaOut) : null;
   return {
     now: (base: number) => mutation.mutate({ base, document: draft.document }),
+    /** Saves and gives the number of the draft that makes. */
+    later: async (base: number) => (await mutation.mutateAsync({ base, document: draft.document })).draft,
     pending: mutation.isPending,
     error: mutation.error,
     theirs,

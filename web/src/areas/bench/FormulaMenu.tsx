@@ -15,10 +15,11 @@ interface FormulaMenuProps {
   kept: boolean;
   readOnly: boolean;
   onProblem: (text: string) => void;
+  onVersion: () => void;
 }
 
 /** What else may be done with a formula. */
-export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem }: FormulaMenuProps) {
+export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem, onVersion }: FormulaMenuProps) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const putAway = useMutation({
@@ -37,6 +38,14 @@ export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem }
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
+        {!readOnly && (
+          <Menu.Item disabled={!kept} onClick={onVersion}>
+            Save as a version
+          </Menu.Item>
+        )}
+        <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/${id}/versions`)}>
+          Versions, side by side
+        </Menu.Item>
         {!readOnly && (
           <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/copy/${id}`)}>
             Start a copy of it

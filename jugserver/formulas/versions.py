@@ -1,0 +1,127 @@
+"""Verbs on versions: save one, list them, lay them side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from uuid import UUID
+
+from django.db import transaction
+from django.http import Http404
+
+from jugcore import __version__
+from jugcore.errors import BadDocument
+from jugcore.formula.compare import CompareReport, Side, compare
+from jugcore.formula.freeze import fingerprint, frozen, thawed
+from jugcore.formula.report import report
+from jugcore.method.document import MethodDocument, compile_document
+from jugcore.method.walk import walk
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site, User
+from jugserver.config.problems import Conflict
+from jugserver.formulas.models import DraftSave, Formula, Version
+from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, VersionCard, VersionOut, VersionsOut
+from jugserver.formulas.services import compiled, save_draft
+from jugserver.kitchen.services import kitchen_of
+
+
+@transaction.atomic
+def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard:
+    """Keep the draft as a version, frozen with the kitchen and the substances it reads.
+
+    Raises Conflict if somebody saved a newer draft, and BadDocument for a draft that does
+    not walk to its end, that is the newest version already, or without a reason.
+    """
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    # Locked, so that two people cannot both make version 3.
+    formula = Formula.objects.of_site(site).select_for_update().filter(pk=id).first()
+    if formula is None:
+        raise Http404
+    if formula.draft != draft:
+        raise Conflict("draft", "Somebody saved this formula since.", "Look at the draft as it is now, then save the version.")
+    said = note.strip()
+    if not said:
+        raise BadDocument("note", "A version says why it is kept.", "Write what is new in it.")
+    document = MethodDocument.model_validate(DraftSave.objects.get(formula=formula, number=draft).document)
+    method = compiled(document, kitchen_of(site).kitchen)
+    found = report(walk(method))
+    if found.faults:
+        fault = found.faults[0]
+        raise BadDocument(fault.field, f"This draft does not work out yet: {fault.message}", fault.remedy)
+    keeps = frozen(method)
+    newest = formula.versions.first()
+    if newest is not None and newest.fingerprint == fingerprint(keeps):
+        raise BadDocument("draft", f"Nothing has changed since version {newest.number}.", "Change something first.")
+    version = Version.objects.create(
+        formula=formula, number=newest.number + 1 if newest else 1, draft=draft, note=said,
+        document=keeps.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(keeps),
+        readings=[{"id": r.id, "title": r.title, "unit": r.unit, "digits": r.digits, "value": r.value} for r in found.readings],
+        saved_by=actor, core_version=__version__,
+    )  # fmt: skip
+    return _card(version)
+
+
+def versions_of(site: Site, id: UUID) -> VersionsOut:
+    """A formula's versions, newest first."""
+    formula = Formula.objects.of_site(site).filter(pk=id).first()
+    if formula is None:
+        raise Http404
+    versions = list(formula.versions.select_related("saved_by"))
+    same = versions[0].number if versions and versions[0].draft == formula.draft else None
+    return VersionsOut(id=formula.id, name=formula.name, draft=formula.draft, drafted_from=same, versions=[_card(v) for v in versions])
+
+
+def version_of(site: Site, id: UUID, number: int) -> VersionOut:
+    """One version, whole."""
+    version = _found(site, id, number)
+    return VersionOut(**_card(version).model_dump(), document=MethodDocument.model_validate(version.document))
+
+
+def make_draft_again(*, actor: User, id: UUID, number: int, draft: int) -> FormulaOut:
+    """Save a version's document as the next draft, in the kitchen and by the pantry of today."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    document = MethodDocument.model_validate(_found(site, id, number).document)
+    return save_draft(actor=actor, id=id, draft=draft, document=thawed(document))
+
+
+def compare_sides(*, actor: User, sides: Sequence[CompareSide]) -> CompareReport:
+    """Versions and drafts of this site side by side, each in its own kitchen."""
+    policies.require(actor, "read")
+    site = actor.site
+    assert site is not None
+    formulas = {side.formula for side in sides}
+    found = []
+    for side in sides:
+        name, document = _document(site, side)
+        method = compile_document(document) if document.kitchen else compiled(document, kitchen_of(site).kitchen)
+        what = f"version {side.version}" if side.version else "draft"
+        found.append(Side(what.capitalize() if len(formulas) == 1 else f"{name}, {what}", walk(method)))
+    return compare(found)
+
+
+def _document(site: Site, side: CompareSide) -> tuple[str, MethodDocument]:
+    if side.version is not None:
+        version = _found(site, side.formula, side.version)
+        return version.formula.name, MethodDocument.model_validate(version.document)
+    formula = Formula.objects.of_site(site).filter(pk=side.formula).first()
+    if formula is None:
+        raise Http404
+    return formula.name, MethodDocument.model_validate(DraftSave.objects.get(formula=formula, number=formula.draft).document)
+
+
+def _found(site: Site, id: UUID, number: int) -> Version:
+    of_site = Version.objects.filter(formula__in=Formula.objects.of_site(site))
+    version = of_site.select_related("formula", "saved_by").filter(formula_id=id, number=number).first()
+    if version is None:
+        raise Http404
+    return version
+
+
+def _card(version: Version) -> VersionCard:
+    return VersionCard(
+        number=version.number, draft=version.draft, note=version.note, saved_by=str(version.saved_by), saved_at=version.saved_at,
+        fingerprint=version.fingerprint, core_version=version.core_version, readings=[ReadingThen(**reading) for reading in version.readings],
+    )  # fmt: skip

@@ -1,0 +1,55 @@
+import { Button, Group, Modal, Textarea } from '@mantine/core';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, client } from '../../api/client';
+import { keys } from '../../api/queries';
+import type { VersionCard } from '../../api/types';
+import { Notice } from '../../parts/Notice';
+
+interface VersionDialogProps {
+  id: string;
+  opened: boolean;
+  /** Saves what is not saved yet and gives the draft's number. */
+  onSave: () => Promise<number>;
+  onKept: (version: VersionCard) => void;
+  onClose: () => void;
+}
+
+/** Keeps the draft as a version, with a reason. */
+export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDialogProps) {
+  const [note, setNote] = useState('');
+  const queryClient = useQueryClient();
+  const keep = useMutation({
+    mutationFn: async () => {
+      const draft = await onSave();
+      return answer(client.POST('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } }, body: { draft, note } }));
+    },
+    onSuccess: (version) => {
+      void queryClient.invalidateQueries({ queryKey: keys.versions(id) });
+      setNote('');
+      onKept(version);
+    },
+  });
+  return (
+    <Modal opened={opened} onClose={onClose} title="Save as a version" centered lockScroll={false}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep.mutate();
+        }}
+      >
+        <p>It is frozen whole, with this kitchen and these ingredients. What you change next is the next draft.</p>
+        <Textarea label="Why: what is new in it" data-autofocus autosize minRows={2} maxLength={500} value={note} onChange={(event) => setNote(event.currentTarget.value)} />
+        {keep.isError && <Notice tone="stop" text={keep.error.message} />}
+        <Group justify="flex-end" mt="md">
+          <Button variant="default" onClick={onClose}>
+            Not now
+          </Button>
+          <Button type="submit" loading={keep.isPending} disabled={note.trim() === ''}>
+            Save the version
+          </Button>
+        </Group>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,106 @@
+import { Button, Checkbox } from '@mantine/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { answer, client } from '../../api/client';
+import { formulaQuery, keys, versionsQuery } from '../../api/queries';
+import type { VersionCard } from '../../api/types';
+import { useMay } from '../../app/person';
+import { ago, figure } from '../../lib/format';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import { Comparison } from './Comparison';
+import classes from './VersionsScreen.module.css';
+
+/** A version's number, or 0 for the draft. */
+type Picked = number;
+const DRAFT = 0;
+const MOST = 4;
+const SHOWN = ['brix', 'yield_l', 'water_activity', 'cold_margin'];
+
+/** A formula's versions and its draft; two to four of them side by side. */
+export function VersionsScreen() {
+  const { id = '' } = useParams();
+  const found = useQuery(versionsQuery(id));
+  const [chosen, setChosen] = useState<Picked[] | null>(null);
+  const versions = found.data?.versions ?? [];
+  // To begin with: the draft against the newest version, or the two newest where the draft is that version.
+  const first = versions[0] && (found.data?.drafted_from === versions[0].number ? versions.slice(0, 2).map((v) => v.number) : [versions[0].number, DRAFT]);
+  const picked = chosen ?? (first && first.length === 2 ? [...first].sort(inOrder) : []);
+  const toggle = (which: Picked) => setChosen(picked.includes(which) ? picked.filter((each) => each !== which) : [...picked, which].sort(inOrder));
+  if (found.isError) return <Notice tone="stop" text={found.error.message} />;
+  if (!found.data) return null;
+  const pick = (which: Picked, label: string) => (
+    <Checkbox aria-label={`Compare ${label}`} checked={picked.includes(which)} disabled={!picked.includes(which) && picked.length >= MOST} onChange={() => toggle(which)} />
+  );
+  return (
+    <>
+      <ScreenHead title={`Versions of ${found.data.name}`}>
+        <Button component={Link} to={`/formulas/${id}`} variant="default">
+          To the bench
+        </Button>
+      </ScreenHead>
+      <Card title="Kept" aside="choose two to four to lay side by side">
+        <ul className={classes.list}>
+          <li className={classes.row}>
+            {pick(DRAFT, 'the draft')}
+            <span className={classes.what}>
+              <strong>Draft {found.data.draft}</strong>
+              <span className={classes.note}>{found.data.drafted_from ? `the same as version ${found.data.drafted_from}` : 'not kept as a version yet'}</span>
+            </span>
+          </li>
+          {versions.map((version) => (
+            <VersionRow key={version.number} formula={id} version={version} draft={found.data.draft} pick={pick(version.number, `version ${version.number}`)} />
+          ))}
+        </ul>
+        {versions.length === 0 && <p className={classes.note}>No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the next edit makes the next draft.</p>}
+      </Card>
+      {picked.length >= 2 && <Comparison sides={picked.map((number) => ({ formula: id, version: number === DRAFT ? null : number }))} />}
+    </>
+  );
+}
+
+/** Versions by number, the draft behind them. */
+function inOrder(a: Picked, b: Picked): number {
+  return (a || Infinity) - (b || Infinity);
+}
+
+function VersionRow({ formula, version, draft, pick }: { formula: string; version: VersionCard; draft: number; pick: React.ReactNode }) {
+  const mayEdit = useMay('edit_formulas');
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const back = useMutation({
+    mutationFn: () => {
+      const path = { formula_id: formula, number: version.number };
+      return answer(client.POST('/api/formulas/{formula_id}/versions/{number}/draft', { params: { path }, body: { draft } }));
+    },
+    onSuccess: (saved) => {
+      queryClient.setQueryData(formulaQuery(formula).queryKey, saved);
+      void queryClient.invalidateQueries({ queryKey: keys.formulas });
+      void navigate(`/formulas/${formula}`);
+    },
+  });
+  const shown = version.readings.filter((reading) => SHOWN.includes(reading.id) && reading.value !== null);
+  return (
+    <li className={classes.row}>
+      {pick}
+      <span className={classes.what}>
+        <strong>Version {version.number}</strong>
+        <span className={classes.why}>{version.note}</span>
+        <span className={classes.note}>
+          {shown.map((reading) => `${reading.title} ${figure(reading.value ?? 0, reading.digits)}${reading.unit && ` ${reading.unit}`}`).join(' · ')}
+        </span>
+        <span className={classes.note}>
+          {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft} · <span title={version.fingerprint}>{version.fingerprint.slice(0, 12)}</span>
+        </span>
+        {back.isError && <Notice tone="stop" text={back.error.message} />}
+      </span>
+      {mayEdit && (
+        <Button variant="default" size="xs" loading={back.isPending} onClick={() => back.mutate()} aria-label={`Make version ${version.number} the draft again`}>
+          Make it the draft again
+        </Button>
+      )}
+    </li>
+  );
+}
