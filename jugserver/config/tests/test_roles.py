@@ -10,6 +10,7 @@ from django.http import HttpResponse
 from jugserver.config.api import api
 from jugserver.config.tests.shop import ShopCase
 from jugserver.formulas.services import start_formula
+from jugserver.formulas.versions import save_version
 
 #: Operation → what lead, prep, view, signed out and a lead of another site get.
 MATRIX: dict[str, tuple[int, int, int, int, int]] = {
@@ -30,6 +31,11 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "formulas_save_draft": (200, 403, 403, 401, 404),
     "formulas_archive": (204, 403, 403, 401, 404),
     "formulas_bring_back": (200, 403, 403, 401, 404),
+    "versions_list": (200, 200, 200, 401, 404),
+    "versions_save": (201, 403, 403, 401, 404),
+    "versions_get": (200, 200, 200, 401, 404),
+    "versions_make_draft": (200, 403, 403, 401, 404),
+    "compare": (200, 200, 200, 401, 404),
 }
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
@@ -50,6 +56,8 @@ class Roles(ShopCase):
 
     def _call(self, operation: str, who: str) -> HttpResponse:
         formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
+        if operation in ("versions_get", "versions_make_draft", "compare"):
+            save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
         client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/kitchen").content)
@@ -71,5 +79,10 @@ class Roles(ShopCase):
             "formulas_save_draft": ("PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw}),
             "formulas_archive": ("DELETE", f"/api/formulas/{formula.id}", None),
             "formulas_bring_back": ("POST", f"/api/formulas/{formula.id}/bring-back", None),
+            "versions_list": ("GET", f"/api/formulas/{formula.id}/versions", None),
+            "versions_save": ("POST", f"/api/formulas/{formula.id}/versions", {"draft": 1, "note": "Kept."}),
+            "versions_get": ("GET", f"/api/formulas/{formula.id}/versions/1", None),
+            "versions_make_draft": ("POST", f"/api/formulas/{formula.id}/versions/1/draft", {"draft": 1}),
+            "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula.id)}, {"formula": str(formula.id), "version": 1}]}),
         }
         return self.send(client, *paths[operation])

@@ -1,14 +1,15 @@
-import { createTheme, type CSSVariablesResolver, Modal } from '@mantine/core';
+import { createTheme, type CSSVariablesResolver, Drawer, Modal } from '@mantine/core';
 
 /** One deep glaze green for action; everything else is stoneware and oak, in base.css. */
 export const theme = createTheme({
   fontFamily: "'Public Sans Variable', system-ui, sans-serif",
+  respectReducedMotion: true,
   headings: { fontFamily: "'Bitter Variable', serif", fontWeight: '700' },
   primaryColor: 'glaze',
   primaryShade: { light: 8, dark: 7 },
   defaultRadius: 8,
   // Locking the scroll writes a style element that the page's strict policy refuses.
-  components: { Modal: Modal.extend({ defaultProps: { lockScroll: false } }) },
+  components: { Modal: Modal.extend({ defaultProps: { lockScroll: false } }), Drawer: Drawer.extend({ defaultProps: { lockScroll: false } }) },
   colors: {
     glaze: ['#e9f5f1', '#d3e9e2', '#a5d3c5', '#85c7b5', '#74c4b0', '#4a9a87', '#2f8271', '#247564', '#1d6a5b', '#12493e'],
   },

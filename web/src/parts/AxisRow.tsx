@@ -29,14 +29,32 @@ export function AxisRow({ axis, names }: AxisRowProps) {
       <span className={classes.values}>
         {axis.values.map((value, side) => (
           <span key={names[side]}>
-            <svg viewBox="0 0 14 14" width={11} height={11} aria-hidden="true">
-              <Mark shape={SHAPES[side % SHAPES.length]!} x={7} y={7} />
-            </svg>{' '}
-            {value === null ? '—' : figure(value, axis.digits)}
+            <Sign side={side} /> {value === null ? '—' : figure(value, axis.digits)}
           </span>
         ))}
       </span>
     </figure>
+  );
+}
+
+/** Which shape is whose. */
+export function AxisLegend({ names }: { names: string[] }) {
+  return (
+    <span className={classes.values}>
+      {names.map((name, side) => (
+        <span key={name}>
+          <Sign side={side} /> {name}
+        </span>
+      ))}
+    </span>
+  );
+}
+
+function Sign({ side }: { side: number }) {
+  return (
+    <svg viewBox="0 0 14 14" width={11} height={11} aria-hidden="true">
+      <Mark shape={SHAPES[side % SHAPES.length]!} x={7} y={7} />
+    </svg>
   );
 }
 

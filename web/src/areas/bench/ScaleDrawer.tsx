@@ -63,7 +63,6 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
       size={560}
       title="How much to make"
       closeButtonProps={{ 'aria-label': 'Close' }}
-      lockScroll={false}
       overlayProps={{ backgroundOpacity: 0.25 }}
       classNames={{ title: classes.title, content: classes.content, header: classes.content }}
     >

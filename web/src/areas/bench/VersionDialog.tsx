@@ -31,7 +31,7 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
     },
   });
   return (
-    <Modal opened={opened} onClose={onClose} title="Save as a version" centered lockScroll={false}>
+    <Modal opened={opened} onClose={onClose} title="Save as a version" centered>
       <form
         onSubmit={(event) => {
           event.preventDefault();

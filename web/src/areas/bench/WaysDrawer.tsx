@@ -43,7 +43,6 @@ export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysD
       size={520}
       title={asked && `Ways to ${shown}`}
       closeButtonProps={{ 'aria-label': 'Close the ways' }}
-      lockScroll={false}
       overlayProps={{ backgroundOpacity: 0.25 }}
       classNames={{ title: classes.title, content: classes.content, header: classes.content }}
     >

@@ -4,7 +4,7 @@ import { Fragment, useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { CompareReport, CompareRow, SideCell } from '../../api/types';
 import { figure } from '../../lib/format';
-import { AxisRow } from '../../parts/AxisRow';
+import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import classes from './Comparison.module.css';
@@ -38,7 +38,7 @@ export function Comparison({ sides }: ComparisonProps) {
         </Card>
       )}
       {found.axes.length > 0 && (
-        <Card title="On common axes" aside="only what differs">
+        <Card title="On common axes" aside={<AxisLegend names={found.names} />}>
           <div className={classes.axes}>
             {found.axes.map((axis) => (
               <AxisRow key={axis.reading} axis={axis} names={found.names} />

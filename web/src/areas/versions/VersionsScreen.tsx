@@ -35,7 +35,7 @@ export function VersionsScreen() {
     <Checkbox aria-label={`Compare ${label}`} checked={picked.includes(which)} disabled={!picked.includes(which) && picked.length >= MOST} onChange={() => toggle(which)} />
   );
   return (
-    <>
+    <div className={classes.screen}>
       <ScreenHead title={`Versions of ${found.data.name}`}>
         <Button component={Link} to={`/formulas/${id}`} variant="default">
           To the bench
@@ -57,7 +57,7 @@ export function VersionsScreen() {
         {versions.length === 0 && <p className={classes.note}>No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the next edit makes the next draft.</p>}
       </Card>
       {picked.length >= 2 && <Comparison sides={picked.map((number) => ({ formula: id, version: number === DRAFT ? null : number }))} />}
-    </>
+    </div>
   );
 }
 
@@ -97,7 +97,7 @@ function VersionRow({ formula, version, draft, pick }: { formula: string; versio
         {back.isError && <Notice tone="stop" text={back.error.message} />}
       </span>
       {mayEdit && (
-        <Button variant="default" size="xs" loading={back.isPending} onClick={() => back.mutate()} aria-label={`Make version ${version.number} the draft again`}>
+        <Button variant="default" size="xs" loading={back.isPending} onClick={() => back.mutate()} aria-label={`Make it the draft again: version ${version.number}`}>
           Make it the draft again
         </Button>
       )}
