@@ -31,7 +31,7 @@ interface LineRowProps {
 
 /** One ingredient, how much of it, and what that comes to. */
 export function LineRow({ id, name, amount, line, substances, walked, error, unread, readOnly, fresh, onFocus, onDone, onEdit }: LineRowProps) {
-  const text = typeof amount === 'string' ? amount : (walked?.text ?? (amount.kind === 'written' ? amount.text : ''));
+  const text = typeof amount === 'string' ? amount : amount.kind === 'written' ? amount.text : (walked?.text ?? '');
   const share = walked?.share_started;
   return (
     <div className={classes.line} onFocus={onFocus}>
