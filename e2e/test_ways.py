@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from playwright.sync_api import expect
+
 from e2e.browser import TABLET, BrowserCase
 
 
@@ -111,7 +113,7 @@ class HowMuch(BrowserCase):
         drawer.get_by_label("Counted as").select_option("line")
         amount.fill("300")
         drawer.get_by_text("One cook:", exact=False).wait_for()
-        self.assertEqual(drawer.get_by_role("row", name="Water").get_by_role("cell").first.inner_text(), "300")
+        expect(drawer.get_by_role("row", name="Water").get_by_role("cell").first).to_have_text("300")
         drawer.get_by_role("button", name="Write the formula so").click()
         self.assertEqual(page.get_by_label("Amount of Pear juice, pressed").input_value(), "300 g")
         self.expect_reading("°Brix", "64.0")

@@ -43,10 +43,12 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
     size_ml: by === 'bottles' ? numberOf(shownSize) : null,
     line: by === 'line' ? line || (lines[0]?.id ?? '') : null,
   };
-  const [settled] = useDebouncedValue(ask, 150);
+  // As text: an object made anew at every look would never settle.
+  const [settledText] = useDebouncedValue(JSON.stringify(ask), 150);
+  const settled = JSON.parse(settledText) as ScaleAsk;
   const ready = settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
   const scaled = useQuery({
-    queryKey: ['scale', settled, document],
+    queryKey: ['scale', settledText, document],
     queryFn: ({ signal }) => answer(client.POST('/api/scale', { body: { document, ask: settled }, signal })),
     enabled: opened && ready,
     retry: false,
@@ -54,6 +56,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
     placeholderData: keepPreviousData,
   });
   const found = ready && !scaled.error ? scaled.data : undefined;
+  const stale = scaled.isPlaceholderData || settledText !== JSON.stringify(ask);
   const unit = BY.find((each) => each.value === by)!.unit;
   return (
     <Drawer
@@ -88,10 +91,10 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
       </div>
       {!ready && <p className={classes.hint}>Say how much, and what to weigh stands here.</p>}
       {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
-      {found && <Sheet found={found} stale={scaled.isPlaceholderData} />}
+      {found && <Sheet found={found} stale={stale} />}
       {found && !readOnly && (
         <Group justify="flex-end" mt="md">
-          <Button size="md" onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}>
+          <Button size="md" disabled={stale} onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}>
             {found.cooks > 1 ? 'Write the formula for one cook' : 'Write the formula so'}
           </Button>
         </Group>
