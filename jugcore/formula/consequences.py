@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import shown
+from jugcore.formula.blend import dominant, premix, strength_shares
+from jugcore.formula.edits import COARSE_SHARE
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
 from jugcore.method.stages import Adding, Boil
@@ -18,8 +20,6 @@ from jugcore.method.walk import Walk
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
 FOAM_FACTOR = 1.6
-#: A weighing is worth a warning when half a division is more than this share of it.
-COARSE_SHARE = 0.05
 MOST = 4
 
 
@@ -40,7 +40,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Cons
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
-    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_pours(walk, by_id)]
+    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_loud(walk), *_pours(walk, by_id)]
     return sorted(found, key=lambda c: c.rank)[:MOST]
 
 
@@ -92,6 +92,18 @@ def _kelvin_per_brix(step: object) -> str:
     if gain <= 0 or rise <= 0:
         return "let the weight decide"
     return f"half a degree is {0.5 * gain / rise:.1f} °Bx"
+
+
+def _loud(walk: Walk) -> Iterator[Consequence]:
+    for stage in walk.stages:
+        loudest = dominant(strength_shares(walk, stage)) if isinstance(stage, Adding) else None
+        if loudest is not None:
+            yield Consequence(
+                f"loud-{stage.id}", "look",
+                f"{loudest.title} carries this blend: {100 * loudest.mass_share:.0f} % of its weight and {100 * loudest.low:.0f} to "
+                f"{100 * min(loudest.high, 1):.0f} % of its strength.",
+                "Strength by the gram is an order of magnitude, an estimate: the range is what it may be.", stage.id, 3,
+            )  # fmt: skip
 
 
 def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
@@ -157,6 +169,13 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     error = 100 * 0.5 * bench.resolution_g / grams
     finer = next((s for s in scales if 0.5 * s.resolution_g <= COARSE_SHARE * grams), None)
     advice = f"Weigh it on {finer.name}." if finer else "Mix a larger amount and dose from it."
+    larger = None if finer else next((found for stage in walk.stages if isinstance(stage, Adding) and (found := premix(walk, stage))), None)
+    if larger is not None:
+        name, grams, error = larger.title, larger.grams, 100 * larger.error
+        made = f"{shown(round(larger.make_g, 1))} g"
+        advice = (
+            f"Put together {larger.times} times as much, {made}, and take {shown(round(larger.take_g, 2))} g of it: then every line is within 5 %."
+        )
     yield Consequence(
         "weighing", "look",
         f"{name} is {shown(round(grams, 2))} g; {bench.name} reads {bench.resolution_g:g} g, ± {error:.0f} % of it. {advice}",

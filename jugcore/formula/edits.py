@@ -12,6 +12,9 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, BoilEnd, Join, LineDoc, StageBase
 from jugcore.method.walk import Walk
 
+#: A weighing is worth a warning when half a division is more than this share of it.
+COARSE_SHARE = 0.05
+
 
 def resolution_g(kitchen: Kitchen, grams: float) -> float:
     """The step in which this much can be weighed: that of the finest scale that carries it.
@@ -42,11 +45,13 @@ def _stages(document: MethodDocument, change: Callable[[StageBase], StageBase]) 
 
 
 def set_amount(document: MethodDocument, id: str, amount: Amount | str) -> MethodDocument:
-    """A line's amount, or a join's."""
+    """A line's amount, a join's, or what a stage makes in all."""
 
     def change(stage: StageBase) -> StageBase:
         if isinstance(stage, Join) and stage.id == id:
             return stage.model_copy(update={"amount": amount})
+        if isinstance(stage, Adding) and stage.id == id:
+            return stage.model_copy(update={"total": amount})
         if isinstance(stage, Adding) and any(line.id == id for line in stage.lines):
             lines = tuple(line.model_copy(update={"amount": amount}) if line.id == id else line for line in stage.lines)
             return stage.model_copy(update={"lines": lines})

@@ -40,6 +40,7 @@ def _as_document(substance: Substance) -> SubstanceDoc:
         storage=substance.storage,
         is_ground=substance.is_ground, allergens=substance.allergens, check_pack_for=substance.check_pack_for,
         also_called=substance.also_called, source=substance.source, note=substance.note,
+        strength=substance.strength,
         pieces={word: PieceDoc(grams=piece.grams, spread=piece.spread) for word, piece in substance.pieces.items()},
     )  # fmt: skip
 

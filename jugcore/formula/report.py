@@ -11,11 +11,13 @@ import numpy as np
 
 from jugcore import __version__
 from jugcore.errors import Floats
+from jugcore.formula.blend import dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
 from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
 from jugcore.formula.shapes import (
     AllergenReport,
     BandMass,
+    BlendReport,
     BoilReport,
     ConsequenceReport,
     FaultReport,
@@ -25,9 +27,13 @@ from jugcore.formula.shapes import (
     Landmark,
     LineReport,
     MatterReport,
+    MillReport,
+    PremixReport,
+    PressReport,
     ReadingReport,
     Span,
     StageReport,
+    StrengthReport,
     SweetLineReport,
     TraceReport,
     VesselReport,
@@ -37,8 +43,8 @@ from jugcore.formula.summary import summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.stages import Adding, Boil, Join, StageBase, Step, Strain
-from jugcore.method.walk import Walk
+from jugcore.method.stages import Adding, Boil, Join, Mill, Press, StageBase, Step, Strain
+from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 
 
@@ -201,6 +207,9 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         ),
         boil=boil,
         fill=fill,
+        blend=_blend(walk, stage) if isinstance(stage, Adding) else None,
+        press=_press(walk, stage) if isinstance(stage, Press) else None,
+        mill=MillReport(**{name: float(step.figures[name][0]) for name in MillReport.model_fields}) if isinstance(stage, Mill) else None,
     )
 
 
@@ -231,6 +240,34 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
         heat_up=_span(step.figures["heat_up_s"]),
         boil=_span(step.figures["boil_s"]),
         headroom_ml=pot.capacity_ml / FOAM_FACTOR,
+    )
+
+
+def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
+    """A stage as a blend: where it puts together two things or more whose strength is known, or says what it makes in all."""
+    shares = strength_shares(walk, stage)
+    if not shares and stage.total is None:
+        return None
+    loudest, larger = dominant(shares), premix(walk, stage)
+    return BlendReport(
+        total_g=sum(float(walk.end.lines[line.id][0]) for line in stage.lines),
+        shares=[StrengthReport(line=s.line, title=s.title, mass_share=s.mass_share, low=s.low, high=s.high) for s in shares],
+        dominant=None if loudest is None else loudest.line,
+        premix=None if larger is None else PremixReport(**{name: getattr(larger, name) for name in PremixReport.model_fields}),
+    )
+
+
+def _press(walked: Walk, stage: Press) -> PressReport:
+    """What a press gives, and what comes of the least and the most it may give: one walk of two cases more."""
+    ends = np.array([stage.yield_low or stage.yield_fraction, stage.yield_high or stage.yield_fraction])
+    juice = float(walked.end.lines[stage.id][0])
+    if ends[0] == ends[1]:
+        product = float(walked.product.total_g[0])
+        return PressReport(juice_g=juice, low_g=juice, high_g=juice, product_low_g=product, product_high_g=product)
+    around = walk(walked.method, walked.kitchen, {stage.path("yield_fraction"): ends})
+    juices, products = around.end.lines[stage.id], around.product.total_g
+    return PressReport(
+        juice_g=juice, low_g=float(juices[0]), high_g=float(juices[1]), product_low_g=float(products.min()), product_high_g=float(products.max())
     )
 
 

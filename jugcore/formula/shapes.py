@@ -96,6 +96,56 @@ class FillReport(BaseModel):
     cold_ml: float | None = Field(description="What one container holds once cold, if filled to its size.")
 
 
+class StrengthReport(BaseModel):
+    """A line's share of a blend by mass, and of its strength at the least and at the most: an estimate, an order."""
+
+    line: str
+    title: str
+    mass_share: float
+    low: float
+    high: float
+
+
+class PremixReport(BaseModel):
+    """A line below what the scale can resolve, and the larger blend to dose from."""
+
+    title: str
+    grams: float
+    scale: str
+    error: float
+    times: int
+    make_g: float
+    take_g: float
+    error_then: float
+
+
+class BlendReport(BaseModel):
+    """What a stage puts together, as a blend."""
+
+    total_g: float
+    shares: list[StrengthReport]
+    dominant: str | None
+    premix: PremixReport | None
+
+
+class PressReport(BaseModel):
+    """What a press gives, with its range, and what the product comes to at its ends."""
+
+    juice_g: float
+    low_g: float
+    high_g: float
+    product_low_g: float
+    product_high_g: float
+
+
+class MillReport(BaseModel):
+    """What a grinding gives: through the sieve, still on it after the last pass, and lost as dust."""
+
+    through_g: float
+    coarse_g: float
+    dust_g: float
+
+
 class StageReport(BaseModel):
     """One stage after it has been walked."""
 
@@ -113,6 +163,9 @@ class StageReport(BaseModel):
     trace: TraceReport | None = None
     boil: BoilReport | None = None
     fill: FillReport | None = None
+    blend: BlendReport | None = None
+    press: PressReport | None = None
+    mill: MillReport | None = None
 
 
 class LineReport(BaseModel):

@@ -69,6 +69,8 @@ class Substance:
     is_ground: bool = False
     #: What one weighs, by the word people count it by.
     pieces: dict[str, Piece] = field(default_factory=dict, compare=False)
+    #: How loud a gram is against a gram of sweet bark, as a range: an order, never a figure to reckon with. None where nobody said.
+    strength: tuple[float, float] | None = None
     source: str = ""
     note: str = ""
 
@@ -145,6 +147,14 @@ def _pieces(cell: str) -> dict[str, Piece]:
     return {word: Piece(float(grams), float(spread)) for word, grams, spread in (part.split() for part in _split(cell))}
 
 
+def _strength(cell: str) -> tuple[float, float] | None:
+    """“6 15” as a range."""
+    if not cell:
+        return None
+    low, high = (float(part) for part in cell.split())
+    return low, high
+
+
 @cache
 def library() -> dict[str, Substance]:
     """The substances that ship with the tool, by id."""
@@ -166,6 +176,7 @@ def library() -> dict[str, Substance]:
                 also_called=_split(row["also_called"]),
                 is_ground=row["form"] == "ground",
                 pieces=_pieces(row["pieces"]),
+                strength=_strength(row["strength"]),
                 source=row["source"],
                 note=row["note"],
                 where=f"substances.{row['id']}",

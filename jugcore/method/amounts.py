@@ -50,6 +50,14 @@ class PerKg(Part):
     stage: Id | None = None
 
 
+class PartsOf(Part):
+    """Parts, by weight, of the total its stage says it makes; ``percent`` where written so."""
+
+    kind: Literal["parts"] = "parts"
+    parts: float = Field(gt=0, le=1_000_000)
+    percent: bool = False
+
+
 class UpTo(Part):
     """Made up to a total mass in its vessel: “6 g made up to 100 g”."""
 
@@ -63,7 +71,7 @@ class All(Part):
     kind: Literal["all"] = "all"
 
 
-Amount = Annotated[Written | AsMuchAs | PerKg | UpTo | All, Field(discriminator="kind")]
+Amount = Annotated[Written | AsMuchAs | PerKg | PartsOf | UpTo | All, Field(discriminator="kind")]
 
 
 @dataclass(frozen=True)
@@ -75,6 +83,17 @@ class Named:
     words: tuple[str, ...]
     vessel: str
     stage: str
+    #: Its stage says what all of it together comes to, so parts and bare percents are of that.
+    in_total: bool = False
+
+
+@dataclass(frozen=True)
+class Portion:
+    """What a line in parts is a share of: the total of its stage, less its stage's other lines."""
+
+    stage: str
+    share: float
+    others: tuple[str, ...]
 
 
 _FACTOR_WORDS = {2.0: "twice", 0.5: "half", 1 / 3: "a third of", 0.25: "a quarter of"}
@@ -114,7 +133,11 @@ def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mappin
         case Quantity():
             return Written(text=text.strip())
         case Parts():
-            raise NotUnderstood("amount", "Parts of what is not said here.", "Give grams, or a share of another line.")
+            if not own.in_total:
+                raise NotUnderstood("amount", "Parts of what is not said here.", "Say what the stage makes in all, or give grams.")
+            return PartsOf(parts=parsed.parts)
+        case Rate(of=None, percent=True) if own.in_total:
+            return PartsOf(parts=parsed.grams_per_kg / 10, percent=True)
         case Total():
             return UpTo(total_g=parsed.grams)
         case Everything():
@@ -222,9 +245,11 @@ def _hits(name: str, others: Sequence[Named]) -> list[Named]:
     return []
 
 
-def references(amount: Amount | None, started: Sequence[str], own: str) -> tuple[str, ...]:
+def references(amount: Amount | None, started: Sequence[str], own: str, portion: Portion | None = None) -> tuple[str, ...]:
     """The lines whose grams this amount needs before the walk reaches it."""
     match amount:
+        case PartsOf():
+            return () if portion is None else (portion.stage, *portion.others)
         case AsMuchAs():
             return amount.lines
         case PerKg(of="lines"):
@@ -235,7 +260,9 @@ def references(amount: Amount | None, started: Sequence[str], own: str) -> tuple
             return ()
 
 
-def require_acyclic(amounts: Mapping[str, Amount], started: Sequence[str], titles: Mapping[str, str]) -> None:
+def require_acyclic(
+    amounts: Mapping[str, Amount], started: Sequence[str], titles: Mapping[str, str], portions: Mapping[str, Portion] | None = None
+) -> None:
     """Raise CyclicAmounts naming the lines of the first circle of references."""
     done: set[str] = set()
     for first in amounts:
@@ -248,7 +275,7 @@ def require_acyclic(amounts: Mapping[str, Amount], started: Sequence[str], title
                 continue
             if not path or path[-1] != line:
                 path.append(line)
-                trail[-1] = (line, [r for r in references(amounts[line], started, line) if r not in done])
+                trail[-1] = (line, [r for r in references(amounts[line], started, line, (portions or {}).get(line)) if r not in done])
             waiting = trail[-1][1]
             if not waiting:
                 done.add(line)
@@ -309,6 +336,8 @@ def said(amount: Amount, names: Mapping[str, str], stage_titles: Mapping[str, st
             return f"{amount.grams:g} g per kg after {stage_titles.get(amount.stage or '', amount.stage or '')}"
         case PerKg():
             return f"{amount.grams:g} g per kg"
+        case PartsOf():
+            return f"{amount.parts:g} %" if amount.percent else f"{amount.parts:g} part{'' if amount.parts == 1 else 's'}"
         case UpTo():
             return f"up to {amount.total_g:g} g"
         case All():

@@ -11,7 +11,7 @@ import numpy as np
 
 from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
-from jugcore.method.amounts import AsMuchAs, PerKg, UpTo, Written, references
+from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, UpTo, Written, references
 from jugcore.method.flows import State
 from jugcore.method.kitchen import Band, Kitchen
 from jugcore.physics.boiling import _pressure_pa
@@ -143,7 +143,7 @@ class Context:
         amount = self.method.amounts.get(id)
         if _STARTED in self._ahead and isinstance(amount, PerKg) and amount.of == "started" and id not in self.method.started_set:
             return ()
-        return references(amount, started, id)
+        return references(amount, started, id, self.method.portions.get(id))
 
     def _known(self, id: str, state: State) -> Floats | None:
         known = state.lines.get(id)
@@ -168,6 +168,18 @@ class Context:
                 return self.full(self.method.weighed[id].grams)
             case AsMuchAs():
                 return amount.factor * together(amount.lines)
+            case PartsOf():
+                portion = self.method.portions[id]
+                rest = together((portion.stage,)) - together(portion.others)
+                self.fault(
+                    "no_room_for_parts",
+                    field=f"stages.{portion.stage}.total",
+                    message="What is given in grams comes to more than this stage makes in all, so nothing is left for its parts.",
+                    remedy="Make more in all, or give less in grams.",
+                    cases=rest < 0,
+                    stage=portion.stage,
+                )
+                return portion.share * np.maximum(rest, 0.0)
             case PerKg(of="lines"):
                 return amount.grams * 1e-3 * together(amount.lines)
             case PerKg(of="started"):

@@ -26,7 +26,9 @@ from jugcore.method.amounts import (
     Amount,
     AsMuchAs,
     Named,
+    PartsOf,
     PerKg,
+    Portion,
     Written,
     require_acyclic,
     said,
@@ -72,6 +74,7 @@ class SubstanceDoc(Part):
     allergens: tuple[Title, ...] = ()
     check_pack_for: tuple[Title, ...] = ()
     also_called: tuple[Title, ...] = ()
+    strength: tuple[float, float] | None = Field(None, description="How loud a gram is against a gram of sweet bark: an order, low to high")
     pieces: dict[Annotated[str, Field(pattern=r"^[a-z]{1,40}$")], PieceDoc] = Field({}, description="What one weighs, by the word people count it by")
     source: Text = ""
     note: Text = ""
@@ -107,6 +110,7 @@ class Method:
     started: tuple[str, ...]
     product: str
     trunk: frozenset[str]
+    portions: dict[str, Portion]
     _vessels: dict[str, VesselDoc] = field(repr=False)
 
     @property
@@ -242,6 +246,7 @@ def compile_document(document: MethodDocument) -> Method:
     named = _named(document, substances, vessels)
     amounts = _amounts(document, named, problems)
     weighed = _weigh(document, substances, amounts, problems)
+    _check_totals(document, amounts, problems)
     order = [f"lines.{n.id}.amount" for n in named]
     problems.sort(key=lambda p: order.index(p.field) if p.field in order else len(order))
     _check_references(document, amounts, named, problems)
@@ -252,8 +257,9 @@ def compile_document(document: MethodDocument) -> Method:
     trunk = trunk_of(document.stages, product, amounts)
     started = starting_mixture(document.stages, trunk, substances)
     titles = {n.id: n.title for n in named}
-    require_acyclic(amounts, started, titles)
-    return Method(document, substances, amounts, weighed, tuple(named), started, product, trunk.stages, vessels)
+    portions = _portions(document, amounts)
+    require_acyclic(amounts, started, titles, portions)
+    return Method(document, substances, amounts, weighed, tuple(named), started, product, trunk.stages, portions, vessels)
 
 
 def _together(problems: list[DomainError]) -> DomainError:
@@ -339,7 +345,7 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
             for line in stage.lines:
                 substance = substances[line.substance]
                 words = (substance.title, *substance.also_called)
-                found.append(Named(line.id, line.name or substance.title, words, stage.vessel, stage.id))
+                found.append(Named(line.id, line.name or substance.title, words, stage.vessel, stage.id, stage.total is not None))
         elif isinstance(stage, Join):
             title = stage.name or called(stage.source)
             found.append(Named(stage.id, title, (title,), stage.vessel, stage.id))
@@ -357,11 +363,16 @@ def _numbered(index: int) -> str:
 def _amounts(document: MethodDocument, named: list[Named], problems: list[DomainError]) -> dict[str, Amount]:
     stage_ids = {_numbered(i): s.id for i, s in enumerate(document.stages)} | {(s.name or s.title).lower(): s.id for s in document.stages}
     by_id = {n.id: n for n in named}
+    for stage in document.stages:
+        if isinstance(stage, Adding) and stage.total is not None:  # the total itself may refer to lines, and no line to it
+            by_id[stage.id] = Named(stage.id, stage.name or stage.title, (), stage.vessel, stage.id)
     amounts: dict[str, Amount] = {}
     for stage in document.stages:
         wanted: list[tuple[str, Amount | str]] = []
         if isinstance(stage, Adding):
             wanted = [(line.id, line.amount) for line in stage.lines]
+            if stage.total is not None:
+                wanted.append((stage.id, stage.total))
         elif isinstance(stage, Join):
             wanted = [(stage.id, stage.amount)]
         for id, amount in wanted:
@@ -369,10 +380,49 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
                 amounts[id] = amount
                 continue
             try:
-                amounts[id] = understand(amount, own=by_id[id], named=named, stages=stage_ids)
+                # A total stands behind its own lines, which it may not refer to.
+                others = named if id != stage.id or isinstance(stage, Join) else [*(n for n in named if n.stage != id), by_id[id]]
+                amounts[id] = understand(amount, own=by_id[id], named=others, stages=stage_ids)
             except NotUnderstood as error:
-                problems.append(error.at_field(f"lines.{id}.amount"))
+                problems.append(error.at_field(_amount_field(stage, id)))
     return amounts
+
+
+def _amount_field(stage: StageBase, id: str) -> str:
+    """Where an amount stands in the document: a line's, a join's, or what a stage makes in all."""
+    return f"stages.{id}.total" if isinstance(stage, Adding) and id == stage.id else f"lines.{id}.amount"
+
+
+def _portions(document: MethodDocument, amounts: Mapping[str, Amount]) -> dict[str, Portion]:
+    """What each line in parts is a share of."""
+    found: dict[str, Portion] = {}
+    for stage in document.stages:
+        if not isinstance(stage, Adding):
+            continue
+        parts = {line.id: amount.parts for line in stage.lines if isinstance(amount := amounts[line.id], PartsOf)}
+        others = tuple(line.id for line in stage.lines if line.id not in parts)
+        for id, part in parts.items():
+            found[id] = Portion(stage.id, part / sum(parts.values()), others)
+    return found
+
+
+def _check_totals(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
+    """Parts want a total; a total is one that is known before the stage begins, and wants parts."""
+    for stage in document.stages:
+        if not isinstance(stage, Adding):
+            continue
+        parts = any(isinstance(amounts.get(line.id), PartsOf) for line in stage.lines)
+        total = amounts.get(stage.id)
+        known = isinstance(total, Written | AsMuchAs) or (isinstance(total, PerKg) and total.of in ("lines", "started"))
+        wrong: tuple[str, str] | None = None
+        if parts and stage.total is None:
+            wrong = "Some of its lines are in parts, and what it makes in all is not said.", "Say what it makes in all."
+        elif total is not None and not known:
+            wrong = "What a stage makes in all must be known before it.", "Give grams, a share of lines, or g per kg started."
+        elif total is not None and not parts:
+            wrong = "None of its lines is in parts of what it makes in all.", "Write a line in parts or percent, or clear the total."
+        if wrong is not None:
+            problems.append(BadDocument(f"stages.{stage.id}.total", *wrong))
 
 
 def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
@@ -393,8 +443,8 @@ def _weigh(
     plain = library()["water"]
     for stage in document.stages:
         items = [(line.id, substances[line.substance], line.name or "") for line in stage.lines] if isinstance(stage, Adding) else []
-        if isinstance(stage, Join):
-            items = [(stage.id, plain, "")]
+        if isinstance(stage, Join) or (isinstance(stage, Adding) and stage.total is not None):
+            items.append((stage.id, plain, ""))
         for id, substance, called in items:
             amount = amounts.get(id)
             if not isinstance(amount, Written):
@@ -405,7 +455,7 @@ def _weigh(
                     raise NotUnderstood("amount", f"“{amount.text}” is not a quantity.", "Write, for example, 430 g.")
                 weighed[id] = grams_of(parsed, substance, kitchen.measures, pump_ml=kitchen.pump_ml, called=called)
             except NotUnderstood as error:
-                problems.append(error.at_field(f"lines.{id}.amount"))
+                problems.append(error.at_field(_amount_field(stage, id)))
     return weighed
 
 

@@ -35,6 +35,7 @@ class Adding(StageBase):
     """Shared by add and blend: lines go in one after another and mix."""
 
     lines: tuple[LineDoc, ...] = Field(min_length=1, max_length=500)
+    total: Amount | Text | None = Field(None, description="What its lines come to in all, where some are in parts or percent of it.")
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from jugcore.errors import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
@@ -80,6 +80,15 @@ class Press(StageBase):
     kind: Literal["press"] = "press"
     into: VesselId = Field(description="The vessel the juice runs into.")
     yield_fraction: float = number(0.5, unit="1", gt=0, le=1, description="Juice by mass of what is pressed")
+    yield_low: float | None = number(None, unit="1", gt=0, le=1, description="The least it may give")
+    yield_high: float | None = number(None, unit="1", gt=0, le=1, description="The most it may give")
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        low, high = self.yield_low or self.yield_fraction, self.yield_high or self.yield_fraction
+        if not low <= self.yield_fraction <= high:
+            raise ValueError("The yield lies outside the least and the most it may give.")
+        return self
 
     def writes(self) -> str:
         return self.into
@@ -105,25 +114,44 @@ class Press(StageBase):
 
 
 class Mill(StageBase):
-    """Grind what a vessel holds; some dust is lost."""
+    """Grind what a vessel holds and, through a sieve, grind again what stays on it; some dust is lost at each pass.
+
+    Of what is ground in a pass ``coarse_fraction`` stays on the sieve and goes into the
+    next; what stays after the last is kept apart as ``cake:<stage>``.
+    """
 
     title = "Grind"
     kind: Literal["mill"] = "mill"
     cautions = ("Spice dust stings eyes and lungs: let it settle before opening the mill.",)
-    loss_fraction: float = number(0.02, unit="1", ge=0, le=0.9, description="Left in the mill and the air (estimate)")
+    loss_fraction: float = number(0.02, unit="1", ge=0, le=0.9, description="Left in the mill and the air at each pass (estimate)")
+    sieve: Id | None = None
+    coarse_fraction: float = number(0.0, unit="1", ge=0, le=0.95, description="Share of a pass that stays on the sieve (estimate)")
+    passes: int = Field(1, ge=1, le=5, description="How often it goes through, what stayed on the sieve ground again")
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
         refuse_empty(self, held, ctx)
         loss = ctx.value(self.path("loss_fraction"), self.loss_fraction)
-        lost = held.share(loss)
-        left = held.minus(lost)
-        extent = left.extent.copy()
+        coarse = ctx.value(self.path("coarse_fraction"), self.coarse_fraction)
+        # Pass by pass: of 1 in, (1 − loss)(1 − coarse) falls through and (1 − loss) coarse goes round again.
+        stays, lost = ctx.full(1.0), ctx.full(0.0)
+        for _ in range(self.passes):
+            lost = lost + stays * loss
+            stays = stays * (1.0 - loss) * coarse
+        dust = held.share(lost)
+        left = held.share(stays)
+        fine = held.minus(dust).minus(left)
+        extent = fine.extent.copy()
         extent[:, MILLED] = 1.0
-        after = state.with_vessels(**{self.vessel: replace(left, extent=extent)}).with_away("dust", lost.mass_g)
-        spent = ctx.seconds(60, 120, 240, stage=self)
-        flow = Flow(self.id, f"vessel:{self.vessel}", "away:dust", lost.mass_g)
-        return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent)
+        after = state.with_vessels(**{self.vessel: replace(fine, extent=extent)}).with_away("dust", dust.mass_g)
+        flows = [Flow(self.id, f"vessel:{self.vessel}", "away:dust", dust.mass_g)]
+        if bool(np.any(coarse > 0)):
+            kept = cake_of(self.id)
+            after = after.with_vessels(**{kept: ctx.matter(after, kept).plus(left)})
+            flows.append(Flow(self.id, f"vessel:{self.vessel}", f"vessel:{kept}", left.mass_g))
+        spent = ctx.seconds(60 * self.passes, 120 * self.passes, 240 * self.passes, stage=self)
+        figures = {"through_g": fine.total_g, "coarse_g": left.total_g, "dust_g": dust.total_g}
+        return Step(finish(self, state, after, duration_s=spent), tuple(flows), spent, spent, figures)
 
 
 def _part(

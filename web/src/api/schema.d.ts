@@ -823,6 +823,11 @@ export interface components {
             minutes?: number | null;
             /** Lines */
             lines: components["schemas"]["LineDoc"][];
+            /**
+             * Total
+             * @description What its lines come to in all, where some are in parts or percent of it.
+             */
+            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string | null;
         };
         /**
          * All
@@ -887,6 +892,11 @@ export interface components {
             minutes?: number | null;
             /** Lines */
             lines: components["schemas"]["LineDoc"][];
+            /**
+             * Total
+             * @description What its lines come to in all, where some are in parts or percent of it.
+             */
+            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string | null;
         };
         /**
          * Boil
@@ -1158,7 +1168,7 @@ export interface components {
              *       "kind": "all"
              *     }
              */
-            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
+            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
         };
         /**
          * LineDoc
@@ -1178,7 +1188,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Amount */
-            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
+            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
             /**
              * Temperature C
              * @description As it goes in; else room or fridge by its storage [°C]
@@ -1239,7 +1249,10 @@ export interface components {
         };
         /**
          * Mill
-         * @description Grind what a vessel holds; some dust is lost.
+         * @description Grind what a vessel holds and, through a sieve, grind again what stays on it; some dust is lost at each pass.
+         *
+         *     Of what is ground in a pass ``coarse_fraction`` stays on the sieve and goes into the
+         *     next; what stays after the last is kept apart as ``cake:<stage>``.
          */
         Mill: {
             /**
@@ -1271,10 +1284,42 @@ export interface components {
             minutes?: number | null;
             /**
              * Loss Fraction
-             * @description Left in the mill and the air (estimate) [1]
+             * @description Left in the mill and the air at each pass (estimate) [1]
              * @default 0.02
              */
             loss_fraction: number;
+            /** Sieve */
+            sieve?: string | null;
+            /**
+             * Coarse Fraction
+             * @description Share of a pass that stays on the sieve (estimate) [1]
+             * @default 0
+             */
+            coarse_fraction: number;
+            /**
+             * Passes
+             * @description How often it goes through, what stayed on the sieve ground again
+             * @default 1
+             */
+            passes: number;
+        };
+        /**
+         * PartsOf
+         * @description Parts, by weight, of the total its stage says it makes; ``percent`` where written so.
+         */
+        PartsOf: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parts";
+            /** Parts */
+            parts: number;
+            /**
+             * Percent
+             * @default false
+             */
+            percent: boolean;
         };
         /**
          * PerKg
@@ -1366,6 +1411,16 @@ export interface components {
              * @default 0.5
              */
             yield_fraction: number;
+            /**
+             * Yield Low
+             * @description The least it may give [1]
+             */
+            yield_low?: number | null;
+            /**
+             * Yield High
+             * @description The most it may give [1]
+             */
+            yield_high?: number | null;
         };
         /**
          * Strain
@@ -1484,6 +1539,14 @@ export interface components {
              * @default []
              */
             also_called: string[];
+            /**
+             * Strength
+             * @description How loud a gram is against a gram of sweet bark: an order, low to high
+             */
+            strength?: [
+                number,
+                number
+            ] | null;
             /**
              * Pieces
              * @description What one weighs, by the word people count it by
@@ -1757,6 +1820,19 @@ export interface components {
             volume_ml?: number | null;
         };
         /**
+         * BlendReport
+         * @description What a stage puts together, as a blend.
+         */
+        BlendReport: {
+            /** Total G */
+            total_g: number;
+            /** Shares */
+            shares: components["schemas"]["StrengthReport"][];
+            /** Dominant */
+            dominant: string | null;
+            premix: components["schemas"]["PremixReport"] | null;
+        };
+        /**
          * BoilReport
          * @description What the cook needs at a boil.
          */
@@ -1901,7 +1977,7 @@ export interface components {
             /** Tied */
             tied: boolean;
             /** Amount */
-            amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["UpTo"] | components["schemas"]["All"];
+            amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"];
         };
         /**
          * MatterReport
@@ -1927,6 +2003,56 @@ export interface components {
                     [key: string]: number;
                 };
             };
+        };
+        /**
+         * MillReport
+         * @description What a grinding gives: through the sieve, still on it after the last pass, and lost as dust.
+         */
+        MillReport: {
+            /** Through G */
+            through_g: number;
+            /** Coarse G */
+            coarse_g: number;
+            /** Dust G */
+            dust_g: number;
+        };
+        /**
+         * PremixReport
+         * @description A line below what the scale can resolve, and the larger blend to dose from.
+         */
+        PremixReport: {
+            /** Title */
+            title: string;
+            /** Grams */
+            grams: number;
+            /** Scale */
+            scale: string;
+            /** Error */
+            error: number;
+            /** Times */
+            times: number;
+            /** Make G */
+            make_g: number;
+            /** Take G */
+            take_g: number;
+            /** Error Then */
+            error_then: number;
+        };
+        /**
+         * PressReport
+         * @description What a press gives, with its range, and what the product comes to at its ends.
+         */
+        PressReport: {
+            /** Juice G */
+            juice_g: number;
+            /** Low G */
+            low_g: number;
+            /** High G */
+            high_g: number;
+            /** Product Low G */
+            product_low_g: number;
+            /** Product High G */
+            product_high_g: number;
         };
         /**
          * ReadingReport
@@ -2001,6 +2127,25 @@ export interface components {
             trace?: components["schemas"]["TraceReport"] | null;
             boil?: components["schemas"]["BoilReport"] | null;
             fill?: components["schemas"]["FillReport"] | null;
+            blend?: components["schemas"]["BlendReport"] | null;
+            press?: components["schemas"]["PressReport"] | null;
+            mill?: components["schemas"]["MillReport"] | null;
+        };
+        /**
+         * StrengthReport
+         * @description A line's share of a blend by mass, and of its strength at the least and at the most: an estimate, an order.
+         */
+        StrengthReport: {
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+            /** Mass Share */
+            mass_share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * SweetLineReport

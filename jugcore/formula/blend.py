@@ -1,0 +1,157 @@
+"""Spice blends: which one carries the blend, what the scale cannot weigh, and what to do about a spoon too many.
+
+Strength is an order of magnitude by the gram, never a measured figure: every share is a
+range, and a sentence rests only on what holds at both its ends.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jugcore.errors import BadDocument, OutOfRange, shown
+from jugcore.formula.edits import COARSE_SHARE, resolution_g
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Adding
+from jugcore.method.walk import Walk
+
+#: One spice is said to carry a blend if at the least it has this share of its strength.
+DOMINANT = 0.5
+#: A premix larger than so many times the blend is no help.
+_LARGEST_PREMIX = 1000
+
+
+@dataclass(frozen=True)
+class StrengthShare:
+    """A line's share of a blend: by mass, and of its strength at the least and at the most."""
+
+    line: str
+    title: str
+    mass_g: float
+    mass_share: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Premix:
+    """A larger blend to dose from, so that its smallest line can be weighed: ``times`` as much, and how much of it to take."""
+
+    line: str
+    title: str
+    grams: float
+    scale: str
+    error: float
+    times: int
+    make_g: float
+    take_g: float
+    error_then: float
+
+
+def strength_shares(walked: Walk, stage: Adding) -> tuple[StrengthShare, ...]:
+    """Each line's share of the strength of what a stage puts together; empty unless two lines or more have one.
+
+    The least a line can have is its own lowest against the others' highest, and the most
+    the other way round.
+    """
+    method = walked.method
+    parts = []
+    for line in stage.lines:
+        strength = method.substances[line.substance].strength
+        grams = float(walked.end.lines[line.id][0])
+        if strength is not None and grams > 0:
+            parts.append((line.id, grams, grams * strength[0], grams * strength[1]))
+    if len(parts) < 2:
+        return ()
+    mass, lows, highs = (sum(part[k] for part in parts) for k in (1, 2, 3))
+    return tuple(
+        StrengthShare(id, method.titles[id], grams, grams / mass, low / (low + highs - high), high / (high + lows - low))
+        for id, grams, low, high in parts
+    )
+
+
+def dominant(shares: Sequence[StrengthShare]) -> StrengthShare | None:
+    """The line that carries a blend whichever way its strength turns out, if one does."""
+    return next((share for share in shares if share.low >= DOMINANT), None)
+
+
+def premix(walked: Walk, stage: Adding) -> Premix | None:
+    """What to do where the finest scale cannot weigh the smallest line well enough; None where it can.
+
+    The smallest multiple of the whole blend whose every line is weighed within a twentieth,
+    half a division of the scale against the line, and how much of that to dose.
+    """
+    kitchen = walked.kitchen
+    grams = {line.id: float(walked.end.lines[line.id][0]) for line in stage.lines if float(walked.end.lines[line.id][0]) > 0}
+    if len(grams) < 2 or not kitchen.scales:
+        return None
+    worst = max(grams, key=lambda id: _error(kitchen, grams[id]))
+    error = _error(kitchen, grams[worst])
+    if error <= COARSE_SHARE:
+        return None
+    for times in range(2, _LARGEST_PREMIX + 1):
+        then = max(_error(kitchen, times * g) for g in grams.values())
+        if then <= COARSE_SHARE:
+            total = sum(grams.values())
+            scale = min(kitchen.scales, key=lambda s: s.resolution_g)
+            return Premix(worst, walked.method.titles[worst], grams[worst], scale.name, error, times, times * total, total, then)
+    return None
+
+
+def _error(kitchen: Kitchen, grams: float) -> float:
+    return 0.5 * resolution_g(kitchen, grams) / grams
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """One answer to an overshot line: what it is, grams of every line of the stage, and what that makes of the blend."""
+
+    kind: str  # "accept", "scale_up" or "top_up"
+    title: str
+    grams: dict[str, float]
+    add: dict[str, float]
+    total_g: float
+    words: str
+
+
+def overshot(walked: Walk, line: str, poured_g: float, weighed: Sequence[str] | None = None) -> tuple[Remedy, ...]:
+    """What can be done when more of a spice went into a blend than was asked for.
+
+    ``weighed`` are the lines already in the bowl (all of the stage, if not said).
+    *Accept* leaves it; *scale up* weighs every other line in proportion, so that the blend
+    is the same and larger; *top up* gives the grams still to add of those already in, and
+    the new grams of the rest. Raises BadDocument for no such line in a stage of several,
+    OutOfRange where nothing was overshot.
+    """
+    method = walked.method
+    stage = next((s for s in walked.stages if isinstance(s, Adding) and line in {item.id for item in s.lines}), None)
+    if stage is None or len(stage.lines) < 2:
+        raise BadDocument("line", f"“{line}” is no line of a blend.", "Name a line of a stage that puts several things together.")
+    asked = {item.id: float(walked.end.lines[item.id][0]) for item in stage.lines}
+    if not (math.isfinite(poured_g) and poured_g > asked[line] > 0):
+        raise OutOfRange(
+            "poured_g", f"{shown(poured_g)} g is not more than the {shown(round(asked[line], 2))} g asked for.", "Give what the scale shows."
+        )
+    factor = poured_g / asked[line]
+    inside = set(asked) if weighed is None else set(weighed) | {line}
+    larger = {id: grams * factor for id, grams in asked.items()}
+    taken = {**asked, line: poured_g}
+    title = method.short_titles[line]
+    share = [grams[line] / sum(grams.values()) for grams in (asked, taken)]
+    accept = Remedy(
+        "accept", "Accept it", taken, {}, sum(taken.values()),
+        f"{title.capitalize()} is then {100 * share[1]:.0f} % of the blend instead of {100 * share[0]:.0f} %.",
+    )  # fmt: skip
+    rest = {id: grams for id, grams in larger.items() if id != line}
+    scale_up = Remedy(
+        "scale_up", "Scale the others up", larger, {}, sum(larger.values()),
+        f"Every other line {shown(round(factor, 3))} times: the same blend, {shown(round(sum(larger.values()), 2))} g of it; "
+        f"use {shown(round(sum(asked.values()), 2))} g and keep the rest.",
+    )  # fmt: skip
+    add = {id: grams - asked[id] for id, grams in rest.items() if id in inside}
+    words = ", ".join(f"{shown(round(g, 2))} g of {method.short_titles[id]}" for id, g in add.items())
+    top_up = Remedy(
+        "top_up", "Top up what is in the bowl", larger, add, sum(larger.values()), f"Add {words}." if add else "Nothing else is in the bowl yet."
+    )
+    return accept, scale_up, top_up
