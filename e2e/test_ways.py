@@ -141,6 +141,30 @@ class Amounts(BrowserCase):
         self.assertEqual(page.locator("mark").count(), 0)
 
 
+class Blends(BrowserCase):
+    def test_by_parts_of_a_load_and_a_spoon_too_many(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        page.get_by_label("Amount of Ferryman blend in all").fill("22 g per kg started")
+        parts = {"Green cardamom": "7 parts", "Mace": "2 parts", "Long pepper": "4 parts", "Star anise": "3 parts", "Dried orange peel": "6 parts"}
+        self.allowed = ["422"]  # a total without parts, until the first is typed
+        for name, text in parts.items():
+            page.get_by_label(f"Amount of {name}").fill(text)
+        self.expect_reading("Spice per kg started", "22.0")
+        page.get_by_label("Amount of Mace").focus()
+        blend = page.get_by_role("region", name="Ferryman blend")
+        blend.get_by_text("Too much of one went in").click()
+        blend.get_by_label("The scale shows").fill("15")
+        blend.get_by_text("Scale the others up.").wait_for()
+        self.assertIn("Every other line 1.246 times", blend.inner_text())
+        self.assert_accessible()
+        page.get_by_role("button", name="Save", exact=True).click()
+        page.get_by_text("draft 2, saved").wait_for()
+        page.reload()
+        self.expect_reading("Spice per kg started", "22.0")
+        self.assertEqual(page.get_by_label("Amount of Mace").input_value(), "2 parts")
+
+
 class KeptVersions(BrowserCase):
     def test_saved_with_a_reason_laid_side_by_side_and_made_the_draft_again(self) -> None:
         self.sign_in("ines")

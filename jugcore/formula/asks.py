@@ -8,6 +8,7 @@ from typing import Literal, Self
 from pydantic import BaseModel, Field, model_validator
 
 from jugcore.errors import BadDocument
+from jugcore.formula.blend import overshot
 from jugcore.formula.cooks import Cooks, in_cooks, most_in_one
 from jugcore.formula.edits import untied
 from jugcore.formula.linearise import Target
@@ -404,5 +405,58 @@ def _bottles(walked: Walk, fill: Step, ask: ScaleAsk) -> BottleReport:
     )  # fmt: skip
 
 
+class OvershotAsk(Part):
+    """A line of a blend of which more went in than was asked for, and what else is in the bowl already (all of it, if not said)."""
+
+    line: Id
+    poured_g: float = Field(gt=0, le=1_000_000)
+    weighed: tuple[Id, ...] | None = Field(None, max_length=500)
+
+
+class RemedyGrams(BaseModel):
+    """A line of the blend: grams to reach, and how much of that is still to add."""
+
+    line: str
+    title: str
+    grams: float
+    add_g: float | None
+
+
+class RemedyReport(BaseModel):
+    """One answer to an overshot line."""
+
+    kind: Literal["accept", "scale_up", "top_up"]
+    title: str
+    words: str
+    total_g: float
+    lines: list[RemedyGrams]
+
+
+class OvershotReport(BaseModel):
+    """What can be done about a spoon too many."""
+
+    line: str
+    asked_g: float
+    poured_g: float
+    remedies: list[RemedyReport]
+
+
+def overshot_report(method: Method, ask: OvershotAsk) -> OvershotReport:
+    """Answers to an overshot line, as plain data."""
+    walked = walk(method)
+    remedies = overshot(walked, ask.line, ask.poured_g, ask.weighed)
+    titles = method.titles
+    return OvershotReport(
+        line=ask.line, asked_g=float(walked.end.lines[ask.line][0]), poured_g=ask.poured_g,
+        remedies=[
+            RemedyReport.model_validate({
+                "kind": r.kind, "title": r.title, "words": r.words, "total_g": r.total_g,
+                "lines": [RemedyGrams(line=id, title=titles[id], grams=g, add_g=r.add.get(id)) for id, g in r.grams.items()],
+            })
+            for r in remedies
+        ],
+    )  # fmt: skip
+
+
 __all__ = ["ScaleAsk", "ScaleReport", "SolveAsk", "SolveReport", "TargetAsk", "WaysReport"]
-__all__ += ["scale_report", "solve_report", "target_from_text", "ways_report"]
+__all__ += ["OvershotAsk", "OvershotReport", "overshot_report", "scale_report", "solve_report", "target_from_text", "ways_report"]

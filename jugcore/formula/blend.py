@@ -56,7 +56,7 @@ def strength_shares(walked: Walk, stage: Adding) -> tuple[StrengthShare, ...]:
     the other way round.
     """
     method = walked.method
-    parts = []
+    parts: list[tuple[str, float, float, float]] = []
     for line in stage.lines:
         strength = method.substances[line.substance].strength
         grams = float(walked.end.lines[line.id][0])
@@ -64,7 +64,7 @@ def strength_shares(walked: Walk, stage: Adding) -> tuple[StrengthShare, ...]:
             parts.append((line.id, grams, grams * strength[0], grams * strength[1]))
     if len(parts) < 2:
         return ()
-    mass, lows, highs = (sum(part[k] for part in parts) for k in (1, 2, 3))
+    mass, lows, highs = (float(sum(column)) for column in list(zip(*parts, strict=True))[1:])
     return tuple(
         StrengthShare(id, method.titles[id], grams, grams / mass, low / (low + highs - high), high / (high + lows - low))
         for id, grams, low, high in parts

@@ -7,7 +7,7 @@ import json
 
 from jugcore.formula.edits import settled
 from jugcore.matter.substance import Substance, library
-from jugcore.method.document import Method, MethodDocument, PieceDoc, SubstanceDoc
+from jugcore.method.document import Method, MethodDocument, PieceDoc, StrengthDoc, SubstanceDoc
 from jugcore.method.kitchen import Kitchen
 
 
@@ -40,7 +40,7 @@ def _as_document(substance: Substance) -> SubstanceDoc:
         storage=substance.storage,
         is_ground=substance.is_ground, allergens=substance.allergens, check_pack_for=substance.check_pack_for,
         also_called=substance.also_called, source=substance.source, note=substance.note,
-        strength=substance.strength,
+        strength=StrengthDoc(low=substance.strength[0], high=substance.strength[1]) if substance.strength else None,
         pieces={word: PieceDoc(grams=piece.grams, spread=piece.spread) for word, piece in substance.pieces.items()},
     )  # fmt: skip
 

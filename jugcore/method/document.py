@@ -11,10 +11,10 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
@@ -59,6 +59,19 @@ class PieceDoc(Part):
     spread: float = number(0.2, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
 
 
+class StrengthDoc(Part):
+    """How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with."""
+
+    low: float = Field(gt=0, le=1000)
+    high: float = Field(gt=0, le=1000)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.low > self.high:
+            raise ValueError("The least strength is above the most.")
+        return self
+
+
 class SubstanceDoc(Part):
     """A substance carried in the document itself."""
 
@@ -74,7 +87,7 @@ class SubstanceDoc(Part):
     allergens: tuple[Title, ...] = ()
     check_pack_for: tuple[Title, ...] = ()
     also_called: tuple[Title, ...] = ()
-    strength: tuple[float, float] | None = Field(None, description="How loud a gram is against a gram of sweet bark: an order, low to high")
+    strength: StrengthDoc | None = None
     pieces: dict[Annotated[str, Field(pattern=r"^[a-z]{1,40}$")], PieceDoc] = Field({}, description="What one weighs, by the word people count it by")
     source: Text = ""
     note: Text = ""
@@ -298,7 +311,8 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
     found: dict[str, Substance] = {}
     for id, doc in document.substances.items():
         try:
-            facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces"})
+            facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces", "strength"})
+            facts["strength"] = (doc.strength.low, doc.strength.high) if doc.strength else None
             facts["pieces"] = {word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()}
             found[id] = substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
         except DomainError as error:

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Path, Router, Status
 
 from jugcore.families.starters import Starters, starters
-from jugcore.formula.asks import ScaleReport, SolveReport, WaysReport
+from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
 from jugcore.formula.compare import CompareReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
@@ -24,6 +24,7 @@ from jugserver.formulas.schemas import (
     FormulaCard,
     FormulaNew,
     FormulaOut,
+    OvershotIn,
     ScaleIn,
     SolveIn,
     VersionCard,
@@ -39,6 +40,7 @@ solve_router = Router()
 ways_router = Router()
 scale_router = Router()
 compare_router = Router()
+overshot_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 
@@ -74,6 +76,13 @@ def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
     user, _ = signed_in(request)
     found = services.scale_document(actor=user, document=payload.document, ask=payload.ask)
     return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@overshot_router.post("", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")
+def post_overshot(request: HttpRequest, payload: OvershotIn) -> OvershotReport:
+    """What can be done when more of a line went into a blend than was asked for."""
+    user, _ = signed_in(request)
+    return services.overshot_in_document(actor=user, document=payload.document, ask=payload.ask)
 
 
 @router.get("", response={200: list[FormulaCard], **_REFUSALS}, operation_id="formulas_list")

@@ -8,7 +8,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.formula.asks import ScaleAsk, SolveAsk
+from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 
@@ -145,3 +145,10 @@ class ScaleIn(Schema):
 
     document: MethodDocument
     ask: ScaleAsk
+
+
+class OvershotIn(Schema):
+    """A document, and the line of it of which too much went in."""
+
+    document: MethodDocument
+    ask: OvershotAsk

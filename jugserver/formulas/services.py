@@ -14,7 +14,19 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.asks import ScaleAsk, ScaleReport, SolveAsk, SolveReport, WaysReport, scale_report, solve_report, ways_report
+from jugcore.formula.asks import (
+    OvershotAsk,
+    OvershotReport,
+    ScaleAsk,
+    ScaleReport,
+    SolveAsk,
+    SolveReport,
+    WaysReport,
+    overshot_report,
+    scale_report,
+    solve_report,
+    ways_report,
+)
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, compile_document
@@ -58,6 +70,14 @@ def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> S
     site = actor.site
     assert site is not None  # the policy refuses people without one
     return scale_report(compiled(document, kitchen_of(site).kitchen), ask, document)
+
+
+def overshot_in_document(*, actor: User, document: MethodDocument, ask: OvershotAsk) -> OvershotReport:
+    """What can be done when more of a line went into a blend than was asked for. Keeps nothing."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return overshot_report(compiled(document, kitchen_of(site).kitchen), ask)
 
 
 def compiled(document: MethodDocument, kitchen: Kitchen) -> Method:

@@ -328,6 +328,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overshot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Overshot
+         * @description What can be done when more of a line went into a blend than was asked for.
+         */
+        post: operations["overshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -1478,6 +1498,16 @@ export interface components {
             uptake_g_per_g?: number | null;
         };
         /**
+         * StrengthDoc
+         * @description How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with.
+         */
+        StrengthDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * SubstanceDoc
          * @description A substance carried in the document itself.
          */
@@ -1539,14 +1569,7 @@ export interface components {
              * @default []
              */
             also_called: string[];
-            /**
-             * Strength
-             * @description How loud a gram is against a gram of sweet bark: an order, low to high
-             */
-            strength?: [
-                number,
-                number
-            ] | null;
+            strength?: components["schemas"]["StrengthDoc"] | null;
             /**
              * Pieces
              * @description What one weighs, by the word people count it by
@@ -2594,6 +2617,76 @@ export interface components {
         ScaleIn: {
             document: components["schemas"]["MethodDocument"];
             ask: components["schemas"]["ScaleAsk"];
+        };
+        /**
+         * OvershotReport
+         * @description What can be done about a spoon too many.
+         */
+        OvershotReport: {
+            /** Line */
+            line: string;
+            /** Asked G */
+            asked_g: number;
+            /** Poured G */
+            poured_g: number;
+            /** Remedies */
+            remedies: components["schemas"]["RemedyReport"][];
+        };
+        /**
+         * RemedyGrams
+         * @description A line of the blend: grams to reach, and how much of that is still to add.
+         */
+        RemedyGrams: {
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+            /** Grams */
+            grams: number;
+            /** Add G */
+            add_g: number | null;
+        };
+        /**
+         * RemedyReport
+         * @description One answer to an overshot line.
+         */
+        RemedyReport: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "accept" | "scale_up" | "top_up";
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Total G */
+            total_g: number;
+            /** Lines */
+            lines: components["schemas"]["RemedyGrams"][];
+        };
+        /**
+         * OvershotAsk
+         * @description A line of a blend of which more went in than was asked for, and what else is in the bowl already (all of it, if not said).
+         */
+        OvershotAsk: {
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /** Poured G */
+            poured_g: number;
+            /** Weighed */
+            weighed?: string[] | null;
+        };
+        /**
+         * OvershotIn
+         * @description A document, and the line of it of which too much went in.
+         */
+        OvershotIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["OvershotAsk"];
         };
         /**
          * Axis
@@ -3719,6 +3812,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    overshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OvershotIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OvershotReport"];
                 };
             };
             /** @description Unauthorized */

@@ -36,3 +36,4 @@ export type CompareReport = Schemas['CompareReport'];
 export type CompareRow = Schemas['CompareRow'];
 export type SideCell = Schemas['SideCell'];
 export type Axis = Schemas['Axis'];
+export type OvershotReport = Schemas['OvershotReport'];

@@ -23,6 +23,8 @@ interface AmountFieldProps {
   errorAt?: readonly [number, number] | null | undefined;
   /** Texts that may have been meant. */
   choices?: readonly string[] | undefined;
+  /** Shown while it is empty. @default examples of amounts */
+  placeholder?: string;
   readOnly?: boolean;
   autoFocus?: boolean;
   onType: (text: string) => void;
@@ -31,7 +33,7 @@ interface AmountFieldProps {
 }
 
 /** Takes an amount as a person writes it and shows grams beside it. */
-export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, errorAt, choices = [], readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
+export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, errorAt, choices = [], placeholder = '430 g, 1 1/2 cups, as the water', readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
   const input = useRef<HTMLInputElement>(null);
   const wrong = useId();
   const typing = useRef(false);
@@ -57,7 +59,7 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         withAria={false}
         aria-invalid={Boolean(error)}
         aria-describedby={error ? wrong : undefined}
-        placeholder="430 g, 1 1/2 cups, as the water"
+        placeholder={placeholder}
         classNames={{ wrapper: classes.field, input: classes.input }}
         title={understood}
         onChange={(event) => {

@@ -167,7 +167,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             <SweetLine line={report.sweet_line} ends={report.product.brix} />
           </Card>
           <div className={classes.foot}>
-            {stage && <StageCard stage={stage} />}
+            {stage && <StageCard stage={stage} document={document} />}
             <Consequences report={report} />
           </div>
         </>

@@ -2,6 +2,7 @@ import { NativeSelect, Textarea, TextInput } from '@mantine/core';
 import { useId, useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
 import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, Substance, WalkReport } from '../../api/types';
+import { AmountField } from '../../parts/AmountField';
 import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
 import { addLine, type Edit, linesOf, newId, patchStage, setField, setVessel } from './edits';
@@ -113,6 +114,22 @@ function StageSection(props: StageSectionProps) {
           onEdit={onEdit}
         />
       ))}
+      {'lines' in stage && (stage.kind === 'blend' || stage.total) && (
+        <div className={classes.line}>
+          <span className={classes.lineName}>In all</span>
+          <AmountField
+            of={`${title} in all`}
+            text={totalText(stage.total)}
+            mass_g={stage.total ? (walked?.blend?.total_g ?? null) : null}
+            error={complaint('total')}
+            errorAt={problem?.itemFor(`stages.${stage.id}.total`)?.at}
+            choices={problem?.itemFor(`stages.${stage.id}.total`)?.choices}
+            placeholder="for lines in parts or %: 25 g"
+            readOnly={readOnly}
+            onType={(typed) => onEdit(`${stage.id}.total`, patchStage(stage.id, { total: typed.trim() === '' ? null : typed }))}
+          />
+        </div>
+      )}
       {!readOnly && 'lines' in stage && (
         <AddLine
           title={title}
@@ -133,7 +150,15 @@ function StageSection(props: StageSectionProps) {
 }
 
 /** Parameters whose complaints stand at their own field. */
-const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'loss_fraction', 'size_ml', 'source']);
+const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'yield_low', 'yield_high', 'loss_fraction', 'coarse_fraction', 'total', 'size_ml', 'source']);
+
+/** What a stage makes in all, as typed or as understood. */
+function totalText(total: Amount | null | undefined): string {
+  if (!total) return '';
+  if (typeof total === 'string') return total;
+  if (total.kind === 'written') return total.text;
+  return total.kind === 'per_kg' && total.of === 'started' ? `${total.grams} g per kg started` : '';
+}
 
 interface Row {
   id: string;

@@ -1,11 +1,12 @@
-import type { StageReport } from '../../api/types';
+import type { MethodDocument, StageReport } from '../../api/types';
 import { figure, grams, span } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './BenchScreen.module.css';
+import { BlendFacts } from './BlendFacts';
 
 /** What the cook needs at the stage that is looked at, with its cautions. */
-export function StageCard({ stage }: { stage: StageReport }) {
-  const { boil, fill } = stage;
+export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
+  const { boil, fill, blend, press, mill } = stage;
   return (
     <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
       {boil ? (
@@ -36,6 +37,17 @@ export function StageCard({ stage }: { stage: StageReport }) {
           {stage.after.brix !== null && `, ${figure(stage.after.brix, 1)} °Bx`}
         </p>
       )}
+      {press && press.high_g > press.low_g && (
+        <p className={classes.words}>
+          {grams(press.juice_g)} g of juice, {grams(press.low_g)} to {grams(press.high_g)} as the yield falls out; that makes {figure(press.product_low_g)} to {figure(press.product_high_g)} g in the end.
+        </p>
+      )}
+      {mill && mill.coarse_g > 0 && (
+        <p className={classes.words}>
+          {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost as dust.
+        </p>
+      )}
+      {blend && <BlendFacts blend={blend} stage={stage.id} document={document} />}
       {stage.cautions.length > 0 && (
         <ul className={classes.cautions}>
           {stage.cautions.map((caution) => (

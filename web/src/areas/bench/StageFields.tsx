@@ -20,6 +20,8 @@ const ENDS = [
   { value: 'minutes', label: 'minutes', unit: 'min' },
   { value: 'off_g', label: 'grams off', unit: 'g off' },
 ] as const;
+const PASSES = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: n === 1 ? 'one pass' : `${n} passes` }));
+const percent = (fraction: number | null | undefined) => (fraction === null || fraction === undefined ? null : 100 * fraction);
 type End = (typeof ENDS)[number]['value'];
 
 /** The parameters of a stage, in a row that reads like a sentence. */
@@ -59,14 +61,20 @@ export function StageFields(props: StageFieldsProps) {
       return (
         <div className={classes.fields}>
           <NumberField label={`Yield of ${titleOf(props)}`} value={100 * stage.yield_fraction} unit="%" readOnly={readOnly} error={complaint('yield_fraction')} onNumber={(v) => patch('yield_fraction')(v / 100)} />
-          <span>as juice</span>
+          <span>as juice, from</span>
+          <NumberField label={`Least yield of ${titleOf(props)}`} value={percent(stage.yield_low)} unit="%" placeholder="least" readOnly={readOnly} error={complaint('yield_low')} onNumber={(v) => patch('yield_low')(v / 100)} onClear={() => patch('yield_low')(null)} />
+          <span>to</span>
+          <NumberField label={`Most yield of ${titleOf(props)}`} value={percent(stage.yield_high)} unit="%" placeholder="most" readOnly={readOnly} error={complaint('yield_high')} onNumber={(v) => patch('yield_high')(v / 100)} onClear={() => patch('yield_high')(null)} />
         </div>
       );
     case 'mill':
       return (
         <div className={classes.fields}>
           <NumberField label={`Loss of ${titleOf(props)}`} value={100 * stage.loss_fraction} unit="%" readOnly={readOnly} error={complaint('loss_fraction')} onNumber={(v) => patch('loss_fraction')(v / 100)} />
-          <span>lost</span>
+          <span>lost, </span>
+          <NumberField label={`Stays on the sieve, ${titleOf(props)}`} value={100 * stage.coarse_fraction} unit="%" readOnly={readOnly} error={complaint('coarse_fraction')} onNumber={(v) => patch('coarse_fraction')(v / 100)} />
+          <span>stays on the sieve,</span>
+          <NativeSelect size="xs" aria-label={`Passes of ${titleOf(props)}`} value={String(stage.passes)} disabled={readOnly} data={PASSES} onChange={(e) => patch('passes')(Number(e.currentTarget.value))} />
         </div>
       );
     case 'fill':
