@@ -251,6 +251,7 @@ def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
     loudest, larger = dominant(shares), premix(walk, stage)
     return BlendReport(
         total_g=sum(float(walk.end.lines[line.id][0]) for line in stage.lines),
+        total_text=walk.method.amount_texts.get(stage.id),
         shares=[StrengthReport(line=s.line, title=s.title, mass_share=s.mass_share, low=s.low, high=s.high) for s in shares],
         dominant=None if loudest is None else loudest.line,
         premix=None if larger is None else PremixReport(**{name: getattr(larger, name) for name in PremixReport.model_fields}),

@@ -236,6 +236,8 @@ def _stored(document: MethodDocument, kitchen: Kitchen) -> dict[str, Any]:
     for stage in raw["stages"]:
         for line in stage.get("lines", ()):
             line["amount"] = method.amounts[line["id"]].model_dump(mode="json")
+        if "total" in stage:
+            stage["total"] = method.amounts[stage["id"]].model_dump(mode="json")
         if "amount" in stage:
             stage["amount"] = method.amounts[stage["id"]].model_dump(mode="json")
     return raw

@@ -1849,6 +1849,11 @@ export interface components {
         BlendReport: {
             /** Total G */
             total_g: number;
+            /**
+             * Total Text
+             * @description What the stage says it makes in all, as it was understood.
+             */
+            total_text: string | null;
             /** Shares */
             shares: components["schemas"]["StrengthReport"][];
             /** Dominant */

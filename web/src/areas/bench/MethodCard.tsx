@@ -119,7 +119,7 @@ function StageSection(props: StageSectionProps) {
           <span className={classes.lineName}>In all</span>
           <AmountField
             of={`${title} in all`}
-            text={totalText(stage.total)}
+            text={totalText(stage.total, walked?.blend?.total_text)}
             mass_g={stage.total ? (walked?.blend?.total_g ?? null) : null}
             error={complaint('total')}
             errorAt={problem?.itemFor(`stages.${stage.id}.total`)?.at}
@@ -153,11 +153,10 @@ function StageSection(props: StageSectionProps) {
 const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'yield_low', 'yield_high', 'loss_fraction', 'coarse_fraction', 'total', 'size_ml', 'source']);
 
 /** What a stage makes in all, as typed or as understood. */
-function totalText(total: Amount | null | undefined): string {
+function totalText(total: Amount | null | undefined, understood: string | null | undefined): string {
   if (!total) return '';
   if (typeof total === 'string') return total;
-  if (total.kind === 'written') return total.text;
-  return total.kind === 'per_kg' && total.of === 'started' ? `${total.grams} g per kg started` : '';
+  return total.kind === 'written' ? total.text : (understood ?? '');
 }
 
 interface Row {
