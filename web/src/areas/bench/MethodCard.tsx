@@ -120,7 +120,7 @@ function StageSection(props: StageSectionProps) {
           <AmountField
             of={`${title} in all`}
             text={totalText(stage.total, walked?.blend?.total_text)}
-            mass_g={stage.total ? (walked?.blend?.total_g ?? null) : null}
+            mass_g={walked?.blend?.total_g ?? null}
             error={complaint('total')}
             errorAt={problem?.itemFor(`stages.${stage.id}.total`)?.at}
             choices={problem?.itemFor(`stages.${stage.id}.total`)?.choices}

@@ -7,6 +7,9 @@ import { BlendFacts } from './BlendFacts';
 /** What the cook needs at the stage that is looked at, with its cautions. */
 export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
   const { boil, fill, blend, press, mill } = stage;
+  // Of a dry blend a °Bx says nothing.
+  const water = stage.after.bands.find((band) => band.band === 'water')?.mass_g ?? 0;
+  const wet = water > 0.2 * stage.after.mass_g;
   return (
     <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
       {boil ? (
@@ -34,7 +37,7 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
         <p className={classes.words}>
           {figure(stage.after.mass_g)} g in {stage.after.name}
           {stage.after.temperature_c !== null && `, ${figure(stage.after.temperature_c)} °C`}
-          {stage.after.brix !== null && `, ${figure(stage.after.brix, 1)} °Bx`}
+          {stage.after.brix !== null && wet && `, ${figure(stage.after.brix, 1)} °Bx`}
         </p>
       )}
       {press && press.high_g > press.low_g && (
