@@ -8,8 +8,9 @@ from ninja.security import SessionAuth
 from jugcore import __version__
 from jugserver.accounts.api import router as accounts
 from jugserver.config.problems import register
-from jugserver.formulas.api import compare_router, overshot_router, scale_router, solve_router, walk_router, ways_router
+from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
+from jugserver.formulas.asks_api import router as asks
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
 
@@ -25,10 +26,6 @@ api.add_router("/session", accounts, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
 api.add_router("/formulas", formulas, tags=["formulas"])
-api.add_router("/walk", walk_router, tags=["walk"])
-api.add_router("/solve", solve_router, tags=["walk"])
-api.add_router("/ways", ways_router, tags=["walk"])
-api.add_router("/scale", scale_router, tags=["walk"])
-api.add_router("/overshot", overshot_router, tags=["walk"])
+api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])
 register(api)

@@ -5,14 +5,11 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja import Path, Router, Status
 
 from jugcore.families.starters import Starters, starters
-from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
 from jugcore.formula.compare import CompareReport
-from jugcore.formula.shapes import WalkReport
-from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
@@ -24,65 +21,16 @@ from jugserver.formulas.schemas import (
     FormulaCard,
     FormulaNew,
     FormulaOut,
-    OvershotIn,
-    ScaleIn,
-    SolveIn,
     VersionCard,
     VersionIn,
     VersionOut,
     VersionsOut,
-    WaysIn,
 )
 
 router = Router()
-walk_router = Router()
-solve_router = Router()
-ways_router = Router()
-scale_router = Router()
 compare_router = Router()
-overshot_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
-
-
-@walk_router.post("", response={200: WalkReport, **_REFUSALS, 422: Problem}, operation_id="walk")
-def post_walk(request: HttpRequest, document: MethodDocument) -> HttpResponse:
-    """Walk a document in the site's kitchen and report everything read off it."""
-    user, _ = signed_in(request)
-    report = services.walk_document(actor=user, document=document)
-    # Written as it is: to be checked against its own schema again would double the time.
-    return HttpResponse(report.model_dump_json(), content_type="application/json")
-
-
-@solve_router.post("", response={200: SolveReport, **_REFUSALS, 422: Problem}, operation_id="solve")
-def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
-    """What to change in a document so that targets hold; where they cannot, what collides and the nearest formula."""
-    user, _ = signed_in(request)
-    found = services.solve_document(actor=user, document=payload.document, ask=payload.ask)
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
-
-
-@ways_router.post("", response={200: WaysReport, **_REFUSALS, 422: Problem}, operation_id="ways")
-def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
-    """Ways to make a reading come to a value, each with the document that does it."""
-    user, _ = signed_in(request)
-    found = services.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value)
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
-
-
-@scale_router.post("", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")
-def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
-    """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
-    user, _ = signed_in(request)
-    found = services.scale_document(actor=user, document=payload.document, ask=payload.ask)
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
-
-
-@overshot_router.post("", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")
-def post_overshot(request: HttpRequest, payload: OvershotIn) -> OvershotReport:
-    """What can be done when more of a line went into a blend than was asked for."""
-    user, _ = signed_in(request)
-    return services.overshot_in_document(actor=user, document=payload.document, ask=payload.ask)
 
 
 @router.get("", response={200: list[FormulaCard], **_REFUSALS}, operation_id="formulas_list")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from functools import lru_cache
-from time import perf_counter
 from typing import Any
 from uuid import UUID
 
@@ -14,21 +13,7 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.asks import (
-    OvershotAsk,
-    OvershotReport,
-    ScaleAsk,
-    ScaleReport,
-    SolveAsk,
-    SolveReport,
-    WaysReport,
-    overshot_report,
-    scale_report,
-    solve_report,
-    ways_report,
-)
 from jugcore.formula.report import report
-from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
@@ -38,46 +23,6 @@ from jugserver.config.problems import Conflict
 from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.schemas import FormulaCard, FormulaOut, JugMark
 from jugserver.kitchen.services import kitchen_of
-
-
-def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
-    """Walk a document in the site's kitchen, or in its own if it carries one."""
-    policies.require(actor, "walk")
-    site = actor.site
-    assert site is not None  # the policy refuses people without one
-    return report(walk(compiled(document, kitchen_of(site).kitchen)))
-
-
-def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> SolveReport:
-    """What to change in a document so that targets hold, in the site's kitchen or its own. Keeps nothing."""
-    policies.require(actor, "walk")
-    site = actor.site
-    assert site is not None  # the policy refuses people without one
-    return solve_report(compiled(document, kitchen_of(site).kitchen), ask, document, perf_counter)
-
-
-def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> WaysReport:
-    """Ways to make a reading come to a value, in the site's kitchen or the document's own. Keeps nothing."""
-    policies.require(actor, "walk")
-    site = actor.site
-    assert site is not None  # the policy refuses people without one
-    return ways_report(compiled(document, kitchen_of(site).kitchen), reading, value, document)
-
-
-def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> ScaleReport:
-    """A document scaled and split into cooks, in the site's kitchen or its own. Keeps nothing."""
-    policies.require(actor, "walk")
-    site = actor.site
-    assert site is not None  # the policy refuses people without one
-    return scale_report(compiled(document, kitchen_of(site).kitchen), ask, document)
-
-
-def overshot_in_document(*, actor: User, document: MethodDocument, ask: OvershotAsk) -> OvershotReport:
-    """What can be done when more of a line went into a blend than was asked for. Keeps nothing."""
-    policies.require(actor, "walk")
-    site = actor.site
-    assert site is not None  # the policy refuses people without one
-    return overshot_report(compiled(document, kitchen_of(site).kitchen), ask)
 
 
 def compiled(document: MethodDocument, kitchen: Kitchen) -> Method:

@@ -1,4 +1,4 @@
-import { Button, Drawer, Group, NativeSelect, TextInput } from '@mantine/core';
+import { Button, Group, NativeSelect, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -7,6 +7,7 @@ import type { MethodDocument, ScaleAsk, ScaleReport, WalkReport } from '../../ap
 import { figure, grams } from '../../lib/format';
 import { numberOf } from '../../lib/numberOf';
 import { Notice } from '../../parts/Notice';
+import { SideDrawer } from '../../parts/SideDrawer';
 import classes from './ScaleDrawer.module.css';
 
 interface ScaleDrawerProps {
@@ -59,16 +60,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const stale = scaled.isPlaceholderData || settledText !== JSON.stringify(ask);
   const unit = BY.find((each) => each.value === by)!.unit;
   return (
-    <Drawer
-      opened={opened}
-      onClose={onClose}
-      position="right"
-      size={560}
-      title="How much to make"
-      closeButtonProps={{ 'aria-label': 'Close' }}
-      overlayProps={{ backgroundOpacity: 0.25 }}
-      classNames={{ title: classes.title, content: classes.content, header: classes.content }}
-    >
+    <SideDrawer opened={opened} title="How much to make" closeLabel="Close" width={560} onClose={onClose}>
       <div className={classes.ask}>
         {by !== 'pot' && (
           <TextInput
@@ -99,7 +91,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
           </Button>
         </Group>
       )}
-    </Drawer>
+    </SideDrawer>
   );
 }
 

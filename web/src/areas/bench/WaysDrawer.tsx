@@ -1,9 +1,10 @@
-import { Drawer, Loader } from '@mantine/core';
+import { Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
 import type { MethodDocument, WayReport } from '../../api/types';
 import { figure } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
+import { SideDrawer } from '../../parts/SideDrawer';
 import { WayCard } from '../../parts/WayCard';
 import classes from './WaysDrawer.module.css';
 
@@ -36,16 +37,7 @@ export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysD
   const found = ways.data;
   const shown = asked && `${plain(asked.value)}${asked.unit ? ` ${asked.unit}` : ''}`;
   return (
-    <Drawer
-      opened={asked !== null}
-      onClose={onClose}
-      position="right"
-      size={520}
-      title={asked && `Ways to ${shown}`}
-      closeButtonProps={{ 'aria-label': 'Close the ways' }}
-      overlayProps={{ backgroundOpacity: 0.25 }}
-      classNames={{ title: classes.title, content: classes.content, header: classes.content }}
-    >
+    <SideDrawer opened={asked !== null} title={asked && `Ways to ${shown}`} closeLabel="Close the ways" width={520} onClose={onClose}>
       {asked && (
         <p className={classes.from} tabIndex={-1} data-autofocus>
           {asked.title}
@@ -69,7 +61,7 @@ export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysD
       {found?.why_not.map((text) => (
         <Notice key={text} tone="look" text={text} />
       ))}
-    </Drawer>
+    </SideDrawer>
   );
 }
 

@@ -1,0 +1,48 @@
+"""What may be asked of a document without keeping anything: a walk, a solve, ways, a scaling, a spoon too many."""
+
+from __future__ import annotations
+
+from time import perf_counter
+
+from jugcore.formula import asks
+from jugcore.formula.report import report
+from jugcore.formula.shapes import WalkReport
+from jugcore.method.document import Method, MethodDocument
+from jugcore.method.walk import walk
+from jugserver.accounts import policies
+from jugserver.accounts.models import User
+from jugserver.formulas.services import compiled
+from jugserver.kitchen.services import kitchen_of
+
+
+def _method(actor: User, document: MethodDocument) -> Method:
+    """The document ready to walk in the site's kitchen, or in its own if it carries one."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None  # the policy refuses people without one
+    return compiled(document, kitchen_of(site).kitchen)
+
+
+def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
+    """Everything read off the document's walk."""
+    return report(walk(_method(actor, document)))
+
+
+def solve_document(*, actor: User, document: MethodDocument, ask: asks.SolveAsk) -> asks.SolveReport:
+    """What to change in a document so that targets hold."""
+    return asks.solve_report(_method(actor, document), ask, document, perf_counter)
+
+
+def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> asks.WaysReport:
+    """Ways to make a reading come to a value."""
+    return asks.ways_report(_method(actor, document), reading, value, document)
+
+
+def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk) -> asks.ScaleReport:
+    """A document scaled and split into cooks."""
+    return asks.scale_report(_method(actor, document), ask, document)
+
+
+def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> asks.OvershotReport:
+    """What can be done when more of a line went into a blend than was asked for."""
+    return asks.overshot_report(_method(actor, document), ask)

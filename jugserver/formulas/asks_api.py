@@ -1,0 +1,59 @@
+"""What may be asked of a document, over HTTP. Nothing here is kept."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel
+
+from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
+from jugcore.formula.shapes import WalkReport
+from jugcore.method.document import MethodDocument
+from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
+from jugserver.formulas import asks
+from jugserver.formulas.schemas import OvershotIn, ScaleIn, SolveIn, WaysIn
+
+router = Router()
+
+_REFUSALS = {401: Problem, 403: Problem}
+
+
+def _as_it_is(found: BaseModel) -> HttpResponse:
+    """The answer, written as it is: to be checked against its own schema again would double the time."""
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@router.post("/walk", response={200: WalkReport, **_REFUSALS, 422: Problem}, operation_id="walk")
+def post_walk(request: HttpRequest, document: MethodDocument) -> HttpResponse:
+    """Walk a document in the site's kitchen and report everything read off it."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.walk_document(actor=user, document=document))
+
+
+@router.post("/solve", response={200: SolveReport, **_REFUSALS, 422: Problem}, operation_id="solve")
+def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
+    """What to change in a document so that targets hold; where they cannot, what collides and the nearest formula."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.solve_document(actor=user, document=payload.document, ask=payload.ask))
+
+
+@router.post("/ways", response={200: WaysReport, **_REFUSALS, 422: Problem}, operation_id="ways")
+def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
+    """Ways to make a reading come to a value, each with the document that does it."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value))
+
+
+@router.post("/scale", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")
+def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
+    """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.scale_document(actor=user, document=payload.document, ask=payload.ask))
+
+
+@router.post("/overshot", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")
+def post_overshot(request: HttpRequest, payload: OvershotIn) -> HttpResponse:
+    """What can be done when more of a line went into a blend than was asked for."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.overshot_in_document(actor=user, document=payload.document, ask=payload.ask))
