@@ -39,8 +39,8 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
             {trunk.map((stage, i) => (
               <g key={stage.id}>
                 {i > 0 && <line x1={i * each} x2={i * each} y1={FLOW.top} y2={BASE} className={classes.divide} />}
-                {leaving(stage, 'away:') > 0 && <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:')} />}
-                {leaving(stage, 'vessel:cake') > 0 && <Drop x={(i + 1) * each - 18} grams={leaving(stage, 'vessel:cake')} />}
+                {leaving(stage, 'away:steam') > 0 && <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:steam')} />}
+                {dropping(stage) > 0 && <Drop x={(i + 1) * each - 18} grams={dropping(stage)} />}
               </g>
             ))}
           </svg>
@@ -124,6 +124,11 @@ function bandPath(states: Stack[], band: string, each: number): string {
 /** Grams that leave the stage towards targets with this beginning. */
 function leaving(stage: StageReport, towards: string): number {
   return stage.flows.filter((flow) => flow.target.startsWith(towards)).reduce((sum, flow) => sum + flow.mass_g, 0);
+}
+
+/** Grams that stay on a sieve or go as dust: all that leaves and is no steam. */
+function dropping(stage: StageReport): number {
+  return leaving(stage, 'vessel:cake') + leaving(stage, 'away:') - leaving(stage, 'away:steam');
 }
 
 function Steam({ x, y, grams: off }: { x: number; y: number; grams: number }) {

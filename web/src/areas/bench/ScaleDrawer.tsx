@@ -79,7 +79,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
         {by === 'bottles' && (
           <TextInput label="Each holds" inputMode="decimal" value={shownSize} rightSection={<span className={classes.unit}>ml</span>} onChange={(event) => setSize(event.currentTarget.value)} />
         )}
-        {by === 'line' && <NativeSelect label="Of which there is only so much" value={ask.line ?? ''} data={lines.map(({ id, title }) => ({ value: id, label: title }))} onChange={(event) => setLine(event.currentTarget.value)} />}
+        {by === 'line' && <NativeSelect label="Of this" value={ask.line ?? ''} data={lines.map(({ id, title }) => ({ value: id, label: title }))} onChange={(event) => setLine(event.currentTarget.value)} />}
       </div>
       {!ready && <p className={classes.hint}>Say how much, and what to weigh stands here.</p>}
       {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
