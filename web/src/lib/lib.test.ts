@@ -23,6 +23,7 @@ describe('figures', () => {
   it('reads a typed figure, or says there is none', () => {
     expect([numberOf('62'), numberOf('62,5 °Bx'), numberOf(' .5 '), numberOf('-3')]).toEqual([62, 62.5, 0.5, -3]);
     expect([numberOf(''), numberOf('abc'), numberOf('1.2.3'), numberOf('°Bx')].every(Number.isNaN)).toBe(true);
+    expect([numberOf('1,405'), numberOf('12,345.5 g'), numberOf('−4'), numberOf('1,4')]).toEqual([1405, 12345.5, -4, 1.4]);
   });
 });
 
