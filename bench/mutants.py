@@ -1,6 +1,6 @@
 """Mutants of the core: small faults put in one at a time, and whether the tests notice.
 
-Run with ``.venv/bin/python -m bench.mutants [--most N] [--processes N]``. The sample is fixed by
+Run with ``.venv/bin/python -m bench.mutants [--most N] [--again] [--processes N]``. The sample is fixed by
 its seed; what has been tried is kept in bench/mutants.json and gone on from, and the score
 with every survivor is written to bench/mutants.md. Tests that walk hundreds of random cases
 for minutes are left out, so the score is a floor.
@@ -171,11 +171,14 @@ def main() -> None:
     asked = argparse.ArgumentParser()
     asked.add_argument("--one", nargs=2, metavar=("FILE", "SITE"))
     asked.add_argument("--most", type=int, default=SAMPLE)
+    asked.add_argument("--again", action="store_true", help="try the survivors once more first, with the tests of today")
     asked.add_argument("--processes", type=int, default=2)
     chosen = asked.parse_args()
     if chosen.one:
         sys.exit(1 if one(chosen.one[0], int(chosen.one[1])) else 0)
     known = json.loads(KEPT.read_text(encoding="utf-8")) if KEPT.exists() else []
+    if chosen.again:
+        known = [m for m in known if m["fate"] != "survived"]
     tried = {(m["file"], m["site"]) for m in known}
     todo = [m for m in mutants() if (m["file"], m["site"]) not in tried][: chosen.most]
     with ThreadPoolExecutor(chosen.processes) as pool:

@@ -298,6 +298,25 @@ class Weighing(unittest.TestCase):
             self.assertAlmostEqual(VOLUME_ML["us"][unit], value, delta=1e-6)
         self.assertEqual((VOLUME_ML["imperial"]["tsp"], VOLUME_ML["imperial"]["tbsp"]), (5.0, 15.0))
 
+    def test_millilitres_to_litres_are_the_same_in_every_system(self) -> None:
+        water = library()["water"]
+        for system in VOLUME_ML:
+            for text, millilitres in (("250 ml", 250), ("25 cl", 250), ("2.5 dl", 250), ("0.25 l", 250), ("10 drops", 0.5)):
+                quantity = parse_amount(text)
+                assert isinstance(quantity, Quantity)
+                self.assertAlmostEqual(grams_of(quantity, water, system).grams, millilitres * water.density_g_ml, places=9)
+        for system, gallon in (("us", 3785.411784), ("imperial", 4546.09)):
+            self.assertAlmostEqual(VOLUME_ML[system]["gallon"], gallon)
+            self.assertAlmostEqual(VOLUME_ML[system]["quart"] * 4, gallon)
+
+    def test_how_an_amount_was_read_is_said(self) -> None:
+        self.assertEqual(sheet("a pinch", "salt").reading[:24], "1 pinch, metric: 0.31 ml")
+        self.assertIn("2 cups, us: 236.6 ml each, at 0.845 g/ml", sheet("2 cups", "white_sugar", "us").reading)
+        self.assertIn("3 pumps, 8 ml each", sheet("3 pumps", "honey").reading)
+        self.assertIn("heaped holds 1.7 times a level one", sheet("heaped tsp", "salt").reading)
+        self.assertEqual(sheet("1 lb 4 oz", "salt").reading, "1 lb and 4 oz")
+        self.assertEqual(sheet("430", "salt").reading, "430 g (grams assumed)")
+
     def test_pieces_by_what_one_weighs(self) -> None:
         two = sheet("2 tins of condensed milk", "condensed_milk")
         self.assertAlmostEqual(two.grams, 794)
@@ -361,6 +380,30 @@ class References(unittest.TestCase):
         """Water as the juice, sugar as both: 1 : 1 : 2."""
         got = self.grams(document(("j", "pear_juice", "430 g"), ("w", "water", "as the juice"), ("s", "white_sugar", "as both")))
         self.assertEqual(got, {"j": 430.0, "w": 430.0, "s": 860.0})
+
+    def test_a_join_brings_what_its_amount_says(self) -> None:
+        """From a bowl of 500 g into a pot of 300 g, in each way an amount can be said of a join."""
+        cases = {
+            "120 g": 120, "up to 450 g": 150, "100 g per kg": 30, "50 g per kg of water": 15, "as the water": 300, "half the water": 150,
+            "100 g per kg after base": 50, "20 g per kg finished": 300 / 49, "all": 500,
+        }  # fmt: skip
+        for text, wanted in cases.items():
+            raw = {"kitchen": {"film_g": 0}, "stages": [
+                {"id": "base", "name": "Base", "kind": "add", "vessel": "bowl", "lines": [{"id": "h", "substance": "honey", "amount": "500 g"}]},
+                {"id": "p", "kind": "add", "vessel": "pot", "lines": [{"id": "w", "substance": "water", "amount": "300 g"}]},
+                {"id": "j", "kind": "join", "vessel": "pot", "source": "bowl", "amount": text},
+            ]}  # fmt: skip
+            with self.subTest(text=text):
+                self.assertAlmostEqual(self.grams(raw)["j"], wanted, places=6)
+
+    def test_shares_of_lines_are_said_as_percent_from_five_on(self) -> None:
+        for text, twin in (
+            ("5 % of the water", "5 % of water"),
+            ("49 g per kg of water", "49 g per kg of water"),
+            ("120 g per kg of water", "12 % of water"),
+        ):
+            method = parse_document(document(("w", "water", "300 g"), ("s", "white_sugar", text)))
+            self.assertEqual(method.amount_texts["s"], twin)
 
     def test_the_foam_that_was_poured_too_far(self) -> None:
         """Common practice, no source: milk 20, cream 30, syrup 20; 30 of milk poured gives 45 and 30."""

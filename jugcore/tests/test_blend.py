@@ -126,7 +126,8 @@ class Loudest(unittest.TestCase):
         loudest = dominant(strength_shares(walked, stage_of(walked, "b")))
         assert loudest is not None
         self.assertEqual(loudest.line, "clove")
-        self.assertTrue(any(x.id == "loud-b" and "Clove" in x.text for x in consequences(walked)))
+        sentence = next(x.text for x in consequences(walked) if x.id == "loud-b")
+        self.assertRegex(sentence, r"^Clove, ground carries this blend: 43 % of its weight and (5\d|6\d) to (8\d|9\d) % of its strength\.$")
 
     def test_equal_parts_of_the_like_have_no_loudest(self) -> None:
         walked = walk(blend("5 g", "5 g", "5 g", total=None))
@@ -180,6 +181,7 @@ class Overshot(unittest.TestCase):
 
     def test_what_is_no_overshoot_is_refused(self) -> None:
         walked = walk(blend("10 g", "6 g", total=None))
+        self.assertEqual(len(overshot(walked, "mace", 10.5)), 3)  # two lines are a blend
         for line, poured in (("cassia", 6.0), ("cassia", 2.0), ("cassia", float("nan")), ("w", 2000.0), ("gold", 9.0)):
             with self.subTest(line=line, poured=poured), self.assertRaises(DomainError):
                 overshot(walked, line, poured)
