@@ -99,7 +99,7 @@ function StageSection(props: StageSectionProps) {
           {general.message} {general.remedy}
         </p>
       )}
-      {rowsOf(stage, document, substances).map((row) => (
+      {rowsOf(stage, document, substances, report).map((row) => (
         <LineRow
           key={row.id}
           {...row}
@@ -167,11 +167,13 @@ interface Row {
 }
 
 /** The lines of a stage, or what another vessel brings. */
-function rowsOf(stage: Stage, document: MethodDocument, substances: Substance[]): Row[] {
+function rowsOf(stage: Stage, document: MethodDocument, substances: Substance[], report: WalkReport | null): Row[] {
+  // The walk may know what an ingredient is called before the pantry is here.
+  const walked = (id: string) => report?.lines.find((each) => each.id === id)?.title;
   if (stage.kind === 'join') {
     return [{ id: stage.id, name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source, amount: stage.amount, line: null }];
   }
-  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? substances.find((s) => s.id === line.substance)?.title ?? line.substance, amount: line.amount, line }));
+  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? substances.find((s) => s.id === line.substance)?.title ?? walked(line.id) ?? line.substance, amount: line.amount, line }));
 }
 
 interface StageVesselsProps {
