@@ -162,7 +162,9 @@ class _Finder:
         self.titles = self.method.short_titles
 
     def find(self) -> Ways:
-        if abs(self.before - self.value) < 1e-9 * max(1.0, abs(self.value)):
+        digits = self.reading.digits
+        # What shows as typed is there already, unless more digits were typed than are shown.
+        if abs(self.before - self.value) < 1e-9 * max(1.0, abs(self.value)) or self.value == round(self.value, digits) == round(self.before, digits):
             self.why_not.append(f"{self.reading.title} is {shown(self.value)} already.")
             return self._together([])
         found: list[Way] = []

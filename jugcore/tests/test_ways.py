@@ -144,6 +144,8 @@ class Plain(unittest.TestCase):
         method = example("weir-simple")
         now = float(READING_OF["brix"](walk(method)).value[0])
         self.assertEqual((ways(method, "brix", now).ways, len(ways(method, "brix", now).why_not)), ((), 1))
+        self.assertEqual(ways(method, "brix", 50.0).ways, ())  # 49.99 shows as 50.0
+        self.assertTrue(ways(method, "brix", 50.04).ways)  # who types two digits means them
         found = ways(method, "brix", 101.0)
         self.assertEqual(found.ways, ())
         self.assertIn("cannot be had", found.why_not[0])
