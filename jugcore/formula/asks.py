@@ -15,10 +15,12 @@ from jugcore.formula.linearise import Target
 from jugcore.formula.reading import READING_OF, Reading, readings
 from jugcore.formula.scale import MOST as MOST_FACTOR
 from jugcore.formula.scale import by_bottles, by_line, by_reading
-from jugcore.formula.solve import Solution, Wanted, solve
+from jugcore.formula.solve import solve
 from jugcore.formula.stopwatch import Clock, no_clock
 from jugcore.formula.summary import boil_stops
-from jugcore.formula.ways import Move, Way, ways
+from jugcore.formula.wanted import Solution, Wanted
+from jugcore.formula.way import Move, Way
+from jugcore.formula.ways import ways
 from jugcore.formula.weighing import as_weighed, weighings
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.fields import Id, Part

@@ -7,32 +7,26 @@ says whether the targets are met.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Literal
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from jugcore.errors import BadDocument, Floats, shown
 from jugcore.formula.edits import apply, end_step, resolution_g
+from jugcore.formula.frees import default_frees
 from jugcore.formula.linearise import Free, Linear, Target, faulty, given_at, linearise, reading_of
-from jugcore.formula.program import Change, Program, Row, bounds_that_matter, smallest_clash
+from jugcore.formula.program import Program, Row, bounds_that_matter, smallest_clash
 from jugcore.formula.stopwatch import Clock, Stopwatch, no_clock
+from jugcore.formula.wanted import EXACT, Changed, Collision, Met, Solution, Status, Timing, Wanted
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Boil
-from jugcore.method.stages.boil import MAX_BRIX
 from jugcore.method.walk import Walk, walk
 
 #: Rounds allowed; most are done in two.
 MAX_ROUNDS = 8
-#: A target counts as met by the exact figures within this share of its last shown digit.
-_EXACT = 0.01
-#: Boiling longer costs time and fuel: this much dearer than changing an ingredient by as much.
-_BOIL_PRICE = 1.2
-#: Curvature may add this much to what rounding explains.
-_CURVATURE = 1.1
 #: To come nearest to what cannot be had, a figure moves by at most so many times its scale.
 _FAR = 2.0
 #: In its early rounds a search may fall back to this share of the miss it began with.
@@ -41,139 +35,8 @@ _EARLY = 0.02
 _LEAST_SHARE = 0.05
 #: Where not all can be had, a hundredth of one target is worth a hundredth of another.
 _NEAR = 0.01
-#: No figure of a boil's end may be nothing.
-_LEAST = 0.01
 #: Moves smaller than this share of a figure's scale are none.
 _STILL = 1e-9
-Status = Literal["solved", "collides", "not_proven"]
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """What is asked of a solve.
-
-    ``targets`` windows for readings or lines · ``locks`` lines whose grams must not
-    change · ``bounds`` {line: (least, most)} · ``free`` the paths that may change, else
-    every written line and every boil · ``change`` few edits, or spread over all ·
-    ``prices`` {line: price a kilogram}: if given, least cost instead of least change.
-    """
-
-    targets: tuple[Target, ...]
-    locks: tuple[str, ...] = ()
-    bounds: Mapping[str, tuple[float | None, float | None]] = field(default_factory=dict)
-    free: tuple[str, ...] | None = None
-    change: Change = "few"
-    prices: Mapping[str, float] = field(default_factory=dict)
-    #: Whether to look for what collides where there is no answer; that takes a while.
-    explain: bool = True
-
-
-@dataclass(frozen=True)
-class Met:
-    """A target after the last walk: what it came to, how far off, and how much of that rounding explains."""
-
-    target: Target
-    title: str
-    unit: str
-    digits: int
-    before: float
-    value: float
-    off_by: float
-    rounding: float
-
-    @property
-    def met(self) -> bool:
-        return self.off_by <= self.rounding * _CURVATURE + _EXACT * 10.0**-self.digits
-
-
-@dataclass(frozen=True)
-class Changed:
-    """One figure that moved: path, from, to, in its unit."""
-
-    path: str
-    before: float
-    after: float
-    unit: str
-
-
-@dataclass(frozen=True)
-class Collision:
-    """The smallest set that cannot hold together, in words, and how near the nearest formula comes."""
-
-    targets: tuple[Target, ...]
-    limits: tuple[str, ...]
-    words: str
-
-
-@dataclass(frozen=True)
-class Timing:
-    """Seconds in walks, in solvers, and altogether."""
-
-    walks_s: float
-    solver_s: float
-    total_s: float
-
-
-@dataclass(frozen=True)
-class Solution:
-    """What came of it. ``document`` meets the targets if ``status`` is solved, else it is the nearest found."""
-
-    status: Status
-    document: MethodDocument
-    walk: Walk
-    changes: tuple[Changed, ...]
-    targets: tuple[Met, ...]
-    collision: Collision | None
-    rounds: int
-    timing: Timing
-    x: Floats
-    frees: tuple[Free, ...]
-
-
-def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted) -> tuple[Free, ...]:
-    """Every line with grams of its own and every boil, but for those locked or not asked for."""
-    frees: list[Free] = []
-    pot_g = max((float(mass[0]) for mass in walked.end.masses.values()), default=100.0)
-    for id, amount in method.amounts.items():
-        path = f"lines.{id}.grams"
-        if not isinstance(amount, Written) or id in wanted.locks or id not in walked.end.lines or id not in method.lines:
-            continue
-        grams = float(walked.end.lines[id][0])
-        low, high = wanted.bounds.get(id, (None, None))
-        least = max(resolution_g(kitchen, grams), low or 0.0)
-        frees.append(Free.figure(path, grams, low=least, high=np.inf if high is None else high, scale=max(grams, pot_g / 100)))
-    frees += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
-    if wanted.free is not None:
-        unknown = [path for path in wanted.free if path not in {free.id for free in frees}]
-        if unknown:
-            raise BadDocument("free", f"“{unknown[0]}” cannot be changed here.", f"Free are: {', '.join(free.id for free in frees)}.")
-        frees = [free for free in frees if free.id in wanted.free]
-    return tuple(frees)
-
-
-def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Free:
-    """When a boil ends, in its own kind; counted by the grams of water that makes.
-
-    The walk turns every end into grams off. Here the end stays what the cook goes by, so
-    that a syrup boiled to 64 °Bx stays one while its ingredients change.
-    """
-    step = walked.step(stage.id)
-    assert step.trace is not None
-    off = float(step.figures["off_g"][0])
-    kind, value = stage.until.kind, stage.until.value
-    grams = max(off, pot_g / 100)
-    leaves = float(step.trace.mass_g[0, 0] - step.trace.mass_g[0, -1])
-    path = stage.path(kind)
-    if kind == "brix":
-        solids = float(step.after.vessels[stage.vessel].dissolved_g[0])
-        x = 100.0 / value
-        return Free(path, ((path, value, 1.0),), x, 100.0 / (MAX_BRIX - _LEAST), 100.0, grams / max(solids, 1e-6), "", _BOIL_PRICE, inverse=True)
-    if kind in ("mass_g", "off_g"):
-        return Free.figure(path, value, low=_LEAST, high=np.inf, scale=grams, price=_BOIL_PRICE)
-    along = step.trace.temperature_c if kind == "temperature_c" else step.trace.seconds / 60
-    per_gram = float(along[0, -1] - along[0, 0]) / leaves if leaves > 0 else value / grams
-    low, high, unit = (50.01, 150.0, "°C") if kind == "temperature_c" else (_LEAST, 1440.0, "min")
-    return Free.figure(path, value, low=low, high=high, scale=max(abs(per_gram) * grams, 1e-3), unit=unit, price=_BOIL_PRICE)
 
 
 def solve(
@@ -330,7 +193,7 @@ class _Search:
         #: What each target is a share of, to begin with; 1 for a target that is no share.
         self.den = np.array([1.0 if (den := reading_of(first, target.reading).den) is None else float(den[0]) for target in targets])
         #: What counts as a miss of each target: a hundredth of its last shown digit.
-        self.care = np.array([_EXACT * 10.0 ** -reading_of(first, target.reading).digits for target in targets])
+        self.care = np.array([EXACT * 10.0 ** -reading_of(first, target.reading).digits for target in targets])
 
     def run(self) -> _Outcome:
         """Until the targets hold and no cheaper answer is in sight, or nothing gets nearer."""

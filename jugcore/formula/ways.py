@@ -9,7 +9,7 @@ is walked again is not offered.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -17,11 +17,14 @@ import numpy as np
 from jugcore.errors import BadDocument, DomainError, OutOfRange, shown
 from jugcore.formula.consequences import consequences
 from jugcore.formula.edits import insert_stage, new_id, resolution_g, set_amount, settled, untied, without_stage, written
+from jugcore.formula.frees import default_frees
 from jugcore.formula.linearise import Target, linearise, reading_of
 from jugcore.formula.reading import READING_OF, Reading, readings
 from jugcore.formula.scale import scale_to
-from jugcore.formula.solve import Solution, Wanted, default_frees, solve
+from jugcore.formula.solve import solve
 from jugcore.formula.summary import spelt_span
+from jugcore.formula.wanted import Solution, Wanted
+from jugcore.formula.way import Move, Way, Ways
 from jugcore.matter import components as c
 from jugcore.method.amounts import PerKg, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
@@ -48,51 +51,6 @@ _PLAIN_STEPS = (10.0, 5.0, 1.0, 0.1)
 _PLAIN_COST = 0.25
 #: Ways whose every amount agrees this closely are one.
 _SAME = 0.01
-
-
-@dataclass(frozen=True)
-class Move:
-    """A reading before and after."""
-
-    reading: str
-    title: str
-    unit: str
-    digits: int
-    before: float
-    after: float
-
-
-@dataclass(frozen=True)
-class Way:
-    """One way: what to do, which ties it keeps, what else moves, and the document that does it."""
-
-    id: str
-    kind: str
-    title: str
-    todo: tuple[str, ...]
-    ties_kept: tuple[str, ...]
-    ties_broken: tuple[str, ...]
-    value: float
-    tolerance: float
-    moves: tuple[Move, ...]
-    notes: tuple[str, ...]
-    document: MethodDocument
-    walk: Walk = field(repr=False)
-    change: float = 0.0
-
-
-@dataclass(frozen=True)
-class Ways:
-    """What was typed, the ways to it, and why there are not more."""
-
-    reading: str
-    title: str
-    unit: str
-    digits: int
-    before: float
-    wanted: float
-    ways: tuple[Way, ...]
-    why_not: tuple[str, ...]
 
 
 def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = None) -> Ways:

@@ -15,9 +15,11 @@ import numpy as np
 
 from jugcore.errors import BadDocument
 from jugcore.formula.edits import resolution_g, untied
+from jugcore.formula.frees import default_frees
 from jugcore.formula.linearise import Free, Target, given_at, linearise, reading_of
 from jugcore.formula.reading import READING_OF, READINGS
-from jugcore.formula.solve import Solution, Wanted, default_frees, solve
+from jugcore.formula.solve import solve
+from jugcore.formula.wanted import Solution, Wanted
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.kitchen import Kitchen

@@ -12,7 +12,8 @@ import numpy as np
 
 from jugcore.errors import DomainError
 from jugcore.formula.reading import READING_OF
-from jugcore.formula.ways import MOST, Way, Ways, ways
+from jugcore.formula.way import Way, Ways
+from jugcore.formula.ways import MOST, ways
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.stages import Boil
