@@ -10,12 +10,12 @@ from __future__ import annotations
 
 import argparse
 import ast
+import hashlib
 import importlib.abc
 import importlib.machinery
 import importlib.util
 import json
 import os
-import random
 import signal
 import subprocess
 import sys
@@ -89,15 +89,22 @@ def _change(node: Any, kind: str) -> str:
 
 
 def mutants() -> list[dict[str, Any]]:
-    """The sample: file, which of its sites, line and what changes."""
-    every = []
+    """The sample: file, which of its sites, and a key that stays while other code changes.
+
+    Sites are ranked by a hash of the seed, the file and what is written there, so that a
+    change elsewhere leaves the sample as it was.
+    """
+    ranked = []
     for path in sorted(CORE.rglob("*.py")):
         if "tests" in path.parts or path.name in ("__init__.py", "__main__.py"):
             continue
-        tree = ast.parse(path.read_text(encoding="utf-8"))
-        every += [(path, index) for index in range(len(_sites(tree)))]
-    chosen = random.Random(SEED).sample(every, SAMPLE)
-    return [{"file": str(path.relative_to(ROOT)), "site": index} for path, index in chosen]
+        file, seen = str(path.relative_to(ROOT)), dict[str, int]()
+        for index, (node, kind) in enumerate(_sites(ast.parse(path.read_text(encoding="utf-8")))):
+            text = f"{kind} {ast.unparse(node)}"
+            seen[text] = seen.get(text, 0) + 1
+            key = hashlib.sha256(f"{SEED} {file} {text} {seen[text]}".encode()).hexdigest()
+            ranked.append({"key": key, "file": file, "site": index})
+    return sorted(ranked, key=lambda m: str(m["key"]))[:SAMPLE]
 
 
 def mutated(file: str, site: int) -> tuple[str, int, str]:
@@ -179,11 +186,12 @@ def main() -> None:
     known = json.loads(KEPT.read_text(encoding="utf-8")) if KEPT.exists() else []
     sample = mutants()
     # What was tried on code that has changed since says nothing of today's.
-    known = [m for m in known if {"file": m["file"], "site": m["site"]} in sample and mutated(m["file"], m["site"])[2] == m["what"]]
+    keys = {m["key"] for m in sample}
+    known = [m for m in known if m.get("key") in keys]
     if chosen.again:
         known = [m for m in known if m["fate"] != "survived"]
-    tried = {(m["file"], m["site"]) for m in known}
-    todo = [m for m in sample if (m["file"], m["site"]) not in tried][: chosen.most]
+    tried = {m["key"] for m in known}
+    todo = [m for m in sample if m["key"] not in tried][: chosen.most]
     with ThreadPoolExecutor(chosen.processes) as pool:
         for done in pool.map(judged, todo):
             known.append(done)
