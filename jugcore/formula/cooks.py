@@ -13,7 +13,7 @@ from jugcore.formula.scale import LEAST, MOST, Scaling, scale_by, scale_to
 from jugcore.method.document import Method
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Boil
-from jugcore.method.walk import Walk, walk
+from jugcore.method.walk import Walk
 
 #: A pot that is only stirred is filled to this share of its brim (common practice, no source).
 FULL = 0.9
@@ -107,8 +107,3 @@ def in_cooks(
             decided = exceeded
     worst = decided[0].words
     raise OutOfRange("scale", f"That would take more than {MOST_COOKS} cooks. {worst}.", "Ask for less, or use a larger pot or scale.")
-
-
-def fits_as_it_is(method: Method, kitchen: Kitchen | None = None) -> list[Limit]:
-    """What the formula as written exceeds."""
-    return too_much(walk(method, kitchen or method.document.kitchen or Kitchen()))

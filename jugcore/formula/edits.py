@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from typing import Any
 
 from jugcore.errors import BadDocument
 from jugcore.method.amounts import Amount, Written
 from jugcore.method.document import Method, MethodDocument
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Adding, BoilEnd, Join, LineDoc, StageBase
+from jugcore.method.stages import Adding, BoilEnd, Join, StageBase
 from jugcore.method.walk import Walk
 
 #: A weighing is worth a warning when half a division is more than this share of it.
@@ -65,11 +64,6 @@ def set_boil_end(document: MethodDocument, id: str, **end: float) -> MethodDocum
     return _stages(document, lambda stage: stage.model_copy(update={"until": BoilEnd(**end)}) if stage.id == id else stage)
 
 
-def set_stage(document: MethodDocument, id: str, **fields: Any) -> MethodDocument:
-    """Fields of a stage."""
-    return _stages(document, lambda stage: stage.model_copy(update=fields) if stage.id == id else stage)
-
-
 def settled(method: Method) -> MethodDocument:
     """The method's document with every amount as it was understood: references by id, not by name."""
     document = method.document
@@ -101,14 +95,6 @@ def insert_stage(document: MethodDocument, stage: StageBase, index: int) -> Meth
     """A new stage at a place."""
     stages = (*document.stages[:index], stage, *document.stages[index:])
     return document.model_copy(update={"stages": stages})
-
-
-def insert_line(document: MethodDocument, stage_id: str, line: LineDoc) -> MethodDocument:
-    """One more line at the end of a stage."""
-    return _stages(
-        document,
-        lambda stage: stage.model_copy(update={"lines": (*stage.lines, line)}) if isinstance(stage, Adding) and stage.id == stage_id else stage,
-    )
 
 
 def without_stage(document: MethodDocument, id: str) -> MethodDocument:

@@ -15,7 +15,7 @@ from jugcore.measures.systems import MASS_G, SHOWN
 from jugcore.method.amounts import UpTo, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Boil, Fill
+from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk, walk
 
 #: Factors a formula may be scaled by in one go.
@@ -152,17 +152,6 @@ def by_line(id: str) -> Callable[[Walk], float]:
     return lambda walked: float(walked.end.lines[id][0])
 
 
-def by_bottles(size_ml: float, temperature_c: float | None = None) -> Callable[[Walk], float]:
-    """How many containers the product fills, at the temperature it is filled at or at another.
-
-    Filled hot they are full when hot: what is filled hot shrinks in the bottle.
-    """
-
-    def measure(walked: Walk) -> float:
-        fill = next((stage for stage in walked.stages if isinstance(stage, Fill) and stage.id in walked.method.trunk), None)
-        held = walked.product
-        if temperature_c is not None or fill is None:
-            return float(held.volume_ml(temperature_c if temperature_c is not None else 20.0)[0]) / size_ml
-        return float(held.volume_ml()[0]) / size_ml
-
-    return measure
+def by_bottles(size_ml: float) -> Callable[[Walk], float]:
+    """How many containers the product fills, at the temperature it is filled at: what is filled hot shrinks in the bottle."""
+    return lambda walked: float(walked.product.volume_ml()[0]) / size_ml
