@@ -24,7 +24,7 @@ from jugcore.formula.ways import ways
 from jugcore.formula.weighing import as_weighed, weighings
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.fields import Id, Part
-from jugcore.method.stages import Fill, Step
+from jugcore.method.stages import Fill, Step, Yielding
 from jugcore.method.walk import Walk, walk
 
 
@@ -267,7 +267,7 @@ class ScaleAsk(Part):
 
     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
-    of an ingredient there is only so much of · ``pot`` as much as one cook can take.
+    of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take.
     """
 
     by: Literal["factor", "grams", "litres", "bottles", "line", "pot"]
@@ -383,8 +383,9 @@ def _cooks(method: Method, ask: ScaleAsk) -> Cooks:
                 raise BadDocument("scale", "No pot and no scale of this kitchen limits it.", "Say which pot the method uses, or give an amount.")
             return in_cooks(method, factor=factor)
         case "line":
-            if ask.line not in method.lines:
-                raise BadDocument("scale.line", f"“{ask.line}” is no line here.", "Name a line of the formula.")
+            yields = {stage.id for stage in method.stages if isinstance(stage, Yielding)}
+            if ask.line not in method.lines and ask.line not in yields:
+                raise BadDocument("scale.line", f"“{ask.line}” is no line here.", "Name a line of the formula, or what it trims or presses.")
             return in_cooks(method, measure=by_line(ask.line or ""), wanted=value)
         case "bottles":
             return in_cooks(method, measure=by_bottles(ask.size_ml or 1.0), wanted=value)

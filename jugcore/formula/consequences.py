@@ -15,7 +15,7 @@ from jugcore.formula.blend import dominant, premix, strength_shares
 from jugcore.formula.edits import COARSE_SHARE
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
-from jugcore.method.stages import Adding, Boil
+from jugcore.method.stages import Adding, Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
@@ -40,7 +40,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Cons
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
-    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_loud(walk), *_pours(walk, by_id)]
+    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
     return sorted(found, key=lambda c: c.rank)[:MOST]
 
 
@@ -104,6 +104,38 @@ def _loud(walk: Walk) -> Iterator[Consequence]:
                 f"{100 * min(loudest.high, 1):.0f} % of its strength.",
                 "Strength by the gram is an order of magnitude, an estimate: the range is what it may be.", stage.id, 3,
             )  # fmt: skip
+
+
+def _whole(walk: Walk) -> Iterator[Consequence]:
+    """Spice that comes whole and is strained out as it came."""
+    if not any(isinstance(stage, Strain) for stage in walk.stages):
+        return
+    whole = {id for id, line in walk.method.lines.items() if walk.method.substances[line.substance].is_whole and float(walk.end.lines[id][0]) > 0}
+    for index, stage in enumerate(walk.stages):
+        if whole and isinstance(stage, Mill):
+            whole -= held_by(walk.stages[: index + 1], stage.vessel)
+    if whole:
+        names = [walk.method.short_titles[id] for id in walk.method.lines if id in whole]
+        named = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+        yield Consequence(
+            "whole", "look",
+            f"{named[:1].upper()}{named[1:]} {'goes' if len(names) == 1 else 'go'} in whole and {'is' if len(names) == 1 else 'are'} strained out: "
+            "less flavour than of as much ground, and more of it with time. Grind it, or give it longer, and taste.",
+            "What a whole spice gives goes by time, heat and what it lies in: common practice, no figure.", None, 4,
+        )  # fmt: skip
+
+
+def held_by(stages: Sequence[StageBase], vessel: str) -> set[str]:
+    """Lines that went into a vessel by the end of some stages, by whatever way."""
+    held: dict[str, set[str]] = {}
+    for stage in stages:
+        target = stage.writes()
+        source = stage.reads() or stage.vessel
+        if isinstance(stage, Adding):
+            held.setdefault(target, set()).update(line.id for line in stage.lines)
+        elif source != target:
+            held.setdefault(target, set()).update(held.get(source, set()))
+    return held.get(vessel, set())
 
 
 def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:

@@ -29,7 +29,6 @@ from jugcore.formula.shapes import (
     MatterReport,
     MillReport,
     PremixReport,
-    PressReport,
     ReadingReport,
     Span,
     StageReport,
@@ -38,12 +37,13 @@ from jugcore.formula.shapes import (
     TraceReport,
     VesselReport,
     WalkReport,
+    YieldReport,
 )
 from jugcore.formula.summary import summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.stages import Adding, Boil, Join, Mill, Press, StageBase, Step, Strain
+from jugcore.method.stages import Adding, Boil, Join, Mill, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 
@@ -208,7 +208,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         boil=boil,
         fill=fill,
         blend=_blend(walk, stage) if isinstance(stage, Adding) else None,
-        press=_press(walk, stage) if isinstance(stage, Press) else None,
+        gives=_gives(walk, stage) if isinstance(stage, Yielding) else None,
         mill=MillReport(**{name: float(step.figures[name][0]) for name in MillReport.model_fields}) if isinstance(stage, Mill) else None,
     )
 
@@ -258,18 +258,25 @@ def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
     )
 
 
-def _press(walked: Walk, stage: Press) -> PressReport:
-    """What a press gives, and what comes of the least and the most it may give: one walk of two cases more."""
-    ends = np.array([stage.yield_low or stage.yield_fraction, stage.yield_high or stage.yield_fraction])
-    juice = float(walked.end.lines[stage.id][0])
-    if ends[0] == ends[1]:
-        product = float(walked.product.total_g[0])
-        return PressReport(juice_g=juice, low_g=juice, high_g=juice, product_low_g=product, product_high_g=product)
-    around = walk(walked.method, walked.kitchen, {stage.path("yield_fraction"): ends})
-    juices, products = around.end.lines[stage.id], around.product.total_g
-    return PressReport(
-        juice_g=juice, low_g=float(juices[0]), high_g=float(juices[1]), product_low_g=float(products.min()), product_high_g=float(products.max())
-    )
+def _gives(walked: Walk, stage: Yielding) -> YieldReport:
+    """What a trimming or pressing gives, and what comes of the least and the most it may: one walk of four cases more."""
+    step = walked.step(stage.id)
+    gives, product = float(walked.end.lines[stage.id][0]), float(walked.product.total_g[0])
+    of = gives + float(step.figures["cake_g"][0])
+    yields = [each for each in walked.stages if isinstance(each, Yielding)]
+    if all(each.ends[0] == each.ends[1] for each in yields):
+        return YieldReport(
+            of_g=of, gives_g=gives, low_g=gives, high_g=gives, product_low_g=product, product_high_g=product, all_low_g=product, all_high_g=product
+        )
+    # Its own least and most beside the others as they are, then all at their least and all at their most.
+    given = {each.path("yield_fraction"): np.array([*(each.ends if each is stage else [each.yield_fraction] * 2), *each.ends]) for each in yields}
+    around = walk(walked.method, walked.kitchen, given)
+    mine, products = around.end.lines[stage.id], around.product.total_g
+    return YieldReport(
+        of_g=of, gives_g=gives, low_g=float(mine[0]), high_g=float(mine[1]),
+        product_low_g=float(products[:2].min()), product_high_g=float(products[:2].max()),
+        all_low_g=float(products[2:].min()), all_high_g=float(products[2:].max()),
+    )  # fmt: skip
 
 
 def _lines(walk: Walk) -> list[LineReport]:

@@ -129,14 +129,17 @@ class BlendReport(BaseModel):
     premix: PremixReport | None
 
 
-class PressReport(BaseModel):
-    """What a press gives, with its range, and what the product comes to at its ends."""
+class YieldReport(BaseModel):
+    """What a knife or a press gives, with its range, and what the product comes to at its ends."""
 
-    juice_g: float
+    of_g: float = Field(description="What goes in.")
+    gives_g: float
     low_g: float
     high_g: float
     product_low_g: float
     product_high_g: float
+    all_low_g: float = Field(description="The product where every such yield of the method is at its least.")
+    all_high_g: float = Field(description="The product where every such yield of the method is at its most.")
 
 
 class MillReport(BaseModel):
@@ -165,7 +168,7 @@ class StageReport(BaseModel):
     boil: BoilReport | None = None
     fill: FillReport | None = None
     blend: BlendReport | None = None
-    press: PressReport | None = None
+    gives: YieldReport | None = None
     mill: MillReport | None = None
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jugcore.errors import Floats, shown
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain
+from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
 from jugcore.method.walk import Walk
 
 _VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
@@ -41,6 +41,8 @@ def summary(walk: Walk, stage: StageBase, step: Step) -> str:
             sieve = next((s for s in walk.kitchen.sieves if s.id == stage.sieve), None)
             words = [f"{sieve.mesh_um:g} µm" if sieve else "through a sieve"]
             return ", ".join(words + (["pressed"] if stage.pressed else []))
+        case Trim():
+            return f"{100 * stage.yield_fraction:g} % kept"
         case Press():
             return f"{100 * stage.yield_fraction:g} % as juice"
         case Mill():
@@ -81,6 +83,8 @@ def asked_of(walk: Walk, stage: StageBase) -> str:
         case Strain():
             sieve = next((s for s in walk.kitchen.sieves if s.id == stage.sieve), None)
             return ", ".join([f"{sieve.mesh_um:g} µm" if sieve else "through a sieve", *(["pressed"] if stage.pressed else [])])
+        case Trim():
+            return f"{100 * stage.yield_fraction:g} % kept"
         case Press():
             return f"{100 * stage.yield_fraction:g} % as juice"
         case Mill():

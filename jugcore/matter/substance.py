@@ -67,6 +67,8 @@ class Substance:
     free_sugar_fraction: float = 0.0
     also_called: tuple[str, ...] = ()
     is_ground: bool = False
+    #: The same ground, of something whole; the same whole, of something ground.
+    other_form: str = ""
     #: What one weighs, by the word people count it by.
     pieces: dict[str, Piece] = field(default_factory=dict, compare=False)
     #: How loud a gram is against a gram of sweet bark, as a range: an order, never a figure to reckon with. None where nobody said.
@@ -77,6 +79,11 @@ class Substance:
     @property
     def is_seasoning(self) -> bool:
         return self.kind in SEASONING_KINDS
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether it could be ground and is not."""
+        return bool(self.other_form) and not self.is_ground
 
     def composition_g_per_100g(self) -> dict[str, float]:
         """Component → grams in 100 g, components that are absent left out."""
@@ -175,6 +182,7 @@ def library() -> dict[str, Substance]:
                 check_pack_for=_split(row["check_pack_for"]),
                 also_called=_split(row["also_called"]),
                 is_ground=row["form"] == "ground",
+                other_form=row["other_form"],
                 pieces=_pieces(row["pieces"]),
                 strength=_strength(row["strength"]),
                 source=row["source"],

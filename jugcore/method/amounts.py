@@ -85,6 +85,8 @@ class Named:
     stage: str
     #: Its stage says what all of it together comes to, so parts and bare percents are of that.
     in_total: bool = False
+    #: What it stands for from here on: the fruit as bought, once it is trimmed.
+    instead_of: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -186,7 +188,8 @@ def _lines(names: Iterable[str], *, own: Named, named: Sequence[Named], stages: 
     for name in names:
         if name in _COUNTED or name in ("all", "all so far", "everything so far"):
             earlier = named[: next(i for i, line in enumerate(named) if line.id == own.id)]
-            same_vessel = [line for line in earlier if line.vessel == own.vessel]
+            gone = {id for line in earlier for id in line.instead_of}
+            same_vessel = [line for line in earlier if line.vessel == own.vessel and line.id not in gone]
             count = _COUNTED.get(name, len(same_vessel))
             if len(same_vessel) < count or not same_vessel:
                 raise NotUnderstood("amount", f"“{name}” needs {count or 'some'} lines before this one.", "Name the lines instead.")

@@ -39,7 +39,7 @@ from jugcore.method.context import Context
 from jugcore.method.explain import explain
 from jugcore.method.fields import Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Adding, Join, LineDoc, Press, Stage, StageBase, Strain, cake_of
+from jugcore.method.stages import Adding, Join, LineDoc, Press, Stage, StageBase, Strain, Trim, cake_of
 from jugcore.method.trunk import starting_mixture, trunk_of
 
 
@@ -147,7 +147,7 @@ class Method:
     def vessel_name(self, vessel: str) -> str:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):
-            return "the cake"
+            return "the trimmings" if any(isinstance(s, Trim) and cake_of(s.id) == vessel for s in self.stages) else "the cake"
         held = self._vessels.get(vessel)
         return (held.name if held and held.name else vessel) or "the vessel"
 
@@ -342,10 +342,10 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
 
 
 def _named(document: MethodDocument, substances: Mapping[str, Substance], vessels: Mapping[str, VesselDoc]) -> list[Named]:
-    """Everything an amount may refer to: lines, joins, and what is strained or pressed into a vessel.
+    """Everything an amount may refer to: lines, joins, what is trimmed, and what is strained or pressed into a vessel.
 
-    “As the juice” is what a press gave. Where that vessel is joined into another, the
-    join brings it and bears its name.
+    “As the juice” is what a press gave, “as the trimmed pear” what the knife left. Where
+    a vessel is joined into another, the join brings it and bears its name.
     """
 
     def called(vessel: str) -> str:
@@ -363,6 +363,10 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
         elif isinstance(stage, Join):
             title = stage.name or called(stage.source)
             found.append(Named(stage.id, title, (title,), stage.vessel, stage.id))
+        elif isinstance(stage, Trim):
+            whole = [n for n in found if n.vessel == stage.vessel and n.id not in {id for other in found for id in other.instead_of}]
+            title = stage.name or (f"Trimmed {whole[0].title.split(',')[0].lower()}" if len(whole) == 1 else "What was trimmed")
+            found.append(Named(stage.id, title, (title, "trimmed"), stage.vessel, stage.id, instead_of=tuple(n.id for n in whole)))
         elif isinstance(stage, Strain | Press) and stage.into not in joined:
             title = called(stage.into)
             found.append(Named(stage.id, title, (title, stage.name or stage.title), stage.into, stage.id))

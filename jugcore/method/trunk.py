@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import All, Amount
-from jugcore.method.stages import Adding, Boil, Join, Press, StageBase
+from jugcore.method.stages import Adding, Boil, Join, StageBase, Yielding
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ def starting_mixture(stages: Sequence[StageBase], trunk: Trunk, substances: Mapp
 
     That is what makes up the bulk before the first boil (before the end, where nothing
     is boiled): spice, tea and herbs season it and do not count. Of fruit that is
-    pressed the juice counts, of a branch what it brings in.
+    trimmed or pressed what that gives counts, of a branch what it brings in.
     """
     found: list[str] = []
     for index, stage in enumerate(stages):
@@ -84,7 +84,7 @@ def starting_mixture(stages: Sequence[StageBase], trunk: Trunk, substances: Mapp
         elif stage.id in trunk.inflows:
             if _brings_bulk(stages[:index], trunk.inflows[stage.id], substances):
                 found.append(stage.id)
-        elif isinstance(stage, Press):
+        elif isinstance(stage, Yielding):
             found = [stage.id]
     return tuple(found)
 

@@ -39,6 +39,8 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
     spiced = rng.random() < 0.6
     if pressed:
         stage("add", vessel="bowl", lines=[line(str(rng.choice(FRUIT)), grams(300, 900))])
+        if rng.random() < 0.3:
+            stage("trim", vessel="bowl", yield_fraction=float(rng.uniform(0.6, 0.95)))
         if rng.random() < 0.5:
             stage("mill", vessel="bowl", loss_fraction=float(rng.uniform(0, 0.05)))
         stage("press", vessel="bowl", into="cup", yield_fraction=float(rng.uniform(0.2, 0.7)))

@@ -1,4 +1,4 @@
-"""Blends by parts and percent, ground and sieved; what carries one, what the scale cannot weigh, a spoon too many; yields as ranges."""
+"""Blends by parts and percent, ground and sieved; what carries one, what the scale cannot weigh, a spoon too many."""
 
 from __future__ import annotations
 
@@ -129,6 +129,13 @@ class Loudest(unittest.TestCase):
         sentence = next(x.text for x in consequences(walked) if x.id == "loud-b")
         self.assertRegex(sentence, r"^Clove, ground carries this blend: 43 % of its weight and (5\d|6\d) to (8\d|9\d) % of its strength\.$")
 
+    def test_the_demo_blend_says_who_is_loud(self) -> None:
+        method = parse_document(json.loads((EXAMPLES / "ferrymans-spice.json").read_text(encoding="utf-8")))
+        blends = [s.blend for s in report(walk(method)).stages if s.blend is not None]
+        self.assertEqual(len(blends), 1)
+        self.assertAlmostEqual(sum(share.mass_share for share in blends[0].shares), 1.0)
+        self.assertTrue(all(share.low < share.high for share in blends[0].shares))
+
     def test_equal_parts_of_the_like_have_no_loudest(self) -> None:
         walked = walk(blend("5 g", "5 g", "5 g", total=None))
         self.assertIsNone(dominant(strength_shares(walked, stage_of(walked, "b"))))
@@ -185,45 +192,6 @@ class Overshot(unittest.TestCase):
         for line, poured in (("cassia", 6.0), ("cassia", 2.0), ("cassia", float("nan")), ("w", 2000.0), ("gold", 9.0)):
             with self.subTest(line=line, poured=poured), self.assertRaises(DomainError):
                 overshot(walked, line, poured)
-
-
-class Yields(unittest.TestCase):
-    """Common practice, no source: firm gourd flesh gives half its mass as juice, a hand-squeezed cloth less."""
-
-    def pressed(self, **more: Any) -> dict[str, Any]:
-        flesh = {"id": "flesh", "substance": "pear_flesh", "amount": "500 g"}
-        follow = [{"id": "water", "substance": "water", "amount": "as the juice"}, {"id": "sugar", "substance": "white_sugar", "amount": "as both"}]
-        return {
-            "vessels": [{"id": "juice", "name": "Juice"}],
-            "stages": [
-                {"id": "in", "kind": "add", "vessel": "bowl", "lines": [flesh]},
-                {"id": "press", "kind": "press", "vessel": "bowl", "into": "juice", "yield_fraction": 0.5, **more},
-                {"id": "rest", "kind": "add", "vessel": "juice", "lines": follow},
-            ],
-        }  # fmt: skip
-
-    def test_half_of_it_is_juice_and_a_range_reaches_the_product(self) -> None:
-        found = report(walk(parse_document(self.pressed(yield_low=0.45, yield_high=0.5))))
-        press = next(s.press for s in found.stages if s.press is not None)
-        self.assertEqual([round(x, 9) for x in (press.juice_g, press.low_g, press.high_g)], [250.0, 225.0, 250.0])
-        self.assertAlmostEqual(press.product_high_g / press.product_low_g, 250 / 225, delta=0.01)
-
-    def test_a_yield_outside_its_own_range_is_refused(self) -> None:
-        with self.assertRaises(DomainError):
-            parse_document(self.pressed(yield_low=0.55))
-
-    def test_what_the_press_really_gave_drives_the_rest(self) -> None:
-        short = walk(parse_document(self.pressed()), given={"stages.press.yield_fraction": 0.43})
-        self.assertAlmostEqual(float(short.end.lines["press"][0]), 215, places=6)
-        self.assertAlmostEqual(float(short.end.lines["water"][0]), 215, places=6)
-        self.assertAlmostEqual(float(short.end.lines["sugar"][0]), 430, places=6)
-
-    def test_the_demo_blend_says_who_is_loud(self) -> None:
-        method = parse_document(json.loads((EXAMPLES / "ferrymans-spice.json").read_text(encoding="utf-8")))
-        blends = [s.blend for s in report(walk(method)).stages if s.blend is not None]
-        self.assertEqual(len(blends), 1)
-        self.assertAlmostEqual(sum(share.mass_share for share in blends[0].shares), 1.0)
-        self.assertTrue(all(share.low < share.high for share in blends[0].shares))
 
 
 if __name__ == "__main__":

@@ -41,6 +41,8 @@ def _shape(s: Substance) -> SubstanceOut:
         allergens=list(s.allergens),
         check_pack_for=list(s.check_pack_for),
         also_called=list(s.also_called),
+        is_ground=s.is_ground,
+        other_form=s.other_form or None,
         pieces=[PieceOut(word=word, grams=piece.grams, spread=piece.spread) for word, piece in s.pieces.items()],
         composition_g_per_100g=s.composition_g_per_100g(),
     )

@@ -31,5 +31,7 @@ class SubstanceOut(Schema):
     allergens: list[str]
     check_pack_for: list[str]
     also_called: list[str]
+    is_ground: bool
+    other_form: str | None = Field(description="The same ground, of something whole; the same whole, of something ground.")
     pieces: list[PieceOut]
     composition_g_per_100g: dict[str, float]

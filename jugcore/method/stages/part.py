@@ -1,4 +1,4 @@
-"""Strain, press and mill: solids are parted from liquid, or made small."""
+"""Strain, trim, press and mill: what is wanted is parted from what is not, or made small."""
 
 from __future__ import annotations
 
@@ -73,22 +73,55 @@ class Strain(StageBase):
         return _part(self, state, ctx, source=source, film=film, cake=cake, through=poured.minus(cake), seconds=(60, 120, 360))
 
 
-class Press(StageBase):
+class Yielding(StageBase):
+    """A stage that gives so much of what goes in, within a range: no two fruits are alike."""
+
+    yield_fraction: float = number(0.5, unit="1", gt=0, le=1, description="What it gives, by mass of what goes in")
+    yield_low: float | None = number(None, unit="1", gt=0, le=1, description="The least it may give")
+    yield_high: float | None = number(None, unit="1", gt=0, le=1, description="The most it may give")
+
+    @property
+    def ends(self) -> tuple[float, float]:
+        """The least and the most it may give; twice the figure itself where no range is known."""
+        return self.yield_low or self.yield_fraction, self.yield_high or self.yield_fraction
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        low, high = self.ends
+        if not low <= self.yield_fraction <= high:
+            raise ValueError("The yield lies outside the least and the most it may give.")
+        return self
+
+
+class Trim(Yielding):
+    """Peel, core and stone: the edible portion stays, the trimmings are kept apart as ``cake:<stage>``.
+
+    Both are taken to be made of the same, since the book knows a fruit by its flesh (estimate).
+    """
+
+    title = "Trim"
+    kind: Literal["trim"] = "trim"
+    cautions = ("A wet fruit turns under the blade: dry hands, fingers curled away.",)
+    yield_fraction: float = number(0.8, unit="1", gt=0, le=1, description="The edible portion, by mass of what is trimmed")
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        source = ctx.matter(state, self.vessel)
+        refuse_empty(self, source, ctx)
+        kept = source.share(ctx.value(self.path("yield_fraction"), self.yield_fraction))
+        off, apart = source.minus(kept), cake_of(self.id)
+        after = state.with_vessels(**{self.vessel: kept, apart: ctx.matter(state, apart).plus(off)})
+        after = replace(after, lines={**after.lines, self.id: kept.total_g})
+        spent = ctx.seconds(120, 420, 1200, stage=self)
+        flows = (Flow(self.id, f"vessel:{self.vessel}", f"vessel:{apart}", off.mass_g),)
+        return Step(finish(self, state, after, duration_s=spent), flows, spent, spent, {"cake_g": off.total_g})
+
+
+class Press(Yielding):
     """Press juice out of fruit or a cake into another vessel."""
 
     title = "Press"
     kind: Literal["press"] = "press"
     into: VesselId = Field(description="The vessel the juice runs into.")
-    yield_fraction: float = number(0.5, unit="1", gt=0, le=1, description="Juice by mass of what is pressed")
-    yield_low: float | None = number(None, unit="1", gt=0, le=1, description="The least it may give")
-    yield_high: float | None = number(None, unit="1", gt=0, le=1, description="The most it may give")
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        low, high = self.yield_low or self.yield_fraction, self.yield_high or self.yield_fraction
-        if not low <= self.yield_fraction <= high:
-            raise ValueError("The yield lies outside the least and the most it may give.")
-        return self
 
     def writes(self) -> str:
         return self.into

@@ -750,6 +750,13 @@ export interface components {
             check_pack_for: string[];
             /** Also Called */
             also_called: string[];
+            /** Is Ground */
+            is_ground: boolean;
+            /**
+             * Other Form
+             * @description The same ground, of something whole; the same whole, of something ground.
+             */
+            other_form: string | null;
             /** Pieces */
             pieces: components["schemas"]["PieceOut"][];
             /** Composition G Per 100G */
@@ -1252,7 +1259,7 @@ export interface components {
              */
             vessels: components["schemas"]["VesselDoc"][];
             /** Stages */
-            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"])[];
+            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Trim"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"])[];
             /**
              * Finished
              * @description The vessel that ends with the product; else the last one written.
@@ -1421,13 +1428,8 @@ export interface components {
              */
             minutes?: number | null;
             /**
-             * Into
-             * @description The vessel the juice runs into.
-             */
-            into: string;
-            /**
              * Yield Fraction
-             * @description Juice by mass of what is pressed [1]
+             * @description What it gives, by mass of what goes in [1]
              * @default 0.5
              */
             yield_fraction: number;
@@ -1441,6 +1443,11 @@ export interface components {
              * @description The most it may give [1]
              */
             yield_high?: number | null;
+            /**
+             * Into
+             * @description The vessel the juice runs into.
+             */
+            into: string;
         };
         /**
          * Strain
@@ -1588,6 +1595,57 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Trim
+         * @description Peel, core and stone: the edible portion stays, the trimmings are kept apart as ``cake:<stage>``.
+         *
+         *     Both are taken to be made of the same, since the book knows a fruit by its flesh (estimate).
+         */
+        Trim: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trim";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * Yield Fraction
+             * @description The edible portion, by mass of what is trimmed [1]
+             * @default 0.8
+             */
+            yield_fraction: number;
+            /**
+             * Yield Low
+             * @description The least it may give [1]
+             */
+            yield_low?: number | null;
+            /**
+             * Yield High
+             * @description The most it may give [1]
+             */
+            yield_high?: number | null;
         };
         /**
          * UpTo
@@ -2067,22 +2125,6 @@ export interface components {
             error_then: number;
         };
         /**
-         * PressReport
-         * @description What a press gives, with its range, and what the product comes to at its ends.
-         */
-        PressReport: {
-            /** Juice G */
-            juice_g: number;
-            /** Low G */
-            low_g: number;
-            /** High G */
-            high_g: number;
-            /** Product Low G */
-            product_low_g: number;
-            /** Product High G */
-            product_high_g: number;
-        };
-        /**
          * ReadingReport
          * @description A reading with its working.
          */
@@ -2156,7 +2198,7 @@ export interface components {
             boil?: components["schemas"]["BoilReport"] | null;
             fill?: components["schemas"]["FillReport"] | null;
             blend?: components["schemas"]["BlendReport"] | null;
-            press?: components["schemas"]["PressReport"] | null;
+            gives?: components["schemas"]["YieldReport"] | null;
             mill?: components["schemas"]["MillReport"] | null;
         };
         /**
@@ -2252,6 +2294,37 @@ export interface components {
             matter: components["schemas"]["MatterReport"];
             /** Passes */
             passes: number;
+        };
+        /**
+         * YieldReport
+         * @description What a knife or a press gives, with its range, and what the product comes to at its ends.
+         */
+        YieldReport: {
+            /**
+             * Of G
+             * @description What goes in.
+             */
+            of_g: number;
+            /** Gives G */
+            gives_g: number;
+            /** Low G */
+            low_g: number;
+            /** High G */
+            high_g: number;
+            /** Product Low G */
+            product_low_g: number;
+            /** Product High G */
+            product_high_g: number;
+            /**
+             * All Low G
+             * @description The product where every such yield of the method is at its least.
+             */
+            all_low_g: number;
+            /**
+             * All High G
+             * @description The product where every such yield of the method is at its most.
+             */
+            all_high_g: number;
         };
         /**
          * ChangeReport
@@ -2600,7 +2673,7 @@ export interface components {
          *
          *     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
          *     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
-         *     of an ingredient there is only so much of · ``pot`` as much as one cook can take.
+         *     of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take.
          */
         ScaleAsk: {
             /**

@@ -11,6 +11,7 @@ export type Vessel = Schemas['VesselDoc'];
 export type BoilEnd = Schemas['BoilEnd'];
 export type WalkReport = Schemas['WalkReport'];
 export type StageReport = Schemas['StageReport'];
+export type YieldReport = Schemas['YieldReport'];
 export type LineReport = Schemas['LineReport'];
 export type ReadingReport = Schemas['ReadingReport'];
 export type VesselReport = Schemas['VesselReport'];

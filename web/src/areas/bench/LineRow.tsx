@@ -101,6 +101,11 @@ function LineName({ line, name, substances, readOnly, onEdit }: LineNameProps) {
               value={line.substance}
               onChange={(value) => value && patch('substance')(value)}
             />
+            {substance?.other_form && (
+              <Button size="xs" variant="default" onClick={() => patch('substance')(substance.other_form)}>
+                {substance.is_ground ? 'Take it whole' : 'Take it ground'}
+              </Button>
+            )}
             <TextInput size="xs" label="Called here" placeholder={substance?.title} value={line.name ?? ''} onChange={(e) => patch('name')(e.currentTarget.value || null)} />
             <NumberField label="Goes in at" shown value={line.temperature_c ?? null} unit="°C" placeholder={substance?.storage === 'chilled' ? 'from the fridge' : 'at room temperature'} onNumber={patch('temperature_c')} onClear={() => patch('temperature_c')(null)} />
             <Group gap={6}>

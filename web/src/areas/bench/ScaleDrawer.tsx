@@ -36,7 +36,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const [typed, setTyped] = useState('');
   const [size, setSize] = useState('');
   const [line, setLine] = useState('');
-  const lines = report.lines.filter((each) => each.kind !== 'join');
+  const lines = [...report.lines.filter((each) => each.kind !== 'join'), ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` }))];
   const shownSize = size || String(fill?.size_ml ?? 500);
   const ask: ScaleAsk = {
     by,

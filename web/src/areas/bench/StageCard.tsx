@@ -1,4 +1,4 @@
-import type { MethodDocument, StageReport } from '../../api/types';
+import type { MethodDocument, StageReport, YieldReport } from '../../api/types';
 import { figure, grams, span } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './BenchScreen.module.css';
@@ -6,7 +6,7 @@ import { BlendFacts } from './BlendFacts';
 
 /** What the cook needs at the stage that is looked at, with its cautions. */
 export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
-  const { boil, fill, blend, press, mill } = stage;
+  const { boil, fill, blend, gives, mill } = stage;
   // Of a dry blend a °Bx says nothing.
   const water = stage.after.bands.find((band) => band.band === 'water')?.mass_g ?? 0;
   const wet = water > 0.2 * stage.after.mass_g;
@@ -40,11 +40,7 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
           {stage.after.brix !== null && wet && `, ${figure(stage.after.brix, 1)} °Bx`}
         </p>
       )}
-      {press && press.high_g > press.low_g && (
-        <p className={classes.words}>
-          {grams(press.juice_g)} g of juice, {grams(press.low_g)} to {grams(press.high_g)} as the yield falls out; that makes {figure(press.product_low_g)} to {figure(press.product_high_g)} g in the end.
-        </p>
-      )}
+      {gives && <Yields gives={gives} of={stage.kind === 'press' ? 'of juice' : 'trimmed'} />}
       {mill && mill.coarse_g > 0 && (
         <p className={classes.words}>
           {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost as dust.
@@ -59,5 +55,18 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
         </ul>
       )}
     </Card>
+  );
+}
+
+/** What a knife or a press gives, and what its range does to the product. */
+function Yields({ gives, of }: { gives: YieldReport; of: string }) {
+  const ranges = gives.high_g > gives.low_g;
+  const others = gives.all_high_g - gives.all_low_g > 1.0001 * (gives.product_high_g - gives.product_low_g);
+  return (
+    <p className={classes.words}>
+      {grams(gives.gives_g)} g {of}
+      {ranges && `, ${grams(gives.low_g)} to ${grams(gives.high_g)} as the yield falls out; that makes ${figure(gives.product_low_g)} to ${figure(gives.product_high_g)} g in the end`}.
+      {ranges && others && ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
+    </p>
   );
 }

@@ -1,5 +1,5 @@
 import { Checkbox, NativeSelect } from '@mantine/core';
-import type { BoilEnd, Kitchen, Stage, StageReport } from '../../api/types';
+import type { BoilEnd, Kitchen, Stage, StageReport, YieldReport } from '../../api/types';
 import { type Edit, patchStage, setBoilEnd } from './edits';
 import classes from './MethodCard.module.css';
 import { NumberField } from './NumberField';
@@ -26,7 +26,7 @@ type End = (typeof ENDS)[number]['value'];
 
 /** The parameters of a stage, in a row that reads like a sentence. */
 export function StageFields(props: StageFieldsProps) {
-  const { stage, readOnly, complaint, onEdit, kitchen } = props;
+  const { stage, report, readOnly, complaint, onEdit, kitchen } = props;
   const patch = (parameter: string) => (value: unknown) => onEdit(`${stage.id}.${parameter}`, patchStage(stage.id, { [parameter]: value }));
   const number = (parameter: string, value: number, unit: string, label: string) => (
     <NumberField label={`${label} of ${titleOf(props)}`} value={value} unit={unit} readOnly={readOnly} error={complaint(parameter)} onNumber={patch(parameter)} />
@@ -57,14 +57,16 @@ export function StageFields(props: StageFieldsProps) {
           <Checkbox size="xs" label="pressed" checked={stage.pressed} disabled={readOnly} onChange={(e) => patch('pressed')(e.currentTarget.checked)} />
         </div>
       );
+    case 'trim':
     case 'press':
       return (
         <div className={classes.fields}>
           <NumberField label={`Yield of ${titleOf(props)}`} value={100 * stage.yield_fraction} unit="%" readOnly={readOnly} error={complaint('yield_fraction')} onNumber={(v) => patch('yield_fraction')(v / 100)} />
-          <span>as juice, from</span>
+          <span>{stage.kind === 'trim' ? 'kept, from' : 'as juice, from'}</span>
           <NumberField label={`Least yield of ${titleOf(props)}`} value={percent(stage.yield_low)} unit="%" placeholder="least" readOnly={readOnly} error={complaint('yield_low')} onNumber={(v) => patch('yield_low')(v / 100)} onClear={() => patch('yield_low')(null)} />
           <span>to</span>
           <NumberField label={`Most yield of ${titleOf(props)}`} value={percent(stage.yield_high)} unit="%" placeholder="most" readOnly={readOnly} error={complaint('yield_high')} onNumber={(v) => patch('yield_high')(v / 100)} onClear={() => patch('yield_high')(null)} />
+          {!readOnly && report?.gives && <Got stage={stage} gives={report.gives} title={titleOf(props)} onEdit={onEdit} />}
         </div>
       );
     case 'mill':
@@ -87,6 +89,21 @@ export function StageFields(props: StageFieldsProps) {
     default:
       return null;
   }
+}
+
+/** What it really gave, once it is weighed: from then on there is no range. */
+function Got({ stage, gives, title, onEdit }: { stage: Stage; gives: YieldReport; title: string; onEdit: StageFieldsProps['onEdit'] }) {
+  return (
+    <>
+      <span>; got</span>
+      <NumberField
+        label={`What ${title} gave`}
+        value={gives.gives_g}
+        unit="g"
+        onNumber={(grams) => gives.of_g > 0 && onEdit(`${stage.id}.yield_fraction`, patchStage(stage.id, { yield_fraction: grams / gives.of_g, yield_low: null, yield_high: null }))}
+      />
+    </>
+  );
 }
 
 function titleOf({ stage, report }: Pick<StageFieldsProps, 'stage' | 'report'>): string {

@@ -105,13 +105,15 @@ export function setVessel(id: string, patch: Partial<Vessel>): Edit {
   return (document) => ({ ...document, vessels: document.vessels.map((vessel) => (vessel.id === id ? { ...vessel, ...patch } : vessel)) });
 }
 
-/** What the sieves and presses before a stage kept back, as vessels. */
+const KEPT_BACK: Partial<Record<Stage['kind'], string>> = { strain: 'the cake of', press: 'the cake of', trim: 'the trimmings of' };
+
+/** What the sieves, knives and presses before a stage kept back, as vessels. */
 export function cakesBefore(document: MethodDocument, stageId: string): { id: string; name: string }[] {
   const at = document.stages.findIndex((stage) => stage.id === stageId);
   return document.stages
     .slice(0, at)
-    .filter((stage) => stage.kind === 'strain' || stage.kind === 'press')
-    .map((stage) => ({ id: `cake:${stage.id}`, name: `the cake of ${stage.name ?? stage.kind}` }));
+    .filter((stage) => KEPT_BACK[stage.kind])
+    .map((stage) => ({ id: `cake:${stage.id}`, name: `${KEPT_BACK[stage.kind]} ${stage.name ?? stage.kind}` }));
 }
 
 /** Has a stage work on, pour into or take from a vessel that was not there before. */

@@ -26,7 +26,7 @@ const document: MethodDocument = {
 
 function substance(id: string, title: string, more: Partial<Substance> = {}): Substance {
   return {
-    id, title, kind: 'other', basis: 'estimate', source: '', note: '', storage: 'ambient', density_g_ml: 1, density_spread: 0.02, allergens: [], check_pack_for: [], also_called: [], pieces: [],
+    id, title, kind: 'other', basis: 'estimate', source: '', note: '', storage: 'ambient', density_g_ml: 1, density_spread: 0.02, allergens: [], check_pack_for: [], also_called: [], is_ground: false, other_form: null, pieces: [],
     composition_g_per_100g: { water: 100 }, ...more,
   };
 }
