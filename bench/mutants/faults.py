@@ -86,18 +86,21 @@ def mutants() -> list[dict[str, Any]]:
 
 
 def mutated(file: str, site: int) -> tuple[str, int, str]:
-    """A file's source with one fault, the line it is in, and what it is."""
+    """A file's source with one fault, the line it is in, and what it is.
+
+    ``~site`` gives the same source written out with no fault in it: a control, which no test may notice.
+    """
     tree = ast.parse((ROOT / file).read_text(encoding="utf-8"))
-    node, kind = _sites(tree)[site]
+    node, kind = _sites(tree)[site if site >= 0 else ~site]
     line = getattr(node, "lineno", 0)
-    what = _change(node, kind)
+    what = _change(node, kind) if site >= 0 else "nothing changed"
     return ast.unparse(ast.fix_missing_locations(tree)), line, what
 
 
 def statement(file: str, site: int) -> range:
     """The lines of the statement a fault is in; of one with a body, its head alone."""
     tree = ast.parse((ROOT / file).read_text(encoding="utf-8"))
-    wanted = _sites(tree)[site][0]
+    wanted = _sites(tree)[site if site >= 0 else ~site][0]
     lines = range(getattr(wanted, "lineno", 0), getattr(wanted, "end_lineno", 0) + 1)
     for node in ast.walk(tree):
         if isinstance(node, ast.stmt) and any(inner is wanted for inner in _own(node)):

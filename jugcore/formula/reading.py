@@ -7,7 +7,8 @@ can hold it; all carry a band, what the band means, and where the model ends.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import wraps
 
 import numpy as np
 
@@ -68,6 +69,22 @@ def _exact(
 _BALANCE = "mass balance of the walk, exact for the compositions given"
 
 
+def _of_a_liquid(make: Callable[[Walk], Reading]) -> Callable[[Walk], Reading]:
+    """A reading that has no value of a powder or a damp cake."""
+
+    @wraps(make)
+    def made(walk: Walk) -> Reading:
+        found, wet = make(walk), walk.product.is_liquid
+        if bool(wet.all()):
+            return found
+        value, low, high = (np.where(wet, each, np.nan) for each in (found.value, found.low, found.high))
+        why_not = found.why_not if wet[0] else f"No value for “{found.title}”: it is dry."
+        return replace(found, value=value, low=low, high=high, why_not=why_not)
+
+    return made
+
+
+@_of_a_liquid
 def brix(walk: Walk) -> Reading:
     """Dissolved solids in 100 g of liquid: the °Brix a boil ends by."""
     end = walk.product
@@ -79,6 +96,7 @@ def brix(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def sucrose_share(walk: Walk) -> Reading:
     """True sucrose in 100 g of liquid."""
     end = walk.product
@@ -94,6 +112,7 @@ def sucrose_share(walk: Walk) -> Reading:
 _INVERT_LOW = 0.022
 
 
+@_of_a_liquid
 def refractometer(walk: Walk) -> Reading:
     """What a refractometer on the sucrose scale would show at 20 °C."""
     end = walk.product
@@ -122,6 +141,7 @@ def yield_g(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def yield_l(walk: Walk) -> Reading:
     """Litres of product, cold."""
     end = walk.product
@@ -150,6 +170,7 @@ def sugars_100g(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def sugar_g_l(walk: Walk) -> Reading:
     """Sugars in a litre at 20 °C."""
     end = walk.product
@@ -172,6 +193,7 @@ def fat(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def water_activity(walk: Walk) -> Reading:
     """Water activity at 25 °C, with its band."""
     end = walk.product
@@ -231,6 +253,7 @@ def spice_finished(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def cold_margin(walk: Walk) -> Reading:
     """How far below cold saturation the sucrose is, judged by grams of sucrose per gram of water."""
     end = walk.product
@@ -268,6 +291,7 @@ def runs_clear(walk: Walk) -> bool:
     return bool(clear[0])
 
 
+@_of_a_liquid
 def viscosity(walk: Walk) -> Reading:
     """Thickness at fridge temperature, all dissolved solids taken as sucrose."""
     end = walk.product
@@ -290,6 +314,7 @@ def viscosity(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@_of_a_liquid
 def density(walk: Walk) -> Reading:
     """Density at 20 °C."""
     end = walk.product

@@ -43,6 +43,7 @@ from jugcore.formula.summary import summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.method.document import Method
 from jugcore.method.stages import Adding, Boil, Join, Mill, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
@@ -141,7 +142,7 @@ def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = No
     volume = together.volume_ml(t)
     volumes = _band_volumes(together.mass_g, volume, t)
     masses = together.mass_g @ _MASKS
-    brix, total = together.brix, together.total_g
+    brix, total = np.where(together.is_liquid, together.brix, np.nan), together.total_g
     return [
         VesselReport(
             vessel=vessel,
@@ -279,11 +280,19 @@ def _gives(walked: Walk, stage: Yielding) -> YieldReport:
     )  # fmt: skip
 
 
+def _before_yields(method: Method) -> frozenset[str]:
+    """Lines that are no part of the starting mixture any more: what was trimmed or pressed of them is."""
+    last = max((i for i, stage in enumerate(method.stages) if isinstance(stage, Yielding) and stage.id in method.started_set), default=0)
+    lines = [line for stage in method.stages[:last] if isinstance(stage, Adding) for line in stage.lines]
+    return frozenset(line.id for line in lines if not method.substances[line.substance].is_seasoning) - method.started_set
+
+
 def _lines(walk: Walk) -> list[LineReport]:
     method = walk.method
     titles = method.titles
     texts = method.amount_texts
     started = sum(float(walk.end.lines[id][0]) for id in method.started if id in walk.end.lines)
+    before = _before_yields(method)
     found: list[LineReport] = []
     for stage in method.stages:
         items = [(line.id, method.substances[line.substance].kind) for line in stage.lines] if isinstance(stage, Adding) else []
@@ -302,7 +311,7 @@ def _lines(walk: Walk) -> list[LineReport]:
                     mass_g=grams,
                     low_g=grams if weighed is None else weighed.low_g,
                     high_g=grams if weighed is None else weighed.high_g,
-                    share_started=grams / started if started > 0 else None,
+                    share_started=grams / started if started > 0 and id not in before else None,
                     text=texts[id],
                     understood=texts[id] if weighed is None else weighed.reading,
                     tied=given,
@@ -340,7 +349,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
         if starts is None and isinstance(stage, Boil) and path:
             starts = path[-1]
         held = step.after.vessels.get(stage.writes())
-        brix = None if held is None else _first(held.brix)
+        brix = None if held is None or not held.is_liquid[0] else _first(held.brix)
         if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
             path.append(brix)
     t = float(walk.of_kitchen("fridge_c")[0])
@@ -354,9 +363,9 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
     own = own_cold_limit_brix(walk.product, t)
     if own is not None and abs(own - marks[1].brix) > 0.05:
         marks.append(Landmark(id="own_cold", title="its own cold limit", brix=own))
-    return SweetLineReport(
-        path_brix=path, starts_brix=_first(walk.product.brix) if starts is None else starts, landmarks=sorted(marks, key=lambda m: m.brix)
-    )
+    if starts is None and walk.product.is_liquid[0]:
+        starts = _first(walk.product.brix)
+    return SweetLineReport(path_brix=path, starts_brix=starts, landmarks=sorted(marks, key=lambda m: m.brix))
 
 
 def _allergens(walk: Walk) -> list[AllergenReport]:

@@ -7,7 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from jugcore.errors import Floats
+from jugcore.errors import Bools, Floats
 from jugcore.matter import components as c
 from jugcore.physics import sucrose, thermal
 
@@ -70,6 +70,11 @@ class Matter:
         """Temperature, 0 where there is nothing."""
         t = self.temperature_c
         return np.asarray(np.where(np.isnan(t), 0.0, t))
+
+    @cached_property
+    def is_liquid(self) -> Bools:
+        """Where (K,) there is at least as much liquid as solids in it: of a powder or a damp cake no °Brix can be read."""
+        return np.asarray(self.water_g + self.dissolved_g >= self.insoluble_g)
 
     @cached_property
     def brix(self) -> Floats:

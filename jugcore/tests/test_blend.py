@@ -136,6 +136,20 @@ class Loudest(unittest.TestCase):
         self.assertAlmostEqual(sum(share.mass_share for share in blends[0].shares), 1.0)
         self.assertTrue(all(share.low < share.high for share in blends[0].shares))
 
+    def test_of_a_powder_no_brix_is_read(self) -> None:
+        doc = blend("6 parts", "3 parts", total="25 g").document.model_dump(mode="json", exclude_none=True)
+        doc["stages"] = doc["stages"][1:2]
+        found = report(walk(parse_document(doc)))
+        no_value = {r.id for r in found.readings if r.value is None}
+        self.assertEqual(
+            no_value,
+            {"brix", "yield_l", "water_activity", "cold_margin", "viscosity", "spice_started", "sugar_g_l", "refractometer", "sucrose", "density"},
+        )
+        self.assertEqual({r.why_not for r in found.readings if r.id == "brix"}, {"No value for “°Brix”: it is dry."})
+        self.assertEqual((found.product.brix, found.sweet_line.starts_brix, found.sweet_line.path_brix), (None, None, []))
+        wet = report(walk(blend("6 g", "3 g", total=None)))
+        self.assertTrue(all(r.value is not None for r in wet.readings))
+
     def test_equal_parts_of_the_like_have_no_loudest(self) -> None:
         walked = walk(blend("5 g", "5 g", "5 g", total=None))
         self.assertIsNone(dominant(strength_shares(walked, stage_of(walked, "b"))))

@@ -55,6 +55,8 @@ class Yields(unittest.TestCase):
         for gives, least, most in ((trim, 0.75 * 0.5, 0.85 * 0.5), (press, 0.8 * 0.45, 0.8 * 0.5)):
             self.assertAlmostEqual(gives.product_high_g / gives.product_low_g, most / least, delta=0.002)
             self.assertAlmostEqual(gives.all_high_g / gives.all_low_g, (0.85 * 0.5) / (0.75 * 0.45), delta=0.002)
+        # Of the starting mixture the fruit as bought is no part: its juice is.
+        self.assertEqual([line.share_started for line in found.lines], [None, 0.25, 0.5])
         self.assertIn("fingers", found.stages[1].cautions[0])
         self.assertEqual(found.stages[1].summary, "80 % kept")
 

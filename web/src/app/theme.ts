@@ -1,4 +1,4 @@
-import { createTheme, type CSSVariablesResolver, Drawer, Modal } from '@mantine/core';
+import { createTheme, type CSSVariablesResolver, Drawer, Modal, Popover } from '@mantine/core';
 
 /** One deep glaze green for action; everything else is stoneware and oak, in base.css. */
 export const theme = createTheme({
@@ -8,8 +8,13 @@ export const theme = createTheme({
   primaryColor: 'glaze',
   primaryShade: { light: 8, dark: 7 },
   defaultRadius: 8,
-  // Locking the scroll writes a style element that the page's strict policy refuses.
-  components: { Modal: Modal.extend({ defaultProps: { lockScroll: false } }), Drawer: Drawer.extend({ defaultProps: { lockScroll: false } }) },
+  components: {
+    // Locking the scroll writes a style element that the page's strict policy refuses.
+    Modal: Modal.extend({ defaultProps: { lockScroll: false } }),
+    Drawer: Drawer.extend({ defaultProps: { lockScroll: false } }),
+    // A walk that comes in moves the page under an open menu: the menu stays.
+    Popover: Popover.extend({ defaultProps: { hideDetached: false } }),
+  },
   colors: {
     glaze: ['#e9f5f1', '#d3e9e2', '#a5d3c5', '#85c7b5', '#74c4b0', '#4a9a87', '#2f8271', '#247564', '#1d6a5b', '#12493e'],
   },

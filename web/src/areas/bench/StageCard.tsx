@@ -7,9 +7,6 @@ import { BlendFacts } from './BlendFacts';
 /** What the cook needs at the stage that is looked at, with its cautions. */
 export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
   const { boil, fill, blend, gives, mill } = stage;
-  // Of a dry blend a °Bx says nothing.
-  const water = stage.after.bands.find((band) => band.band === 'water')?.mass_g ?? 0;
-  const wet = water > 0.2 * stage.after.mass_g;
   return (
     <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
       {boil ? (
@@ -37,10 +34,10 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
         <p className={classes.words}>
           {figure(stage.after.mass_g)} g in {stage.after.name}
           {stage.after.temperature_c !== null && `, ${figure(stage.after.temperature_c)} °C`}
-          {stage.after.brix !== null && wet && `, ${figure(stage.after.brix, 1)} °Bx`}
+          {stage.after.brix !== null && `, ${figure(stage.after.brix, 1)} °Bx`}
         </p>
       )}
-      {gives && <Yields gives={gives} of={stage.kind === 'press' ? 'of juice' : 'trimmed'} />}
+      {gives && gives.high_g > gives.low_g && <Yields gives={gives} of={stage.kind === 'press' ? 'of juice' : 'trimmed'} />}
       {mill && mill.coarse_g > 0 && (
         <p className={classes.words}>
           {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost as dust.
@@ -60,13 +57,11 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
 
 /** What a knife or a press gives, and what its range does to the product. */
 function Yields({ gives, of }: { gives: YieldReport; of: string }) {
-  const ranges = gives.high_g > gives.low_g;
   const others = gives.all_high_g - gives.all_low_g > 1.0001 * (gives.product_high_g - gives.product_low_g);
   return (
     <p className={classes.words}>
-      {grams(gives.gives_g)} g {of}
-      {ranges && `, ${grams(gives.low_g)} to ${grams(gives.high_g)} as the yield falls out; that makes ${figure(gives.product_low_g)} to ${figure(gives.product_high_g)} g in the end`}.
-      {ranges && others && ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
+      {grams(gives.gives_g)} g {of}, {grams(gives.low_g)} to {grams(gives.high_g)} as the yield falls out; that makes {figure(gives.product_low_g)} to {figure(gives.product_high_g)} g in the end.
+      {others && ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
     </p>
   );
 }

@@ -94,15 +94,15 @@ export function StageFields(props: StageFieldsProps) {
 /** What it really gave, once it is weighed: from then on there is no range. */
 function Got({ stage, gives, title, onEdit }: { stage: Stage; gives: YieldReport; title: string; onEdit: StageFieldsProps['onEdit'] }) {
   return (
-    <>
-      <span>; got</span>
+    <span className={classes.ownRow}>
+      <span>it gave</span>
       <NumberField
         label={`What ${title} gave`}
         value={gives.gives_g}
         unit="g"
         onNumber={(grams) => gives.of_g > 0 && onEdit(`${stage.id}.yield_fraction`, patchStage(stage.id, { yield_fraction: grams / gives.of_g, yield_low: null, yield_high: null }))}
       />
-    </>
+    </span>
   );
 }
 

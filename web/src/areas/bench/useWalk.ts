@@ -21,6 +21,11 @@ export function useWalk(document: MethodDocument): Walked {
   const newest = useRef(0);
   useEffect(() => {
     const turn = ++newest.current;
+    // A page just begun: nothing to walk, and nothing wrong with it.
+    if (document.stages.length === 0) {
+      setWalked({ report: null, problem: null, stale: false });
+      return;
+    }
     const abort = new AbortController();
     let timer = 0;
     const ask = async () => {
