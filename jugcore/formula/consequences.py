@@ -20,6 +20,8 @@ from jugcore.method.walk import Walk
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
 FOAM_FACTOR = 1.6
+#: Above this the readings end: it is candy.
+MOST_BRIX = 85.0
 MOST = 4
 
 
@@ -142,8 +144,16 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     margin = read["cold_margin"]
     value, low, high = (float(x[0]) for x in (margin.value, margin.low, margin.high))
     t = float(walk.of_kitchen("fridge_c")[0])
-    # Thin syrups are nowhere near; above 85 °Bx it is candy; without sucrose there is nothing to throw.
-    worth_saying = 45 < float(walk.product.brix[0]) <= 85 and float(read["sucrose"].value[0]) > 30
+    # Thin syrups are nowhere near; without sucrose there is nothing to throw.
+    worth_saying = float(walk.product.brix[0]) > 45 and float(read["sucrose"].value[0]) > 30
+    if walk.product.is_liquid[0] and float(walk.product.brix[0]) > MOST_BRIX:
+        yield Consequence(
+            "sets", "stop",
+            f"At {float(walk.product.brix[0]):.0f} °Bx this is boiled sugar and no syrup: it sets as it cools, and it burns deep. "
+            "No figure here is held to it.",
+            f"The readings end at {MOST_BRIX:g} °Bx.", "brix", 0,
+        )  # fmt: skip
+        return
     if not np.isfinite(value) or not worth_saying:
         return
     if low <= 0 <= high:

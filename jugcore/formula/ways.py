@@ -49,6 +49,8 @@ _ORDER = ("make_more", "season", "end_boil", "change", "add", "untie", "keep_yie
 _PLAIN_STEPS = (10.0, 5.0, 1.0, 0.1)
 #: A plainer amount may cost this share of the reading's last shown digit.
 _PLAIN_COST = 0.25
+#: Common practice, no source.
+_MILK_BOILED = "Milk, cream and plant drinks catch on the pot, taste cooked and may split when boiled: better boil the syrup before they go in."
 #: Ways whose every amount agrees this closely are one.
 _SAME = 0.01
 
@@ -382,7 +384,11 @@ class _Finder:
         if solution.status != "solved" or not solution.changes:
             return None
         solution = self._plainer(solution, attempt)
-        return self._way(attempt.kind, attempt.title(solution), solution.document, solution.walk, attempt.broken, solution.targets[0].rounding)
+        notes = (_MILK_BOILED,) if attempt.kind == "boil" and self._has_milk() else ()
+        return self._way(attempt.kind, attempt.title(solution), solution.document, solution.walk, attempt.broken, solution.targets[0].rounding, notes)
+
+    def _has_milk(self) -> bool:
+        return any(self.method.substances[line.substance].kind in ("dairy", "plant") for line in self.method.lines.values())
 
     def _plainer(self, solution: Solution, attempt: _Try) -> Solution:
         """One line that moved, to the plainest amount that still shows what was typed."""

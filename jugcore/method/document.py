@@ -369,7 +369,8 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
             found.append(Named(stage.id, title, (title, "trimmed"), stage.vessel, stage.id, instead_of=tuple(n.id for n in whole)))
         elif isinstance(stage, Strain | Press) and stage.into not in joined:
             title = called(stage.into)
-            found.append(Named(stage.id, title, (title, stage.name or stage.title), stage.into, stage.id))
+            words = (title, stage.name or stage.title, *(("juice",) if isinstance(stage, Press) else ()))
+            found.append(Named(stage.id, title, words, stage.into, stage.id))
     return found
 
 

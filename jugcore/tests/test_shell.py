@@ -71,9 +71,10 @@ class Shell(unittest.TestCase):
             self.assertTrue(problem["message"] and problem["remedy"])
 
     def test_published_schemas_are_those_of_the_code(self) -> None:
-        for what, file in (("document", "method.schema.json"), ("report", "report.schema.json")):
-            _, out, _ = run(["schema", what])
-            self.assertEqual(out, (SCHEMAS / file).read_text(encoding="utf-8"))
+        for what, file in (("document", "method"), ("report", "report"), *((w, w) for w in ("solve-ask", "solve", "ways", "scale-ask", "scale"))):
+            with self.subTest(schema=what):
+                _, out, _ = run(["schema", what])
+                self.assertEqual(out, (SCHEMAS / f"{file}.schema.json").read_text(encoding="utf-8"))
 
     def test_examples_say_their_format(self) -> None:
         for path in EXAMPLES.glob("*.json"):
