@@ -63,20 +63,25 @@ def _given(pairs: list[str]) -> dict[str, float]:
 
 def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
     """What the flags of ``solve`` ask for."""
+    remedy = "Write, for example, --target brix=64 --target yield_l>=2 --bound water=100..400 --price sugar=1.1."
     try:
         bounds = {}
         for text in chosen.bound:
             line, _, window = text.partition("=")
-            low, _, high = window.partition("..")
-            bounds[line] = {"low": float(low) if low else None, "high": float(high) if high else None}
-        prices = {line: float(price) for line, _, price in (text.partition("=") for text in chosen.price)}
+            low, two, high = window.partition("..")
+            if not two:
+                raise ValueError(f"“{text}” is no bound.")
+            bounds[line] = {"low": low.strip() or None, "high": high.strip() or None}
+        prices = {line: price for line, _, price in (text.partition("=") for text in chosen.price)}
         targets = [target_from_text(text) for text in chosen.target]
         change: Literal["few", "spread"] = "spread" if chosen.spread else "few"
         asked = {"targets": targets, "locks": chosen.lock, "untie": chosen.untie, "free": chosen.free, "bounds": bounds, "prices": prices}
-        return SolveAsk.model_validate({**asked, "change": change})
+        return _checked(SolveAsk, {**asked, "change": change})
+    except ValidationError as error:
+        refused = explain(error.errors(include_url=False)[0], {})
+        raise BadDocument("ask", refused.message, remedy) from None
     except ValueError as error:
-        remedy = "Write, for example, --target brix=64 --target yield_l>=2 --bound water=100..400 --price sugar=1.1."
-        raise BadDocument("ask", f"This cannot be asked: {str(error).splitlines()[0].rstrip('.')}.", remedy) from None
+        raise BadDocument("ask", str(error), remedy) from None
 
 
 def _checked(model: type[_Ask], asked: dict[str, Any]) -> _Ask:

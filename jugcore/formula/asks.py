@@ -39,9 +39,9 @@ class TargetAsk(Part):
     @model_validator(mode="after")
     def _something(self) -> Self:
         if self.equals is None and self.at_least is None and self.at_most is None:
-            raise ValueError("A target asks for a value, a least or a most.")
+            raise ValueError("A target asks for nothing.\nGive a value, a least or a most.")
         if self.equals is not None and (self.at_least is not None or self.at_most is not None):
-            raise ValueError("A target asks for a value or for a window, not for both.")
+            raise ValueError("A target asks for a value and for a window.\nGive one of the two.")
         return self
 
     def target(self) -> Target:
@@ -247,14 +247,21 @@ def target_from_text(text: str) -> TargetAsk:
     for sign, name in ((">=", "at_least"), ("<=", "at_most")):
         reading, found, number = text.partition(sign)
         if found:
-            return TargetAsk.model_validate({"reading": reading.strip(), name: float(number)})
+            return TargetAsk.model_validate({"reading": reading.strip(), name: _figure(number, text)})
     reading, found, number = text.partition("=")
     low, two, high = number.partition("..")
     if not found:
         raise ValueError(f"“{_short(text)}” is no target.")
     if two:
-        return TargetAsk(reading=reading.strip(), at_least=float(low), at_most=float(high))
-    return TargetAsk(reading=reading.strip(), equals=float(number))
+        return TargetAsk(reading=reading.strip(), at_least=_figure(low, text), at_most=_figure(high, text))
+    return TargetAsk(reading=reading.strip(), equals=_figure(number, text))
+
+
+def _figure(number: str, text: str) -> float:
+    try:
+        return float(number)
+    except ValueError:
+        raise ValueError(f"“{_short(text)}” is no target: “{_short(number.strip())}” is not a number.") from None
 
 
 def _short(text: str) -> str:
@@ -278,11 +285,11 @@ class ScaleAsk(Part):
     @model_validator(mode="after")
     def _enough(self) -> Self:
         if self.by != "pot" and self.value is None:
-            raise ValueError("How much is wanted is missing.")
+            raise ValueError("How much is wanted is missing.\nGive a number.")
         if self.by == "bottles" and self.size_ml is None:
-            raise ValueError("The size of a bottle is missing.")
+            raise ValueError("The size of a bottle is missing.\nGive its millilitres.")
         if self.by == "line" and self.line is None:
-            raise ValueError("Which ingredient there is only so much of is missing.")
+            raise ValueError("Which ingredient there is only so much of is missing.\nName a line.")
         return self
 
 

@@ -78,7 +78,7 @@ def _of_a_liquid(make: Callable[[Walk], Reading]) -> Callable[[Walk], Reading]:
         if bool(wet.all()):
             return found
         value, low, high = (np.where(wet, each, np.nan) for each in (found.value, found.low, found.high))
-        why_not = found.why_not if wet[0] else f"No value for “{found.title}”: it is dry."
+        why_not = found.why_not if wet[0] or found.why_not else f"No value for “{found.title}”: there is too little liquid in it."
         return replace(found, value=value, low=low, high=high, why_not=why_not)
 
     return made

@@ -19,6 +19,10 @@ TRACERS: tuple[str, ...] = ("free_sugar_g",)
 FREE_SUGAR = 0
 
 
+#: Of a liquid at least this share is water; with less it is candy or a dry mix.
+_LEAST_WATER = 0.05
+
+
 @dataclass(frozen=True)
 class Matter:
     """What a vessel holds, in each of K cases.
@@ -73,8 +77,9 @@ class Matter:
 
     @cached_property
     def is_liquid(self) -> Bools:
-        """Where (K,) there is at least as much liquid as solids in it: of a powder or a damp cake no °Brix can be read."""
-        return np.asarray(self.water_g + self.dissolved_g >= self.insoluble_g)
+        """Where (K,) there is as much liquid as solids in it and water enough to dissolve in: of a powder or a damp cake no °Brix is read."""
+        liquid = self.water_g + self.dissolved_g
+        return np.asarray((liquid >= self.insoluble_g) & (self.water_g >= _LEAST_WATER * liquid))
 
     @cached_property
     def brix(self) -> Floats:

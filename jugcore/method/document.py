@@ -68,7 +68,7 @@ class StrengthDoc(Part):
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         if self.low > self.high:
-            raise ValueError("The least strength is above the most.")
+            raise ValueError("The least strength is above the most.\nGive the lower figure first.")
         return self
 
 

@@ -77,5 +77,7 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
         allowed = context.get("expected_tags", "one of the kinds")
         return BadDocument(path, f"The kind of this {'stage' if 'stages' in path else 'amount'} is not known.", f"Use {allowed}.")
     if kind == "value_error":
-        return BadDocument(path, str(context.get("error", error["msg"])), "Change it so that one thing is given.")
+        # The sentence a check raises, and what to do about it in the line below.
+        message, _, remedy = str(context.get("error", error["msg"])).partition("\n")
+        return BadDocument(path, message, remedy or "Change it so that it fits.")
     return BadDocument(path, f"{error['msg']!s}.", "Compare it with the published schema.")

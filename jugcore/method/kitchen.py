@@ -58,7 +58,7 @@ class Band(Part):
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         if not self.low <= self.typical <= self.high:
-            raise ValueError("Low, typical and high are not in that order.")
+            raise ValueError("Low, typical and high are not in that order.\nGive the lowest first and the highest last.")
         return self
 
 

@@ -21,6 +21,7 @@ from jugcore.method.context import Context, Fault
 from jugcore.method.document import Method
 from jugcore.method.flows import Flow, State
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.missing import missing_here
 from jugcore.method.parameters import checked
 from jugcore.method.stages import StageBase, Step
 
@@ -125,6 +126,7 @@ def walk(
     place = kitchen or method.document.kitchen or Kitchen()
     raw, cases = _given_arrays(given or {}, start)
     arrays, unfit = checked(method, place, raw)
+    absent = missing_here(method, place, cases)
     todo = _todo(method, after)
     begin = _begin(start, cases)
     guesses = {key: np.broadcast_to(value, (cases,)) for key, value in begin.guesses.items()}
@@ -133,7 +135,7 @@ def walk(
     hopeless = np.zeros(cases, bool)  # cases whose forward references were given up
     for passes in range(1, MAX_PASSES + 1):
         ctx = Context(method, place, cases, arrays, guesses)
-        ctx.faults += unfit
+        ctx.faults += unfit + absent
         steps = _one_pass(todo, begin, ctx)
         found = Walk(method, place, cases, begin, steps, todo, tuple(ctx.faults), arrays, passes)
         if not ctx.asked:

@@ -145,7 +145,7 @@ class Loudest(unittest.TestCase):
             no_value,
             {"brix", "yield_l", "water_activity", "cold_margin", "viscosity", "spice_started", "sugar_g_l", "refractometer", "sucrose", "density"},
         )
-        self.assertEqual({r.why_not for r in found.readings if r.id == "brix"}, {"No value for “°Brix”: it is dry."})
+        self.assertEqual({r.why_not for r in found.readings if r.id == "brix"}, {"No value for “°Brix”: there is too little liquid in it."})
         self.assertEqual((found.product.brix, found.sweet_line.starts_brix, found.sweet_line.path_brix), (None, None, []))
         wet = report(walk(blend("6 g", "3 g", total=None)))
         self.assertTrue(all(r.value is not None for r in wet.readings))

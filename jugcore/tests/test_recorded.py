@@ -8,7 +8,8 @@ import unittest
 from collections.abc import Iterator
 from typing import Any
 
-from jugcore.tests.recorded_cases import CASES, FOLDER
+from jugcore.tests.recorded.__main__ import FOLDER
+from jugcore.tests.recorded.cases import CASES
 
 
 def differences(was: Any, now: Any, at: str = "") -> Iterator[str]:
@@ -52,7 +53,7 @@ def _of(name: str) -> Any:
     def test(self: unittest.TestCase) -> None:
         now = json.loads(json.dumps(CASES[name]()))
         found = list(differences(json.loads((FOLDER / f"{name}.json").read_text(encoding="utf-8")), now))
-        self.assertEqual(found[:8], [], f"{len(found)} differences; if they are meant: python -m jugcore.tests.recorded_cases")
+        self.assertEqual(found[:8], [], f"{len(found)} differences; if they are meant: python -m jugcore.tests.recorded")
 
     return test
 

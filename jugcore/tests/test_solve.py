@@ -359,9 +359,20 @@ class FromAShell(unittest.TestCase):
         self.assertTrue(1499 <= float(READING_OF["yield_g"](walked).value[0]) <= 1601)
 
     def test_what_it_cannot_read_it_says(self) -> None:
-        for flags in (("--target", "brix"), ("--target", "brix=much"), ("--target", "brix=60", "--bound", "juice=a..b"), ("--target", "colour=3")):
-            problem = self.ask("solve", *flags, ok=False)["problems"][0]
-            self.assertTrue(problem["message"] and problem["remedy"])
+        for flags, words in (
+            (("--target", "brix"), "“brix” is no target."),
+            (("--target", "brix=much"), "“brix=much” is no target: “much” is not a number."),
+            (("--target", "brix=60..x"), "“brix=60..x” is no target: “x” is not a number."),
+            (("--target", "brix=60", "--bound", "juice=a..b"), "“a” is not a number."),
+            (("--target", "brix=60", "--bound", "juice=3"), "“juice=3” is no bound."),
+            (("--target", "brix=60", "--bound", "juice=-5.."), "-5 is no possible low."),
+            (("--target", "brix=60", "--price", "juice=dear"), "“dear” is not a number."),
+            (("--target", "colour=3"), "“colour” is no reading."),
+        ):
+            with self.subTest(flags=flags):
+                problem = self.ask("solve", *flags, ok=False)["problems"][0]
+                self.assertIn(words, problem["message"])
+                self.assertTrue(problem["remedy"])
 
 
 class Frees(unittest.TestCase):

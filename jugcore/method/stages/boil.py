@@ -48,7 +48,7 @@ class BoilEnd(Part):
     @model_validator(mode="after")
     def _exactly_one(self) -> Self:
         if sum(getattr(self, name) is not None for name in _ENDS) != 1:
-            raise ValueError("A boil ends at exactly one thing: give °Bx, mass, temperature, minutes or grams off.")
+            raise ValueError("A boil ends at exactly one thing.\nGive °Bx, mass, temperature, minutes or grams off.")
         return self
 
     @property

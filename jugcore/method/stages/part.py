@@ -89,7 +89,7 @@ class Yielding(StageBase):
     def _in_order(self) -> Self:
         low, high = self.ends
         if not low <= self.yield_fraction <= high:
-            raise ValueError("The yield lies outside the least and the most it may give.")
+            raise ValueError("The yield lies outside the least and the most it may give.\nGive one between them, or clear the range.")
         return self
 
 

@@ -1,0 +1,68 @@
+"""Walks, ways, scalings, solves and comparisons, as plain data."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from jugcore.errors import DomainError
+from jugcore.formula.asks import ScaleAsk, SolveAsk, scale_report, solve_report, ways_report
+from jugcore.formula.compare import Side, compare
+from jugcore.formula.report import report
+from jugcore.method.document import Method, parse_document
+from jugcore.method.walk import walk
+from jugcore.tests.recorded.documents import Doc, example
+
+
+def walked(document: Doc) -> Any:
+    found = report(walk(parse_document(document))).model_dump(mode="json")
+    for stage in found["stages"]:
+        # Of a long curve its ends and its middle.
+        stage["trace"] = stage["trace"] and {name: [curve[i] for i in (0, len(curve) // 2, -1)] for name, curve in stage["trace"].items()}
+    return found
+
+
+def walk_example(stem: str) -> Any:
+    return walked(example(stem))
+
+
+def boil(document: Doc) -> Any:
+    """What is said of the boil itself."""
+    found = walked(document)
+    return {
+        "stage": found["stages"][1],
+        "consequences": found["consequences"],
+        "readings": {r["id"]: [r["low"], r["value"], r["high"]] for r in found["readings"]},
+    }
+
+
+def less(found: Any) -> Any:
+    """An answer without the document it carries, the seconds it took, and how many rounds."""
+    if isinstance(found, dict):
+        return {key: less(value) for key, value in found.items() if key not in ("document", "timing", "rounds")}
+    return [less(value) for value in found] if isinstance(found, list) else found
+
+
+def asked(answer: Callable[[Method], Any], document: Doc) -> Any:
+    try:
+        return less(answer(parse_document(document)).model_dump(mode="json"))
+    except DomainError as refused:
+        return {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
+
+
+def ways(document: Doc, *typed: tuple[str, float]) -> Any:
+    return {f"{reading} {value:g}": asked(lambda m, r=reading, v=value: ways_report(m, r, v), document) for reading, value in typed}  # type: ignore[misc]
+
+
+def scaled(document: Doc, *asks: Doc) -> Any:
+    return {json.dumps(ask): asked(lambda m, a=ask: scale_report(m, ScaleAsk.model_validate(a)), document) for ask in asks}  # type: ignore[misc]
+
+
+def solved(document: Doc, *asks: Doc) -> Any:
+    return {json.dumps(ask): asked(lambda m, a=ask: solve_report(m, SolveAsk.model_validate(a)), document) for ask in asks}  # type: ignore[misc]
+
+
+def compared(*documents: Doc) -> Any:
+    sides = [Side(f"Side {n}", walk(parse_document(document))) for n, document in enumerate(documents, start=1)]
+    return compare(sides).model_dump(mode="json")

@@ -1,0 +1,91 @@
+"""The physics along its range, the bounds of what may be given, and a walk of several cases."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from jugcore.formula.reading import readings
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.method.document import parse_document
+from jugcore.method.parameters import KITCHEN, bounds_of
+from jugcore.method.walk import walk
+from jugcore.physics import boiling, evaporation, mixtures, sucrose, thermal, water
+from jugcore.physics.water_activity import water_activity
+from jugcore.tests.recorded.documents import Doc, pears
+
+#: Functions of the physics by their edges: what is given beside, the name, the least and the most (None: no end).
+EDGES: tuple[tuple[Callable[..., Any], Doc, str, float | None, float | None], ...] = (
+    (sucrose.density_kg_m3, {}, "brix", 0, 85), (sucrose.density_kg_m3, {"brix": 40}, "temperature_c", 0, 100),
+    (sucrose.refractive_index, {}, "brix", 0, 85), (sucrose.refractive_index, {"brix": 40}, "temperature_c", 10, 40),
+    (sucrose.brix_from_refractive_index, {}, "n", 1.33299, 1.50388), (sucrose.brix_from_refractive_index, {"n": 1.4}, "temperature_c", 10, 40),
+    (sucrose.solubility_brix, {}, "temperature_c", 0, 90), (sucrose.viscosity_mpa_s, {"temperature_c": 20}, "brix", 0, 75),
+    (sucrose.viscosity_mpa_s, {"brix": 50}, "temperature_c", 0, 80), (sucrose.ratio_from_brix, {}, "brix", 0, None),
+    (sucrose.brix_from_ratio, {}, "sugar_to_water", 0, None), (sucrose.boiling_point_c, {}, "brix", 0, 90),
+    (sucrose.boiling_point_c, {"brix": 50}, "pressure_pa", 50_000, 110_000), (water.density_kg_m3, {}, "temperature_c", 0, 150),
+    (water.vapour_pressure_pa, {}, "temperature_c", 0, 150), (water.viscosity_mpa_s, {}, "temperature_c", 0, 100),
+    (water.latent_heat_j_g, {}, "temperature_c", 0, 130), (boiling.pressure_at_altitude_pa, {}, "metres", -430, 5000),
+    (thermal.heat_capacity_j_gk, {"temperature_c": 20}, "brix", 0, 70), (thermal.heat_capacity_j_gk, {"brix": 50}, "temperature_c", 0, 110),
+    (evaporation.boil_off_kg_h, {"power_w": 2000}, "efficiency", 1e-9, 1), (evaporation.boil_off_kg_h, {"power_w": 2000, "efficiency": 1}, "temperature_c", 0, 130),
+)  # fmt: skip
+
+
+def physics() -> Any:
+    """Every function along its range, and ten grams of every component in a hundred of water."""
+    found: Doc = {}
+    for function, beside, name, low, high in EDGES:
+        along = np.linspace(low or 0.0, 60.0 if high is None else high, 13)
+        found[f"{function.__name__} {name} {json.dumps(beside)}"] = [float(function(**beside, **{name: x})) for x in along]
+    for component in c.NAMES:
+        mass = {"water": 100.0, component: 10.0} if component != "water" else {"water": 110.0}
+        grams = np.zeros((1, c.COUNT))
+        for each, g in mass.items():
+            grams[0, c.INDEX[each]] += g
+        held = Matter(grams, thermal.enthalpy_j(grams, np.array([60.0])), np.zeros((1, 0)), np.zeros((1, 0)), np.zeros(1))
+        found[component] = {
+            "enthalpy": float(held.enthalpy_j[0]), "volume": float(held.volume_ml(20.0)[0]), "brix": float(held.brix[0]),
+            "activity": float(water_activity(mass, 25.0)) if component != "dissolved_gas" else None,
+            "boils": float(mixtures.boiling_point(grams, np.array([93_870.0]))[0]),
+        }  # fmt: skip
+    return found
+
+
+def bounds() -> Any:
+    """The range of every figure that may be given to a walk of the pears."""
+    method = parse_document(pears())
+    kitchen = method.document.kitchen
+    assert kitchen is not None
+    names = [f"lines.{id}.grams" for id in method.amounts]
+    for stage in method.stages:
+        names += [stage.path(name) for name in (*type(stage).model_fields, "brix", "mass_g", "temperature_c", "minutes", "off_g")]
+    names += [f"kitchen.{name}" for name in KITCHEN] + [f"vessels.{v}.film_g" for v in sorted(method.vessel_ids)]
+    names += [
+        "burners.gas.power_w",
+        "burners.gas.efficiency",
+        "burners.sun.power_w",
+        "substances.honey.glucose",
+        "substances.honey.water",
+        "substances.rum.water",
+    ]
+    found = {name: bounds_of(method, kitchen, name) for name in names}
+    return {name: None if b is None else [b.low, b.high, b.unit, b.open_low] for name, b in found.items()}
+
+
+def learned() -> Any:
+    """What figures learned of the kitchen do to a walk: several cases at once, bad ones among them."""
+    given = {
+        "kitchen.cake_uptake_g_per_g": [1.1, 2.0, 0.5, -1.0], "kitchen.film_g": [5, 0, 20, 5], "kitchen.altitude_m": [640, 0, 2000, 640],
+        "kitchen.simmer_kg_m2h": [14, 10, 20, 14], "lines.pear.grams": [1600, 1500, 1700, 1600], "stages.press.yield_fraction": [0.5, 0.45, 0.5, 0.5],
+        "substances.honey.glucose": [30, 30, 30, 30], "burners.plate.efficiency": [0.8, 0.7, 0.9, 2.0],
+    }  # fmt: skip
+    walked = walk(parse_document(pears()), given={name: np.array(values, dtype=float) for name, values in given.items()})
+    return {
+        "mass": walked.product.total_g.tolist(), "brix": walked.product.brix.tolist(), "lines": {id: g.tolist() for id, g in walked.end.lines.items()},
+        "faults": [[f.code, f.field, f.message, f.cases.tolist()] for f in walked.faults],
+        "stages": {stage.id: [step.duration_s.tolist(), step.hands_s.tolist()] for stage, step in zip(walked.stages, walked.steps, strict=True)},
+        "readings": {r.id: [r.low.tolist(), r.high.tolist()] for r in readings(walked)},
+    }  # fmt: skip
