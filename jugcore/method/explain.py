@@ -64,7 +64,9 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
         return BadDocument(path, f"“{name}” is not part of a document.", "Remove it, or check its spelling.")
     if kind == "too_short":
         things = "ingredients" if called == "lines" else called
-        return BadDocument(path, f"There are no {things} yet.", "Add at least one, or remove the stage.")
+        return BadDocument(
+            path, f"There are no {things} yet.", "Add at least one, or remove the stage." if called == "lines" else "Add at least one."
+        )
     if kind in ("float_parsing", "float_type", "finite_number", "int_parsing"):
         return BadDocument(path, f"“{str(given)[:60]}” is not a number.", f"Give a number{' in' + unit if unit else ''}.")
     if kind == "string_pattern_mismatch" and "x00" in str(context.get("pattern")):

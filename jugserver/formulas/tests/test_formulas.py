@@ -77,8 +77,8 @@ class Walking(ShopCase):
         self.assertGreater(solved["timing"]["total_s"], 0)
         for path, body, word in (
             ("/api/ways", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
-            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for a value"),
-            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "not for both"),
+            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for nothing"),
+            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "Give one of the two"),
         ):
             with self.subTest(word=word):
                 self.assert_problem(self.send(client, "POST", path, body), 422, word=word)
