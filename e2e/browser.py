@@ -87,7 +87,7 @@ class BrowserCase(StaticLiveServerTestCase):
         page = page or self.page
         page.get_by_role("link", name="Formulas", exact=True).click()
         page.get_by_role("link", name=name, exact=True).click()
-        page.get_by_role("button", name="°Brix").wait_for()
+        page.get_by_role("button", name="°Brix", exact=True).wait_for()
         return page
 
     def reading(self, title: str, page: Page | None = None) -> str:

@@ -328,7 +328,7 @@ class FromNothing(BrowserCase):
         page.keyboard.type("ferry")
         page.get_by_role("list", name="Found").get_by_text("Ferryman's Spice").wait_for()
         page.keyboard.press("Enter")
-        page.get_by_role("button", name="°Brix").wait_for()
+        page.get_by_role("button", name="°Brix", exact=True).wait_for()
         for _ in range(40):
             if (page.evaluate("document.activeElement.innerText") or "").startswith("Boil"):
                 break

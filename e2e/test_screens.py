@@ -20,7 +20,7 @@ class Screens(BrowserCase):
     def test_today_leads_on(self) -> None:
         self.sign_in("ines")
         self.page.get_by_role("region", name="Lately touched").get_by_role("link", name="Ferryman's Spice").click()
-        self.page.get_by_role("button", name="°Brix").wait_for()
+        self.page.get_by_role("button", name="°Brix", exact=True).wait_for()
 
     def test_the_api_describes_itself_from_here(self) -> None:
         self.page.goto(self.live_server_url + "/api/docs")

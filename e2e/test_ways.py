@@ -77,10 +77,32 @@ class TypedOver(BrowserCase):
         self.assertEqual(ways.get_by_role("button").count(), 0)
         self.assert_accessible(page)
 
+    def test_others_held_while_one_is_typed_over(self) -> None:
+        self.sign_in("ines")
+        page = self.open_formula("Ferryman's Spice")
+        hold = page.get_by_role("button", name="Hold Yield by weight")
+        hold.click()
+        self.assertEqual(hold.get_attribute("aria-pressed"), "true")
+        grams = self.reading("Yield by weight")
+        ways = self.type_over("°Brix", "60")
+        page.get_by_text(f"Held: Yield by weight {grams} g.", exact=False).wait_for()
+        self.assert_accessible()
+        ways.get_by_role("button", name=re.compile("^Take it: .* less golden granulated sugar, end the boil at 60 °Bx")).click()
+        self.expect_reading("°Brix", "60.0")
+        self.assertAlmostEqual(float(self.reading("Yield by weight").replace(",", "")), float(grams.replace(",", "")), delta=2)
+        self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
+        # What cannot be had together is said, and letting go of one helps.
+        page.get_by_role("dialog").wait_for(state="detached")
+        page.get_by_role("button", name="Hold Cold margin at 4 °C").click()
+        field = page.get_by_label(re.compile("^True sucrose.*: type what you want$"))
+        field.fill("30")
+        field.press("Enter")
+        page.get_by_role("dialog").get_by_text("Let go of one, or ask for less.", exact=False).wait_for()
+
     def test_by_keyboard_alone(self) -> None:
         self.sign_in("ines")
         page = self.open_formula("Weir Simple")
-        page.get_by_role("button", name="°Brix").focus()
+        page.get_by_role("button", name="°Brix", exact=True).focus()
         page.keyboard.press("Tab")
         page.keyboard.type("60")
         page.keyboard.press("Enter")

@@ -99,7 +99,7 @@ def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
     if chosen.command == "scale":
         return scale_report(method, _checked(ScaleAsk, {"by": chosen.by, "value": chosen.value, "size_ml": chosen.size_ml, "line": chosen.line}))
     if chosen.command == "ways":
-        return ways_report(method, chosen.reading, chosen.value)
+        return ways_report(method, chosen.reading, chosen.value, hold=chosen.hold)
     return report(walk(method, given=_given(chosen.given)))
 
 
@@ -124,6 +124,7 @@ def main(arguments: list[str] | None = None) -> int:
     finding = commands.add_parser("ways", help="read a document, print ways to make a reading come to a value")
     finding.add_argument("--reading", required=True, help="e.g. brix")
     finding.add_argument("--value", required=True, type=float)
+    finding.add_argument("--hold", action="append", default=[], metavar="READING", help="a reading that must stay as it is; may be repeated")
     scaling = commands.add_parser("scale", help="read a document, print it scaled and split into cooks, with what to weigh")
     scaling.add_argument("--by", choices=("factor", "grams", "litres", "bottles", "line", "pot"), required=True)
     scaling.add_argument("--value", type=float)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
@@ -217,9 +218,9 @@ def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:
     )  # fmt: skip
 
 
-def ways_report(method: Method, reading: str, value: float, asked: MethodDocument | None = None) -> WaysReport:
+def ways_report(method: Method, reading: str, value: float, asked: MethodDocument | None = None, hold: Sequence[str] = ()) -> WaysReport:
     """Ways, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
-    found = ways(method, reading, value)
+    found = ways(method, reading, value, hold=hold)
     return WaysReport(
         reading=found.reading, title=found.title, unit=found.unit, digits=found.digits, before=found.before, wanted=found.wanted,
         ways=[_way_report(way, asked or method.document) for way in found.ways], why_not=list(found.why_not),

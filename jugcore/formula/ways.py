@@ -8,43 +8,35 @@ is walked again is not offered.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
-from functools import partial
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from jugcore.errors import BadDocument, DomainError, OutOfRange, shown
+from jugcore.formula.begun import Begun
 from jugcore.formula.consequences import consequences
-from jugcore.formula.edits import insert_stage, new_id, resolution_g, set_amount, settled, untied, without_stage, written
-from jugcore.formula.frees import default_frees
-from jugcore.formula.linearise import Target, linearise, reading_of
+from jugcore.formula.edits import resolution_g, set_amount, settled, written
+from jugcore.formula.linearise import reading_of
 from jugcore.formula.reading import READING_OF, Reading, readings
 from jugcore.formula.scale import scale_to
 from jugcore.formula.solve import solve
-from jugcore.formula.summary import spelt_span
+from jugcore.formula.telling import Words
+from jugcore.formula.tries import FARTHEST, Tries, Try
 from jugcore.formula.wanted import Solution, Wanted
 from jugcore.formula.way import Move, Way, Ways
-from jugcore.matter import components as c
 from jugcore.method.amounts import PerKg, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Add, Adding, Boil, BoilEnd, Cool, Fill, Join, LineDoc, StageBase, Strain
+from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk, walk
 
 #: No more are shown: a cook chooses, not studies.
 MOST = 5
 #: Of one kind of edit at most this many.
 _MOST_ALIKE = 2
-#: Nobody wants a way that multiplies or shrinks an ingredient by more than this.
-_FARTHEST = 8.0
-#: What is added late, where the formula has nothing of the kind itself.
-_WATER = "water"
-_STIR_IN = "Stir in"
-#: Of lines that look promising, so many are solved.
-_MOST_TRIED = 3
 #: Which kinds of way come first where all are equally small changes.
-_ORDER = ("make_more", "season", "end_boil", "change", "add", "untie", "keep_yield", "boil", "no_boil")
+_ORDER = ("hold", "make_more", "season", "end_boil", "change", "add", "untie", "keep_yield", "boil", "no_boil")
 #: Amounts a cook likes to weigh, largest step first. [g]
 _PLAIN_STEPS = (10.0, 5.0, 1.0, 0.1)
 #: A plainer amount may cost this share of the reading's last shown digit.
@@ -55,7 +47,7 @@ _MILK_BOILED = "Milk, cream and plant drinks catch on the pot, taste cooked and 
 _SAME = 0.01
 
 
-def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = None) -> Ways:
+def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = None, hold: Sequence[str] = ()) -> Ways:
     """Ways to make a reading come to a value.
 
     Parameters
@@ -66,6 +58,8 @@ def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = N
         The id of a reading of :data:`jugcore.formula.reading.READING_OF`.
     value : float
         What was typed, in the reading's unit.
+    hold : sequence of str
+        Other readings that must stay where they are.
 
     Returns
     -------
@@ -77,49 +71,44 @@ def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = N
     Raises
     ------
     BadDocument
-        No such reading, or it has no value here.
+        No such reading, or it (or one to be held) has no value here.
     OutOfRange
         The value is not finite.
     """
-    return _Finder(method, reading, value, kitchen or method.document.kitchen or Kitchen()).find()
+    return _Finder(_begin(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold)).find()
 
 
 def _round_off(reading: Reading) -> float:
     return float(0.5 * 10.0**-reading.digits)
 
 
-@dataclass(frozen=True)
-class _Try:
-    """An edited document and the figures in it that may move."""
-
-    kind: str
-    document: MethodDocument
-    free: tuple[str, ...]
-    title: Callable[[Solution], str]
-    broken: tuple[str, ...] = ()
-    #: More than the one reading may be asked for.
-    also: tuple[Target, ...] = ()
+def _begin(method: Method, reading: str, value: float, kitchen: Kitchen, hold: Sequence[str]) -> Begun:
+    """The method walked, with its references settled: a name that fits one line may fit two once another is added."""
+    for field, id in (("reading", reading), *(("hold", id) for id in hold)):
+        if id not in READING_OF:
+            raise BadDocument(field, f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
+    if not np.isfinite(value):
+        raise OutOfRange("value", "That is no number.", "Type a number.")
+    plain = compile_document(settled(method))
+    first = walk(plain, kitchen)
+    typed, held = reading_of(first, reading), tuple(reading_of(first, id) for id in dict.fromkeys(hold) if id != reading)
+    if not np.isfinite(typed.value[0]):
+        raise BadDocument("reading", typed.why_not or "This reading has no value here.", "Put the formula right first.")
+    for each in held:
+        if not np.isfinite(each.value[0]):
+            raise BadDocument("hold", f"{each.title} has no value to hold. {each.why_not}".strip(), "Let go of it.")
+    return Begun(plain, kitchen, first, typed, value, held)
 
 
 class _Finder:
     """Looks for ways from one walked method."""
 
-    def __init__(self, method: Method, reading: str, value: float, kitchen: Kitchen) -> None:
-        if reading not in READING_OF:
-            raise BadDocument("reading", f"“{reading}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
-        if not np.isfinite(value):
-            raise OutOfRange("value", "That is no number.", "Type a number.")
-        # With its references settled: a name that fits one line may fit two once another is added.
-        self.method, self.kitchen = compile_document(settled(method)), kitchen
-        self.first = walk(self.method, kitchen)
-        self.reading = reading_of(self.first, reading)
-        self.before = float(self.reading.value[0])
-        if not np.isfinite(self.before):
-            raise BadDocument("reading", self.reading.why_not or "This reading has no value here.", "Put the formula right first.")
-        self.wanted = Target(reading, value, value)
-        self.value = value
+    def __init__(self, begun: Begun) -> None:
+        self.begun, self.words = begun, Words(begun)
+        self.tries = Tries(begun, self.words)
+        self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
+        self.value, self.before = begun.value, float(begun.reading.value[0])
         self.why_not: list[str] = []
-        self.titles = self.method.short_titles
 
     def find(self) -> Ways:
         digits = self.reading.digits
@@ -128,7 +117,7 @@ class _Finder:
             self.why_not.append(f"{self.reading.title} is {shown(self.value)} already.")
             return self._together([])
         found: list[Way] = []
-        for attempt in self._tries():
+        for attempt in self.tries.all():
             way = self._solved(attempt)
             if way is not None:
                 found.append(way)
@@ -158,241 +147,38 @@ class _Finder:
     def _why_none(self) -> list[str]:
         """Why nothing works, from a solve with everything free."""
         try:
-            loose, _ = self._untied()
-            solution = solve(compile_document(loose), Wanted((self.wanted,)), kitchen=self.kitchen)
+            loose, _ = self.tries.untied()
+            solution = solve(compile_document(loose), Wanted((self.begun.wanted, *self.begun.holding)), kitchen=self.kitchen)
         except DomainError as error:
             return [str(error)]
         if solution.collision is not None:
             return [solution.collision.words]
+        if self.held:
+            return ["No way was found that gets there with the rest held. Let go of one, or ask for less."]
         return ["No single change that can be worked out here gets there. Change the method, or ask for less."]
 
-    # edits ------------------------------------------------------------------
-
-    def _tries(self) -> Iterator[_Try]:
-        yield from self._ends_of_boils()
-        yield from self._lines()
-        yield from self._late_additions()
-        yield from self._yield_kept()
-        yield from self._new_boil()
-        yield from self._without_boil()
-
-    def _ends_of_boils(self) -> Iterator[_Try]:
-        for stage in reversed(self.method.stages):
-            if isinstance(stage, Boil):
-                path = stage.path(stage.until.kind)
-                yield _Try("end_boil", self.method.document, (path,), partial(self._end_title, stage=stage))
-
-    def _end_title(self, solution: Solution, stage: Boil) -> str:
-        after = next(s for s in solution.document.stages if s.id == stage.id)
-        assert isinstance(after, Boil)
-        unit = {"brix": "°Bx", "mass_g": "g", "off_g": "g off", "temperature_c": "°C", "minutes": "min"}[stage.until.kind]
-        verb = "after" if stage.until.kind == "minutes" else "at"
-        return f"End {_called(stage)} {verb} {shown(after.until.value)} {unit} instead of {shown(stage.until.value)}"
-
-    def _untied(self) -> tuple[MethodDocument, tuple[str, ...]]:
-        """The document with every line in grams of its own, and the lines that were tied."""
-        tied = tuple(id for id, amount in self.method.amounts.items() if id in self.method.lines and not isinstance(amount, Written))
-        return untied(self.method, self.first, tied), tied
-
-    def _lines(self) -> Iterator[_Try]:
-        """One line more or less: those with grams of their own with all that follows them, then those that follow."""
-        document = self.method.document
-        for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written)]):
-            id = path.split(".")[1]
-            yield _Try("change", document, (path,), partial(self._line_title, id=id))
-        loose, tied = self._untied()
-        for path in self._promising(compile_document(loose), tied):
-            id = path.split(".")[1]
-            yield _Try(
-                "untie", untied(self.method, self.first, (id,)), (path,),
-                partial(self._untie_title, id=id), broken=(self._tie(id),),
-            )  # fmt: skip
-
-    def _promising(self, method: Method, lines: Sequence[str]) -> list[str]:
-        """Paths of those lines that, as far as a straight line shows, get there by a change one would make; best first."""
-        wanted = Wanted((self.wanted,), free=None)
-        begun = walk(method, self.kitchen)
-        frees = [free for free in default_frees(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
-        if not frees:
-            return []
-        ignore = frozenset((fault.code, fault.field) for fault in begun.faults)
-        around = linearise(method, self.kitchen, frees, np.array([free.at for free in frees]), (self.wanted,), ignore)
-        value, slopes = around.row(0, self.value)
-        reachable = []
-        for free, slope in zip(frees, slopes, strict=True):
-            moves = -value / slope if slope else np.inf
-            # Readings bend: leave room, and let the solve say.
-            if abs(moves) <= 2 * _FARTHEST * free.scale and free.at + moves > -0.5 * free.scale:
-                reachable.append((abs(moves) / free.scale, free.id))
-        return [path for _, path in sorted(reachable)[:_MOST_TRIED]]
-
-    def _line_title(self, solution: Solution, id: str) -> str:
-        before, after = (float(w.end.lines[id][0]) for w in (self.first, solution.walk))
-        return f"{'More' if after > before else 'Less'} {self.titles[id]}: {_grams(self.kitchen, after)} instead of {_grams(self.kitchen, before)}"
-
-    def _untie_title(self, solution: Solution, id: str) -> str:
-        return f"{self._line_title(solution, id)}, no longer {self.method.amount_texts[id]}"
-
-    def _stir_title(self, solution: Solution, line: str, substance: str, where: str) -> str:
-        return f"Stir in {_grams(self.kitchen, float(solution.walk.end.lines[line][0]))} of {self._substance(substance)} {where}"
-
-    def _tie(self, id: str) -> str:
-        return f"{self.titles[id]} {self.method.amount_texts[id]}"
-
-    def _late_place(self) -> int:
-        """Where something may still be stirred in or boiled off: behind the last boil, else before the product is cooled, strained or filled."""
-        stages = self.method.stages
-        trunk = [i for i, stage in enumerate(stages) if stage.id in self.method.trunk]
-        boils = [i for i in trunk if isinstance(stages[i], Boil)]
-        if boils:
-            return boils[-1] + 1
-        added = [i for i in trunk if isinstance(stages[i], Adding | Join)]
-        after = [i for i in trunk if isinstance(stages[i], Cool | Fill | Strain) and i > (added[-1] if added else 0)]
-        return after[0] if after else len(stages)
-
-    def _vessel_at(self, index: int) -> str | None:
-        """The vessel the product stands in before a stage."""
-        for stage in reversed(self.method.stages[:index]):
-            if stage.id in self.method.trunk:
-                return stage.writes()
-        return None
-
-    def _late_additions(self) -> Iterator[_Try]:
-        """Water, or more of what is in it already, behind the last boil."""
-        place = self._late_place()
-        vessel = self._vessel_at(place)
-        if vessel is None:
-            return
-        document = self.method.document
-        stage_id, grams = new_id(document, "stir-in"), max(1.0, float(self.first.product.total_g[0]) / 100)
-        lines = {new_id(document, f"late-{substance}"): substance for substance in self._addable()}
-
-        def with_lines(ids: Sequence[str]) -> MethodDocument:
-            has = {line.substance for line in self.method.lines.values()}
-            docs = tuple(
-                LineDoc(id=id, substance=lines[id], name=f"More {self._substance(lines[id])}" if lines[id] in has else None, amount=written(grams))
-                for id in ids
-            )
-            return insert_stage(document, Add(id=stage_id, vessel=vessel or "", name=_STIR_IN, lines=docs), place)
-
-        where = f"after {_called(self.method.stages[place - 1])}"
-        for path in self._promising(compile_document(with_lines(list(lines))), list(lines)):
-            line = path.split(".")[1]
-            yield _Try(
-                "add", with_lines([line]), (path,),
-                partial(self._stir_title, line=line, substance=lines[line], where=where),
-            )  # fmt: skip
-
-    def _addable(self) -> list[str]:
-        """Water, and each bulk ingredient of the formula; spices where it is the spice that is too little."""
-        bulk = [line.substance for line in self.method.lines.values() if not self.method.substances[line.substance].is_seasoning]
-        if self.reading.id.startswith("spice"):
-            bulk = [line.substance for line in self.method.lines.values()]
-        known = list(dict.fromkeys([*bulk, _WATER]))
-        return known[:8]
-
-    def _substance(self, id: str) -> str:
-        substance = self.method.substances.get(id)
-        return substance.title.split(",")[0].lower() if substance else "water"
-
-    def _yield_kept(self) -> Iterator[_Try]:
-        """Everything in bulk free, the yield held: a swap of one ingredient for another, or with the boil."""
-        if self.reading.id.startswith("yield"):
-            return
-        grams = float(self.first.product.total_g[0])
-        _, tied = self._untied()
-        broken = tuple(id for id in tied if id in self.method.started)
-        document = untied(self.method, self.first, broken)
-        method = compile_document(document)
-        free = tuple(f"lines.{id}.grams" for id in method.started if isinstance(method.amounts.get(id), Written) and id in method.lines)
-        if len(free) < 2:
-            return
-        keep = Target("yield_g", grams, grams)
-        yield _Try("keep_yield", document, free, self._swap_title, broken=tuple(self._tie(id) for id in broken), also=(keep,))
-
-    def _swap_title(self, solution: Solution) -> str:
-        moved = []
-        for change in solution.changes:
-            id = change.path.split(".")[1]
-            more = float(solution.walk.end.lines[id][0]) - float(self.first.end.lines[id][0])
-            moved.append(f"{_grams(self.kitchen, abs(more))} {'more' if more > 0 else 'less'} {self.titles[id]}")
-        return f"Keep the yield: {' and '.join(moved)}"
-
-    def _new_boil(self) -> Iterator[_Try]:
-        """Water boiled off where nothing was."""
-        if any(isinstance(stage, Boil) and stage.id in self.method.trunk for stage in self.method.stages):
-            return
-        place = self._late_place()
-        vessel = self._vessel_at(place)
-        if vessel is None:
-            return
-        document = self.method.document
-        off = max(1.0, float(self.first.product.total_g[0]) / 50)
-        stage = Boil(id=new_id(document, "boil"), vessel=vessel, until=BoilEnd(off_g=off), vigour="simmer")
-        behind = self.method.stages[place - 1]
-        yield _Try(
-            "boil", insert_stage(document, stage, place), (stage.path("off_g"),),
-            lambda s: f"Boil off {_grams(self.kitchen, float(s.walk.step(stage.id).figures['off_g'][0]))} of water after {_called(behind)}",
-        )  # fmt: skip
-
-    def _without_boil(self) -> Iterator[_Try]:
-        """No boil at all, and less water to begin with."""
-        boils = [stage for stage in self.method.stages if isinstance(stage, Boil)]
-        if len(boils) != 1:
-            return
-        document = without_stage(self.method.document, boils[0].id)
-        document, broken = self._wateriest_free(document)
-        if broken is None:
-            return
-        line, ties = broken
-        yield _Try(
-            "no_boil", document, (f"lines.{line}.grams",),
-            lambda s: f"Leave out {_called(boils[0])}: {_grams(self.kitchen, float(s.walk.end.lines[line][0]))} of {self.titles[line]} instead of "
-            f"{_grams(self.kitchen, float(self.first.end.lines[line][0]))}",
-            broken=ties,
-        )  # fmt: skip
-
-    def _wateriest_free(self, document: MethodDocument) -> tuple[MethodDocument, tuple[str, tuple[str, ...]] | None]:
-        """The line with most water in grams of its own, what was tied to it too, so that it may shrink alone."""
-        water = {
-            id: float(self.first.end.lines[id][0]) * float(self.method.substances[line.substance].mass_fraction[c.WATER])
-            for id, line in self.method.lines.items()
-            if id in self.first.end.lines and id in self.method.started
-        }
-        plain = [id for id in water if self.method.lines[id].substance == _WATER]
-        if not water or max(water.values()) <= 0:
-            return document, None
-        line = plain[0] if plain else max(water, key=lambda id: water[id])
-        loose = [
-            id
-            for id, amount in self.method.amounts.items()
-            if id in self.method.started and id in self.method.lines and not isinstance(amount, Written)
-        ]
-        for id in loose:
-            document = set_amount(document, id, written(float(self.first.end.lines[id][0])))
-        return document, (line, tuple(self._tie(id) for id in loose))
-
-    # making one -----------------------------------------------------------------
-
-    def _solved(self, attempt: _Try) -> Way | None:
+    def _solved(self, attempt: Try) -> Way | None:
         """The way an edit leads to, if it gets there."""
         try:
             method = compile_document(attempt.document)
-            solution = solve(method, Wanted((self.wanted, *attempt.also), free=attempt.free, explain=False), kitchen=self.kitchen)
+            also = (*attempt.also, *self.begun.holding)
+            solution = solve(method, Wanted((self.begun.wanted, *also), free=attempt.free, explain=False), kitchen=self.kitchen)
         except DomainError:
             return None  # an edit this method does not allow is no way
         if solution.status != "solved" or not solution.changes:
             return None
-        solution = self._plainer(solution, attempt)
+        if not self.held:
+            solution = self._plainer(solution, attempt)
         notes = (_MILK_BOILED,) if attempt.kind == "boil" and self._has_milk() else ()
-        return self._way(attempt.kind, attempt.title(solution), solution.document, solution.walk, attempt.broken, solution.targets[0].rounding, notes)
+        roundings = (solution.targets[0].rounding, *(m.rounding for m in solution.targets[1 + len(attempt.also) :]))
+        return self._way(attempt.kind, attempt.title(solution), solution.document, solution.walk, attempt.broken, roundings, notes)
 
     def _has_milk(self) -> bool:
         return any(self.method.substances[line.substance].kind in ("dairy", "plant") for line in self.method.lines.values())
 
-    def _plainer(self, solution: Solution, attempt: _Try) -> Solution:
+    def _plainer(self, solution: Solution, attempt: Try) -> Solution:
         """One line that moved, to the plainest amount that still shows what was typed."""
-        if len(attempt.free) != 1 or not attempt.free[0].startswith("lines."):
+        if attempt.free is None or len(attempt.free) != 1 or not attempt.free[0].startswith("lines."):
             return solution
         id = attempt.free[0].split(".")[1]
         exact = solution.changes[0].after
@@ -419,7 +205,7 @@ class _Finder:
             return None
         word = "larger" if scaling.factor > 1 else "smaller"
         title = f"Make the whole batch {word}: {shown(round(scaling.factor, 3))} times everything"
-        return self._way("make_more", title, scaling.document, scaling.walk, (), 0.0, scaling.notes)
+        return self._way("make_more", title, scaling.document, scaling.walk, (), (), scaling.notes)
 
     def _seasoned(self) -> Way | None:
         """For a spice load: every spice in proportion."""
@@ -443,27 +229,40 @@ class _Finder:
             self.why_not.append(str(error))
             return None
         word = "More" if factor > 1 else "Less"
-        return self._way("season", f"{word} of every spice, in proportion: {shown(round(factor, 3))} times", document, after, (), 0.0)
+        return self._way("season", f"{word} of every spice, in proportion: {shown(round(factor, 3))} times", document, after, (), ())
 
     def _way(
-        self, kind: str, title: str, document: MethodDocument, after: Walk, broken: tuple[str, ...], rounding: float, notes: tuple[str, ...] = ()
+        self,
+        kind: str,
+        title: str,
+        document: MethodDocument,
+        after: Walk,
+        broken: tuple[str, ...],
+        roundings: tuple[float, ...],
+        notes: tuple[str, ...] = (),
     ) -> Way | None:
+        """A way, if it gets there and leaves what is held; ``roundings`` of the reading and of what is held, nothing where none was rounded."""
         value = float(reading_of(after, self.reading.id).value[0])
+        rounding, *others = roundings or (0.0,) * (1 + len(self.held))
         tolerance = max(_round_off(self.reading), 1.1 * rounding)
         if not abs(value - self.value) <= tolerance * (1 + 1e-9):
             return None
+        for each, doubt in zip(self.held, others, strict=True):
+            moved = abs(float(reading_of(after, each.id).value[0]) - float(each.value[0]))
+            if not moved <= max(_round_off(each), 1.1 * doubt) * (1 + 1e-9):
+                return None
         change = self._how_much(after)
-        if change > _FARTHEST:
+        if change > FARTHEST or self._shrinks(after) > FARTHEST:
             return None
         kept = tuple(
-            self._tie(id) if id in self.titles else f"{after.method.short_titles[id]} {after.method.amount_texts[id]}"
+            self.words.tie(id) if id in self.method.titles else f"{after.method.short_titles[id]} {after.method.amount_texts[id]}"
             for id, amount in after.method.amounts.items()
             if id in after.method.lines and not isinstance(amount, Written)
         )
         warned = {(x.id, x.tone) for x in consequences(self.first)}
         worse = [x.text for x in consequences(after) if x.tone != "fine" and (x.id, x.tone) not in warned]
         return Way(
-            kind, kind, title, tuple(self._todo(after)), kept, broken, value, tolerance,
+            kind, kind, title, tuple(self.words.todo(after)), kept, broken, value, tolerance,
             tuple(self._moves(after)), (*notes, *worse), document, after, change,
         )  # fmt: skip
 
@@ -483,35 +282,11 @@ class _Finder:
             total += abs(b - a) / max(a, pot)
         return total
 
-    def _todo(self, after: Walk) -> Iterator[str]:
-        """What is different at the hob, in grams, in the order of the method."""
-        titles = {**after.method.short_titles, **self.titles}
-        for stage, step in zip(after.stages, after.steps, strict=True):
-            if isinstance(stage, Adding):
-                for line in stage.lines:
-                    now = float(after.end.lines[line.id][0])
-                    was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
-                    if was is None:
-                        yield f"{_capital(self._substance(line.substance))}: {_grams(self.kitchen, now)}, new"
-                    elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
-                        yield f"{_capital(titles[line.id])}: {_grams(self.kitchen, now)} instead of {_grams(self.kitchen, was)}"
-            elif isinstance(stage, Boil):
-                yield from self._boil_todo(after, stage, float(step.figures["off_g"][0]))
-        gone = [stage for stage in self.first.stages if stage.id not in {s.id for s in after.stages}]
-        for stage in gone:
-            yield f"{_capital(_called(stage))}: left out"
-
-    def _boil_todo(self, after: Walk, stage: Boil, off: float) -> Iterator[str]:
-        step = after.step(stage.id)
-        was = next((float(s.figures["off_g"][0]) for b, s in zip(self.first.stages, self.first.steps, strict=True) if b.id == stage.id), None)
-        if was is not None and abs(off - was) < 0.05:
-            return
-        digits = 0 if was is None or abs(off - was) >= 1 else 1
-        pot = self.kitchen.pot(after.method.pot_id(stage.vessel))
-        reads = float(step.figures["pot_reads_g"][0])
-        weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
-        instead = "" if was is None else f" instead of {shown(round(was, digits))}"
-        yield f"{_capital(_called(stage))}: {shown(round(off, digits))} g of water off{instead}; stop when {weight}, {spelt_span(step.duration_s)}"
+    def _shrinks(self, after: Walk) -> float:
+        """By how much the line that is divided most is divided; below a twentieth of the pot it does not count."""
+        pot = max(float(self.first.product.total_g[0]), 1.0) / 20
+        was, now = self.first.end.lines, after.end.lines
+        return max((float(was[id][0]) / max(float(now[id][0]), pot) for id in was if id in now), default=1.0)
 
     def _moves(self, after: Walk) -> Iterator[Move]:
         """Readings that move by what is shown of them, but for the one asked for."""
@@ -533,17 +308,3 @@ def _same(one: Walk, other: Walk) -> bool:
     return all(abs(a - b) <= _SAME * max(a, b) for a, b in pairs) and abs(
         float(one.product.total_g[0]) - float(other.product.total_g[0])
     ) < 0.01 * float(one.product.total_g[0])
-
-
-def _called(stage: StageBase) -> str:
-    """What a sentence calls a stage."""
-    return f"“{stage.name}”" if stage.name else f"the {stage.title.lower()}"
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
-def _grams(kitchen: Kitchen, grams: float) -> str:
-    step = resolution_g(kitchen, grams)
-    return f"{shown(round(round(grams / step) * step, 6))} g"

@@ -19,6 +19,7 @@ from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
 from jugcore.tests.random_methods import random_method
+from jugcore.tests.recorded.documents import dust
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
 TYPED = ("brix", "yield_g", "yield_l", "water_activity", "cold_margin", "spice_started", "sugars_100g", "viscosity", "spice_finished")
@@ -75,6 +76,60 @@ class Random(unittest.TestCase):
         for move in way.moves:
             after = float(READING_OF[move.reading](walked).value[0])
             self.assertTrue(np.allclose(after, move.after, rtol=1e-9, equal_nan=True), (seed, move, after))
+
+
+class Held(unittest.TestCase):
+    def test_what_is_held_stays_and_only_what_must_is_untied(self) -> None:
+        found = ways(example("ferrymans-spice"), "brix", 60, hold=("yield_g", "spice_started", "brix"))
+        before = READING_OF["yield_g"](walk(example("ferrymans-spice"))).value[0]
+        self.assertGreaterEqual(len(found.ways), 2)
+        for way in found.ways:
+            self.assertEqual(way.kind, "hold")
+            self.assertLessEqual(abs(READING_OF["yield_g"](way.walk).value[0] - before), 2.0)
+            self.assertEqual(round(float(READING_OF["spice_started"](way.walk).value[0]), 1), 22.0)
+            self.assertRegex(way.title, r"^\d+ g less .*, end the boil at 60 °Bx instead of 64$")
+        found = ways(example("ferrymans-spice"), "brix", 60, hold=("yield_g",))
+        kept, loose = sorted(found.ways, key=lambda way: len(way.ties_broken))
+        self.assertEqual(kept.ties_broken, ())
+        self.assertEqual(loose.ties_broken, ("golden granulated sugar as pear juice and water",))
+        self.assertIn("end the boil at 60 °Bx instead of 64", kept.title)
+
+    def test_a_line_that_must_stand_still_is_untied(self) -> None:
+        way = by_kind(ways(example("fennel-sweet-cream"), "fat", 15, hold=("brix",)))["hold"]
+        self.assertEqual(way.ties_broken, ("caster sugar 14 % of heavy cream and whole milk",))
+        self.assertEqual(len(way.todo), 2, way.todo)
+
+    def test_what_cannot_be_held_is_said_and_what_has_no_value_is_refused(self) -> None:
+        found = ways(example("weir-simple"), "brix", 60, hold=("cold_margin",))
+        self.assertEqual(found.ways, ())
+        self.assertIn("cannot be had together", found.why_not[0])
+        with self.assertRaisesRegex(DomainError, "“colour” is no reading"):
+            ways(example("weir-simple"), "brix", 60, hold=("colour",))
+        with self.assertRaisesRegex(DomainError, "°Brix has no value to hold"):
+            ways(parse_document(dust()), "yield_g", 30, hold=("brix",))
+
+    def test_of_random_methods_every_way_holds(self) -> None:
+        offered = seed = 0
+        while offered < 24:
+            seed += 1
+            method = parse_document(random_method(seed))
+            rng = np.random.default_rng(seed)
+            first = walk(method)
+            reading, held = rng.choice(("brix", "yield_g", "sugars_100g", "water_activity"), 2, replace=False)
+            before, stood = (float(READING_OF[id](first).value[0]) for id in (reading, held))
+            if first.faults or not np.isfinite([before, stood]).all() or not float(first.product.total_g[0]) > 50:
+                continue
+            digits = READING_OF[held](first).digits
+            found = ways(
+                method, str(reading), round(before * float(rng.uniform(0.94, 1.06)), READING_OF[str(reading)](first).digits), hold=(str(held),)
+            )
+            self.assertTrue(found.ways or found.why_not, seed)
+            for way in found.ways:
+                offered += 1
+                walked = walk(parse_document(json.loads(way.document.model_dump_json())))
+                moved = abs(float(READING_OF[str(held)](walked).value[0]) - stood)
+                # Half its last digit, or what rounding each line to the scale explains.
+                self.assertLessEqual(moved, max(0.5 * 10.0**-digits, 0.004 * stood), (seed, way.title, moved))
 
 
 class TheAwkwardOne(unittest.TestCase):

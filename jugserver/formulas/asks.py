@@ -33,9 +33,9 @@ def solve_document(*, actor: User, document: MethodDocument, ask: asks.SolveAsk)
     return asks.solve_report(_method(actor, document), ask, document, perf_counter)
 
 
-def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float) -> asks.WaysReport:
+def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float, hold: list[str]) -> asks.WaysReport:
     """Ways to make a reading come to a value."""
-    return asks.ways_report(_method(actor, document), reading, value, document)
+    return asks.ways_report(_method(actor, document), reading, value, document, hold)
 
 
 def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk) -> asks.ScaleReport:

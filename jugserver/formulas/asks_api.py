@@ -42,7 +42,7 @@ def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
 def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value))
+    return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value, hold=payload.hold))
 
 
 @router.post("/scale", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")

@@ -68,11 +68,12 @@ class SolveIn(Schema):
 
 
 class WaysIn(Schema):
-    """A document, one of its readings, and what was typed over it."""
+    """A document, one of its readings, what was typed over it, and readings that must stay where they are."""
 
     document: MethodDocument
     reading: str = Field(max_length=80)
     value: float = Field(ge=-1e9, le=1e9, allow_inf_nan=False)
+    hold: list[str] = Field([], max_length=20)
 
 
 class DraftBase(Schema):

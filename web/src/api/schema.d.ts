@@ -2564,7 +2564,7 @@ export interface components {
         };
         /**
          * WaysIn
-         * @description A document, one of its readings, and what was typed over it.
+         * @description A document, one of its readings, what was typed over it, and readings that must stay where they are.
          */
         WaysIn: {
             document: components["schemas"]["MethodDocument"];
@@ -2572,6 +2572,11 @@ export interface components {
             reading: string;
             /** Value */
             value: number;
+            /**
+             * Hold
+             * @default []
+             */
+            hold: string[];
         };
         /**
          * BottleReport

@@ -1,4 +1,5 @@
 import { Button } from '@mantine/core';
+import { IconLock, IconLockOpen } from '@tabler/icons-react';
 import { useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
 import { figure } from '../lib/format';
@@ -12,10 +13,14 @@ interface ReadingRowProps {
   onToggle: () => void;
   /** Called with what was typed over the value; without it the value cannot be typed over. */
   onAsk?: ((value: number) => void) | undefined;
+  /** Whether it stays where it is while another is typed over. */
+  held?: boolean;
+  /** Without it nothing can be held. */
+  onHold?: (() => void) | undefined;
 }
 
 /** One reading; it opens to its working, and its value can be typed over to ask for ways there. */
-export function ReadingRow({ reading, open, onToggle, onAsk }: ReadingRowProps) {
+export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHold }: ReadingRowProps) {
   const panel = useId();
   const band = readingBand(reading);
   return (
@@ -28,6 +33,11 @@ export function ReadingRow({ reading, open, onToggle, onAsk }: ReadingRowProps) 
           {onAsk && reading.value !== null ? <Typeable reading={reading} onAsk={onAsk} /> : readingValue(reading)}
           {reading.unit && reading.value !== null && <span className={classes.unit}> {reading.unit}</span>}
         </span>
+        {onHold && (reading.value !== null || held) && (
+          <button type="button" className={classes.hold} aria-pressed={held} aria-label={`Hold ${reading.title}`} title={held ? 'Held while another is typed over. Press to let go.' : 'Hold it while another is typed over'} onClick={onHold}>
+            {held ? <IconLock size={15} aria-hidden="true" /> : <IconLockOpen size={15} aria-hidden="true" />}
+          </button>
+        )}
         <span className={classes.band}>
           {reading.value === null ? (
             <button type="button" className={classes.why} onClick={onToggle}>

@@ -61,6 +61,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
   const [refused, setRefused] = useState<string | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
+  const [held, setHeld] = useState<string[]>([]);
   const [taken, setTaken] = useState<{ title: string; document: MethodDocument } | null>(null);
   const [scaling, setScaling] = useState(false);
   const [keeping, setKeeping] = useState(false);
@@ -158,7 +159,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
         </Card>
         <Card title="Readings" aside={!report ? undefined : stale && problem ? 'of the last method that walked' : 'type over one for ways to get there'} className={classes.scrolls}>
-          {report ? <Readings report={report} onAsk={setAsked} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
+          {report ? <Readings report={report} held={held} onHold={(id) => setHeld(held.includes(id) ? held.filter((each) => each !== id) : [...held, id])} onAsk={setAsked} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
         </Card>
       </div>
       {report && (
@@ -174,6 +175,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       )}
       <WaysDrawer
         asked={asked}
+        held={report?.readings.filter(({ id }) => held.includes(id) && id !== asked?.reading) ?? []}
         document={document}
         readOnly={readOnly}
         onClose={() => setAsked(null)}
@@ -305,12 +307,12 @@ function EmptyJug() {
   );
 }
 
-function Readings({ report, onAsk }: { report: WalkReport; onAsk: (asked: Asked) => void }) {
+function Readings({ report, held, onHold, onAsk }: { report: WalkReport; held: string[]; onHold: (id: string) => void; onAsk: (asked: Asked) => void }) {
   const [open, setOpen] = useState<string | null>(null);
   return (
     <ul className={classes.readings}>
       {report.readings.map((reading) => (
-        <ReadingRow key={reading.id} reading={reading} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} />
+        <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} />
       ))}
     </ul>
   );

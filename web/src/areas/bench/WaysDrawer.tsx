@@ -1,8 +1,9 @@
 import { Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
-import type { MethodDocument, WayReport } from '../../api/types';
+import type { MethodDocument, ReadingReport, WayReport } from '../../api/types';
 import { figure } from '../../lib/format';
+import { readingValue } from '../../lib/readingText';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { WayCard } from '../../parts/WayCard';
@@ -18,6 +19,8 @@ export interface Asked {
 
 interface WaysDrawerProps {
   asked: Asked | null;
+  /** Readings that must stay where they are. */
+  held: ReadingReport[];
   document: MethodDocument;
   readOnly: boolean;
   onTake: (way: WayReport) => void;
@@ -25,10 +28,11 @@ interface WaysDrawerProps {
 }
 
 /** Ways to what was typed over a reading. Taking one changes the method, and can be undone like any change. */
-export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysDrawerProps) {
+export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }: WaysDrawerProps) {
+  const hold = held.map((each) => each.id);
   const ways = useQuery({
-    queryKey: ['ways', asked?.reading, asked?.value, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/ways', { body: { document, reading: asked!.reading, value: asked!.value }, signal })),
+    queryKey: ['ways', asked?.reading, asked?.value, hold, document],
+    queryFn: ({ signal }) => answer(client.POST('/api/ways', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
     enabled: asked !== null,
     retry: false,
     staleTime: 0,
@@ -42,6 +46,7 @@ export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysD
         <p className={classes.from} tabIndex={-1} data-autofocus>
           {asked.title}
           {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
+          {held.length > 0 && ` Held: ${held.map(heldText).join(', ')}.`}
           {!readOnly && found && found.ways.length > 0 && ' Take one and the method follows; undo brings it back.'}
         </p>
       )}
@@ -63,6 +68,10 @@ export function WaysDrawer({ asked, document, readOnly, onTake, onClose }: WaysD
       ))}
     </SideDrawer>
   );
+}
+
+function heldText(reading: ReadingReport): string {
+  return `${reading.title} ${readingValue(reading)}${reading.unit ? ` ${reading.unit}` : ''}`;
 }
 
 /** A typed number as it was meant: no trailing zeros. */
