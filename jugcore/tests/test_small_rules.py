@@ -1,0 +1,106 @@
+"""Rules too small for a file of their own: steps of scales, clocks, ends of ranges, what a resumed walk accounts for."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+
+from jugcore.errors import OutOfRange
+from jugcore.formula.consequences import consequences
+from jugcore.formula.edits import resolution_g, rounded_g
+from jugcore.formula.stopwatch import Stopwatch
+from jugcore.method.document import parse_document
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.walk import walk
+from jugcore.tests.recorded.figures import EDGES
+from jugcore.tests.test_stages import boil, go, syrup
+
+
+class Scales(unittest.TestCase):
+    def test_without_scales_about_half_a_percent(self) -> None:
+        for grams, step in ((5000.0, 1.0), (100.0, 1.0), (99.9, 0.1), (10.0, 0.1), (9.99, 0.01), (0.3, 0.01)):
+            with self.subTest(grams=grams):
+                self.assertEqual(resolution_g(Kitchen(), grams), step)
+
+    def test_the_finest_that_carries_it_and_never_nothing(self) -> None:
+        scales = [{"id": "a", "name": "a", "capacity_g": 5000, "resolution_g": 2}, {"id": "b", "name": "b", "capacity_g": 200, "resolution_g": 0.05}]
+        kitchen = Kitchen.model_validate({"scales": scales})
+        self.assertEqual([resolution_g(kitchen, g) for g in (200.0, 200.1, 5000.0, 6000.0)], [0.05, 2, 2, 2])
+        self.assertEqual([rounded_g(kitchen, g) for g in (12.34, 300.9, 0.001)], [12.35, 300, 0.05])
+
+    def test_a_coarse_scale_is_told_with_its_error(self) -> None:
+        for step, said in ((1, "± 10 %"), (0.5, "± 5 %"), (2, "± 20 %")):
+            document = syrup(50, 100)
+            document["kitchen"] = {"scales": [{"id": "a", "name": "the scale", "capacity_g": 5000, "resolution_g": step}]}
+            document["stages"][0]["lines"].append({"id": "x", "substance": "mace", "amount": "5 g"})
+            texts = [x.text for x in consequences(walk(parse_document(document))) if x.id == "weighing"]
+            with self.subTest(step=step):
+                # From half a division above 5 % on it is worth a word.
+                self.assertEqual([said in text for text in texts], [] if step == 0.5 else [True])
+
+
+class Ends(unittest.TestCase):
+    def test_just_outside_a_range_is_refused_and_its_ends_are_not(self) -> None:
+        for function, beside, name, low, high in EDGES:
+            for edge, outwards in ((low, -1), (high, 1)):
+                if edge is None:
+                    continue
+                with self.subTest(function=function.__name__, parameter=name, edge=edge):
+                    self.assertTrue(np.isfinite(function(**beside, **{name: edge})))
+                    with self.assertRaises(OutOfRange) as refused:
+                        function(**beside, **{name: edge + outwards * max(1e-3, 2e-3 * abs(edge))})
+                    self.assertTrue(refused.exception.remedy)
+
+
+class Clocks(unittest.TestCase):
+    def test_only_time_inside_counts_and_once(self) -> None:
+        time = iter([10.0, 13.0, 20.0, 21.5])
+        watch = Stopwatch(lambda: next(time))
+        with watch, watch:
+            pass
+        self.assertEqual(watch.seconds, 3.0)
+        with watch:
+            pass
+        self.assertEqual(watch.seconds, 4.5)
+        idle = Stopwatch()
+        with idle:
+            pass
+        self.assertEqual(idle.seconds, 0.0)
+
+
+class Walking(unittest.TestCase):
+    def test_a_resumed_walk_accounts_for_its_own_part_alone(self) -> None:
+        method = parse_document(syrup(50, 1000, boil("brix", 60), {"id": "b2", "kind": "boil", "vessel": "pot", "until": {"brix": 65}}))
+        whole = walk(method)
+        rest = walk(method, start=whole.state_after("boil"), after="boil")
+        np.testing.assert_allclose(rest.stands_g(), rest.came_in_g(), rtol=1e-9, atol=1e-9)
+        off = float(whole.step("b2").figures["off_g"][0])
+        self.assertAlmostEqual(float(sum(f.mass_g.sum() for f in rest.flows if f.target.startswith("away:"))), off, places=6)
+
+    def test_one_pass_unless_something_refers_ahead(self) -> None:
+        self.assertEqual(walk(parse_document(syrup(50, 1000, boil("brix", 60)))).passes, 1)
+        document = syrup(50, 1000, boil("brix", 60))
+        document["stages"][0]["lines"].append({"id": "x", "substance": "mace", "amount": "5 g per kg finished"})
+        self.assertGreater(walk(parse_document(document)).passes, 1)
+
+    def test_a_boil_that_need_not_boil_takes_no_time_boiling(self) -> None:
+        found = go(syrup(50, 1000, boil("brix", 40)))
+        self.assertEqual(found.faults[0].stage, "boil")
+        self.assertEqual(found.step("boil").figures["boil_s"].tolist(), [[0.0, 0.0, 0.0]])
+
+    def test_the_fridge_cools_slowest_and_water_fastest(self) -> None:
+        def minutes(how: str) -> float:
+            cool: dict[str, Any] = {"id": "cool", "kind": "cool", "vessel": "pot", "to_c": 40, "how": how}
+            return float(go(syrup(50, 1000, {"id": "heat", "kind": "heat", "vessel": "pot", "to_c": 80}, cool)).step("cool").duration_s[0, 1]) / 60
+
+        air, water, fridge = minutes("air"), minutes("cold_water"), minutes("fridge")
+        self.assertLess(water, 0.2 * air)
+        # A quarter less heat is taken away per kelvin, from air that is sixteen kelvin colder.
+        lag = np.log((80 - 20) / (40 - 20)) / 12, np.log((80 - 4) / (40 - 4)) / 9
+        self.assertAlmostEqual(fridge / air, lag[1] / lag[0], delta=0.02)
+
+
+if __name__ == "__main__":
+    unittest.main()
