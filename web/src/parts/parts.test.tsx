@@ -140,6 +140,19 @@ describe('ReadingRow', () => {
     expect(ask).toHaveBeenCalledWith(0.85);
     expect(field.value).toBe('0.868');
   });
+  it('can be held, and what has no value only let go', () => {
+    const hold = vi.fn();
+    const shown = (held: boolean, value: number | null) => <MantineProvider><ReadingRow reading={{ ...reading, value }} open={false} onToggle={vi.fn()} held={held} onHold={hold} /></MantineProvider>;
+    const { rerender } = render(shown(false, 0.868));
+    const lock = screen.getByRole('button', { name: 'Hold Water activity' });
+    expect(lock.getAttribute('aria-pressed')).toBe('false');
+    fireEvent.click(lock);
+    expect(hold).toHaveBeenCalledOnce();
+    rerender(shown(true, null));
+    expect(screen.getByRole('button', { name: 'Hold Water activity' }).getAttribute('aria-pressed')).toBe('true');
+    rerender(shown(false, null));
+    expect(screen.queryByRole('button', { name: 'Hold Water activity' })).toBeNull();
+  });
 });
 
 describe('WayCard', () => {

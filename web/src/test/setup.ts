@@ -11,3 +11,5 @@ window.ResizeObserver ??= class {
   disconnect() {}
 };
 afterEach(cleanup);
+// jsdom lays nothing out, so there is nothing to scroll to.
+Element.prototype.scrollIntoView ??= vi.fn();

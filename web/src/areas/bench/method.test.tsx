@@ -2,9 +2,11 @@ import { MantineProvider } from '@mantine/core';
 import { act, fireEvent, render, renderHook, screen } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { networkProblem, problemFrom } from '../../api/problem';
-import type { MethodDocument, Substance, WalkReport } from '../../api/types';
+import type { MethodDocument, StageReport, Substance, WalkReport } from '../../api/types';
+import { AddLine } from './AddLine';
 import { cakesBefore, type Edit, intoNewVessel, moveLine, patchLine } from './edits';
 import { LineRow } from './LineRow';
+import { StageFields } from './StageFields';
 import { useWalk } from './useWalk';
 import { VesselPick } from './VesselPick';
 
@@ -89,6 +91,44 @@ describe('VesselPick', () => {
     expect(edits[0]!(document).stages[2]).toMatchObject({ vessel: 'jug' });
     fireEvent.change(field, { target: { value: field.options[3]!.value } });
     expect(edits[1]!(document).vessels).toHaveLength(3);
+  });
+});
+
+describe('AddLine', () => {
+  const added = () => {
+    const choose = vi.fn();
+    shown(<AddLine title="Add" id="add" substances={substances} onChoose={choose} />);
+    return { choose, field: screen.getByRole<HTMLInputElement>('combobox', { name: 'Add an ingredient to Add' }) };
+  };
+  const type = (field: HTMLInputElement, value: string) => {
+    act(() => field.focus());
+    fireEvent.change(field, { target: { value } });
+  };
+  it('takes a line pasted whole at once', () => {
+    const { choose, field } = added();
+    type(field, '2 tsp blossom');
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(choose.mock.calls).toEqual([['blossom', '2 tsp']]);
+    expect(field.value).toBe('');
+  });
+  it('keeps what nothing is called, on Enter and when it is left', () => {
+    const { choose, field } = added();
+    type(field, 'pinch of moonlight');
+    fireEvent.keyDown(field, { key: 'Enter' });
+    act(() => field.blur());
+    expect([choose.mock.calls.length, field.value]).toEqual([0, 'pinch of moonlight']);
+  });
+});
+
+describe('what a stage gave', () => {
+  it('sets its yield by the grams that went in, and takes the range away', () => {
+    const edits: Edit[] = [];
+    const press = document.stages.find((stage) => stage.id === 'p')!;
+    const report = { id: 'p', name: 'Press', gives: { of_g: 500, gives_g: 250, low_g: 225, high_g: 250 } } as unknown as StageReport;
+    shown(<StageFields stage={press} report={report} kitchen={undefined} readOnly={false} complaint={() => undefined} onEdit={(_, edit) => edits.push(edit)} />);
+    fireEvent.change(screen.getByLabelText('What Press gave'), { target: { value: '215' } });
+    const after = edits[0]!(document).stages.find((stage) => stage.id === 'p');
+    expect(after).toMatchObject({ yield_fraction: 0.43, yield_low: null, yield_high: null });
   });
 });
 
