@@ -16,7 +16,7 @@ from bench.mutants.faults import ROOT, mutated, statement
 from bench.mutants.reach import Reach
 
 #: A fault whose quickest test of this many seconds has not noticed it is left to the others.
-MOST_S = 60.0
+MOST_S = 40.0
 _LIBRARIES = ["numpy", "scipy.optimize", "scipy.sparse", "clarabel", "pydantic", "lark", "hypothesis", "coverage"]
 
 

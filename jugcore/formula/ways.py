@@ -41,6 +41,11 @@ _ORDER = ("hold", "make_more", "season", "end_boil", "change", "add", "untie", "
 _PLAIN_STEPS = (10.0, 5.0, 1.0, 0.1)
 #: A plainer amount may cost this share of the reading's last shown digit.
 _PLAIN_COST = 0.25
+#: What no formula can go beyond; whatever is not here is not below nothing.
+_LIE_BETWEEN = {
+    "brix": (0.0, 100.0), "refractometer": (-5.0, 100.0), "sucrose": (0.0, 100.0), "sugars_100g": (0.0, 100.0), "fat": (0.0, 100.0),
+    "water_activity": (0.0, 1.0), "cold_margin": (-np.inf, 100.0), "spice_started": (0.0, np.inf), "spice_finished": (0.0, 1000.0),
+}  # fmt: skip
 #: Common practice, no source.
 _MILK_BOILED = "Milk, cream and plant drinks catch on the pot, taste cooked and may split when boiled: better boil the syrup before they go in."
 #: Ways whose every amount agrees this closely are one.
@@ -115,6 +120,11 @@ class _Finder:
         # What shows as typed is there already, unless more digits were typed than are shown.
         if abs(self.before - self.value) < 1e-9 * max(1.0, abs(self.value)) or self.value == round(self.value, digits) == round(self.before, digits):
             self.why_not.append(f"{self.reading.title} is {shown(self.value)} already.")
+            return self._together([])
+        low, high = _LIE_BETWEEN.get(self.reading.id, (0.0, np.inf))
+        if not low <= self.value <= high:
+            ends = f"never above {high:g}" if low == -np.inf else f"never below {low:g}" if high == np.inf else f"between {low:g} and {high:g}"
+            self.why_not.append(f"{self.reading.title} {shown(self.value)}{f' {self.reading.unit}'.rstrip()} cannot be had: it is {ends}.")
             return self._together([])
         found: list[Way] = []
         for attempt in self.tries.all():

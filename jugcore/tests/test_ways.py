@@ -132,6 +132,20 @@ class Held(unittest.TestCase):
                 self.assertLessEqual(moved, max(0.5 * 10.0**-digits, 0.004 * stood), (seed, way.title, moved))
 
 
+class Impossible(unittest.TestCase):
+    def test_what_no_formula_can_have_is_said_at_once(self) -> None:
+        method = example("ferrymans-spice")
+        for reading, value, words in (
+            ("brix", 101, "°Brix 101 °Bx cannot be had: it is between 0 and 100."),
+            ("water_activity", 1.02, "Water activity 1.02 cannot be had: it is between 0 and 1."),
+            ("cold_margin", 108, "Cold margin at 4 °C 108 % sucrose cannot be had: it is never above 100."),
+            ("yield_g", -5, "Yield by weight -5 g cannot be had: it is never below 0."),
+        ):
+            with self.subTest(reading=reading):
+                found = ways(method, reading, value)
+                self.assertEqual((found.ways, found.why_not), ((), (words,)))
+
+
 class TheAwkwardOne(unittest.TestCase):
     """Sixty typed over a method that ends its boil at sixty-four: more water in changes nothing."""
 
