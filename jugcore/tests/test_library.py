@@ -13,6 +13,7 @@ from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALL
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import compile_document
+from jugcore.method.stages import STAGES
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.physics.thermal import enthalpy_j, heat_capacity_j_gk, temperature_c
@@ -78,6 +79,9 @@ class Library(unittest.TestCase):
             if starter.document.stages:
                 with self.subTest(starter=starter.id):
                     self.assertEqual(walk(compile_document(starter.document)).faults, ())
+
+    def test_every_kind_of_stage_can_be_started_and_is_called_the_same(self) -> None:
+        self.assertEqual({s.kind: s.title for s in starters().stages}, {str(kind.model_fields["kind"].default): kind.title for kind in STAGES})
 
 
 class Heat(unittest.TestCase):
