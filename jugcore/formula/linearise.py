@@ -121,12 +121,18 @@ class Linear:
 
 
 def reading_of(walked: Walk, id: str) -> Reading:
-    """A reading by its id, or ``line:<id>`` for the grams of a line; raises BadDocument for what is neither."""
+    """A reading by its id, ``line:<id>`` for the grams of a line or ``off:<id>`` for what a boil takes off.
+
+    Raises BadDocument for what is none of them.
+    """
     kind, _, line = id.partition(":")
     if kind == "line" and line in walked.end.lines:
         grams = walked.end.lines[line]
         title = f"{walked.method.titles[line]}, grams"
         return Reading(id, title, "g", 0, grams, grams, grams, _LINE, num=grams, den=np.ones_like(grams))
+    if kind == "off":
+        step = walked.step(line)
+        return Reading(id, "water off", "g", 0, *(step.figures["off_g"],) * 3, _LINE, num=step.figures["off_g"], den=np.ones(walked.cases))
     make = READING_OF.get(id)
     if make is None:
         raise BadDocument("target", f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")

@@ -7,7 +7,7 @@ says whether the targets are met.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,12 +27,16 @@ from jugcore.method.walk import Walk, walk
 
 #: Rounds allowed; most are done in two.
 MAX_ROUNDS = 8
+#: After so many it settles for what is near.
+_SETTLES = 5
 #: To come nearest to what cannot be had, a figure moves by at most so many times its scale.
 _FAR = 2.0
 #: In its early rounds a search may fall back to this share of the miss it began with.
 _EARLY = 0.02
 #: No reading is met by shrinking what it is a share of below this share.
 _LEAST_SHARE = 0.05
+#: A boil takes off at least this share of what is in its pot.
+_LEAST_OFF = 1e-3
 #: Where not all can be had, a hundredth of one target is worth a hundredth of another.
 _NEAR = 0.01
 #: Moves smaller than this share of a figure's scale are none.
@@ -122,7 +126,15 @@ def _targets(method: Method, first: Walk, wanted: Wanted, frees: Sequence[Free])
     for line, (low, high) in wanted.bounds.items():
         if f"lines.{line}.grams" not in own and line not in wanted.locks:
             found.append(Target(f"line:{line}", low, high))
-    return tuple(found)
+    return (*found, *_boils_that_boil(first, frees))
+
+
+def _boils_that_boil(first: Walk, frees: Sequence[Free]) -> Iterator[Target]:
+    """That a boil which may move still takes water off: beyond that the walk has a fault and no slope leads back."""
+    for free in frees if len(frees) > 1 else ():
+        kind, id, _ = free.moves[0][0].split(".")
+        if kind == "stages" and (off := float(first.step(id).figures["off_g"][0])) > 0:
+            yield Target(f"off:{id}", min(_LEAST_OFF * float(first.end.masses[id][0]), 0.5 * off))
 
 
 def _met(target: Target, first: Walk, final: Walk, rounding: float) -> Met:
@@ -203,7 +215,8 @@ class _Search:
         clash = False
         while rounds < MAX_ROUNDS:
             rounds += 1
-            x, clash = self._step(best, radius * self.scale)
+            # The last rounds look for the nearest answer from here: the cheapest may lie at the other end each time.
+            x, clash = self._step(best, radius * self.scale, settle=rounds > _SETTLES)
             if x is None:
                 break
             length = float(np.max(np.abs(x - best.x) / self.scale))
@@ -235,8 +248,11 @@ class _Search:
             return _Outcome("solved", best, rounds)
         if not clash:
             return _Outcome("not_proven", best, rounds)
-        collision = self._collision(best) if self.wanted.explain else None
-        proven = collision is not None and self._miss(best) > 10 * self._crooked(origin, collision)
+        found = self._collision(best) if self.wanted.explain else None
+        if found is None:
+            return _Outcome("not_proven", best, rounds)
+        collision, rests_on = found
+        proven = self._miss(best) > 10 * self._crooked(origin, rests_on)
         return _Outcome("collides" if proven else "not_proven", best, rounds, collision)
 
     # steps ----------------------------------------------------------------
@@ -245,12 +261,12 @@ class _Search:
         with self.walks:
             return linearise(self.method, self.kitchen, self.frees, x, self.targets, self.ignore)
 
-    def _step(self, lin: Linear, reach: Floats) -> tuple[Floats | None, bool]:
+    def _step(self, lin: Linear, reach: Floats, *, settle: bool) -> tuple[Floats | None, bool]:
         """Where to go next, and whether the targets clash as far as can be seen from here."""
         direct = self._direct(lin)
         if direct is not None and float(abs(direct[0] - lin.x[0])) <= float(reach[0]):
             return direct, False
-        x = self._program(lin, reach).solve()
+        x = self._program(lin, reach, settle=settle).solve()
         clash = x is None
         if x is None:
             x = self._program(lin, reach, nearest=True).solve(breach=True)
@@ -266,7 +282,7 @@ class _Search:
         x = lin.x - value / slopes
         return x if self.low[0] <= x[0] <= self.high[0] else None
 
-    def _program(self, lin: Linear, reach: Floats, *, nearest: bool = False) -> Program:
+    def _program(self, lin: Linear, reach: Floats, *, nearest: bool = False, settle: bool = False) -> Program:
         """The program around a point.
 
         Its rows are num − bound·den, exact where the walk is linear. For coming ``nearest``
@@ -289,7 +305,7 @@ class _Search:
             # The last hundredth of a wish is not worth a formula nobody would recognise.
             far = _FAR * self.scale
             low, high = np.minimum(np.maximum(low, self.start - far), lin.x), np.maximum(np.minimum(high, self.start + far), lin.x)
-        return Program(lin.x, low, high, self.start, weight, rows, self._cost(lin), self.wanted.change, self.solvers)
+        return Program(lin.x, low, high, lin.x if settle else self.start, weight, rows, self._cost(lin), self.wanted.change, self.solvers)
 
     def _cost(self, lin: Linear) -> Floats:
         """Price of one more unit of each free, with all that follows it, (n,)."""
@@ -336,12 +352,11 @@ class _Search:
                 worst = max(worst, abs(value + float(slopes @ step) - float(actual)) / self.care[t])
         return worst
 
-    def _crooked(self, lin: Linear, collision: Collision) -> float:
-        """How far the rows of clashing targets stray from straight lines, in cares; infinite where they are no balances.
+    def _crooked(self, lin: Linear, clashing: Sequence[int]) -> float:
+        """How far the rows of clashing targets and limits stray from straight lines, in cares; infinite where they are no balances.
 
         Looked at in a few points all around: a miss that this could explain proves nothing.
         """
-        clashing = [t for t, target in enumerate(self.targets) if target in collision.targets or t >= len(self.wanted.targets)]
         if any(reading_of(lin.walk, self.targets[t].reading).den is None for t in clashing):
             return np.inf
         swing = np.array([[0.3 if (k >> (j % 6)) & 1 else -0.3 for j in range(len(self.frees))] for k in (0, 21, 42, 63)])
@@ -365,8 +380,8 @@ class _Search:
 
     # when it cannot be --------------------------------------------------------
 
-    def _collision(self, lin: Linear) -> Collision | None:
-        """The fewest targets that clash, and the bounds and locks without which they would not."""
+    def _collision(self, lin: Linear) -> tuple[Collision, list[int]] | None:
+        """The fewest targets that clash, with the bounds and locks without which they would not, and which targets and limits that rests on."""
         program = self._program(lin, np.full(len(self.frees), np.inf))
         groups: list[list[int]] = []
         for target in self.targets:
@@ -377,16 +392,21 @@ class _Search:
         asked = len(self.wanted.targets)
         # Locks and bounds of tied lines stand behind what was asked for: they are limits, not wishes.
         firm = list(range(sum(len(group) for group in groups), len(program.rows)))
-        fixed = [row for group in groups[asked:] for row in group] + firm
+        limiting = [t for t in range(asked, len(self.targets)) if not self.targets[t].reading.startswith("off:")]
+        fixed = [row for t in limiting for row in groups[t]] + firm
+        if program.feasible([row for group in groups[:asked] for row in group] + fixed):
+            # Only with boils that must boil is there no answer.
+            limiting = list(range(asked, len(self.targets)))
+            fixed = [row for t in limiting for row in groups[t]] + firm
         clash = smallest_clash(program, groups[:asked], fixed)
         rows = [row for g in clash for row in groups[g]] + fixed
         lows, highs = bounds_that_matter(program, rows)
         limits = [self._limit(j, "low") for j in lows] + [self._limit(j, "high") for j in highs]
-        for t in range(asked, len(self.targets)):
+        for t in limiting:
             without = [row for row in rows if row not in groups[t]]
             if program.feasible(without):
                 target = self.targets[t]
-                limits.append(f"{self.method.short_titles[target.reading.removeprefix('line:')]} must stay {_window(target, 'g')}")
+                limits.append(self._kept(target))
         limits += [f"{self.method.short_titles[line]} is locked" for line in self._locks_that_matter(lin, rows)]
         targets = tuple(self.targets[g] for g in clash)
         wishes = " and ".join(f"{_titled(lin, target)} {_window(target, _unit(lin, target))}" for target in targets)
@@ -399,7 +419,16 @@ class _Search:
             f"{_titled(lin, target)} {shown(round(float(lin.value[t]), reading_of(lin.walk, target.reading).digits))}{_spaced(_unit(lin, target))}"
             for t, target in enumerate(self.targets[:asked])
         )
-        return Collision(targets, tuple(limits), f"{wishes} cannot be had{only} by what may change{because}. The nearest is {nearest}.")
+        words = f"{wishes} cannot be had{only} by what may change{because}. The nearest is {nearest}."
+        return Collision(targets, tuple(limits), words), [*clash, *limiting]
+
+    def _kept(self, target: Target) -> str:
+        """A lock or bound of a line that follows others, or that a boil must boil, in words."""
+        kind, _, id = target.reading.partition(":")
+        if kind == "off":
+            stage = next(stage for stage in self.method.stages if stage.id == id)
+            return f"{(stage.name or stage.title).lower()} must take water off"
+        return f"{self.method.short_titles[id]} must stay {_window(target, 'g')}"
 
     def _locks_that_matter(self, lin: Linear, rows: Sequence[int]) -> list[str]:
         """Locked lines with grams of their own, each of which, let go, would let the targets hold."""
