@@ -8,12 +8,16 @@ from typing import Any
 import numpy as np
 
 from jugcore.errors import OutOfRange
+from jugcore.formula.asks import target_from_text
+from jugcore.formula.blend import overshot
 from jugcore.formula.consequences import consequences
 from jugcore.formula.edits import resolution_g, rounded_g
 from jugcore.formula.stopwatch import Stopwatch
+from jugcore.formula.summary import spelt_span
 from jugcore.method.document import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
+from jugcore.tests.recorded.documents import dust
 from jugcore.tests.recorded.figures import EDGES
 from jugcore.tests.test_stages import boil, go, syrup
 
@@ -52,6 +56,29 @@ class Ends(unittest.TestCase):
                     with self.assertRaises(OutOfRange) as refused:
                         function(**beside, **{name: edge + outwards * max(1e-3, 2e-3 * abs(edge))})
                     self.assertTrue(refused.exception.remedy)
+
+
+class Spans(unittest.TestCase):
+    def test_minutes_and_from_two_hours_on_hours(self) -> None:
+        for seconds, text in (
+            ((60, 120, 180), "1–3 min"),
+            ((170, 180, 190), "3 min"),
+            ((7100, 9000, 20000), "118–333 min"),
+            ((7200, 9000, 18000), "2–5 h"),
+        ):
+            with self.subTest(seconds=seconds):
+                self.assertEqual(spelt_span(np.array([seconds], dtype=float)), text)
+
+    def test_a_long_text_is_quoted_in_part(self) -> None:
+        for length, quoted in ((60, "x" * 60), (61, "x" * 60 + " …")):
+            with self.assertRaisesRegex(ValueError, f"^“{quoted}” is no target"):
+                target_from_text("x" * length)
+
+    def test_an_overshot_figure_is_told_as_it_was_asked(self) -> None:
+        walked = walk(parse_document(dust()))
+        with self.assertRaises(OutOfRange) as refused:
+            overshot(walked, "clove", 1.2)
+        self.assertEqual(refused.exception.message, "1.2 g is not more than the 1.25 g asked for.")
 
 
 class Clocks(unittest.TestCase):
