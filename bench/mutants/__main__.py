@@ -1,6 +1,6 @@
 """Try the sample of faults.
 
-Run with ``.venv/bin/python -m bench.mutants [--most N] [--again] [--processes N]``. The sample is fixed by
+Run with ``.venv/bin/python -m bench.mutants [--most N] [--again [FILE …]] [--processes N]``. The sample is fixed by
 its seed; what has been tried is kept in bench/mutants.json and gone on from, and the score
 with every survivor is written to bench/mutants.md.
 """
@@ -26,7 +26,7 @@ _CONTROLS = 12
 def main() -> None:
     asked = argparse.ArgumentParser()
     asked.add_argument("--most", type=int, default=SAMPLE)
-    asked.add_argument("--again", action="store_true", help="try the survivors once more, with the tests of today")
+    asked.add_argument("--again", nargs="*", metavar="FILE", help="try the survivors once more with the tests of today, all or those of some files")
     asked.add_argument("--processes", type=int, default=2)
     chosen = asked.parse_args()
     reach = measured()
@@ -36,8 +36,8 @@ def main() -> None:
     # What was tried on code that has changed since says nothing of today's.
     keys = {m["key"] for m in sample}
     known = [m for m in known if m.get("key") in keys]
-    if chosen.again:
-        known = [m for m in known if m["fate"] not in ("survived", "unreached")]
+    if chosen.again is not None:
+        known = [m for m in known if m["fate"] not in ("survived", "unreached") or (chosen.again and m["file"] not in chosen.again)]
     tried = {m["key"] for m in known}
     todo = [m for m in sample if m["key"] not in tried][: chosen.most]
     with ThreadPoolExecutor(chosen.processes) as pool:

@@ -6,18 +6,24 @@ import unittest
 from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
-from jugcore.errors import OutOfRange
-from jugcore.formula.asks import target_from_text
+from jugcore.errors import DomainError, OutOfRange
+from jugcore.formula.asks import ScaleAsk, SolveAsk, TargetAsk, scale_report, solve_report, target_from_text, ways_report
 from jugcore.formula.blend import overshot
 from jugcore.formula.consequences import consequences
+from jugcore.formula.cooks import MOST_COOKS, in_cooks, most_in_one
 from jugcore.formula.edits import resolution_g, rounded_g
 from jugcore.formula.stopwatch import Stopwatch
 from jugcore.formula.summary import spelt_span
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.matter.substance import substance_from_composition
 from jugcore.method.document import parse_document
+from jugcore.method.explain import explain
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
-from jugcore.tests.recorded.documents import dust
+from jugcore.tests.recorded.documents import dust, example
 from jugcore.tests.recorded.figures import EDGES
 from jugcore.tests.test_stages import boil, go, syrup
 
@@ -79,6 +85,108 @@ class Spans(unittest.TestCase):
         with self.assertRaises(OutOfRange) as refused:
             overshot(walked, "clove", 1.2)
         self.assertEqual(refused.exception.message, "1.2 g is not more than the 1.25 g asked for.")
+
+
+class Shares(unittest.TestCase):
+    def test_air_is_shared_like_the_rest(self) -> None:
+        grams = np.zeros((2, c.COUNT))
+        grams[:, c.WATER] = 100.0
+        held = Matter(grams, np.zeros(2), np.zeros((2, 1)), np.ones((2, 1)), np.array([40.0, 60.0]), frozenset({"a"}))
+        part = held.share(np.array([0.25, 0.5]))
+        self.assertEqual(part.air_ml.tolist(), [10.0, 30.0])
+        self.assertEqual(held.minus(part).air_ml.tolist(), [30.0, 30.0])
+        self.assertEqual(part.tracer[:, 0].tolist(), [0.25, 0.5])
+        self.assertEqual(held.portion(liquid=np.array([0.1, 1.0]), insoluble=np.zeros(2)).air_ml.tolist(), [4.0, 60.0])
+
+    def test_as_much_liquid_as_solids_is_a_liquid_still(self) -> None:
+        grams = np.zeros((3, c.COUNT))
+        grams[:, c.WATER], grams[:, c.INDEX["insoluble"]] = 50.0, (50.0, 50.1, 0.0)
+        self.assertEqual(Matter(grams, np.zeros(3), np.zeros((3, 1)), np.zeros((3, 1)), np.zeros(3)).is_liquid.tolist(), [True, False, True])
+
+    def test_a_substance_of_a_little_less_than_a_hundred_grams(self) -> None:
+        made = substance_from_composition(id="x", composition_g_per_100g={"water": 79.6, "sucrose": 19.9}, free_sugars_g_per_100g=9.95)
+        self.assertEqual((made.title, made.id), ("x", "x"))
+        self.assertAlmostEqual(float(made.mass_fraction.sum()), 1.0)
+        self.assertAlmostEqual(made.free_sugar_fraction, 0.1)
+        self.assertAlmostEqual(float(made.mass_fraction[c.SUCROSE]), 0.2)
+
+
+class Words(unittest.TestCase):
+    def test_a_line_whose_name_holds_an_and(self) -> None:
+        """Called whole by another it is meant whole; a line of that name itself means two others."""
+
+        def lines(third: str) -> dict[str, Any]:
+            names = (
+                ("a", "water", "Gum", "10 g"),
+                ("b", "white_sugar", "Sugar", "20 g"),
+                ("c", "honey", "Gum and sugar", third),
+                ("d", "salt", "Salt", "as gum and sugar"),
+            )
+            return {
+                "stages": [
+                    {"id": "s", "kind": "add", "vessel": "p", "lines": [{"id": i, "substance": s, "name": n, "amount": a} for i, s, n, a in names]}
+                ]
+            }
+
+        grams = walk(parse_document(lines("7 g"))).end.lines
+        self.assertEqual((float(grams["d"][0]), float(grams["c"][0])), (7.0, 7.0))
+        self.assertEqual(float(walk(parse_document(lines("as gum and sugar"))).end.lines["c"][0]), 30.0)
+
+    def test_what_is_trimmed_stands_for_what_is_in_its_bowl_alone(self) -> None:
+        document = {
+            "stages": [
+                {"id": "w", "kind": "add", "vessel": "pot", "lines": [{"id": "water", "substance": "water", "amount": "300 g"}]},
+                {"id": "in", "kind": "add", "vessel": "bowl", "lines": [{"id": "pear", "substance": "pear_flesh", "amount": "500 g"}]},
+                {"id": "trim", "kind": "trim", "vessel": "bowl", "yield_fraction": 0.8},
+                {"id": "again", "kind": "trim", "vessel": "bowl", "yield_fraction": 0.5},
+                {"id": "s", "kind": "add", "vessel": "pot", "lines": [{"id": "sugar", "substance": "white_sugar", "amount": "as all so far"}]},
+            ]
+        }  # fmt: skip
+        method = parse_document(document)
+        self.assertEqual({n.id: n.instead_of for n in method.named if n.instead_of}, {"trim": ("pear",), "again": ("trim",)})
+        self.assertEqual(float(walk(method).end.lines["sugar"][0]), 300.0)
+
+    def test_what_to_do_about_too_few_fits_what_there_are_too_few_of(self) -> None:
+        with self.assertRaises(DomainError) as lines:
+            parse_document({"stages": [{"id": "s", "kind": "add", "vessel": "p", "lines": []}]})
+        self.assertEqual(lines.exception.remedy, "Add at least one, or remove the stage.")
+        with self.assertRaises(ValidationError) as asked:
+            SolveAsk(targets=())
+        self.assertEqual(explain(asked.exception.errors(include_url=False)[0], {}).remedy, "Add at least one.")
+
+    def test_targets_as_text(self) -> None:
+        self.assertEqual(target_from_text("brix=60..62.5"), TargetAsk(reading="brix", at_least=60, at_most=62.5))
+        self.assertEqual(target_from_text(" yield_l >= 2"), TargetAsk(reading="yield_l", at_least=2))
+        self.assertEqual(target_from_text("fat<=3"), TargetAsk(reading="fat", at_most=3))
+        self.assertEqual(target_from_text("brix=64"), TargetAsk(reading="brix", equals=64))
+
+
+class Kitchens(unittest.TestCase):
+    """An answer's document carries a kitchen where the one asked about did; what is asked with a kitchen goes by it."""
+
+    def test_the_answer_carries_a_kitchen_or_none(self) -> None:
+        with_kitchen = example("weir-simple")
+        without = {key: value for key, value in with_kitchen.items() if key != "kitchen"}
+        ask = SolveAsk(targets=(TargetAsk(reading="brix", equals=55),))
+        for document, there in ((with_kitchen, True), (without, False)):
+            method = parse_document(document)
+            sent = [solve_report(method, ask).document, scale_report(method, ScaleAsk(by="factor", value=2)).document]
+            sent += [way.document for way in ways_report(method, "brix", 55).ways]
+            with self.subTest(kitchen=there):
+                self.assertEqual({each.kitchen is not None for each in sent}, {there})
+
+    def test_cooks_go_by_the_kitchen_that_is_given(self) -> None:
+        method = parse_document(example("ferrymans-spice"))
+        tiny = Kitchen.model_validate({"pots": [{"id": "wide-8l", "name": "Cup", "tare_g": 0, "diameter_cm": 10, "capacity_ml": 1200}]})
+        self.assertEqual(in_cooks(method, factor=1.0).count, 1)
+        self.assertGreater(in_cooks(method, tiny, factor=1.0).count, 1)
+
+    def test_as_many_cooks_as_allowed_and_no_more(self) -> None:
+        method = parse_document(example("ferrymans-spice"))
+        most = most_in_one(method)
+        self.assertEqual(in_cooks(method, factor=most * MOST_COOKS * 0.999).count, MOST_COOKS)
+        with self.assertRaises(OutOfRange):
+            in_cooks(method, factor=most * MOST_COOKS * 1.01)
 
 
 class Clocks(unittest.TestCase):
