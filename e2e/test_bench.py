@@ -45,7 +45,7 @@ class Ferryman(BrowserCase):
     def test_a_reading_opens_to_its_working(self) -> None:
         self.sign_in("bars")
         page = self.open_formula("Ferryman's Spice")
-        page.get_by_role("button", name="Water activity").click()
+        page.get_by_role("button", name="Water activity", exact=True).click()
         page.get_by_text("sucrose by Starzak and Peacock", exact=False).wait_for()
         page.get_by_text("Source: Starzak and Peacock 1997", exact=False).wait_for()
 
