@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
 from jugcore.method.context import Fault
 from jugcore.method.document import Method
-from jugcore.method.kitchen import Kitchen
+from jugcore.method.kitchen import Burner, Kitchen, Pot, Sieve
+from jugcore.method.stages import Boil, Heat, Strain
 
 
 def missing_here(method: Method, kitchen: Kitchen, cases: int) -> list[Fault]:
@@ -16,29 +17,23 @@ def missing_here(method: Method, kitchen: Kitchen, cases: int) -> list[Fault]:
 
     A kitchen that lists none of a kind has nothing to be held to.
     """
-    everywhere = np.ones(cases, bool)
-    found = []
-    for field, kind, id, names, instead, stage in _named(method, kitchen):
-        if names and id is not None:
-            remedy = f"Choose one of its own: {', '.join(names)}."
-            found.append(Fault("not_in_this_kitchen", field, f"This kitchen has no {kind} “{id}”{instead}.", remedy, everywhere, stage))
+    found: list[Fault] = []
+    for field, kind, id, stage in _named(method):
+        there: Sequence[Pot | Burner | Sieve] = kitchen.pots if kind == "pot" else kitchen.burners if kind == "burner" else kitchen.sieves
+        if there and id not in [each.id for each in there]:
+            instead = "" if kind == "sieve" else f"; {there[0].name} is reckoned with"
+            remedy = f"Choose one of its own: {', '.join(each.name for each in there)}."
+            found.append(Fault("not_in_this_kitchen", field, f"This kitchen has no {kind} “{id}”{instead}.", remedy, np.ones(cases, bool), stage))
     return found
 
 
-def _named(method: Method, kitchen: Kitchen) -> Iterator[tuple[str, str, str | None, list[str], str, str | None]]:
-    """Each thing that is not there: its field, what it is, what it was called, what there is, what is taken instead, and its stage."""
-    kinds = {
-        "pot": ({each.id for each in kitchen.pots}, [each.name for each in kitchen.pots]),
-        "burner": ({each.id for each in kitchen.burners}, [each.name for each in kitchen.burners]),
-        "sieve": ({each.id for each in kitchen.sieves}, [each.name for each in kitchen.sieves]),
-    }
-    for vessel in sorted(method.vessel_ids):
-        ids, names = kinds["pot"]
-        if (pot := method.pot_id(vessel)) not in ids:
-            yield f"vessels.{vessel}.pot", "pot", pot, names, f"; {names[0]} is reckoned with" if names else "", None
+def _named(method: Method) -> Iterator[tuple[str, str, str, str | None]]:
+    """Each pot, burner and sieve by name: its field, what it is, what it is called, and its stage."""
+    for vessel in method.document.vessels:
+        if vessel.pot is not None:
+            yield f"vessels.{vessel.id}.pot", "pot", vessel.pot, None
     for stage in method.stages:
-        for kind in ("burner", "sieve"):
-            ids, names = kinds[kind]
-            if (named := getattr(stage, kind, None)) not in ids:
-                instead = f"; {names[0]} is reckoned with" if names and kind == "burner" else ""
-                yield stage.path(kind), kind, named, names, instead, stage.id
+        if isinstance(stage, Boil | Heat) and stage.burner is not None:
+            yield stage.path("burner"), "burner", stage.burner, stage.id
+        elif isinstance(stage, Strain) and stage.sieve is not None:
+            yield stage.path("sieve"), "sieve", stage.sieve, stage.id
