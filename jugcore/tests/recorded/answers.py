@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from jugcore.errors import DomainError
-from jugcore.formula.asks import ScaleAsk, SolveAsk, scale_report, solve_report, ways_report
+from jugcore.formula.asks import ScaleAsk, ScaleReport, SolveAsk, SolveReport, WaysReport, scale_report, solve_report, ways_report
 from jugcore.formula.compare import Side, compare
 from jugcore.formula.report import report
 from jugcore.method.document import Method, parse_document
@@ -51,16 +52,28 @@ def asked(answer: Callable[[Method], Any], document: Doc) -> Any:
         return {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
 
 
+def _ways_to(reading: str, value: float, method: Method) -> WaysReport:
+    return ways_report(method, reading, value)
+
+
 def ways(document: Doc, *typed: tuple[str, float]) -> Any:
-    return {f"{reading} {value:g}": asked(lambda m, r=reading, v=value: ways_report(m, r, v), document) for reading, value in typed}  # type: ignore[misc]
+    return {f"{reading} {value:g}": asked(partial(_ways_to, reading, value), document) for reading, value in typed}
+
+
+def _scaled_by(ask: Doc, method: Method) -> ScaleReport:
+    return scale_report(method, ScaleAsk.model_validate(ask))
 
 
 def scaled(document: Doc, *asks: Doc) -> Any:
-    return {json.dumps(ask): asked(lambda m, a=ask: scale_report(m, ScaleAsk.model_validate(a)), document) for ask in asks}  # type: ignore[misc]
+    return {json.dumps(ask): asked(partial(_scaled_by, ask), document) for ask in asks}
+
+
+def _solved_for(ask: Doc, method: Method) -> SolveReport:
+    return solve_report(method, SolveAsk.model_validate(ask))
 
 
 def solved(document: Doc, *asks: Doc) -> Any:
-    return {json.dumps(ask): asked(lambda m, a=ask: solve_report(m, SolveAsk.model_validate(a)), document) for ask in asks}  # type: ignore[misc]
+    return {json.dumps(ask): asked(partial(_solved_for, ask), document) for ask in asks}
 
 
 def compared(*documents: Doc) -> Any:
