@@ -77,16 +77,13 @@ class Words:
         return f"End {called(stage)} {verb} {shown(after.until.value)} {unit} instead of {shown(stage.until.value)}"
 
     def swap_title(self, solution: Solution) -> str:
-        moved = []
-        for change in solution.changes:
-            id = change.path.split(".")[1]
-            more = float(solution.walk.end.lines[id][0]) - float(self.first.end.lines[id][0])
-            moved.append(f"{grams_text(self.kitchen, abs(more))} {'more' if more > 0 else 'less'} {self.titles[id]}")
-        return f"Keep the yield: {' and '.join(moved)}"
+        return f"Keep the yield: {' and '.join(self._all_moved(solution))}"
 
     def held_title(self, solution: Solution) -> str:
-        moved = [words for change in solution.changes if (words := self._moved(change.path, solution))]
-        return capital(", ".join(moved))
+        return capital(", ".join(self._all_moved(solution)))
+
+    def _all_moved(self, solution: Solution) -> list[str]:
+        return [words for change in solution.changes if (words := self._moved(change.path, solution))]
 
     def _moved(self, path: str, solution: Solution) -> str:
         """A figure that moved, in a few words; nothing where the scale does not show it."""

@@ -262,6 +262,8 @@ class _Finder:
             if not moved <= max(_round_off(each), 1.1 * doubt) * (1 + 1e-9):
                 return None
         change = self._how_much(after)
+        if not title:
+            return None  # nothing that a scale would show
         if change > FARTHEST or self._shrinks(after) > FARTHEST:
             return None
         kept = tuple(
