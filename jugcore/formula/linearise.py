@@ -131,8 +131,10 @@ def reading_of(walked: Walk, id: str) -> Reading:
         title = f"{walked.method.titles[line]}, grams"
         return Reading(id, title, "g", 0, grams, grams, grams, _LINE, num=grams, den=np.ones_like(grams))
     if kind == "off":
-        step = walked.step(line)
-        return Reading(id, "water off", "g", 0, *(step.figures["off_g"],) * 3, _LINE, num=step.figures["off_g"], den=np.ones(walked.cases))
+        for stage, step in zip(walked.stages, walked.steps, strict=True):
+            if stage.id == line and "off_g" in step.figures:
+                off = step.figures["off_g"]
+                return Reading(id, "water off", "g", 0, off, off, off, _LINE, num=off, den=np.ones_like(off))
     make = READING_OF.get(id)
     if make is None:
         raise BadDocument("target", f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")

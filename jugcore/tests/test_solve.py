@@ -392,6 +392,9 @@ class FromAShell(unittest.TestCase):
             (("--target", "brix=60", "--bound", "juice=-5.."), "-5 is no possible low."),
             (("--target", "brix=60", "--price", "juice=dear"), "“dear” is not a number."),
             (("--target", "colour=3"), "“colour” is no reading."),
+            (("--target", "off:nothing=3"), "“off:nothing” is no reading."),
+            (("--target", "off:strain=3"), "“off:strain” is no reading."),
+            (("--target", "line:nothing=3"), "“line:nothing” is no reading."),
         ):
             with self.subTest(flags=flags):
                 problem = self.ask("solve", *flags, ok=False)["problems"][0]
