@@ -1,16 +1,20 @@
-"""``python -m jugcore walk|solve|ways < doc.json``: the engine from a shell."""
+"""``python -m jugcore walk|solve|ways|scale < doc.json`` and ``sheet|rescue < batch.json``: the engine from a shell."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
+from datetime import UTC, datetime
 from time import perf_counter
 from typing import Any, Literal, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
 from jugcore import __version__
+from jugcore.batch.asks import BatchDocument, RescueReport, rescue_report
+from jugcore.batch.shapes import SheetReport
+from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.formula.asks import (
     ScaleAsk,
@@ -33,7 +37,7 @@ _Ask = TypeVar("_Ask", bound=BaseModel)
 #: What a schema is printed of.
 _SCHEMAS: dict[str, type[BaseModel]] = {
     "document": MethodDocument, "report": WalkReport, "solve-ask": SolveAsk, "solve": SolveReport, "ways": WaysReport,
-    "scale-ask": ScaleAsk, "scale": ScaleReport,
+    "scale-ask": ScaleAsk, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
 }  # fmt: skip
 
 
@@ -103,6 +107,21 @@ def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
     return report(walk(method, given=_given(chosen.given)))
 
 
+def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
+    """What a command prints about a batch."""
+    batch = _checked(BatchDocument, raw)
+    if chosen.command == "rescue":
+        return rescue_report(batch.as_it_is(), chosen.about, chosen.value)
+    log = batch.logged()
+    if chosen.now is None and not log:
+        raise BadDocument("now", "The log is empty, and no time was given.", "Give --now, or a log with an entry.")
+    try:
+        now = datetime.fromisoformat(chosen.now) if chosen.now else max(entry.event.at for entry in log)
+    except ValueError:
+        raise BadDocument("now", f"“{chosen.now}” is no time.", "Write, for example, 2026-03-02T06:40:00+00:00.") from None
+    return sheet_of(batch.as_it_is(), log, now if now.tzinfo else now.replace(tzinfo=UTC))
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -130,6 +149,11 @@ def main(arguments: list[str] | None = None) -> int:
     scaling.add_argument("--value", type=float)
     scaling.add_argument("--size-ml", type=float)
     scaling.add_argument("--line")
+    sheeting = commands.add_parser("sheet", help="read a batch (its document and its log), print its run sheet")
+    sheeting.add_argument("--now", help="the time to say when it is ready from, e.g. 2026-03-02T06:40:00+00:00; else that of its last entry")
+    rescuing = commands.add_parser("rescue", help="read a batch, print what can be done about something that is off plan")
+    rescuing.add_argument("--about", required=True, help="a reading, e.g. brix, or line:juice")
+    rescuing.add_argument("--value", type=float, help="what the reading should be; else what was planned")
     schema = commands.add_parser("schema", help="print a JSON Schema")
     schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="?", default="document")
     commands.add_parser("version", help="print the version")
@@ -144,7 +168,8 @@ def main(arguments: list[str] | None = None) -> int:
         raw = json.load(sys.stdin)
         if not isinstance(raw, dict):
             raise DomainError("document", "The document is not a JSON object.", "Start it with { and a format.")
-        print(_answer(chosen, parse_document(raw)).model_dump_json(indent=2))
+        answer = _of_batch(chosen, raw) if chosen.command in ("sheet", "rescue") else _answer(chosen, parse_document(raw))
+        print(answer.model_dump_json(indent=2))
     except json.JSONDecodeError as error:
         print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",
                                         "remedy": "Send one JSON document."}]}), file=sys.stderr)  # fmt: skip

@@ -223,7 +223,7 @@ def ways_report(method: Method, reading: str, value: float, asked: MethodDocumen
     found = ways(method, reading, value, hold=hold)
     return WaysReport(
         reading=found.reading, title=found.title, unit=found.unit, digits=found.digits, before=found.before, wanted=found.wanted,
-        ways=[_way_report(way, asked or method.document) for way in found.ways], why_not=list(found.why_not),
+        ways=[way_report(way, asked or method.document) for way in found.ways], why_not=list(found.why_not),
     )  # fmt: skip
 
 
@@ -232,7 +232,7 @@ def _move_report(move: Move) -> MoveReport:
     return MoveReport(reading=move.reading, title=move.title, unit=move.unit, digits=move.digits, before=before, after=after)
 
 
-def _way_report(way: Way, asked: MethodDocument) -> WayReport:
+def way_report(way: Way, asked: MethodDocument) -> WayReport:
     return WayReport(
         id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
         value=way.value, tolerance=way.tolerance, notes=list(way.notes), document=_as_sent(way.document, asked),

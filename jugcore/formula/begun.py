@@ -7,8 +7,10 @@ from functools import cached_property
 
 from jugcore.formula.linearise import Target
 from jugcore.formula.reading import Reading
+from jugcore.method.amounts import Written
 from jugcore.method.document import Method
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk
 
 
@@ -22,6 +24,23 @@ class Begun:
     reading: Reading
     value: float
     held: tuple[Reading, ...]
+    #: Stages that are done and lines that are in: they stay as they are.
+    done: frozenset[str] = frozenset()
+    within: frozenset[str] = frozenset()
+
+    @property
+    def place(self) -> int:
+        """The first stage that may still be changed, or something be put before."""
+        return next((i for i, stage in enumerate(self.method.stages) if stage.id not in self.done), len(self.method.stages))
+
+    def may_move(self, method: Method) -> tuple[str, ...] | None:
+        """The figures of a method that may still move; None where nothing is done and all may."""
+        if not self.done and not self.within:
+            return None
+        lines = [f"lines.{id}.grams" for id, amount in method.amounts.items() if id in method.lines and isinstance(amount, Written)]
+        lines = [path for path in lines if path.split(".")[1] not in self.within]
+        boils = [stage.path(stage.until.kind) for stage in method.stages if isinstance(stage, Boil) and stage.id not in self.done]
+        return (*lines, *boils)
 
     @property
     def wanted(self) -> Target:

@@ -20,7 +20,7 @@ def frozen(method: Method) -> MethodDocument:
     return settled(method).model_copy(
         update={
             "kitchen": method.document.kitchen or Kitchen(),
-            "substances": {id: _as_document(method.substances[id]) for id in sorted(used)},
+            "substances": {id: as_document(method.substances[id]) for id in sorted(used)},
         }
     )
 
@@ -31,7 +31,7 @@ def thawed(document: MethodDocument) -> MethodDocument:
     return document.model_copy(update={"kitchen": None, "substances": own})
 
 
-def _as_document(substance: Substance) -> SubstanceDoc:
+def as_document(substance: Substance) -> SubstanceDoc:
     """A substance as a document carries it."""
     return SubstanceDoc(
         title=substance.title, kind=substance.kind, basis=substance.basis,

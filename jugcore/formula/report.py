@@ -69,8 +69,8 @@ def report(walk: Walk) -> WalkReport:
         sweet_line=_sweet_line(walk),
         allergens=_allergens(walk),
         allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
-        faults=_faults(walk, None),
-        duration=_span(ready),
+        faults=faults_of(walk, None),
+        duration=span_of(ready),
         matter=_matter(walk),
         passes=walk.passes,
     )
@@ -87,15 +87,15 @@ def _matter(walk: Walk) -> MatterReport:
     )
 
 
-def _number(value: float) -> float | None:
+def number_or_none(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
 def _first(array: Floats) -> float | None:
-    return _number(float(array[0]))
+    return number_or_none(float(array[0]))
 
 
-def _span(seconds: Floats) -> Span:
+def span_of(seconds: Floats) -> Span:
     low, typical, high = (float(x) for x in seconds[0])
     return Span(low_s=low, typical_s=typical, high_s=high)
 
@@ -148,11 +148,11 @@ def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = No
             vessel=vessel,
             name=walk.method.vessel_name(vessel),
             mass_g=float(total[i]),
-            temperature_c=_number(float(t[i])),
-            brix=_number(float(brix[i])),
-            volume_ml=_number(float(volume[i])),
+            temperature_c=number_or_none(float(t[i])),
+            brix=number_or_none(float(brix[i])),
+            volume_ml=number_or_none(float(volume[i])),
             bands=[
-                BandMass(band=band, title=title, mass_g=m, volume_ml=_number(v))
+                BandMass(band=band, title=title, mass_g=m, volume_ml=number_or_none(v))
                 for (band, title, _), m, v in zip(c.BANDS, masses[i].tolist(), volumes[i].tolist(), strict=True)
             ],
         )
@@ -160,7 +160,7 @@ def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = No
     ]
 
 
-def _faults(walk: Walk, stage: str | None) -> list[FaultReport]:
+def faults_of(walk: Walk, stage: str | None) -> list[FaultReport]:
     return [
         FaultReport(code=f.code, field=f.field, message=f.message, remedy=f.remedy, stage=f.stage)
         for f in walk.faults
@@ -194,10 +194,10 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         trunk=stage.id in walk.method.trunk,
         after=after,
         flows=flows,
-        duration=_span(step.duration_s),
-        hands=_span(step.hands_s),
-        cautions=list(_cautions(stage, after)),
-        faults=_faults(walk, stage.id),
+        duration=span_of(step.duration_s),
+        hands=span_of(step.hands_s),
+        cautions=list(cautions_at(stage, after.temperature_c)),
+        faults=faults_of(walk, stage.id),
         trace=None
         if trace is None
         else TraceReport(
@@ -214,9 +214,9 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
     )
 
 
-def _cautions(stage: StageBase, after: VesselReport) -> tuple[str, ...]:
+def cautions_at(stage: StageBase, after_c: float | None) -> tuple[str, ...]:
     """A stage's cautions; pouring is only warned of where it is hot."""
-    if isinstance(stage, Strain) and not (after.temperature_c or 0.0) > 50:
+    if isinstance(stage, Strain) and not (after_c or 0.0) > 50:
         return ()
     return stage.cautions
 
@@ -238,8 +238,8 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
         probe_c=float(step.figures["probe_c"][0]),
         probe_doubt_brix=doubt,
         first_boil_c=_first(step.figures["first_boil_c"]),
-        heat_up=_span(step.figures["heat_up_s"]),
-        boil=_span(step.figures["boil_s"]),
+        heat_up=span_of(step.figures["heat_up_s"]),
+        boil=span_of(step.figures["boil_s"]),
         headroom_ml=pot.capacity_ml / FOAM_FACTOR,
     )
 
@@ -332,7 +332,7 @@ def _reading(r: Reading) -> ReadingReport:
         high=_first(r.high),
         why_not=r.why_not,
         formula=r.basis.formula,
-        inputs=[InputReport(name=n, value=_number(v), unit=u) for n, v, u in r.inputs],
+        inputs=[InputReport(name=n, value=number_or_none(v), unit=u) for n, v, u in r.inputs],
         source=r.basis.source,
         valid=r.basis.valid,
         error=r.basis.error,

@@ -50,6 +50,7 @@ class Tries:
 
     def __init__(self, begun: Begun, words: Words) -> None:
         self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
+        self.begun, self.done, self.within = begun, begun.done, begun.within
         self.value, self.wanted, self.holding, self.words = begun.value, begun.wanted, begun.holding, words
         self.titles = begun.method.short_titles
 
@@ -66,19 +67,22 @@ class Tries:
         """Whatever can, so that what is held stays: with the ties as they are, and without them."""
         if not self.held:
             return
-        yield Try("hold", self.method.document, None, self.words.held_title)
+        yield Try("hold", self.method.document, self.begun.may_move(self.method), self.words.held_title)
         loose, tied = self.untied()
         if not tied:
             return
         try:
-            solution = solve(compile_document(loose), Wanted((self.wanted, *self.holding), explain=False), kitchen=self.kitchen)
+            free = self.begun.may_move(apart := compile_document(loose))
+            solution = solve(apart, Wanted((self.wanted, *self.holding), free=free, explain=False), kitchen=self.kitchen)
         except DomainError:
             return  # what cannot even be asked is no way
         # Only what had to move is untied; the rest follows as it did.
         moved = {change.path.split(".")[1] for change in solution.changes}
         broken = tuple(id for id in tied if id in moved) or self._would_follow(solution, tied)
         if broken:
-            yield Try("hold", untied(self.method, self.first, broken), None, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
+            document = untied(self.method, self.first, broken)
+            free = self.begun.may_move(compile_document(document))
+            yield Try("hold", document, free, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
 
     def _would_follow(self, solution: Solution, tied: Sequence[str]) -> tuple[str, ...]:
         """Lines that stand still in a solution and would not if they were tied as before."""
@@ -91,19 +95,21 @@ class Tries:
 
     def _ends_of_boils(self) -> Iterator[Try]:
         for stage in reversed(self.method.stages):
-            if isinstance(stage, Boil):
+            if isinstance(stage, Boil) and stage.id not in self.done:
                 path = stage.path(stage.until.kind)
                 yield Try("end_boil", self.method.document, (path,), partial(self.words.end_title, stage=stage))
 
     def untied(self) -> tuple[MethodDocument, tuple[str, ...]]:
         """The document with every line in grams of its own, and the lines that were tied."""
-        tied = tuple(id for id, amount in self.method.amounts.items() if id in self.method.lines and not isinstance(amount, Written))
+        tied = tuple(
+            id for id, amount in self.method.amounts.items() if id in self.method.lines and id not in self.within and not isinstance(amount, Written)
+        )
         return untied(self.method, self.first, tied), tied
 
     def _lines(self) -> Iterator[Try]:
         """One line more or less: those with grams of their own with all that follows them, then those that follow."""
         document = self.method.document
-        for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written)]):
+        for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written) and id not in self.within]):
             id = path.split(".")[1]
             yield Try("change", document, (path,), partial(self.words.line_title, id=id))
         loose, tied = self.untied()
@@ -133,7 +139,13 @@ class Tries:
         return [path for _, path in sorted(reachable)[:_MOST_TRIED]]
 
     def _late_place(self) -> int:
-        """Where something may still be stirred in or boiled off: behind the last boil, else before the product is cooled, strained or filled."""
+        """Where something may still be stirred in or boiled off: behind the last boil, else before the product is cooled, strained or filled.
+
+        Never before what is done already.
+        """
+        return max(self._usual_place(), self.begun.place)
+
+    def _usual_place(self) -> int:
         stages = self.method.stages
         trunk = [i for i, stage in enumerate(stages) if stage.id in self.method.trunk]
         boils = [i for i in trunk if isinstance(stages[i], Boil)]
@@ -195,7 +207,8 @@ class Tries:
         broken = tuple(id for id in tied if id in self.method.started)
         document = untied(self.method, self.first, broken)
         method = compile_document(document)
-        free = tuple(f"lines.{id}.grams" for id in method.started if isinstance(method.amounts.get(id), Written) and id in method.lines)
+        started = [id for id in method.started if id not in self.within]
+        free = tuple(f"lines.{id}.grams" for id in started if isinstance(method.amounts.get(id), Written) and id in method.lines)
         if len(free) < 2:
             return
         keep = Target("yield_g", grams, grams)
@@ -203,7 +216,7 @@ class Tries:
 
     def _new_boil(self) -> Iterator[Try]:
         """Water boiled off where nothing was."""
-        if any(isinstance(stage, Boil) and stage.id in self.method.trunk for stage in self.method.stages):
+        if any(isinstance(stage, Boil) and stage.id in self.method.trunk and stage.id not in self.done for stage in self.method.stages):
             return
         place = self._late_place()
         vessel = self._vessel_at(place)
@@ -221,7 +234,7 @@ class Tries:
     def _without_boil(self) -> Iterator[Try]:
         """No boil at all, and less water to begin with."""
         boils = [stage for stage in self.method.stages if isinstance(stage, Boil)]
-        if len(boils) != 1:
+        if len(boils) != 1 or boils[0].id in self.done or self.within:
             return
         document = without_stage(self.method.document, boils[0].id)
         document, broken = self._wateriest_free(document)

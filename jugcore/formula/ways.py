@@ -8,7 +8,7 @@ is walked again is not offered.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -52,7 +52,15 @@ _MILK_BOILED = "Milk, cream and plant drinks catch on the pot, taste cooked and 
 _SAME = 0.01
 
 
-def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = None, hold: Sequence[str] = ()) -> Ways:
+def ways(
+    method: Method,
+    reading: str,
+    value: float,
+    kitchen: Kitchen | None = None,
+    hold: Sequence[str] = (),
+    done: Collection[str] = (),
+    within: Collection[str] = (),
+) -> Ways:
     """Ways to make a reading come to a value.
 
     Parameters
@@ -65,6 +73,9 @@ def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = N
         What was typed, in the reading's unit.
     hold : sequence of str
         Other readings that must stay where they are.
+    done, within : collection of str
+        Stages that are done and lines that are in the pot: mid-batch, these stay as
+        they are and ways change only what is still to come.
 
     Returns
     -------
@@ -80,14 +91,16 @@ def ways(method: Method, reading: str, value: float, kitchen: Kitchen | None = N
     OutOfRange
         The value is not finite.
     """
-    return _Finder(_begin(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold)).find()
+    return _Finder(_begin(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold, done, within)).find()
 
 
 def _round_off(reading: Reading) -> float:
     return float(0.5 * 10.0**-reading.digits)
 
 
-def _begin(method: Method, reading: str, value: float, kitchen: Kitchen, hold: Sequence[str]) -> Begun:
+def _begin(
+    method: Method, reading: str, value: float, kitchen: Kitchen, hold: Sequence[str], done: Collection[str], within: Collection[str]
+) -> Begun:
     """The method walked, with its references settled: a name that fits one line may fit two once another is added."""
     for field, id in (("reading", reading), *(("hold", id) for id in hold)):
         if id not in READING_OF:
@@ -102,7 +115,7 @@ def _begin(method: Method, reading: str, value: float, kitchen: Kitchen, hold: S
     for each in held:
         if not np.isfinite(each.value[0]):
             raise BadDocument("hold", f"{each.title} has no value to hold. {each.why_not}".strip(), "Let go of it.")
-    return Begun(plain, kitchen, first, typed, value, held)
+    return Begun(plain, kitchen, first, typed, value, held, frozenset(done), frozenset(within))
 
 
 class _Finder:
@@ -158,7 +171,8 @@ class _Finder:
         """Why nothing works, from a solve with everything free."""
         try:
             loose, _ = self.tries.untied()
-            solution = solve(compile_document(loose), Wanted((self.begun.wanted, *self.begun.holding)), kitchen=self.kitchen)
+            method = compile_document(loose)
+            solution = solve(method, Wanted((self.begun.wanted, *self.begun.holding), free=self.begun.may_move(method)), kitchen=self.kitchen)
         except DomainError as error:
             return [str(error)]
         if solution.collision is not None:
@@ -206,7 +220,7 @@ class _Finder:
 
     def _made_more(self) -> Way | None:
         """For a yield: the whole batch larger or smaller."""
-        if not self.reading.id.startswith("yield"):
+        if not self.reading.id.startswith("yield") or self.begun.done or self.begun.within:
             return None
         try:
             scaling = scale_to(self.method, lambda w: float(reading_of(w, self.reading.id).value[0]), self.value, self.kitchen)
@@ -226,6 +240,8 @@ class _Finder:
         for id, line in self.method.lines.items():
             if not self.method.substances[line.substance].is_seasoning:
                 continue
+            if id in self.begun.within:
+                return None  # what is in cannot be taken out in proportion
             match self.method.amounts[id]:
                 case Written():
                     document = set_amount(document, id, written(factor * float(self.first.end.lines[id][0])))

@@ -8,7 +8,7 @@ from typing import ClassVar
 import numpy as np
 from pydantic import Field
 
-from jugcore.errors import Bools, Floats
+from jugcore.errors import Bools, Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
@@ -99,3 +99,23 @@ def refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> Bools:
         stage=stage.id,
     )
     return empty
+
+
+def weighed_g(stage: StageBase, gives_g: float | None, ctx: Context) -> Floats | None:
+    """What came of a stage, (K,), where it was put on a scale: what is given for it, else what the document says."""
+    given = ctx.given(stage.path("gives_g"))
+    return given if given is not None or gives_g is None else ctx.full(gives_g)
+
+
+def not_more_than(stage: StageBase, ctx: Context, gives: Floats, there: Floats) -> None:
+    """A fault where more is said to have come of a stage than can have; the walk takes what there is."""
+    more = gives > there * (1 + 1e-9)
+    i = int(np.argmax(more))
+    ctx.fault(
+        "more_than_there_is",
+        field=stage.path("gives_g"),
+        message=f"{shown(round(float(gives[i]), 1))} g is said to have come of it, and there were only {shown(round(float(there[i]), 1))} g to give.",
+        remedy="Weigh it again without what it stands in; else something before it weighed more than was entered.",
+        cases=more,
+        stage=stage.id,
+    )

@@ -10,7 +10,7 @@ from pydantic import Field
 from jugcore.method.context import Context
 from jugcore.method.fields import VesselId, number
 from jugcore.method.flows import Flow, State
-from jugcore.method.stages.base import StageBase, Step, finish, pour_out, refuse_empty
+from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
 
 
 class Fill(StageBase):
@@ -19,6 +19,7 @@ class Fill(StageBase):
     title = "Fill"
     kind: Literal["fill"] = "fill"
     into: VesselId = Field(description="The containers, taken together as one vessel.")
+    gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What was filled and left over, where it was weighed")
     size_ml: float = number(500.0, unit="ml", gt=0, le=100_000, description="What one container is filled to")
 
     def writes(self) -> str:
@@ -28,6 +29,12 @@ class Fill(StageBase):
         source = ctx.matter(state, self.vessel)
         refuse_empty(self, source, ctx)
         poured, film = pour_out(source, ctx, self.vessel)
+        weighed = weighed_g(self, self.gives_g, ctx)
+        if weighed is not None:
+            not_more_than(self, ctx, weighed, source.total_g)
+            there = source.total_g
+            poured = source.share(np.minimum(np.where(there > 0, weighed / np.where(there > 0, there, 1.0), 0.0), 1.0))
+            film = source.minus(poured)
         below = ctx.matter(state, self.into)
         after = state.with_vessels(**{self.vessel: film, self.into: below.plus(poured)})
         size = ctx.value(self.path("size_ml"), self.size_ml)

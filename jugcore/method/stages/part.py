@@ -13,7 +13,7 @@ from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, VesselId, number
 from jugcore.method.flows import Flow, State
-from jugcore.method.stages.base import StageBase, Step, finish, pour_out, refuse_empty
+from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
 
 #: Share of milled solids a fine sieve holds back; whole pieces all stay (estimate).
 MILLED_RETAINED = 0.97
@@ -35,6 +35,7 @@ class Strain(StageBase):
     into: VesselId = Field(description="The vessel below the sieve.")
     sieve: Id | None = None
     pressed: bool = False
+    gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What ran through, where it was weighed")
     retained: float | None = number(None, unit="1", ge=0, le=1, description="Share of insoluble solids held back")
     uptake_g_per_g: float | None = number(None, unit="g/g", ge=0, le=20, description="Liquid a gram of cake solids keeps")
 
@@ -59,7 +60,7 @@ class Strain(StageBase):
         kept_solids = poured.insoluble_g * retained
         liquid = poured.total_g - poured.insoluble_g
         soaked = kept_solids * uptake
-        all_soaked = (liquid > 0) & (soaked >= liquid)
+        all_soaked = (liquid > 0) & (soaked >= liquid) & (weighed_g(self, self.gives_g, ctx) is None)
         ctx.fault(
             "nothing_runs_through",
             field=self.path("vessel"),
@@ -68,6 +69,11 @@ class Strain(StageBase):
             cases=all_soaked,
             stage=self.id,
         )
+        through = weighed_g(self, self.gives_g, ctx)
+        if through is not None:
+            runs = through - (poured.insoluble_g - kept_solids)
+            not_more_than(self, ctx, through, poured.total_g - kept_solids)
+            soaked = np.maximum(liquid - np.maximum(runs, 0.0), 0.0)
         share = np.where(liquid > 0, np.minimum(soaked / np.where(liquid > 0, liquid, 1.0), 1.0), 0.0)
         cake = poured.portion(liquid=share, insoluble=retained)
         return _part(self, state, ctx, source=source, film=film, cake=cake, through=poured.minus(cake), seconds=(60, 120, 360))
@@ -79,11 +85,21 @@ class Yielding(StageBase):
     yield_fraction: float = number(0.5, unit="1", gt=0, le=1, description="What it gives, by mass of what goes in")
     yield_low: float | None = number(None, unit="1", gt=0, le=1, description="The least it may give")
     yield_high: float | None = number(None, unit="1", gt=0, le=1, description="The most it may give")
+    gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What it gave, where it was weighed")
 
     @property
     def ends(self) -> tuple[float, float]:
         """The least and the most it may give; twice the figure itself where no range is known."""
         return self.yield_low or self.yield_fraction, self.yield_high or self.yield_fraction
+
+    def fraction(self, source: Matter, ctx: Context) -> Floats:
+        """The share (K,) of what goes in that it gives: by what was weighed, else its yield."""
+        weighed = weighed_g(self, self.gives_g, ctx)
+        if weighed is None:
+            return ctx.value(self.path("yield_fraction"), self.yield_fraction)
+        not_more_than(self, ctx, weighed, source.total_g)
+        there = source.total_g
+        return np.asarray(np.minimum(np.where(there > 0, weighed / np.where(there > 0, there, 1.0), 0.0), 1.0))
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -107,7 +123,7 @@ class Trim(Yielding):
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
         refuse_empty(self, source, ctx)
-        kept = source.share(ctx.value(self.path("yield_fraction"), self.yield_fraction))
+        kept = source.share(self.fraction(source, ctx))
         off, apart = source.minus(kept), cake_of(self.id)
         after = state.with_vessels(**{self.vessel: kept, apart: ctx.matter(state, apart).plus(off)})
         after = replace(after, lines={**after.lines, self.id: kept.total_g})
@@ -129,7 +145,7 @@ class Press(Yielding):
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
         refuse_empty(self, source, ctx)
-        wanted = ctx.value(self.path("yield_fraction"), self.yield_fraction) * source.total_g
+        wanted = self.fraction(source, ctx) * source.total_g
         liquid = source.total_g - source.insoluble_g
         dry = (source.total_g > 0) & (wanted > liquid * (1 + 1e-12))
         ctx.fault(

@@ -1,0 +1,205 @@
+"""The batch as it is: its method with everything that was entered written into it.
+
+What was measured replaces what was planned; what was not yet done stays as the method
+says, so that lines tied to a short juice follow it. Walking this document is the batch.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from jugcore.batch import events as e
+from jugcore.batch.record import Record
+from jugcore.errors import DomainError
+from jugcore.formula.edits import set_amount, settled, written
+from jugcore.formula.freeze import as_document
+from jugcore.matter import components as c
+from jugcore.matter.substance import Substance, library
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.stages import Adding, Boil, BoilEnd, Cool, Fill, Heat, Join, LineDoc, StageBase, Strain, Yielding
+from jugcore.method.walk import Walk, walk
+from jugcore.physics import sucrose
+
+
+@dataclass(frozen=True)
+class AsItIs:
+    """A batch's method as planned and as it is, both walked, with the log that made the difference."""
+
+    document: MethodDocument
+    record: Record
+    planned: Walk
+    walk: Walk
+
+    @property
+    def method(self) -> Method:
+        return self.walk.method
+
+    @cached_property
+    def followed(self) -> Method:
+        """The method followed now: the plan, or the way chosen since, with nothing entered."""
+        return followed(self.document, self.record)
+
+    def followed_end(self, stage: str) -> BoilEnd | None:
+        """Where the method followed now ends a boil."""
+        return next((s.until for s in self.followed.stages if isinstance(s, Boil) and s.id == stage), None)
+
+
+def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
+    """Walk a batch as planned and as it is.
+
+    ``document`` is what the batch was started from; a way chosen on the hob replaces it
+    from then on. Entries of lines, stages and substances that the method does not have
+    change nothing. Raises what compiling the document raises.
+    """
+    return AsItIs(document, record, walk(compile_document(document)), walk(actual_method(document, record)))
+
+
+def followed(document: MethodDocument, record: Record) -> Method:
+    """The method followed now, its references settled: a name that fits one line may fit two once something is swapped."""
+    return compile_document(settled(compile_document(document if record.plan is None else _plan(record, document))))
+
+
+def actual_method(document: MethodDocument, record: Record) -> Method:
+    """The method followed, with everything that was entered written into it."""
+    return _stages(_weighed(_swapped(followed(document, record), record), record), record)
+
+
+def _plan(record: Record, document: MethodDocument) -> MethodDocument:
+    what = record.plan.event.what if record.plan is not None else None
+    assert isinstance(what, e.PutRight)
+    return what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": document.kitchen})
+
+
+def _swapped(method: Method, record: Record) -> Method:
+    """With what really went in, and as strong as it is reckoned with."""
+    document, substances = method.document, dict(method.document.substances)
+    instead: dict[str, str] = {}
+    for line, substance in record.swaps.items():
+        if line in method.lines and (substance in library() or substance in substances):
+            instead[line] = substance
+    for line, brix in strengths(method, record).items():
+        of = instead.get(line, method.lines[line].substance)
+        book = library().get(of) or method.substances.get(of)
+        if book is None:
+            continue
+        id = f"{of[:40]}-in-{line}"[:64]
+        substances[id] = as_document(as_strong(book, brix))
+        instead[line] = id
+    if not instead:
+        return method
+
+    def change(stage: StageBase) -> StageBase:
+        if not isinstance(stage, Adding) or not any(line.id in instead for line in stage.lines):
+            return stage
+        return stage.model_copy(update={"lines": tuple(_instead(line, instead.get(line.id), record) for line in stage.lines)})
+
+    stages = tuple(change(stage) for stage in document.stages)
+    return compile_document(document.model_copy(update={"stages": stages, "substances": substances}))
+
+
+def _instead(line: LineDoc, substance: str | None, record: Record) -> LineDoc:
+    """A line with another substance. What was swapped bears its own name; what is stronger or weaker keeps its."""
+    if substance is None:
+        return line
+    return line.model_copy(update={"substance": substance, "name": None if line.id in record.swaps else line.name})
+
+
+def _measured(record: Record) -> dict[str, float]:
+    """Ingredients a drop of which was put on the refractometer: °Bx at 20 °C."""
+    return {what.line: true_brix(what) for _, what in record.of(e.Refracted) if what.line is not None}
+
+
+def strengths(method: Method, record: Record) -> dict[str, float]:
+    """Lines whose dissolved solids were measured, or are reckoned with since; the latter come last and hold."""
+    return {line: brix for line, brix in {**_measured(record), **record.strengths}.items() if line in method.lines and brix > 0}
+
+
+def true_brix(what: e.Refracted) -> float:
+    """What a refractometer showed, at 20 °C."""
+    if what.corrects_itself:
+        return what.reading_brix
+    try:
+        return float(sucrose.corrected_reading(what.reading_brix, what.sample_c))
+    except DomainError:
+        return what.reading_brix  # outside the correction's range the reading is all there is
+
+
+def as_strong(book: Substance, brix: float) -> Substance:
+    """A substance with its dissolved solids all in proportion so that they come to a °Bx, the rest water."""
+    fraction = book.mass_fraction
+    solids = fraction * c.DISSOLVED
+    rest = fraction - solids
+    rest[c.WATER] = 0.0
+    other = float(rest.sum())
+    # brix = solids / (solids + water), with solids + water + other = 1.
+    wanted = brix / 100.0 * (1.0 - other)
+    have = float(solids.sum())
+    if have <= 0:
+        return book
+    made = rest + solids * (wanted / have)
+    made[c.WATER] = 1.0 - float(made.sum())
+    return replace(book, mass_fraction=np.asarray(made), free_sugar_fraction=book.free_sugar_fraction * wanted / have, basis="estimate")
+
+
+def _weighed(method: Method, record: Record) -> Method:
+    """With the grams that went in."""
+    document = method.document
+    for id, held in record.weighed.items():
+        known = id in method.lines or any(isinstance(stage, Join) and stage.id == id for stage in method.stages)
+        if known:
+            document = set_amount(document, id, written(held.value))
+    return compile_document(document)
+
+
+def _stages(method: Method, record: Record) -> Method:
+    """With the ends that were met and what came of each stage."""
+    document = method.document
+    stages = tuple(_actual(stage, method, record) for stage in document.stages)
+    return compile_document(document.model_copy(update={"stages": stages}))
+
+
+def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
+    match stage:
+        case Boil():
+            end = boil_end(stage, method, record)
+            return stage if end is None else stage.model_copy(update={"until": end})
+        case Heat() | Cool():
+            probed = record.of(e.Probed, stage.id)
+            if record.done(stage.id) is None or not probed:
+                return stage
+            return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
+        case Strain() | Yielding():
+            gave = record.gave.get(stage.id)
+            return stage if gave is None else stage.model_copy(update={"gives_g": gave.value})
+        case Fill():
+            filled = record.bottled_g(stage.id) if record.done(stage.id) is not None else None
+            return stage if filled is None else stage.model_copy(update={"gives_g": filled})
+        case _:
+            return stage
+
+
+def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
+    """Where a boil ended: by the pot's last weighing, else the refractometer, else the clock; None while it goes as planned.
+
+    The weight comes first: it is the surest. While the boil goes on its plan holds, unless the
+    pot is lighter than the plan already.
+    """
+    weights = record.of(e.PotWeighed, stage.id)
+    done = record.done(stage.id) is not None
+    if weights and weights[-1][1].mass_g > 0 and (done or _lighter(stage, weights[-1][1].mass_g, method)):
+        return BoilEnd(mass_g=weights[-1][1].mass_g)
+    if not done:
+        return None
+    drops = [what for _, what in record.of(e.Refracted, stage.id) if what.line is None]
+    if drops and 0 < true_brix(drops[-1]) <= 90:
+        return BoilEnd(brix=true_brix(drops[-1]))
+    return None
+
+
+def _lighter(stage: Boil, mass_g: float, method: Method) -> bool:
+    """Whether a pot holds less already than when the boil should end."""
+    stop = float(walk(method).step(stage.id).figures["stop_g"][0])
+    return mass_g < stop

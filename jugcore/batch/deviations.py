@@ -1,0 +1,126 @@
+"""What is not as planned: lines against what they should be, and the readings that decide."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from jugcore.batch.as_it_is import AsItIs, actual_method
+from jugcore.batch.shapes import Deviation
+from jugcore.batch.tolerance import Near
+from jugcore.formula.linearise import reading_of
+from jugcore.formula.report import number_or_none
+from jugcore.method.amounts import All, PerKg, UpTo, Written, references
+from jugcore.method.document import Method
+from jugcore.method.stages import Join
+from jugcore.method.walk import walk
+
+#: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
+WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "sugars_100g": 0.5}
+#: Where the allowance is a share of the planned figure instead.
+_SHARES = {"yield_g": 0.03, "spice_finished": 0.05}
+
+
+def targets_of(batch: AsItIs) -> dict[str, float]:
+    """What each line (or join by weight) should weigh: as written, or as what it follows came to.
+
+    A line that was weighed is left out of its own reckoning, so that water “as the juice”
+    should weigh what the juice did, whatever went in.
+    """
+    method = batch.followed
+    weighed = batch.record.weighed
+    joins = {stage.id for stage in method.stages if isinstance(stage, Join)}
+    found: dict[str, float] = {}
+    for id, amount in method.amounts.items():
+        if (id not in method.lines and id not in joins) or isinstance(amount, All) or id not in batch.walk.end.lines:
+            continue
+        if id not in weighed:
+            found[id] = float(batch.walk.end.lines[id][0])
+        elif isinstance(amount, Written):
+            found[id] = method.weighed[id].grams
+    for together in _apart(method, [id for id in weighed if id in batch.walk.end.lines and id not in found and _follows(method, id)]):
+        rest = {id: held for id, held in weighed.items() if id not in together}
+        alone = walk(actual_method(batch.document, replace(batch.record, weighed=rest)))
+        found |= {id: float(alone.end.lines[id][0]) for id in together}
+    return found
+
+
+def _follows(method: Method, id: str) -> bool:
+    return id in method.amounts and not isinstance(method.amounts[id], All | Written)
+
+
+def _apart(method: Method, ids: Sequence[str]) -> list[list[str]]:
+    """Lines that follow others, in groups none of which follows another of its group: one walk can leave a whole group out."""
+    groups: list[list[str]] = []
+    level: dict[str, int] = {}
+    for id in ids:  # in the order of the log; a line may follow one that was weighed after it
+        level[id] = -1
+
+    def depth(id: str, below: frozenset[str]) -> int:
+        if level.get(id, 0) >= 0 or id in below:
+            return level.get(id, 0)
+        needs = references(method.amounts[id], method.started, id, method.portions.get(id))
+        deep = [depth(other, below | {id}) + 1 for other in needs if other in level and other != id]
+        level[id] = max(deep, default=0)
+        return level[id]
+
+    whole = [id for id in ids if _looks_at_all(method, id)]
+    for id in ids:
+        if id in whole:
+            continue
+        here = depth(id, frozenset())
+        while len(groups) <= here:
+            groups.append([])
+        groups[here].append(id)
+    return [group for group in groups if group] + [[id] for id in whole]
+
+
+def _looks_at_all(method: Method, id: str) -> bool:
+    """Whether an amount depends on what stands in the pot or comes out at the end, and so on anything."""
+    amount = method.amounts[id]
+    return isinstance(amount, UpTo) or (isinstance(amount, PerKg) and amount.of in ("pot_now", "after", "finished"))
+
+
+def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[Deviation]:
+    """Lines that were weighed off, and readings that moved; the latter only once something was entered."""
+    found: list[Deviation] = []
+    titles = batch.method.titles
+    for id, held in batch.record.weighed.items():
+        if id not in targets:
+            continue
+        band = near.get(id)
+        beyond = band is not None and not band.low_g - 1e-9 <= held.value <= band.high_g + 1e-9
+        if beyond:
+            found.append(
+                Deviation(
+                    id=f"line:{id}",
+                    title=titles[id],
+                    unit="g",
+                    digits=_digits(targets[id]),
+                    planned=targets[id],
+                    actual=held.value,
+                    beyond=True,
+                    reading=None,
+                )
+            )
+    for id in WATCHED:
+        was, now = reading_of(batch.planned, id), reading_of(batch.walk, id)
+        a, b = float(was.value[0]), float(now.value[0])
+        if not np.isfinite(a) and not np.isfinite(b):
+            continue
+        allowed = _SHARES[id] * abs(a) if id in _SHARES else WATCHED[id]
+        if np.isfinite(a) and np.isfinite(b) and abs(b - a) < 0.5 * 10.0**-was.digits:
+            continue
+        found.append(
+            Deviation(
+                id=id, title=was.title, unit=was.unit, digits=was.digits, planned=number_or_none(a), actual=number_or_none(b),
+                beyond=not abs(b - a) <= allowed, reading=id,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _digits(grams: float) -> int:
+    return 0 if grams >= 100 else 1 if grams >= 10 else 2

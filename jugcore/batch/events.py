@@ -1,0 +1,224 @@
+"""What is entered at the hob, one event an entry. Events are only ever added; taking one back is an event too.
+
+An event carries what the tablet knew when it was entered (``seen``): by that a correction
+is told from two people who entered the same thing without knowing of each other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal, Self
+from uuid import UUID
+
+from pydantic import AwareDatetime, Field, model_validator
+
+from jugcore.method.document import MethodDocument
+from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
+
+_MOST_G = 1_000_000
+
+
+class OnScale(Part):
+    """What a scale showed, and what stood on it besides."""
+
+    reads_g: float = number(..., unit="g", ge=0, le=_MOST_G, description="What the scale shows")
+    tare_g: float = number(0.0, unit="g", ge=0, le=_MOST_G, description="What stood on it besides: pot, bowl, what was in it before")
+
+    @property
+    def mass_g(self) -> float:
+        """What is left of the reading without the tare."""
+        return round(self.reads_g - self.tare_g, 6)
+
+    @model_validator(mode="after")
+    def _not_below_the_tare(self) -> Self:
+        if self.reads_g < self.tare_g:
+            raise ValueError("The scale shows less than what stood on it before.\nPress tare again, or enter what it shows without subtracting.")
+        return self
+
+
+class Weighed(OnScale):
+    """A line went in. ``more`` adds to what was entered of it before; else the entry replaces that."""
+
+    kind: Literal["weighed"] = "weighed"
+    line: Id
+    more: bool = False
+
+
+class PotWeighed(OnScale):
+    """A pot with what is in it, on the scale; its tare is the empty pot's."""
+
+    kind: Literal["pot_weighed"] = "pot_weighed"
+    stage: Id
+
+
+class Gave(OnScale):
+    """What a press, a knife or a sieve gave."""
+
+    kind: Literal["gave"] = "gave"
+    stage: Id
+
+
+class Probed(Part):
+    """What the probe showed."""
+
+    kind: Literal["probed"] = "probed"
+    stage: Id
+    temperature_c: float = number(..., unit="°C", ge=-30, le=250, description="What the probe shows")
+
+
+class Refracted(Part):
+    """What the refractometer showed of the pot, or of one ingredient before it went in."""
+
+    kind: Literal["refracted"] = "refracted"
+    stage: Id
+    line: Id | None = Field(None, description="The ingredient it was a drop of; else what is in the stage's vessel.")
+    reading_brix: float = number(..., unit="°Bx", ge=0, le=95, description="What it shows")
+    sample_c: float = number(20.0, unit="°C", ge=0, le=100, description="The drop on its glass")
+    corrects_itself: bool = Field(False, description="Whether the instrument corrects for temperature by itself.")
+
+
+class Reckoned(Part):
+    """From here on an ingredient is reckoned with as this strong, since the weights and the readings say so."""
+
+    kind: Literal["reckoned"] = "reckoned"
+    line: Id
+    brix: float = number(..., unit="°Bx", gt=0, le=95, description="Dissolved solids of the ingredient")
+
+
+class Swapped(Part):
+    """Something else went in than the formula says."""
+
+    kind: Literal["swapped"] = "swapped"
+    line: Id
+    substance: Id
+
+
+class Began(Part):
+    """A stage was begun: the heat is on, the steep has started."""
+
+    kind: Literal["began"] = "began"
+    stage: Id
+
+
+class Done(Part):
+    """A stage is done: it was taken off, everything is in."""
+
+    kind: Literal["done"] = "done"
+    stage: Id
+
+
+class Bottled(Part):
+    """So many containers with so much in each."""
+
+    kind: Literal["bottled"] = "bottled"
+    stage: Id
+    count: int = Field(1, ge=1, le=1000)
+    each_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="In each, the empty container not counted")
+
+
+class LeftOver(Part):
+    """What was left after filling, and what became of it."""
+
+    kind: Literal["left_over"] = "left_over"
+    stage: Id
+    mass_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="What was left")
+    fate: Literal["kept", "tasted", "binned"] = "kept"
+
+
+class Wasted(Part):
+    """Thrown away: how much, and why."""
+
+    kind: Literal["wasted"] = "wasted"
+    mass_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="Thrown away")
+    reason: Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
+    stage: Id | None = None
+
+
+class Noted(Part):
+    """Something worth remembering."""
+
+    kind: Literal["noted"] = "noted"
+    text: Annotated[str, Field(min_length=1, max_length=4000, pattern=NO_NUL)]
+    stage: Id | None = None
+
+
+class TimerSet(Part):
+    """A timer runs from when it was set."""
+
+    kind: Literal["timer"] = "timer"
+    timer: Id
+    title: Title
+    seconds: float = number(..., unit="s", gt=0, le=7 * 86_400, description="How long")
+    stage: Id | None = None
+
+
+class TimerOff(Part):
+    """A timer was turned off."""
+
+    kind: Literal["timer_off"] = "timer_off"
+    timer: Id
+
+
+class Undone(Part):
+    """An entry is taken back. It stays in the log."""
+
+    kind: Literal["undone"] = "undone"
+    entry: UUID
+
+
+class Settled(Part):
+    """A question between entries is answered: the entries that hold; their figures add up where several do."""
+
+    kind: Literal["settled"] = "settled"
+    question: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
+    keep: tuple[UUID, ...] = Field(min_length=1, max_length=20)
+
+
+class PutRight(Part):
+    """From here on the batch follows another document: a way was chosen from what was observed."""
+
+    kind: Literal["put_right"] = "put_right"
+    title: Title
+    why: Text = ""
+    document: MethodDocument
+
+
+class Closed(Part):
+    """The batch is at its end: finished, or stopped with a reason, to be started again or not."""
+
+    kind: Literal["closed"] = "closed"
+    outcome: Literal["finished", "stopped"] = "finished"
+    reason: Text = ""
+    again: bool = False
+
+    @model_validator(mode="after")
+    def _stopping_says_why(self) -> Self:
+        if self.outcome == "stopped" and not self.reason.strip():
+            raise ValueError("A batch that is stopped says why.\nWrite a word: burnt, split, the wrong sugar.")
+        return self
+
+
+What = Annotated[
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | LeftOver | Wasted | Noted
+    | TimerSet | TimerOff | Undone | Settled | PutRight | Closed,
+    Field(discriminator="kind"),
+]  # fmt: skip
+
+
+class Event(Part):
+    """One entry: what, when by the tablet's clock, who, on which tablet, and up to where that tablet knew the log."""
+
+    id: UUID
+    at: AwareDatetime
+    by: Annotated[str, Field(min_length=1, max_length=150, pattern=NO_NUL, description="Who entered it: the name they sign in with.")]
+    device: Id = Field(description="The tablet, by a name it gave itself.")
+    seen: int = Field(0, ge=0, description="The last number of the log this tablet knew of.")
+    what: What
+
+
+@dataclass(frozen=True)
+class Logged:
+    """An event with its number in the batch's log, which has no gaps."""
+
+    seq: int
+    event: Event

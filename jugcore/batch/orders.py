@@ -1,0 +1,47 @@
+"""A stage as an order to the cook: “Boil until the pot weighs 2,703 g”."""
+
+from __future__ import annotations
+
+from jugcore.errors import shown
+from jugcore.formula.telling import grams_text
+from jugcore.method.amounts import All
+from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
+from jugcore.method.walk import Walk
+
+
+def order(walked: Walk, stage: StageBase, step: Step) -> str:
+    """What to do at a stage."""
+    method, kitchen = walked.method, walked.kitchen
+    name = method.vessel_name
+    match stage:
+        case Adding() if len(stage.lines) == 1:
+            line = stage.lines[0]
+            return f"Weigh {grams_text(kitchen, float(walked.end.lines[line.id][0]))} of {method.short_titles[line.id]} into {name(stage.vessel)}"
+        case Adding():
+            return f"Weigh {len(stage.lines)} things into {name(stage.vessel)}"
+        case Join():
+            if isinstance(method.amounts[stage.id], All):
+                return f"Put all of {name(stage.source)} into {name(stage.vessel)}"
+            return f"Weigh {grams_text(kitchen, float(walked.end.lines[stage.id][0]))} of {name(stage.source)} into {name(stage.vessel)}"
+        case Heat():
+            return f"Warm to {shown(stage.to_c)} °C, stirring"
+        case Cool():
+            return f"Let it cool to {shown(stage.to_c)} °C {({'air': 'in air', 'cold_water': 'in cold water', 'fridge': 'in the fridge'})[stage.how]}"
+        case Boil():
+            reads = shown(round(float(step.figures["pot_reads_g"][0])))
+            return f"Boil until {'the pot' if kitchen.pot(method.pot_id(stage.vessel)).tare_g else 'what is in it'} weighs {reads} g"
+        case Strain():
+            sieve = next((s for s in kitchen.sieves if s.id == stage.sieve), None)
+            return f"Strain through {sieve.name if sieve else 'a sieve'} into {name(stage.into)}{', and press' if stage.pressed else ''}"
+        case Trim():
+            return f"Peel, core and stone what is in {name(stage.vessel)}"
+        case Press():
+            return f"Press into {name(stage.into)}"
+        case Mill():
+            return f"Grind what is in {name(stage.vessel)}{f', {stage.passes} passes' if stage.passes > 1 else ''}"
+        case Fill():
+            n, each = int(step.figures["containers"][0]), float(step.figures["per_container_g"][0])
+            whole = f"{n} × {shown(round(each))} g" if n and each == each else f"what there is, less than {shown(stage.size_ml)} ml"
+            return f"Fill {name(stage.into)}: {whole}"
+        case _:
+            return stage.name or stage.title

@@ -1,0 +1,215 @@
+"""Shapes of a batch's run sheet: what the tablet by the hob shows. Units stand in the field names."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from jugcore.formula.shapes import FaultReport, Span
+
+
+class MeasuredReport(BaseModel):
+    """A figure that was entered, by whom and when."""
+
+    mass_g: float
+    at: datetime
+    by: str
+    entries: list[UUID] = Field(description="The entries it comes from, the newest last.")
+
+
+class SheetLine(BaseModel):
+    """What to weigh, how near to it is near enough, and what was weighed."""
+
+    id: str
+    title: str
+    text: str = Field(description="The amount as the formula says it.")
+    target_g: float = Field(description="As the scale can show it.")
+    exact_g: float
+    low_g: float = Field(description="At least this is near enough.")
+    high_g: float = Field(description="At most this is near enough.")
+    scale: str | None = Field(description="The finest scale that carries it.")
+    resolution_g: float
+    goes: int = Field(description="In how many goes, where no scale carries it at once.")
+    pot_reads_g: float | None = Field(description="What the scale shows if the pot stays on it, tare and what is in it before included.")
+    measured: MeasuredReport | None = None
+    within: bool | None = Field(None, description="Whether what was weighed is near enough.")
+    allergens: list[str]
+
+
+class CoursePoint(BaseModel):
+    """Where the pot is expected at a time: between two weights, pot included."""
+
+    at: datetime
+    low_g: float
+    high_g: float
+
+
+class WeighingReport(BaseModel):
+    """A pot on the scale: what it read, and what that makes of it."""
+
+    entry: UUID
+    at: datetime
+    by: str
+    reads_g: float
+    to_go_g: float
+    brix: float | None = Field(description="By weight, computed.")
+
+
+class SheetBoil(BaseModel):
+    """When to stop a boil: the weight stops it, the refractometer confirms, the probe warns."""
+
+    pot_name: str
+    pot_tare_g: float
+    off_g: float
+    starts_reads_g: float = Field(description="The pot as the boil begins.")
+    stop_reads_g: float
+    near_low_g: float = Field(description="Half a °Brix beyond: stop no later.")
+    near_high_g: float = Field(description="Half a °Brix before: stop no sooner.")
+    brix_at_stop: float | None
+    refractometer_at_stop: float | None = Field(description="What a refractometer will show then, at 20 °C.")
+    probe_c: float
+    probe_doubt_brix: float | None = Field(description="What half a degree of the probe makes in °Bx.")
+    first_boil_c: float | None
+    fits_scale: bool = Field(description="Whether a scale carries the pot and what is in it.")
+    heat_up: Span
+    boil: Span
+    began_at: datetime | None
+    weighings: list[WeighingReport]
+    to_go_g: float = Field(description="By the last weighing, else all of it.")
+    brix_now: float | None = Field(description="By weight, computed, not measured.")
+    by_weighing: bool = Field(description="Whether grams to go rest on a weighing.")
+    observed_g_min: float | None = Field(description="Grams a minute between the last weighings, once they are far enough apart.")
+    course: list[CoursePoint]
+    lift_weigh_at: datetime | None = Field(description="From when on to put the pot on the scale again: it may be near.")
+    ready_low: datetime | None
+    ready_high: datetime | None
+
+
+class SheetFill(BaseModel):
+    """How the product divides into containers, and what was filled."""
+
+    containers: int
+    per_container_g: float | None
+    left_over_g: float
+    size_ml: float
+    fill_c: float | None
+    cold_ml: float | None
+    expects_g: float = Field(description="What there is to fill, by the walk.")
+    filled: int
+    filled_g: float
+    kept_g: float = Field(description="Left over and kept or tasted.")
+
+
+class SheetWarm(BaseModel):
+    """A temperature to reach."""
+
+    to_c: float
+    probed_c: float | None
+    probed_at: datetime | None
+
+
+class SheetStep(BaseModel):
+    """A stage as something to do."""
+
+    id: str
+    kind: str
+    name: str
+    title: str = Field(description="What to do, in words.")
+    state: Literal["done", "now", "to_do"]
+    vessel: str
+    begun_at: datetime | None
+    done_at: datetime | None
+    done_by: str | None
+    lines: list[SheetLine]
+    duration: Span
+    hands: Span
+    waits: bool = Field(description="Whether there is time for something else meanwhile.")
+    cautions: list[str]
+    faults: list[FaultReport]
+    meanwhile: list[str]
+    note: str
+    expects_g: float | None = Field(description="What a sieve, a knife or a press should give.")
+    expects_low_g: float | None
+    expects_high_g: float | None
+    gave: MeasuredReport | None
+    boil: SheetBoil | None = None
+    fill: SheetFill | None = None
+    warm: SheetWarm | None = None
+    brix: float | None = Field(description="What the vessel comes to after it, computed.")
+
+
+class QuestionChoice(BaseModel):
+    """One of the entries between which a question stands."""
+
+    entry: UUID
+    words: str
+    by: str
+    at: datetime
+
+
+class QuestionReport(BaseModel):
+    """Two tablets entered different things without knowing of each other. Both entries stand until it is answered."""
+
+    id: str
+    words: str
+    choices: list[QuestionChoice]
+    may_add: bool = Field(description="Whether both may be true, and add up.")
+
+
+class TimerReport(BaseModel):
+    """A timer that runs."""
+
+    timer: str
+    title: str
+    set_at: datetime
+    due_at: datetime
+    stage: str | None
+
+
+class Deviation(BaseModel):
+    """Something that is not as planned."""
+
+    id: str
+    title: str
+    unit: str
+    digits: int
+    planned: float | None
+    actual: float | None
+    beyond: bool = Field(description="Whether it is further off than is near enough.")
+    reading: str | None = Field(description="The reading to ask ways for; none for a line.")
+
+
+class LogLine(BaseModel):
+    """An entry of the log in words."""
+
+    seq: int
+    entry: UUID
+    kind: str
+    stage: str | None
+    words: str
+    at: datetime
+    by: str
+    device: str
+    undone: bool
+
+
+class SheetReport(BaseModel):
+    """A batch as it is, as something to do: the one thing the tablet reads."""
+
+    seq: int = Field(description="The last entry it knows of.")
+    status: Literal["running", "finished", "stopped"]
+    now: str | None = Field(description="The stage to do next; none at the end.")
+    steps: list[SheetStep]
+    questions: list[QuestionReport]
+    timers: list[TimerReport]
+    deviations: list[Deviation]
+    ready_low: datetime | None
+    ready_high: datetime | None
+    yield_g: float = Field(description="By what was filled, else by the walk.")
+    yield_measured: bool
+    planned_yield_g: float
+    waste_g: float
+    log: list[LogLine]

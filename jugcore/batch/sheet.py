@@ -1,0 +1,346 @@
+"""The run sheet of a batch: its steps with what to weigh, when to stop, what was measured, and what is off plan.
+
+Everything is read off the batch's walk as it is; nothing is reckoned beside it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import datetime, timedelta
+
+import numpy as np
+
+from jugcore.batch import events as e
+from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.course import Course, Seen, course
+from jugcore.batch.deviations import deviations, targets_of
+from jugcore.batch.meanwhile import meanwhile, waits
+from jugcore.batch.orders import order
+from jugcore.batch.record import Held, Question, Record, read
+from jugcore.batch.shapes import (
+    CoursePoint,
+    LogLine,
+    MeasuredReport,
+    QuestionChoice,
+    QuestionReport,
+    SheetBoil,
+    SheetFill,
+    SheetLine,
+    SheetReport,
+    SheetStep,
+    SheetWarm,
+    TimerReport,
+    WeighingReport,
+)
+from jugcore.batch.tolerance import Near, near_enough
+from jugcore.batch.words import said
+from jugcore.errors import shown
+from jugcore.formula.edits import resolution_g, set_boil_end
+from jugcore.formula.linearise import reading_of
+from jugcore.formula.report import cautions_at, faults_of, number_or_none, span_of
+from jugcore.formula.weighing import rounded_to_sum, scale_for
+from jugcore.method.document import MethodDocument, compile_document
+from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, StageBase, Step, Strain, Yielding
+from jugcore.method.walk import Walk, walk
+
+
+def sheet(document: MethodDocument, log: list[e.Logged], now: datetime) -> SheetReport:
+    """The run sheet of a batch started from ``document``, as its log stands, at a time.
+
+    Raises what compiling the document raises; entries themselves never make it fail.
+    """
+    return sheet_of(as_it_is(document, read(log)), log, now)
+
+
+def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
+    """The run sheet of a batch that was walked already."""
+    record, walked = batch.record, batch.walk
+    targets = targets_of(batch)
+    near = near_enough(batch, targets)
+    open_stages = [stage.id for stage in walked.stages if record.done(stage.id) is None]
+    current = open_stages[0] if open_stages and record.status == "running" else None
+    courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
+    steps = [_step(batch, index, current, targets, near, courses) for index in range(len(walked.stages))]
+    ready = _ready(batch, courses, now) if current is not None else None
+    filled = [grams for stage in walked.stages if (grams := record.bottled_g(stage.id)) is not None]
+    name = walked.method.short_titles
+    titles = {stage.id: stage.name or stage.title for stage in walked.stages}
+    return SheetReport(
+        seq=record.seq,
+        status=record.status,
+        now=current,
+        steps=steps,
+        questions=[_question(batch, question) for question in record.questions],
+        timers=[
+            TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
+            for entry, t in record.timers()
+        ],
+        deviations=deviations(batch, targets, near),
+        ready_low=None if ready is None else ready[0],
+        ready_high=None if ready is None else ready[1],
+        yield_g=sum(filled) if filled else float(walked.product.total_g[0]),
+        yield_measured=bool(filled),
+        planned_yield_g=float(batch.planned.product.total_g[0]),
+        waste_g=sum(what.mass_g for _, what in record.of(e.Wasted)) + sum(what.mass_g for _, what in record.of(e.LeftOver) if what.fate == "binned"),
+        log=[
+            LogLine(
+                seq=entry.seq, entry=entry.event.id, kind=entry.event.what.kind, stage=getattr(entry.event.what, "stage", None),
+                words=said(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id)),
+                at=entry.event.at, by=entry.event.by, device=entry.event.device, undone=entry.event.id in record.undone,
+            )
+            for entry in sorted(log, key=lambda entry: entry.seq)
+        ],
+    )  # fmt: skip
+
+
+def _step(
+    batch: AsItIs, index: int, current: str | None, targets: Mapping[str, float], near: Mapping[str, Near], courses: Mapping[str, Course | None]
+) -> SheetStep:
+    walked, record = batch.walk, batch.record
+    stage, step = walked.stages[index], walked.steps[index]
+    done = record.done(stage.id)
+    held = step.after.vessels.get(stage.writes())
+    aim = _as_the_plan_ends(batch, stage) if isinstance(stage, Boil) else None
+    boil = _boil(batch, stage, aim, courses.get(stage.id)) if isinstance(stage, Boil) and aim is not None else None
+    gave = record.gave.get(stage.id)
+    low, high, expects = _expects(batch, stage)
+    return SheetStep(
+        id=stage.id, kind=stage.kind, name=stage.name or stage.title,
+        title=order(walked, stage, step if aim is None else aim.step(stage.id)),
+        state="done" if done is not None else "now" if stage.id == current else "to_do",
+        vessel=walked.method.vessel_name(stage.vessel),
+        begun_at=record.began(stage.id),
+        done_at=None if done is None else done.event.at,
+        done_by=None if done is None else done.event.by,
+        lines=_lines(batch, index, targets, near),
+        duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
+        cautions=list(cautions_at(stage, None if held is None else float(held.warmth_c[0]))),
+        faults=faults_of(walked, stage.id),
+        meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
+        note=stage.note,
+        expects_g=expects, expects_low_g=low, expects_high_g=high,
+        gave=None if gave is None else _measured(gave),
+        boil=boil,
+        fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
+        warm=_warm(stage, record) if isinstance(stage, Heat | Cool) else None,
+        brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
+    )  # fmt: skip
+
+
+def _measured(held: Held) -> MeasuredReport:
+    newest = held.newest.event
+    return MeasuredReport(mass_g=held.value, at=newest.at, by=newest.by, entries=[entry.event.id for entry in held.entries])
+
+
+def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[SheetLine]:
+    walked, kitchen = batch.walk, batch.walk.kitchen
+    stage, method = walked.stages[index], walked.method
+    if isinstance(stage, Adding):
+        ids = [line.id for line in stage.lines]
+    elif stage.kind == "join" and stage.id in targets:
+        ids = [stage.id]
+    else:
+        return []
+    exact = [targets[id] for id in ids]
+    rounded = rounded_to_sum(exact, [resolution_g(kitchen, grams) for grams in exact])
+    pot = next((p for p in kitchen.pots if p.id == method.pot_id(stage.vessel)), None)
+    before = walked.steps[index - 1].after if index else walked.start
+    in_it = before.vessels.get(stage.vessel)
+    stands = (pot.tare_g if pot else 0.0) + (float(in_it.total_g[0]) if in_it is not None else 0.0)
+    most = max((scale.capacity_g for scale in kitchen.scales), default=0.0)
+    found = []
+    for id, grams, whole in zip(ids, exact, rounded, strict=True):
+        scale = scale_for(kitchen, grams)
+        held = batch.record.weighed.get(id)
+        band = near.get(id, Near(whole, whole))
+        went_in = held.value if held is not None else whole
+        stands += went_in
+        substance = method.substances[method.lines[id].substance] if id in method.lines else None
+        found.append(
+            SheetLine(
+                id=id, title=method.titles[id], text=method.amount_texts[id] if held is None else batch.planned.method.amount_texts.get(id, ""),
+                target_g=whole, exact_g=grams, low_g=band.low_g, high_g=band.high_g,
+                scale=scale.name if scale else None, resolution_g=resolution_g(kitchen, grams),
+                goes=max(1, int(np.ceil(whole / scale.capacity_g - 1e-9))) if scale else 1,
+                pot_reads_g=round(stands, 1) if pot is not None and stands <= most else None,
+                measured=None if held is None else _measured(held),
+                within=None if held is None else band.low_g - 1e-9 <= held.value <= band.high_g + 1e-9,
+                allergens=list(substance.allergens) if substance else [],
+            )
+        )  # fmt: skip
+    return found
+
+
+def _expects(batch: AsItIs, stage: StageBase) -> tuple[float | None, float | None, float | None]:
+    """What a sieve, a knife or a press should give: least, most, and by the method."""
+    if not isinstance(stage, Strain | Yielding):
+        return None, None, None
+    document = batch.method.document
+    plain = stage.model_copy(update={"gives_g": None})
+    stages = tuple(plain if s.id == stage.id else s for s in document.stages)
+    method = compile_document(document.model_copy(update={"stages": stages})) if stage.gives_g is not None else batch.method
+    if isinstance(stage, Yielding):
+        low, high = stage.ends
+        around = walk(method, batch.walk.kitchen, {stage.path("yield_fraction"): np.array([stage.yield_fraction, low, high])})
+    else:
+        around = walk(method, batch.walk.kitchen)
+    grams = around.end.lines[stage.id]
+    return float(grams.min()), float(grams.max()), float(grams[0])
+
+
+def _course(stage: Boil, step: Step, record: Record) -> Course | None:
+    if record.done(stage.id) is not None:
+        return None
+    began = record.began(stage.id)
+    return course(step, began, _seen(stage, record, began))
+
+
+def _seen(stage: Boil, record: Record, began: datetime | None) -> list[Seen]:
+    return [Seen(entry.event.at, what.mass_g) for entry, what in record.of(e.PotWeighed, stage.id) if began is None or entry.event.at >= began]
+
+
+def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> SheetBoil:
+    record, walked = batch.record, batch.walk
+    aim = planned.step(stage.id)
+    kitchen = walked.kitchen
+    pot = kitchen.pot(walked.method.pot_id(stage.vessel))
+    off, stop = float(aim.figures["off_g"][0]), float(aim.figures["stop_g"][0])
+    trace = aim.trace
+    assert trace is not None
+    per_brix = _grams_a_brix(aim)
+    most = max((scale.capacity_g for scale in kitchen.scales), default=0.0)
+    weighed = record.of(e.PotWeighed, stage.id)
+    weighings = [
+        WeighingReport(
+            entry=entry.event.id, at=entry.event.at, by=entry.event.by, reads_g=what.reads_g, to_go_g=what.mass_g - stop, brix=brix,
+        )
+        for (entry, what), brix in zip(weighed, _brix_at(planned, stage, [what.mass_g for _, what in weighed]), strict=True)
+    ]  # fmt: skip
+    last = weighings[-1] if weighings else None
+    doubt = _probe_doubt(aim)
+    ended = _as_if_ended(planned, stage.id)
+    refractometer = reading_of(ended, "refractometer")
+    return SheetBoil(
+        pot_name=pot.name, pot_tare_g=pot.tare_g, off_g=off,
+        starts_reads_g=stop + off + pot.tare_g, stop_reads_g=stop + pot.tare_g,
+        near_low_g=stop + pot.tare_g - 0.5 * per_brix, near_high_g=stop + pot.tare_g + 0.5 * per_brix,
+        brix_at_stop=number_or_none(float(trace.brix[0, -1])), refractometer_at_stop=number_or_none(float(refractometer.value[0])),
+        probe_c=float(aim.figures["probe_c"][0]), probe_doubt_brix=doubt, first_boil_c=number_or_none(float(aim.figures["first_boil_c"][0])),
+        fits_scale=stop + off + pot.tare_g <= most,
+        heat_up=span_of(aim.figures["heat_up_s"]), boil=span_of(aim.figures["boil_s"]),
+        began_at=record.began(stage.id), weighings=weighings,
+        to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
+        observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
+        course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
+        lift_weigh_at=heading.lift_at if heading else None,
+        ready_low=heading.ready_low if heading else None, ready_high=heading.ready_high if heading else None,
+    )  # fmt: skip
+
+
+def _as_the_plan_ends(batch: AsItIs, stage: Boil) -> Walk:
+    """The batch with this boil ending where the method followed says, whatever the pot weighed."""
+    followed = batch.followed_end(stage.id)
+    now = next(s for s in batch.method.stages if s.id == stage.id)
+    assert isinstance(now, Boil)
+    if followed is None or followed == now.until:
+        return batch.walk
+    return walk(compile_document(set_boil_end(batch.method.document, stage.id, **{followed.kind: followed.value})), batch.walk.kitchen)
+
+
+def _grams_a_brix(step: Step) -> float:
+    """Grams of water that make one °Bx where a boil ends."""
+    trace = step.trace
+    assert trace is not None
+    brix, mass = float(trace.brix[0, -1]), float(trace.mass_g[0, -1])
+    solids = brix / 100 * (mass if brix > 0 else 0.0)
+    return solids * 100 / brix**2 if brix > 0 else 0.0
+
+
+def _probe_doubt(step: Step) -> float | None:
+    trace = step.trace
+    assert trace is not None
+    rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
+    gain = float(trace.brix[0, -1] - trace.brix[0, -2])
+    return 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
+
+
+def _brix_at(planned: Walk, stage: Boil, masses_g: list[float]) -> list[float | None]:
+    """What a pot of so many grams comes to, each; one walk of as many cases."""
+    if not masses_g:
+        return []
+    around = walk(planned.method, planned.kitchen, {stage.path("mass_g"): np.maximum(masses_g, 1e-6)})
+    held = around.step(stage.id).after.vessels.get(stage.vessel)
+    if held is None:
+        return [None] * len(masses_g)
+    return [number_or_none(brix) if wet else None for brix, wet in zip(held.brix.tolist(), held.is_liquid.tolist(), strict=True)]
+
+
+def _as_if_ended(walked: Walk, stage_id: str) -> Walk:
+    """The walk as if a stage were the last: its vessel is the product."""
+    index = next(i for i, stage in enumerate(walked.stages) if stage.id == stage_id)
+    method = replace(walked.method, product=walked.stages[index].writes())
+    return replace(walked, method=method, steps=walked.steps[: index + 1], stages=walked.stages[: index + 1])
+
+
+def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
+    record = batch.record
+    index = batch.walk.stages.index(stage)
+    before = batch.walk.steps[index - 1].after if index else batch.walk.start
+    source = before.vessels.get(stage.vessel)
+    bottles = [what for _, what in record.of(e.Bottled, stage.id)]
+    there = float(source.total_g[0]) if source is not None else 0.0
+    return SheetFill(
+        containers=int(step.figures["containers"][0]), per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
+        left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,
+        fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
+        expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
+        kept_g=sum(what.mass_g for _, what in record.of(e.LeftOver, stage.id) if what.fate != "binned"),
+    )  # fmt: skip
+
+
+def _warm(stage: Heat | Cool, record: Record) -> SheetWarm:
+    probed = record.of(e.Probed, stage.id)
+    entry, what = probed[-1] if probed else (None, None)
+    return SheetWarm(to_c=stage.to_c, probed_c=None if what is None else what.temperature_c, probed_at=None if entry is None else entry.event.at)
+
+
+def _question(batch: AsItIs, question: Question) -> QuestionReport:
+    method = batch.method
+    kind = question.id.partition(":")[0]
+    titles = {stage.id: stage.name or stage.title for stage in method.stages}
+    choices = [
+        QuestionChoice(
+            entry=entry.event.id, by=entry.event.by, at=entry.event.at,
+            words=entry.event.what.title if isinstance(entry.event.what, e.PutRight) else f"{shown(value)} g",
+        )
+        for entry, value in zip(question.entries, question.values, strict=True)
+    ]  # fmt: skip
+    said = " and ".join(f"{choice.words} by {choice.by}" for choice in choices)
+    words = {
+        "weighed": f"{method.titles.get(question.about, question.about)}: {said}. Which went in, or did both?",
+        "gave": f"{titles.get(question.about, question.about)}: {said}. Which is it?",
+        "plan": f"Two ways were chosen: {said}. Which one is followed?",
+    }[kind]
+    return QuestionReport(id=question.id, words=words, choices=choices, may_add=question.may_add)
+
+
+def _ready(batch: AsItIs, courses: Mapping[str, Course | None], now: datetime) -> tuple[datetime, datetime]:
+    """When the batch can be ready, if it is kept at: what is done takes no more time, what is under way only the rest."""
+    record, walked = batch.record, batch.walk
+    at: dict[str, tuple[datetime, datetime]] = {}
+    for stage, step in zip(walked.stages, walked.steps, strict=True):
+        if record.done(stage.id) is not None:
+            continue
+        needs = [at[v] for v in (stage.vessel, stage.writes(), stage.reads() or stage.vessel) if v in at]
+        low, high = max([now, *(n[0] for n in needs)]), max([now, *(n[1] for n in needs)])
+        heading = courses.get(stage.id)
+        if heading is not None:
+            low, high = max(low, heading.ready_low), max(high, heading.ready_high)
+        else:
+            began = record.began(stage.id)
+            gone = max((now - began).total_seconds(), 0.0) if began is not None else 0.0
+            low += timedelta(seconds=max(float(step.duration_s[0, 0]) - gone, 0.0))
+            high += timedelta(seconds=max(float(step.duration_s[0, 2]) - gone, 0.0))
+        at[stage.writes()] = low, high
+    return at.get(walked.method.product, (now, now))
