@@ -24,6 +24,7 @@ TYPES = WEB / "src" / "api" / "schema.d.ts"
 SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
     ("document", "method.schema.json"), ("report", "report.schema.json"), ("solve-ask", "solve-ask.schema.json"),
     ("solve", "solve.schema.json"), ("ways", "ways.schema.json"), ("scale-ask", "scale-ask.schema.json"), ("scale", "scale.schema.json"),
+    ("batch", "batch.schema.json"), ("sheet", "sheet.schema.json"), ("rescue", "rescue.schema.json"),
 )}  # fmt: skip
 
 

@@ -11,8 +11,15 @@ MAY: dict[str, frozenset[str]] = {
     "walk": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
     "edit_formulas": frozenset({Role.LEAD}),
     "edit_kitchen": frozenset({Role.LEAD}),
+    "cook": frozenset({Role.LEAD, Role.PREP}),
 }
-_WORDS = {"edit_formulas": "change formulas", "edit_kitchen": "change the kitchen", "read": "look", "walk": "compute"}
+_WORDS = {
+    "edit_formulas": "change formulas",
+    "edit_kitchen": "change the kitchen",
+    "read": "look",
+    "walk": "compute",
+    "cook": "enter what was cooked",
+}
 
 
 def may(user: User, deed: str) -> bool:

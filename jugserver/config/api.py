@@ -7,6 +7,8 @@ from ninja.security import SessionAuth
 
 from jugcore import __version__
 from jugserver.accounts.api import router as accounts
+from jugserver.batches.api import router as batches
+from jugserver.batches.stream import router as stream
 from jugserver.config.problems import register
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
@@ -28,4 +30,6 @@ api.add_router("/substances", pantry, tags=["pantry"])
 api.add_router("/formulas", formulas, tags=["formulas"])
 api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])
+api.add_router("/batches", batches, tags=["batches"])
+api.add_router("/stream", stream, tags=["batches"])
 register(api)

@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "jugserver.kitchen",
     "jugserver.pantry",
     "jugserver.formulas",
+    "jugserver.batches",
 ]
 
 MIDDLEWARE = [

@@ -32,13 +32,18 @@ def load() -> None:
     site = people.load()
     lead = User.objects.get(username="ines")
     if not SiteKitchen.objects.filter(site=site).exists():
-        save_kitchen(actor=lead, number=0, kitchen=Kitchen.model_validate_json((_HERE / "kitchen.json").read_text(encoding="utf-8")))
+        save_kitchen(actor=lead, number=0, kitchen=demo_kitchen())
     for name in FORMULAS:
         document = demo_document(name)
         if not Formula.objects.filter(site=site, name=document.name).exists():
             kept = start_formula(actor=lead, document=document)
             if name in VERSIONS:
                 save_version(actor=lead, id=kept.id, draft=kept.draft, note=VERSIONS[name])
+
+
+def demo_kitchen() -> Kitchen:
+    """The demo's kitchen."""
+    return Kitchen.model_validate_json((_HERE / "kitchen.json").read_text(encoding="utf-8"))
 
 
 def demo_document(name: str) -> MethodDocument:

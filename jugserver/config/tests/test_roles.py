@@ -7,6 +7,8 @@ from uuid import uuid4
 
 from django.http import HttpResponse
 
+from jugserver.batches.services import start_batch
+from jugserver.batches.tests.kitchen import entry
 from jugserver.config.api import api
 from jugserver.config.tests.shop import ShopCase
 from jugserver.formulas.services import start_formula
@@ -37,6 +39,13 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "versions_get": (200, 200, 200, 401, 404),
     "versions_make_draft": (200, 403, 403, 401, 404),
     "compare": (200, 200, 200, 401, 404),
+    "batches_list": (200, 200, 200, 401, 200),
+    "batches_start": (201, 201, 403, 401, 404),
+    "batches_get": (200, 200, 200, 401, 404),
+    "batches_append": (200, 200, 403, 401, 404),
+    "batches_entries": (200, 200, 200, 401, 404),
+    "batches_rescue": (200, 200, 403, 401, 404),
+    "stream": (200, 200, 200, 401, 200),
 }
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
@@ -51,7 +60,7 @@ class Roles(ShopCase):
             for who, status in zip(WHO, expected, strict=True):
                 with self.subTest(operation=operation, who=who):
                     response = self._call(operation, who)
-                    self.assertEqual(response.status_code, status, response.content[:300])
+                    self.assertEqual(response.status_code, status, getattr(response, "content", b"")[:300])
                     if status >= 400:
                         self.assert_problem(response, status)
 
@@ -59,6 +68,10 @@ class Roles(ShopCase):
         formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
         if operation in ("versions_get", "versions_make_draft", "compare"):
             save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
+        batch = ""
+        if operation.startswith("batches"):
+            save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
+            batch = str(start_batch(actor=self.people["lead"], formula_id=formula.id, version=1).id)
         client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/kitchen").content)
@@ -85,6 +98,13 @@ class Roles(ShopCase):
             "versions_save": ("POST", f"/api/formulas/{formula.id}/versions", {"draft": 1, "note": "Kept."}),
             "versions_get": ("GET", f"/api/formulas/{formula.id}/versions/1", None),
             "versions_make_draft": ("POST", f"/api/formulas/{formula.id}/versions/1/draft", {"draft": 1}),
+            "batches_list": ("GET", "/api/batches", None),
+            "batches_start": ("POST", "/api/batches", {"formula": str(formula.id), "version": 1}),
+            "batches_get": ("GET", f"/api/batches/{batch}", None),
+            "batches_append": ("POST", f"/api/batches/{batch}/entries", {"events": [entry({"kind": "noted", "text": "seen"})]}),
+            "batches_entries": ("GET", f"/api/batches/{batch}/entries", None),
+            "batches_rescue": ("POST", f"/api/batches/{batch}/rescue", {"about": "yield_g", "value": 900}),
+            "stream": ("GET", "/api/stream", None),
             "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula.id)}, {"formula": str(formula.id), "version": 1}]}),
         }
         return self.send(client, *paths[operation])

@@ -368,6 +368,117 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Batches
+         * @description The site's batches, the newest first.
+         */
+        get: operations["batches_list"];
+        put?: never;
+        /**
+         * Start Batch
+         * @description Start a batch of a version in the kitchen of today.
+         */
+        post: operations["batches_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Batch
+         * @description A batch as it is: its run sheet, its walk, its log.
+         */
+        get: operations["batches_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Entries
+         * @description Entries of a batch behind a number.
+         */
+        get: operations["batches_entries"];
+        put?: never;
+        /**
+         * Append
+         * @description Keep entries made on a tablet, each once; those kept before answer with their number.
+         */
+        post: operations["batches_append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/rescue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rescue
+         * @description What can be done about something that is off plan, from where the batch stands. Nothing is kept.
+         */
+        post: operations["batches_rescue"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stream
+         * @description Follow batches: ``at`` is “<batch>:<last known number>,…”. Answers with server-sent events.
+         *
+         *     ``entries`` carries new entries of a followed batch, ``batches`` names batches of the
+         *     site that moved.
+         */
+        get: operations["stream"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1080,6 +1191,11 @@ export interface components {
              */
             into: string;
             /**
+             * Gives G
+             * @description What was filled and left over, where it was weighed [g]
+             */
+            gives_g?: number | null;
+            /**
              * Size Ml
              * @description What one container is filled to [ml]
              * @default 500
@@ -1444,6 +1560,11 @@ export interface components {
              */
             yield_high?: number | null;
             /**
+             * Gives G
+             * @description What it gave, where it was weighed [g]
+             */
+            gives_g?: number | null;
+            /**
              * Into
              * @description The vessel the juice runs into.
              */
@@ -1493,6 +1614,11 @@ export interface components {
              * @default false
              */
             pressed: boolean;
+            /**
+             * Gives G
+             * @description What ran through, where it was weighed [g]
+             */
+            gives_g?: number | null;
             /**
              * Retained
              * @description Share of insoluble solids held back [1]
@@ -1646,6 +1772,11 @@ export interface components {
              * @description The most it may give [1]
              */
             yield_high?: number | null;
+            /**
+             * Gives G
+             * @description What it gave, where it was weighed [g]
+             */
+            gives_g?: number | null;
         };
         /**
          * UpTo
@@ -2652,25 +2783,30 @@ export interface components {
         };
         /**
          * WeighingReport
-         * @description A line on a scale: rounded grams, on which scale, in how many goes, ± what share of it.
+         * @description A pot on the scale: what it read, and what that makes of it.
          */
         WeighingReport: {
-            /** Line */
-            line: string;
-            /** Stage */
-            stage: string;
-            /** Title */
-            title: string;
-            /** Exact G */
-            exact_g: number;
-            /** Rounded G */
-            rounded_g: number;
-            /** Scale */
-            scale: string | null;
-            /** Goes */
-            goes: number;
-            /** Error */
-            error: number;
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Reads G */
+            reads_g: number;
+            /** To Go G */
+            to_go_g: number;
+            /**
+             * Brix
+             * @description By weight, computed.
+             */
+            brix: number | null;
         };
         /**
          * ScaleAsk
@@ -2889,6 +3025,1182 @@ export interface components {
             formula: string;
             /** Version */
             version?: number | null;
+        };
+        /**
+         * BatchCard
+         * @description A batch in a list.
+         */
+        BatchCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "running" | "finished" | "stopped";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Started By */
+            started_by: string;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Last Seq */
+            last_seq: number;
+            /**
+             * Step
+             * @description What is to be done now.
+             */
+            step: string | null;
+            /** Steps Done */
+            steps_done: number;
+            /** Steps */
+            steps: number;
+            /** Questions */
+            questions: number;
+            /** Yield G */
+            yield_g: number;
+            /** Planned Yield G */
+            planned_yield_g: number;
+            /** Yield Measured */
+            yield_measured: boolean;
+            /**
+             * Off Plan
+             * @description How many things are further off plan than is near enough.
+             */
+            off_plan: number;
+        };
+        /**
+         * BatchOut
+         * @description A batch as it is.
+         */
+        BatchOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            /** Version Note */
+            version_note: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Started By */
+            started_by: string;
+            document: components["schemas"]["MethodDocument"];
+            report: components["schemas"]["BatchReport"];
+            /** People */
+            people: components["schemas"]["Who"][];
+            /**
+             * As Of
+             * Format: date-time
+             * @description The server's clock when this was read.
+             */
+            as_of: string;
+        };
+        /**
+         * BatchReport
+         * @description A batch as it is: its run sheet, its walk, and where it is in doubt.
+         */
+        BatchReport: {
+            sheet: components["schemas"]["SheetReport"];
+            walk: components["schemas"]["WalkReport"];
+            /** Doubts */
+            doubts: components["schemas"]["DoubtReport"][];
+        };
+        /**
+         * CoursePoint
+         * @description Where the pot is expected at a time: between two weights, pot included.
+         */
+        CoursePoint: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Low G */
+            low_g: number;
+            /** High G */
+            high_g: number;
+        };
+        /**
+         * Deviation
+         * @description Something that is not as planned.
+         */
+        Deviation: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Planned */
+            planned: number | null;
+            /** Actual */
+            actual: number | null;
+            /**
+             * Beyond
+             * @description Whether it is further off than is near enough.
+             */
+            beyond: boolean;
+            /**
+             * Reading
+             * @description The reading to ask ways for; none for a line.
+             */
+            reading: string | null;
+        };
+        /**
+         * DoubtReport
+         * @description Weight and refractometer disagree by more than both can explain.
+         */
+        DoubtReport: {
+            /** Stage */
+            stage: string;
+            /** By Weight */
+            by_weight: number;
+            /** Weight Spread */
+            weight_spread: number;
+            /** By Reading */
+            by_reading: number;
+            /** Reading Spread */
+            reading_spread: number;
+            /** Words */
+            words: string;
+            /** Explanations */
+            explanations: components["schemas"]["ExplanationReport"][];
+        };
+        /**
+         * ExplanationReport
+         * @description What would make the weights and a reading agree.
+         */
+        ExplanationReport: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reckon" | "weigh_again";
+            /** Words */
+            words: string;
+            /** Line */
+            line: string | null;
+            /** Brix */
+            brix: number | null;
+            /** Reads G */
+            reads_g: number | null;
+        };
+        /**
+         * LogLine
+         * @description An entry of the log in words.
+         */
+        LogLine: {
+            /** Seq */
+            seq: number;
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /** Kind */
+            kind: string;
+            /** Stage */
+            stage: string | null;
+            /** Words */
+            words: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Device */
+            device: string;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * MeasuredReport
+         * @description A figure that was entered, by whom and when.
+         */
+        MeasuredReport: {
+            /** Mass G */
+            mass_g: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /**
+             * Entries
+             * @description The entries it comes from, the newest last.
+             */
+            entries: string[];
+        };
+        /**
+         * QuestionChoice
+         * @description One of the entries between which a question stands.
+         */
+        QuestionChoice: {
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /** Words */
+            words: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * QuestionReport
+         * @description Two tablets entered different things without knowing of each other. Both entries stand until it is answered.
+         */
+        QuestionReport: {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Choices */
+            choices: components["schemas"]["QuestionChoice"][];
+            /**
+             * May Add
+             * @description Whether both may be true, and add up.
+             */
+            may_add: boolean;
+        };
+        /**
+         * SheetBoil
+         * @description When to stop a boil: the weight stops it, the refractometer confirms, the probe warns.
+         */
+        SheetBoil: {
+            /** Pot Name */
+            pot_name: string;
+            /** Pot Tare G */
+            pot_tare_g: number;
+            /** Off G */
+            off_g: number;
+            /**
+             * Starts Reads G
+             * @description The pot as the boil begins.
+             */
+            starts_reads_g: number;
+            /** Stop Reads G */
+            stop_reads_g: number;
+            /**
+             * Near Low G
+             * @description Half a °Brix beyond: stop no later.
+             */
+            near_low_g: number;
+            /**
+             * Near High G
+             * @description Half a °Brix before: stop no sooner.
+             */
+            near_high_g: number;
+            /** Brix At Stop */
+            brix_at_stop: number | null;
+            /**
+             * Refractometer At Stop
+             * @description What a refractometer will show then, at 20 °C.
+             */
+            refractometer_at_stop: number | null;
+            /** Probe C */
+            probe_c: number;
+            /**
+             * Probe Doubt Brix
+             * @description What half a degree of the probe makes in °Bx.
+             */
+            probe_doubt_brix: number | null;
+            /** First Boil C */
+            first_boil_c: number | null;
+            /**
+             * Fits Scale
+             * @description Whether a scale carries the pot and what is in it.
+             */
+            fits_scale: boolean;
+            heat_up: components["schemas"]["Span"];
+            boil: components["schemas"]["Span"];
+            /** Began At */
+            began_at: string | null;
+            /** Weighings */
+            weighings: components["schemas"]["WeighingReport"][];
+            /**
+             * To Go G
+             * @description By the last weighing, else all of it.
+             */
+            to_go_g: number;
+            /**
+             * Brix Now
+             * @description By weight, computed, not measured.
+             */
+            brix_now: number | null;
+            /**
+             * By Weighing
+             * @description Whether grams to go rest on a weighing.
+             */
+            by_weighing: boolean;
+            /**
+             * Observed G Min
+             * @description Grams a minute between the last weighings, once they are far enough apart.
+             */
+            observed_g_min: number | null;
+            /** Course */
+            course: components["schemas"]["CoursePoint"][];
+            /**
+             * Lift Weigh At
+             * @description From when on to put the pot on the scale again: it may be near.
+             */
+            lift_weigh_at: string | null;
+            /** Ready Low */
+            ready_low: string | null;
+            /** Ready High */
+            ready_high: string | null;
+        };
+        /**
+         * SheetFill
+         * @description How the product divides into containers, and what was filled.
+         */
+        SheetFill: {
+            /** Containers */
+            containers: number;
+            /** Per Container G */
+            per_container_g: number | null;
+            /** Left Over G */
+            left_over_g: number;
+            /** Size Ml */
+            size_ml: number;
+            /** Fill C */
+            fill_c: number | null;
+            /** Cold Ml */
+            cold_ml: number | null;
+            /**
+             * Expects G
+             * @description What there is to fill, by the walk.
+             */
+            expects_g: number;
+            /** Filled */
+            filled: number;
+            /** Filled G */
+            filled_g: number;
+            /**
+             * Kept G
+             * @description Left over and kept or tasted.
+             */
+            kept_g: number;
+        };
+        /**
+         * SheetLine
+         * @description What to weigh, how near to it is near enough, and what was weighed.
+         */
+        SheetLine: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Text
+             * @description The amount as the formula says it.
+             */
+            text: string;
+            /**
+             * Target G
+             * @description As the scale can show it.
+             */
+            target_g: number;
+            /** Exact G */
+            exact_g: number;
+            /**
+             * Low G
+             * @description At least this is near enough.
+             */
+            low_g: number;
+            /**
+             * High G
+             * @description At most this is near enough.
+             */
+            high_g: number;
+            /**
+             * Scale
+             * @description The finest scale that carries it.
+             */
+            scale: string | null;
+            /** Resolution G */
+            resolution_g: number;
+            /**
+             * Goes
+             * @description In how many goes, where no scale carries it at once.
+             */
+            goes: number;
+            /**
+             * Pot Reads G
+             * @description What the scale shows if the pot stays on it, tare and what is in it before included.
+             */
+            pot_reads_g: number | null;
+            measured?: components["schemas"]["MeasuredReport"] | null;
+            /**
+             * Within
+             * @description Whether what was weighed is near enough.
+             */
+            within?: boolean | null;
+            /** Allergens */
+            allergens: string[];
+        };
+        /**
+         * SheetReport
+         * @description A batch as it is, as something to do: the one thing the tablet reads.
+         */
+        SheetReport: {
+            /**
+             * Seq
+             * @description The last entry it knows of.
+             */
+            seq: number;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "running" | "finished" | "stopped";
+            /**
+             * Now
+             * @description The stage to do next; none at the end.
+             */
+            now: string | null;
+            /** Steps */
+            steps: components["schemas"]["SheetStep"][];
+            /** Questions */
+            questions: components["schemas"]["QuestionReport"][];
+            /** Timers */
+            timers: components["schemas"]["TimerReport"][];
+            /** Deviations */
+            deviations: components["schemas"]["Deviation"][];
+            /** Ready Low */
+            ready_low: string | null;
+            /** Ready High */
+            ready_high: string | null;
+            /**
+             * Yield G
+             * @description By what was filled, else by the walk.
+             */
+            yield_g: number;
+            /** Yield Measured */
+            yield_measured: boolean;
+            /** Planned Yield G */
+            planned_yield_g: number;
+            /** Waste G */
+            waste_g: number;
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+        };
+        /**
+         * SheetStep
+         * @description A stage as something to do.
+         */
+        SheetStep: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * Title
+             * @description What to do, in words.
+             */
+            title: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "now" | "to_do";
+            /** Vessel */
+            vessel: string;
+            /** Begun At */
+            begun_at: string | null;
+            /** Done At */
+            done_at: string | null;
+            /** Done By */
+            done_by: string | null;
+            /** Lines */
+            lines: components["schemas"]["SheetLine"][];
+            duration: components["schemas"]["Span"];
+            hands: components["schemas"]["Span"];
+            /**
+             * Waits
+             * @description Whether there is time for something else meanwhile.
+             */
+            waits: boolean;
+            /** Cautions */
+            cautions: string[];
+            /** Faults */
+            faults: components["schemas"]["FaultReport"][];
+            /** Meanwhile */
+            meanwhile: string[];
+            /** Note */
+            note: string;
+            /**
+             * Expects G
+             * @description What a sieve, a knife or a press should give.
+             */
+            expects_g: number | null;
+            /** Expects Low G */
+            expects_low_g: number | null;
+            /** Expects High G */
+            expects_high_g: number | null;
+            gave: components["schemas"]["MeasuredReport"] | null;
+            boil?: components["schemas"]["SheetBoil"] | null;
+            fill?: components["schemas"]["SheetFill"] | null;
+            warm?: components["schemas"]["SheetWarm"] | null;
+            /**
+             * Brix
+             * @description What the vessel comes to after it, computed.
+             */
+            brix: number | null;
+        };
+        /**
+         * SheetWarm
+         * @description A temperature to reach.
+         */
+        SheetWarm: {
+            /** To C */
+            to_c: number;
+            /** Probed C */
+            probed_c: number | null;
+            /** Probed At */
+            probed_at: string | null;
+        };
+        /**
+         * TimerReport
+         * @description A timer that runs.
+         */
+        TimerReport: {
+            /** Timer */
+            timer: string;
+            /** Title */
+            title: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Stage */
+            stage: string | null;
+        };
+        /**
+         * Who
+         * @description Somebody who may cook here, as the log names them.
+         */
+        Who: {
+            /** Username */
+            username: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * BatchStart
+         * @description What to cook: a version of a formula, and how much of it; as the version says if that is left out.
+         */
+        BatchStart: {
+            /**
+             * Id
+             * @description Made by the tablet, so that starting twice starts once.
+             */
+            id?: string | null;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            scale?: components["schemas"]["ScaleAsk"] | null;
+        };
+        /**
+         * EntriesKept
+         * @description What was kept, and the newest number of the log.
+         */
+        EntriesKept: {
+            /** Kept */
+            kept: components["schemas"]["EntryKept"][];
+            /** Seq */
+            seq: number;
+        };
+        /**
+         * EntryKept
+         * @description An entry and the number it has in the log.
+         */
+        EntryKept: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Seq */
+            seq: number;
+        };
+        /**
+         * Began
+         * @description A stage was begun: the heat is on, the steep has started.
+         */
+        Began: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "began";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+        };
+        /**
+         * Bottled
+         * @description So many containers with so much in each.
+         */
+        Bottled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bottled";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Each G
+             * @description In each, the empty container not counted [g]
+             */
+            each_g: number;
+        };
+        /**
+         * Closed
+         * @description The batch is at its end: finished, or stopped with a reason, to be started again or not.
+         */
+        Closed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "closed";
+            /**
+             * Outcome
+             * @default finished
+             * @enum {string}
+             */
+            outcome: "finished" | "stopped";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+        };
+        /**
+         * Done
+         * @description A stage is done: it was taken off, everything is in.
+         */
+        Done: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "done";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+        };
+        /**
+         * EntriesIn
+         * @description Entries made on a tablet, in the order they were made.
+         */
+        EntriesIn: {
+            /** Events */
+            events: components["schemas"]["Event"][];
+        };
+        /**
+         * Event
+         * @description One entry: what, when by the tablet's clock, who, on which tablet, and up to where that tablet knew the log.
+         */
+        Event: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * By
+             * @description Who entered it: the name they sign in with.
+             */
+            by: string;
+            /**
+             * Device
+             * @description The tablet, by a name it gave itself.
+             */
+            device: string;
+            /**
+             * Seen
+             * @description The last number of the log this tablet knew of.
+             * @default 0
+             */
+            seen: number;
+            /** What */
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+        };
+        /**
+         * Gave
+         * @description What a press, a knife or a sieve gave.
+         */
+        Gave: {
+            /**
+             * Reads G
+             * @description What the scale shows [g]
+             */
+            reads_g: number;
+            /**
+             * Tare G
+             * @description What stood on it besides: pot, bowl, what was in it before [g]
+             * @default 0
+             */
+            tare_g: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "gave";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+        };
+        /**
+         * LeftOver
+         * @description What was left after filling, and what became of it.
+         */
+        LeftOver: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "left_over";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Mass G
+             * @description What was left [g]
+             */
+            mass_g: number;
+            /**
+             * Fate
+             * @default kept
+             * @enum {string}
+             */
+            fate: "kept" | "tasted" | "binned";
+        };
+        /**
+         * Noted
+         * @description Something worth remembering.
+         */
+        Noted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "noted";
+            /** Text */
+            text: string;
+            /** Stage */
+            stage?: string | null;
+        };
+        /**
+         * PotWeighed
+         * @description A pot with what is in it, on the scale; its tare is the empty pot's.
+         */
+        PotWeighed: {
+            /**
+             * Reads G
+             * @description What the scale shows [g]
+             */
+            reads_g: number;
+            /**
+             * Tare G
+             * @description What stood on it besides: pot, bowl, what was in it before [g]
+             * @default 0
+             */
+            tare_g: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pot_weighed";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+        };
+        /**
+         * Probed
+         * @description What the probe showed.
+         */
+        Probed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "probed";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Temperature C
+             * @description What the probe shows [°C]
+             */
+            temperature_c: number;
+        };
+        /**
+         * PutRight
+         * @description From here on the batch follows another document: a way was chosen from what was observed.
+         */
+        PutRight: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put_right";
+            /** Title */
+            title: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            document: components["schemas"]["MethodDocument"];
+        };
+        /**
+         * Reckoned
+         * @description From here on an ingredient is reckoned with as this strong, since the weights and the readings say so.
+         */
+        Reckoned: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reckoned";
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /**
+             * Brix
+             * @description Dissolved solids of the ingredient [°Bx]
+             */
+            brix: number;
+        };
+        /**
+         * Refracted
+         * @description What the refractometer showed of the pot, or of one ingredient before it went in.
+         */
+        Refracted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refracted";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Line
+             * @description The ingredient it was a drop of; else what is in the stage's vessel.
+             */
+            line?: string | null;
+            /**
+             * Reading Brix
+             * @description What it shows [°Bx]
+             */
+            reading_brix: number;
+            /**
+             * Sample C
+             * @description The drop on its glass [°C]
+             * @default 20
+             */
+            sample_c: number;
+            /**
+             * Corrects Itself
+             * @description Whether the instrument corrects for temperature by itself.
+             * @default false
+             */
+            corrects_itself: boolean;
+        };
+        /**
+         * Settled
+         * @description A question between entries is answered: the entries that hold; their figures add up where several do.
+         */
+        Settled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "settled";
+            /** Question */
+            question: string;
+            /** Keep */
+            keep: string[];
+        };
+        /**
+         * Swapped
+         * @description Something else went in than the formula says.
+         */
+        Swapped: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "swapped";
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
+        };
+        /**
+         * TimerOff
+         * @description A timer was turned off.
+         */
+        TimerOff: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "timer_off";
+            /**
+             * Timer
+             * @description Stable name; carries no meaning.
+             */
+            timer: string;
+        };
+        /**
+         * TimerSet
+         * @description A timer runs from when it was set.
+         */
+        TimerSet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "timer";
+            /**
+             * Timer
+             * @description Stable name; carries no meaning.
+             */
+            timer: string;
+            /** Title */
+            title: string;
+            /**
+             * Seconds
+             * @description How long [s]
+             */
+            seconds: number;
+            /** Stage */
+            stage?: string | null;
+        };
+        /**
+         * Undone
+         * @description An entry is taken back. It stays in the log.
+         */
+        Undone: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undone";
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+        };
+        /**
+         * Wasted
+         * @description Thrown away: how much, and why.
+         */
+        Wasted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wasted";
+            /**
+             * Mass G
+             * @description Thrown away [g]
+             */
+            mass_g: number;
+            /** Reason */
+            reason: string;
+            /** Stage */
+            stage?: string | null;
+        };
+        /**
+         * Weighed
+         * @description A line went in. ``more`` adds to what was entered of it before; else the entry replaces that.
+         */
+        Weighed: {
+            /**
+             * Reads G
+             * @description What the scale shows [g]
+             */
+            reads_g: number;
+            /**
+             * Tare G
+             * @description What stood on it besides: pot, bowl, what was in it before [g]
+             * @default 0
+             */
+            tare_g: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weighed";
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+        };
+        /**
+         * EntriesOut
+         * @description Entries behind a number.
+         */
+        EntriesOut: {
+            /** Seq */
+            seq: number;
+            /** Entries */
+            entries: components["schemas"]["LoggedDoc"][];
+        };
+        /**
+         * LoggedDoc
+         * @description An entry with its number in the log.
+         */
+        LoggedDoc: {
+            /** Seq */
+            seq: number;
+            event: components["schemas"]["Event"];
+        };
+        /**
+         * RescueReport
+         * @description Something that is off plan, and what can be done about it from where the batch stands.
+         */
+        RescueReport: {
+            /** About */
+            about: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Planned */
+            planned: number;
+            /** Actual */
+            actual: number;
+            /** Ways */
+            ways: components["schemas"]["WayReport"][];
+            /** Why Not */
+            why_not: string[];
+        };
+        /**
+         * RescueIn
+         * @description What is off: a reading, or ``line:<id>``; for a reading, what it should be.
+         */
+        RescueIn: {
+            /** About */
+            about: string;
+            /** Value */
+            value?: number | null;
         };
     };
     responses: never;
@@ -4019,6 +5331,395 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchCard"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchStart"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_entries: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntriesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_append: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntriesKept"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_rescue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stream: {
+        parameters: {
+            query?: {
+                at?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

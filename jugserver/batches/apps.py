@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class BatchesConfig(AppConfig):
+    name = "jugserver.batches"
+    label = "batches"

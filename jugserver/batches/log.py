@@ -1,0 +1,71 @@
+"""The log of a batch: appended to under the batch's lock, read in order."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from django.db import connection, transaction
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore.batch.events import Event, Logged
+from jugserver.accounts import policies
+from jugserver.accounts.models import User
+from jugserver.batches.models import Batch, LogEntry
+from jugserver.batches.schemas import EntriesKept, EntryKept
+from jugserver.config.problems import Conflict
+
+#: Where other processes and open pages hear of new entries.
+CHANNEL = "batch_log"
+
+
+@transaction.atomic
+def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKept:
+    """Keep entries, each once, numbered without a gap.
+
+    What was kept before answers with the number it has. A well-formed entry is never
+    refused: what two tablets disagree about is kept twice and asked about. Raises
+    Conflict only for an id that belongs to another entry.
+    """
+    policies.require(actor, "cook")
+    # Locked, so that numbers have no gaps and no two entries share one.
+    batch = Batch.objects.filter(site=actor.site_id).select_for_update().filter(pk=batch_id).first()
+    if batch is None:
+        raise Http404
+    known = {entry.id: entry for entry in LogEntry.objects.filter(pk__in=[event.id for event in events])}
+    seq, kept, new = batch.last_seq, [], []
+    for event in events:
+        before = known.get(event.id)
+        written = event.model_dump(mode="json", exclude_none=True)
+        if before is None:
+            seq += 1
+            before = LogEntry(id=event.id, batch=batch, seq=seq, kind=event.what.kind, event=written, at=event.at, sent_by=actor)
+            known[event.id] = before
+            new.append(before)
+        elif before.batch_id != batch.pk or before.event != written:
+            raise Conflict("events", f"The id {event.id} belongs to another entry.", "Give every entry an id of its own.")
+        kept.append(EntryKept(id=event.id, seq=before.seq))
+    if new:
+        LogEntry.objects.bulk_create(new)
+        Batch.objects.filter(pk=batch.pk).update(last_seq=seq, touched_at=timezone.now())
+        tell(batch.site_id, batch.pk, seq)
+    return EntriesKept(kept=kept, seq=seq)
+
+
+def tell(site_id: int, batch_id: UUID, seq: int) -> None:
+    """Let open pages know, once this transaction is kept."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_notify(%s, %s)", [CHANNEL, f"{site_id} {batch_id} {seq}"])
+
+
+def logged(rows: Sequence[Any]) -> list[Logged]:
+    """Rows of ``(seq, event)`` as the core reads them."""
+    return [Logged(seq, Event.model_validate(event)) for seq, event in rows]
+
+
+def entries_after(batch_id: UUID, seq: int, most: int | None = None) -> list[tuple[int, dict[str, Any]]]:
+    """Entries behind a number, in order, as they were written."""
+    rows = LogEntry.objects.filter(batch_id=batch_id, seq__gt=seq).order_by("seq").values_list("seq", "event")
+    return list(rows if most is None else rows[:most])

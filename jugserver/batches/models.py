@@ -1,0 +1,91 @@
+"""Batches and their logs. A log is only ever added to; a trigger refuses anything else."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+from jugserver.accounts.models import Site
+from jugserver.batches.querysets import BatchQuerySet
+from jugserver.formulas.models import Formula, Version
+
+
+class Batch(models.Model):
+    """A version resolved to the kitchen it is cooked in: so much of it, in these pots.
+
+    ``document`` is what it was started from and never changes; what happened is in its log.
+    ``last_seq`` is the number of the newest entry, given under this row's lock.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="batches")
+    number = models.PositiveIntegerField()
+    formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="batches")
+    version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="batches")
+    name = models.CharField(max_length=200)
+    document = models.JSONField()
+    fingerprint = models.CharField(max_length=64)
+    core_version = models.CharField(max_length=40)
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    started_at = models.DateTimeField()
+    last_seq = models.PositiveIntegerField(default=0)
+    touched_at = models.DateTimeField()
+
+    objects = BatchQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-started_at"]
+        indexes = [models.Index(fields=["site", "-started_at"], name="batch_lately")]
+        constraints = [
+            models.UniqueConstraint(fields=["site", "number"], name="batch_number_once_a_site"),
+            models.CheckConstraint(condition=Q(number__gte=1), name="batch_number_from_one"),
+            models.CheckConstraint(condition=~Q(name=""), name="batch_has_a_name"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name}, batch {self.number:04d}"
+
+
+class LogEntry(models.Model):
+    """One entry of a batch's log. Its id was made on the tablet, so that sending it twice keeps it once."""
+
+    id = models.UUIDField(primary_key=True, editable=False)
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="entries")
+    seq = models.PositiveIntegerField()
+    kind = models.CharField(max_length=20)
+    event = models.JSONField()
+    at = models.DateTimeField()
+    sent_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    received_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["seq"]
+        verbose_name_plural = "log entries"
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "seq"], name="log_seq_once"),
+            models.CheckConstraint(condition=Q(seq__gte=1), name="log_seq_from_one"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.batch_id} {self.seq} {self.kind}"
+
+
+class BatchState(models.Model):
+    """What a list shows of a batch, read off its log up to ``seq``. It can be thrown away and made again at any time."""
+
+    batch = models.OneToOneField(Batch, on_delete=models.CASCADE, related_name="state", primary_key=True)
+    seq = models.PositiveIntegerField()
+    status = models.CharField(max_length=10)
+    closed_at = models.DateTimeField(null=True)
+    summary = models.JSONField()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(status__in=["running", "finished", "stopped"]), name="batch_status_is_known"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.batch_id} {self.status} at {self.seq}"

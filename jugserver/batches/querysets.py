@@ -1,0 +1,20 @@
+"""Chainable selections of batches."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from django.db import models
+
+if TYPE_CHECKING:
+    from jugserver.accounts.models import Site
+
+
+class BatchQuerySet(models.QuerySet):
+    def of_site(self, site: Site) -> BatchQuerySet:
+        """What people of a site may see; anything else does not exist for them."""
+        return self.filter(site=site)
+
+    def in_full(self) -> BatchQuerySet:
+        """With who started it, from which version, and its state, in the one query."""
+        return self.select_related("started_by", "version", "state")

@@ -1,0 +1,106 @@
+"""Shapes of batches. The document, the entries and the report are the core's own."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import Field
+
+from jugcore.batch.asks import BatchReport, LoggedDoc
+from jugcore.batch.events import Event
+from jugcore.formula.asks import ScaleAsk
+from jugcore.method.document import MethodDocument
+
+
+class BatchStart(Schema):
+    """What to cook: a version of a formula, and how much of it; as the version says if that is left out."""
+
+    id: UUID | None = Field(None, description="Made by the tablet, so that starting twice starts once.")
+    formula: UUID
+    version: int = Field(ge=1, le=2_147_483_647)
+    scale: ScaleAsk | None = None
+
+
+class BatchCard(Schema):
+    """A batch in a list."""
+
+    id: UUID
+    number: int
+    name: str
+    formula: UUID
+    version: int
+    status: Literal["running", "finished", "stopped"]
+    started_at: datetime
+    started_by: str
+    touched_at: datetime
+    closed_at: datetime | None
+    last_seq: int
+    step: str | None = Field(description="What is to be done now.")
+    steps_done: int
+    steps: int
+    questions: int
+    yield_g: float
+    planned_yield_g: float
+    yield_measured: bool
+    off_plan: int = Field(description="How many things are further off plan than is near enough.")
+
+
+class Who(Schema):
+    """Somebody who may cook here, as the log names them."""
+
+    username: str
+    name: str
+
+
+class BatchOut(Schema):
+    """A batch as it is."""
+
+    id: UUID
+    number: int
+    name: str
+    formula: UUID
+    version: int
+    version_note: str
+    started_at: datetime
+    started_by: str
+    document: MethodDocument
+    report: BatchReport
+    people: list[Who]
+    as_of: datetime = Field(description="The server's clock when this was read.")
+
+
+class EntriesIn(Schema):
+    """Entries made on a tablet, in the order they were made."""
+
+    events: list[Event] = Field(min_length=1, max_length=500)
+
+
+class EntryKept(Schema):
+    """An entry and the number it has in the log."""
+
+    id: UUID
+    seq: int
+
+
+class EntriesKept(Schema):
+    """What was kept, and the newest number of the log."""
+
+    kept: list[EntryKept]
+    seq: int
+
+
+class EntriesOut(Schema):
+    """Entries behind a number."""
+
+    seq: int
+    entries: list[LoggedDoc]
+
+
+class RescueIn(Schema):
+    """What is off: a reading, or ``line:<id>``; for a reading, what it should be."""
+
+    about: str = Field(max_length=80)
+    value: float | None = None

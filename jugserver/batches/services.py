@@ -1,0 +1,175 @@
+"""Verbs on batches: start one, look at it, ask what can be done about it, list them."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from threading import Lock
+from typing import Any
+from uuid import UUID, uuid4
+
+from django.db import transaction
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore import __version__
+from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
+from jugcore.batch.events import Logged
+from jugcore.batch.record import read
+from jugcore.batch.sheet import sheet_of
+from jugcore.errors import BadDocument
+from jugcore.formula.asks import ScaleAsk, scale_report
+from jugcore.formula.freeze import fingerprint, frozen
+from jugcore.formula.report import report
+from jugcore.method.document import MethodDocument, compile_document
+from jugcore.method.walk import walk
+from jugserver.accounts import policies
+from jugserver.accounts.models import Role, Site, User
+from jugserver.batches.log import entries_after, logged, tell
+from jugserver.batches.models import Batch, BatchState
+from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
+from jugserver.formulas.models import Formula, Version
+from jugserver.kitchen.services import kitchen_of
+
+#: Batches kept walked in this process; a page asks for the same one again and again.
+_MOST_KNOWN = 64
+_known: OrderedDict[tuple[UUID, int], tuple[AsItIs, list[Logged]]] = OrderedDict()
+_known_lock = Lock()
+
+
+@transaction.atomic
+def start_batch(*, actor: User, formula_id: UUID, version: int, scale: ScaleAsk | None = None, id: UUID | None = None) -> BatchOut:
+    """Start a batch of a version in the kitchen of today.
+
+    Raises BadDocument where that does not walk to its end in this kitchen. An id that was
+    started before gives that batch.
+    """
+    policies.require(actor, "cook")
+    site = actor.site
+    assert site is not None
+    before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None
+    if before is not None:
+        return batch_of(site, before.pk)
+    of_site = Version.objects.filter(formula__in=Formula.objects.of_site(site))
+    chosen = of_site.select_related("formula").filter(formula_id=formula_id, number=version).first()
+    if chosen is None:
+        raise Http404
+    document = resolved(MethodDocument.model_validate(chosen.document), site, scale)
+    # Locked, so that two batches started at once have two numbers.
+    Site.objects.select_for_update().get(pk=site.pk)
+    newest = Batch.objects.of_site(site).order_by("-number").values_list("number", flat=True).first()
+    now = timezone.now()
+    batch = Batch.objects.create(
+        id=id or uuid4(), site=site, number=(newest or 0) + 1, formula=chosen.formula, version=chosen, name=chosen.formula.name,
+        document=document.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(document), core_version=__version__,
+        started_by=actor, started_at=now, touched_at=now,
+    )  # fmt: skip
+    tell(site.pk, batch.pk, 0)
+    return batch_of(site, batch.pk)
+
+
+def resolved(version: MethodDocument, site: Site, scale: ScaleAsk | None) -> MethodDocument:
+    """A version in the kitchen of today, as much of it as is asked for, with everything it reads written into it."""
+    document = version.model_copy(update={"kitchen": kitchen_of(site).kitchen})
+    method = compile_document(document)
+    if scale is not None:
+        method = compile_document(scale_report(method, scale, document).document)
+    faults = report(walk(method)).faults
+    if faults:
+        raise BadDocument(faults[0].field, f"This version does not work out in this kitchen: {faults[0].message}", faults[0].remedy)
+    return frozen(method)
+
+
+def batch_of(site: Site, id: UUID) -> BatchOut:
+    """A batch as it is. Raises Http404 for another site's."""
+    batch: Any = Batch.objects.of_site(site).in_full().filter(pk=id).first()
+    if batch is None:
+        raise Http404
+    now = timezone.now()
+    found, log = walked(batch)
+    people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
+    return BatchOut(
+        id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
+        started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=batch_report(found, log, now),
+        people=[Who(username=person.username, name=str(person)) for person in people], as_of=now,
+    )  # fmt: skip
+
+
+def walked(batch: Any) -> tuple[AsItIs, list[Logged]]:
+    """A batch walked as planned and as it is, and its log; kept in this process by the number of its last entry."""
+    key = (batch.pk, batch.last_seq)
+    with _known_lock:
+        if key in _known:
+            _known.move_to_end(key)
+            return _known[key]
+    log = logged([row for row in entries_after(batch.pk, 0) if row[0] <= batch.last_seq])
+    found = as_it_is(MethodDocument.model_validate(batch.document), read(log)), log
+    with _known_lock:
+        _known[key] = found
+        while len(_known) > _MOST_KNOWN:
+            _known.popitem(last=False)
+    return found
+
+
+def log_of(site: Site, id: UUID, after: int) -> EntriesOut:
+    """Entries of a batch behind a number."""
+    batch = Batch.objects.of_site(site).filter(pk=id).first()
+    if batch is None:
+        raise Http404
+    rows = entries_after(batch.pk, after)
+    return EntriesOut(seq=rows[-1][0] if rows else batch.last_seq, entries=[LoggedDoc(seq=e.seq, event=e.event) for e in logged(rows)])
+
+
+def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> RescueReport:
+    """What can be done about something that is off plan, from where the batch stands."""
+    policies.require(actor, "cook")
+    assert actor.site is not None
+    batch = Batch.objects.of_site(actor.site).filter(pk=id).first()
+    if batch is None:
+        raise Http404
+    return rescue_report(walked(batch)[0], about, value)
+
+
+def cards_of(site: Site) -> list[BatchCard]:
+    """All batches of a site, the newest first; what their logs say is brought up to date where it is not."""
+    batches = list(Batch.objects.of_site(site).in_full())
+    return [_card(batch, state_of(batch)) for batch in batches]
+
+
+def state_of(batch: Any) -> BatchState:
+    """The state of a batch up to its last entry, kept for the next list."""
+    state: BatchState | None = getattr(batch, "state", None)
+    if state is not None and state.seq == batch.last_seq:
+        return state
+    made = projected(batch)
+    BatchState.objects.update_or_create(
+        batch=batch, defaults={"seq": made.seq, "status": made.status, "closed_at": made.closed_at, "summary": made.summary}
+    )
+    return made
+
+
+def projected(batch: Any) -> BatchState:
+    """The state as its log makes it, nothing kept: a pure function of the batch's document and its entries."""
+    found, log = walked(batch)
+    closed = found.record.closed
+    sheet = sheet_of(found, log, closed.event.at if closed else batch.started_at)
+    now = next((step for step in sheet.steps if step.id == sheet.now), None)
+    summary = {
+        "step": now.name if now else None,
+        "steps_done": sum(step.state == "done" for step in sheet.steps),
+        "steps": len(sheet.steps),
+        "questions": len(sheet.questions),
+        "yield_g": sheet.yield_g,
+        "planned_yield_g": sheet.planned_yield_g,
+        "yield_measured": sheet.yield_measured,
+        "off_plan": sum(deviation.beyond for deviation in sheet.deviations),
+    }
+    return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def _card(batch: Any, state: BatchState) -> BatchCard:
+    return BatchCard.model_validate({
+        "id": batch.pk, "number": batch.number, "name": batch.name, "formula": batch.formula_id, "version": batch.version.number,
+        "status": state.status, "started_at": batch.started_at, "started_by": str(batch.started_by), "touched_at": batch.touched_at,
+        "closed_at": state.closed_at, "last_seq": batch.last_seq, **state.summary,
+    })  # fmt: skip

@@ -1,0 +1,128 @@
+"""One stream a tab: new entries of the batches it follows, and a word when any batch of the site moves.
+
+Server-sent events. Every message's id is where the stream stands, so that a browser that
+comes back goes on behind it.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from typing import Any
+from uuid import UUID
+
+from asgiref.sync import sync_to_async
+from django.contrib.sessions.models import Session
+from django.db import connections
+from django.http import HttpRequest, StreamingHttpResponse
+from ninja import Router
+
+from jugcore.errors import OutOfRange
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site
+from jugserver.batches.hub import Subscriber, hub
+from jugserver.batches.log import entries_after
+from jugserver.batches.models import Batch
+from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
+
+router = Router()
+
+#: Entries that come within this time are sent together. [s]
+_TOGETHER_S = 0.15
+#: A word now and then keeps the way open, and sees whether the session still holds. [s]
+_BEAT_S = 15.0
+_MOST_FOLLOWED = 20
+
+
+@router.get("", response={200: str, 401: Problem, 403: Problem, 422: Problem}, operation_id="stream")
+def get_stream(request: HttpRequest, at: str = "") -> StreamingHttpResponse:
+    """Follow batches: ``at`` is “<batch>:<last known number>,…”. Answers with server-sent events.
+
+    ``entries`` carries new entries of a followed batch, ``batches`` names batches of the
+    site that moved.
+    """
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    where = request.headers.get("Last-Event-ID") or at
+    follows = _followed(where, site)
+    response = StreamingHttpResponse(_messages(site.pk, follows, request.session.session_key or ""), content_type="text/event-stream")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    _give_back()
+    return response
+
+
+def _give_back() -> None:
+    """Give this thread's connections back: the framework would keep them until the stream ends."""
+    for connection in connections.all(initialized_only=True):
+        if not connection.in_atomic_block:
+            connection.close()
+
+
+def _followed(where: str, site: Site) -> dict[UUID, int]:
+    """Batches of the site and the number each is known up to; other sites' are passed over."""
+    found: dict[UUID, int] = {}
+    for part in where.split(",") if where else ():
+        batch, _, seq = part.partition(":")
+        try:
+            found[UUID(batch)] = min(max(int(seq), 0), 2_147_483_647)
+        except ValueError:
+            raise OutOfRange("at", f"“{part[:80]}” is no place in a log.", "Write <batch>:<number>, with commas between.") from None
+    if len(found) > _MOST_FOLLOWED:
+        raise OutOfRange("at", f"A page follows at most {_MOST_FOLLOWED} batches.", "Follow fewer.")
+    here = set(Batch.objects.of_site(site).filter(pk__in=found).values_list("pk", flat=True))
+    return {batch: seq for batch, seq in found.items() if batch in here}
+
+
+async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) -> AsyncIterator[str]:
+    with hub().subscribed(site_id) as me:
+        yield "retry: 1000\n\n"
+        while True:
+            await _woken(me)
+            changed, missed = me.changed, me.missed
+            me.changed, me.missed = {}, False
+            if not changed and not missed:
+                if not await _read(_session_holds, session_key):
+                    return
+                yield ": still here\n\n"
+                continue
+            for batch in [b for b in follows if missed or b in changed]:
+                rows = await _read(entries_after, batch, follows[batch])
+                if rows:
+                    follows[batch] = rows[-1][0]
+                    yield _message("entries", follows, {"batch": str(batch), "entries": [{"seq": seq, "event": event} for seq, event in rows]})
+            yield _message("batches", follows, {"moved": sorted(str(batch) for batch in changed)})
+
+
+async def _woken(me: Subscriber) -> None:
+    """Wait for something to happen, and a moment more for what comes with it; or for the next beat."""
+    try:
+        await asyncio.wait_for(me.wake.wait(), _BEAT_S)
+        await asyncio.sleep(_TOGETHER_S)
+    except TimeoutError:
+        return
+    finally:
+        me.wake.clear()
+
+
+def _message(event: str, follows: dict[UUID, int], data: dict[str, Any]) -> str:
+    at = ",".join(f"{batch}:{seq}" for batch, seq in follows.items())
+    return f"event: {event}\nid: {at}\ndata: {json.dumps(data, ensure_ascii=False)}\n\n"
+
+
+def _session_holds(session_key: str) -> bool:
+    return bool(session_key) and Session.objects.filter(session_key=session_key).exists()
+
+
+async def _read(query: Any, *arguments: Any) -> Any:
+    """A query in a thread that gives its connection back at once: an open stream holds none."""
+
+    def run() -> Any:
+        try:
+            return query(*arguments)
+        finally:
+            _give_back()
+
+    return await sync_to_async(run, thread_sensitive=False)()

@@ -1,0 +1,81 @@
+"""The app served as ./jug serves it, in a process of its own, on the database of the test."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from django.conf import settings
+from django.db import connections
+
+ROOT = Path(__file__).resolve().parents[3]
+
+
+class Served:
+    """A server that can be killed and started again at the same port."""
+
+    def __init__(self, port: int | None = None, mode: str = "shop") -> None:
+        self._scratch = tempfile.TemporaryDirectory()
+        secret, password = Path(self._scratch.name) / "secret", Path(self._scratch.name) / "password"
+        secret.write_text(settings.SECRET_KEY, encoding="utf-8")  # sessions made in the test hold here too
+        where = connections["default"].settings_dict
+        password.write_text(where["PASSWORD"], encoding="utf-8")
+        self._environment = {
+            **os.environ, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": mode,
+            "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": where["NAME"],
+            "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]),
+        }  # fmt: skip
+        self.port = port or _free_port()
+        self._process: subprocess.Popen[bytes] | None = None
+        self.start()
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "uvicorn", "jugserver.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port)]
+        command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
+        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment)
+        deadline = time.monotonic() + 30
+        while True:
+            try:
+                with urllib.request.urlopen(f"{self.address}/api/health", timeout=2):
+                    return
+            except (urllib.error.URLError, OSError):
+                if time.monotonic() > deadline or self._process.poll() is not None:
+                    raise AssertionError("the server did not start") from None
+                time.sleep(0.05)
+
+    def kill(self) -> None:
+        """SIGKILL: no warning, no good-bye."""
+        self._end(signal.SIGKILL)
+
+    def stop(self) -> None:
+        self._end(signal.SIGTERM)
+
+    def _end(self, how: signal.Signals) -> None:
+        if self._process is None:
+            return
+        self._process.send_signal(how)
+        try:
+            self._process.wait(timeout=10)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()
+        self._process = None
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port: int = probe.getsockname()[1]
+        return port
