@@ -14,6 +14,7 @@ import numpy as np
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, true_brix
+from jugcore.batch.events import Logged
 from jugcore.errors import Floats, shown
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.linearise import reading_of
@@ -27,6 +28,8 @@ _SPREAD = {"table": 0.08, "label": 0.05, "estimate": 0.15}
 #: Dry ingredients do not vary: the spread is of the water or the solids, whichever is less.
 _CLEAR, _CLOUDY = 0.3, 1.0
 _TURBID = 0.02
+#: A drop and a weighing belong together within this time while it boils. [s]
+_TOGETHER_S = 120.0
 #: An ingredient explains a reading only if it would have had between half and twice its solids.
 _FACTORS = np.linspace(0.4, 2.0, 33)
 
@@ -59,13 +62,38 @@ def doubts(batch: AsItIs) -> list[Doubt]:
     """Every stage at which what the refractometer showed last is not what the weights say."""
     found = []
     for stage in batch.walk.stages:
-        drops = [what for _, what in batch.record.of(e.Refracted, stage.id) if what.line is None]
-        weighed = not isinstance(stage, Boil) or bool(batch.record.of(e.PotWeighed, stage.id))
-        if drops and weighed:
-            doubt = _doubt(batch, stage, true_brix(drops[-1]))
-            if doubt is not None:
-                found.append(doubt)
+        drops = [(entry, what) for entry, what in batch.record.of(e.Refracted, stage.id) if what.line is None]
+        if not drops:
+            continue
+        entry, drop = drops[-1]
+        then = as_it_was(batch, stage, entry)
+        doubt = None if then is None else _doubt(then, stage, true_brix(drop))
+        if doubt is not None:
+            found.append(doubt)
     return found
+
+
+def as_it_was(batch: AsItIs, stage: StageBase, drop: Logged) -> AsItIs | None:
+    """The batch with the pot as it weighed when a drop was taken; None where it was not weighed near enough to that.
+
+    A pot on the heat loses a °Brix in a minute or two: a drop says nothing about a weight
+    of ten minutes later. Off the heat it stays as it is.
+    """
+    if not isinstance(stage, Boil):
+        return batch
+    weighings = batch.record.of(e.PotWeighed, stage.id)
+    done = batch.record.done(stage.id)
+
+    def apart(entry: Logged) -> float:
+        # Both after the pot was taken off: nothing boils off between them.
+        off = done is not None and min(entry.event.at, drop.event.at) >= done.event.at
+        return 0.0 if off else abs((entry.event.at - drop.event.at).total_seconds())
+
+    near = min(weighings, key=lambda each: apart(each[0]), default=None)
+    if near is None or apart(near[0]) > _TOGETHER_S:
+        return None
+    given = {stage.path("mass_g"): near[1].mass_g}
+    return replace(batch, walk=walk(batch.method, batch.walk.kitchen, given))
 
 
 def _at(walked: Walk, stage_id: str) -> Floats:

@@ -47,7 +47,7 @@ class CoursePoint(BaseModel):
     high_g: float
 
 
-class WeighingReport(BaseModel):
+class PotReading(BaseModel):
     """A pot on the scale: what it read, and what that makes of it."""
 
     entry: UUID
@@ -56,6 +56,23 @@ class WeighingReport(BaseModel):
     reads_g: float
     to_go_g: float
     brix: float | None = Field(description="By weight, computed.")
+
+
+class DropReport(BaseModel):
+    """A drop on the refractometer: what it showed, and what that is at 20 °C."""
+
+    at: datetime
+    by: str
+    reading_brix: float
+    brix: float
+
+
+class ProbeReport(BaseModel):
+    """What the probe showed."""
+
+    at: datetime
+    by: str
+    temperature_c: float
 
 
 class SheetBoil(BaseModel):
@@ -77,11 +94,13 @@ class SheetBoil(BaseModel):
     heat_up: Span
     boil: Span
     began_at: datetime | None
-    weighings: list[WeighingReport]
+    weighings: list[PotReading]
     to_go_g: float = Field(description="By the last weighing, else all of it.")
     brix_now: float | None = Field(description="By weight, computed, not measured.")
     by_weighing: bool = Field(description="Whether grams to go rest on a weighing.")
     observed_g_min: float | None = Field(description="Grams a minute between the last weighings, once they are far enough apart.")
+    probe: ProbeReport | None
+    drop: DropReport | None
     course: list[CoursePoint]
     lift_weigh_at: datetime | None = Field(description="From when on to put the pot on the scale again: it may be near.")
     ready_low: datetime | None
@@ -107,8 +126,7 @@ class SheetWarm(BaseModel):
     """A temperature to reach."""
 
     to_c: float
-    probed_c: float | None
-    probed_at: datetime | None
+    probe: ProbeReport | None
 
 
 class SheetStep(BaseModel):

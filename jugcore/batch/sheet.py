@@ -12,7 +12,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.as_it_is import AsItIs, as_it_is, true_brix
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.meanwhile import meanwhile, waits
@@ -20,8 +20,11 @@ from jugcore.batch.orders import order
 from jugcore.batch.record import Held, Question, Record, read
 from jugcore.batch.shapes import (
     CoursePoint,
+    DropReport,
     LogLine,
     MeasuredReport,
+    PotReading,
+    ProbeReport,
     QuestionChoice,
     QuestionReport,
     SheetBoil,
@@ -31,7 +34,6 @@ from jugcore.batch.shapes import (
     SheetStep,
     SheetWarm,
     TimerReport,
-    WeighingReport,
 )
 from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.words import said
@@ -212,7 +214,7 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
     most = max((scale.capacity_g for scale in kitchen.scales), default=0.0)
     weighed = record.of(e.PotWeighed, stage.id)
     weighings = [
-        WeighingReport(
+        PotReading(
             entry=entry.event.id, at=entry.event.at, by=entry.event.by, reads_g=what.reads_g, to_go_g=what.mass_g - stop, brix=brix,
         )
         for (entry, what), brix in zip(weighed, _brix_at(planned, stage, [what.mass_g for _, what in weighed]), strict=True)
@@ -232,6 +234,8 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         began_at=record.began(stage.id), weighings=weighings,
         to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
+        probe=_probe(record, stage.id),
+        drop=_drop(record, stage.id),
         course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
         lift_weigh_at=heading.lift_at if heading else None,
         ready_low=heading.ready_low if heading else None, ready_high=heading.ready_high if heading else None,
@@ -300,9 +304,25 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
 
 
 def _warm(stage: Heat | Cool, record: Record) -> SheetWarm:
-    probed = record.of(e.Probed, stage.id)
-    entry, what = probed[-1] if probed else (None, None)
-    return SheetWarm(to_c=stage.to_c, probed_c=None if what is None else what.temperature_c, probed_at=None if entry is None else entry.event.at)
+    return SheetWarm(to_c=stage.to_c, probe=_probe(record, stage.id))
+
+
+def _probe(record: Record, stage: str) -> ProbeReport | None:
+    """What the probe showed last at a stage."""
+    probed = record.of(e.Probed, stage)
+    if not probed:
+        return None
+    entry, what = probed[-1]
+    return ProbeReport(at=entry.event.at, by=entry.event.by, temperature_c=what.temperature_c)
+
+
+def _drop(record: Record, stage: str) -> DropReport | None:
+    """The last drop of what is in the pot."""
+    drops = [(entry, what) for entry, what in record.of(e.Refracted, stage) if what.line is None]
+    if not drops:
+        return None
+    entry, what = drops[-1]
+    return DropReport(at=entry.event.at, by=entry.event.by, reading_brix=what.reading_brix, brix=true_brix(what))
 
 
 def _question(batch: AsItIs, question: Question) -> QuestionReport:

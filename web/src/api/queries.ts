@@ -16,6 +16,8 @@ export const keys = {
   formulas: ['formulas'] as const,
   formula: (id: string) => ['formulas', id] as const,
   versions: (id: string) => ['formulas', id, 'versions'] as const,
+  batches: ['batches'] as const,
+  batch: (id: string) => ['batches', id] as const,
 };
 
 export const sessionQuery = queryOptions({
@@ -53,3 +55,7 @@ export const versionsQuery = (id: string) =>
     queryKey: keys.versions(id),
     queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });
+export const batchesQuery = queryOptions({
+  queryKey: keys.batches,
+  queryFn: () => answer(client.GET('/api/batches')),
+});

@@ -2783,30 +2783,25 @@ export interface components {
         };
         /**
          * WeighingReport
-         * @description A pot on the scale: what it read, and what that makes of it.
+         * @description A line on a scale: rounded grams, on which scale, in how many goes, ± what share of it.
          */
         WeighingReport: {
-            /**
-             * Entry
-             * Format: uuid
-             */
-            entry: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** By */
-            by: string;
-            /** Reads G */
-            reads_g: number;
-            /** To Go G */
-            to_go_g: number;
-            /**
-             * Brix
-             * @description By weight, computed.
-             */
-            brix: number | null;
+            /** Line */
+            line: string;
+            /** Stage */
+            stage: string;
+            /** Title */
+            title: string;
+            /** Exact G */
+            exact_g: number;
+            /** Rounded G */
+            rounded_g: number;
+            /** Scale */
+            scale: string | null;
+            /** Goes */
+            goes: number;
+            /** Error */
+            error: number;
         };
         /**
          * ScaleAsk
@@ -3206,6 +3201,23 @@ export interface components {
             explanations: components["schemas"]["ExplanationReport"][];
         };
         /**
+         * DropReport
+         * @description A drop on the refractometer: what it showed, and what that is at 20 °C.
+         */
+        DropReport: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Reading Brix */
+            reading_brix: number;
+            /** Brix */
+            brix: number;
+        };
+        /**
          * ExplanationReport
          * @description What would make the weights and a reading agree.
          */
@@ -3273,6 +3285,48 @@ export interface components {
              * @description The entries it comes from, the newest last.
              */
             entries: string[];
+        };
+        /**
+         * PotReading
+         * @description A pot on the scale: what it read, and what that makes of it.
+         */
+        PotReading: {
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Reads G */
+            reads_g: number;
+            /** To Go G */
+            to_go_g: number;
+            /**
+             * Brix
+             * @description By weight, computed.
+             */
+            brix: number | null;
+        };
+        /**
+         * ProbeReport
+         * @description What the probe showed.
+         */
+        ProbeReport: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Temperature C */
+            temperature_c: number;
         };
         /**
          * QuestionChoice
@@ -3365,7 +3419,7 @@ export interface components {
             /** Began At */
             began_at: string | null;
             /** Weighings */
-            weighings: components["schemas"]["WeighingReport"][];
+            weighings: components["schemas"]["PotReading"][];
             /**
              * To Go G
              * @description By the last weighing, else all of it.
@@ -3386,6 +3440,8 @@ export interface components {
              * @description Grams a minute between the last weighings, once they are far enough apart.
              */
             observed_g_min: number | null;
+            probe: components["schemas"]["ProbeReport"] | null;
+            drop: components["schemas"]["DropReport"] | null;
             /** Course */
             course: components["schemas"]["CoursePoint"][];
             /**
@@ -3605,10 +3661,7 @@ export interface components {
         SheetWarm: {
             /** To C */
             to_c: number;
-            /** Probed C */
-            probed_c: number | null;
-            /** Probed At */
-            probed_at: string | null;
+            probe: components["schemas"]["ProbeReport"] | null;
         };
         /**
          * TimerReport

@@ -6,11 +6,14 @@ import { onSignedOut } from '../api/client';
 import { ApiProblem } from '../api/problem';
 import { sessionQuery } from '../api/queries';
 import type { Person } from '../api/types';
+import { BatchesScreen } from '../areas/batches/BatchesScreen';
 import { BenchScreen } from '../areas/bench/BenchScreen';
 import { FormulasScreen } from '../areas/formulas/FormulasScreen';
+import { HobScreen } from '../areas/hob/HobScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
 import { TodayScreen } from '../areas/today/TodayScreen';
 import { VersionsScreen } from '../areas/versions/VersionsScreen';
+import { OutboxProvider } from '../outbox/OutboxProvider';
 import { Notice } from '../parts/Notice';
 import { PersonProvider } from './person';
 import { Shell } from './Shell';
@@ -59,18 +62,31 @@ function Gate() {
   return (
     <PersonProvider key={shown.username} person={shown}>
       {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
-      <Shell>
+      <OutboxProvider>
         <Routes>
-          <Route path="/" element={<TodayScreen />} />
-          <Route path="/formulas" element={<FormulasScreen />} />
-          <Route path="/formulas/new/:starter" element={<BenchScreen />} />
-          <Route path="/formulas/copy/:from" element={<BenchScreen />} />
-          <Route path="/formulas/:id" element={<BenchScreen />} />
-          <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
-          <Route path="/site" element={<SiteScreen />} />
-          <Route path="*" element={<Navigate to="/" replace />} />
+          <Route path="/batches/:id" element={<HobScreen />} />
+          <Route path="*" element={<Desk />} />
         </Routes>
-      </Shell>
+      </OutboxProvider>
     </PersonProvider>
+  );
+}
+
+/** The screens beside the rail. */
+function Desk() {
+  return (
+    <Shell>
+      <Routes>
+        <Route path="/" element={<TodayScreen />} />
+        <Route path="/formulas" element={<FormulasScreen />} />
+        <Route path="/formulas/new/:starter" element={<BenchScreen />} />
+        <Route path="/formulas/copy/:from" element={<BenchScreen />} />
+        <Route path="/formulas/:id" element={<BenchScreen />} />
+        <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
+        <Route path="/batches" element={<BatchesScreen />} />
+        <Route path="/site" element={<SiteScreen />} />
+        <Route path="*" element={<Navigate to="/" replace />} />
+      </Routes>
+    </Shell>
   );
 }

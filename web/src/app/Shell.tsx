@@ -14,6 +14,7 @@ import { ShortcutsProvider, useShortcutList } from './shortcuts';
 const ENTRIES = [
   { to: '/', title: 'Today' },
   { to: '/formulas', title: 'Formulas' },
+  { to: '/batches', title: 'Batches' },
   { to: '/site', title: 'Site' },
 ];
 

@@ -28,6 +28,8 @@ export const variables: CSSVariablesResolver = () => {
     '--mantine-color-placeholder': 'var(--jug-dim)',
     '--mantine-color-default': 'var(--jug-surface)',
     '--mantine-color-default-border': 'var(--jug-edge)',
+    '--mantine-color-default-hover': 'var(--jug-field)',
+    '--mantine-color-default-color': 'var(--jug-ink)',
     '--mantine-color-error': 'var(--jug-brick)',
     '--mantine-color-disabled': 'var(--jug-edge)',
     '--mantine-color-disabled-color': 'var(--jug-dim)',

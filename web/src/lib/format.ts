@@ -29,3 +29,23 @@ export function ago(iso: string, now: Date = new Date()): string {
   const days = Math.floor(seconds / 86400);
   return days === 1 ? 'yesterday' : `${days} days ago`;
 }
+
+/** The clock: “06:52”. */
+export function clock(iso: string): string {
+  return new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+}
+
+/** “06:52–06:55”, or one time where both show the same. */
+export function clockSpan(low: string, high: string): string {
+  const [a, b] = [clock(low), clock(high)];
+  return a === b ? a : `${a}–${b}`;
+}
+
+/** What is left on a timer: “03:10”, “1:02:00”; how long it is over with a plus before it. */
+export function countdown(ms: number): string {
+  const whole = Math.abs(ms < 0 ? Math.floor(ms / 1000) : Math.ceil(ms / 1000));
+  const two = (n: number) => String(n).padStart(2, '0');
+  const [hours, minutes, seconds] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
+  const text = hours > 0 ? `${hours}:${two(minutes)}:${two(seconds)}` : `${two(minutes)}:${two(seconds)}`;
+  return ms < 0 ? `+${text}` : text;
+}

@@ -1,0 +1,42 @@
+import { Link } from 'react-router';
+import type { BatchCard } from '../../api/types';
+import { ago, figure } from '../../lib/format';
+import classes from './BatchesScreen.module.css';
+
+/** A batch in a list: what it is, where it stands, what came of it. */
+export function BatchRow({ batch }: { batch: BatchCard }) {
+  return (
+    <li className={classes.row}>
+      <span>
+        <Link to={`/batches/${batch.id}`} className={classes.name}>
+          {batch.name}
+        </Link>
+        <span className={classes.small}>
+          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by}, {ago(batch.started_at)}
+        </span>
+      </span>
+      {batch.status === 'running' && (
+        <span>
+          {batch.step ?? 'All steps done'}
+          <span className={classes.small}>
+            {batch.steps_done} of {batch.steps} steps
+          </span>
+          <span className={classes.bar} aria-hidden="true">
+            {Array.from({ length: batch.steps }, (_, i) => (
+              <span key={i} data-done={i < batch.steps_done || undefined} />
+            ))}
+          </span>
+        </span>
+      )}
+      <span className={classes.figures}>
+        {batch.status === 'stopped' && <span className={classes.stop}>stopped · </span>}
+        <strong>{figure(batch.yield_g)} g</strong>
+        <span className={classes.small}>
+          {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
+        </span>
+        {batch.questions > 0 && <span className={classes.stop}>{batch.questions === 1 ? '1 question' : `${batch.questions} questions`} · </span>}
+        {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}
+      </span>
+    </li>
+  );
+}

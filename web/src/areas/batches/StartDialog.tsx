@@ -1,0 +1,81 @@
+import { Button, Modal, NumberInput, Select } from '@mantine/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { answer, client } from '../../api/client';
+import { formulasQuery, keys, versionsQuery } from '../../api/queries';
+import { Notice } from '../../parts/Notice';
+import classes from './BatchesScreen.module.css';
+
+interface StartDialogProps {
+  opened: boolean;
+  /** A formula that is chosen already. */
+  formula?: string;
+  onClose: () => void;
+}
+
+/** Chooses what to cook and how much of it. */
+export function StartDialog({ opened, formula, onClose }: StartDialogProps) {
+  return (
+    <Modal opened={opened} onClose={onClose} title="Start a batch" centered size={520} closeButtonProps={{ 'aria-label': 'Close without starting', size: 44 }}>
+      {opened && <Start given={formula} />}
+    </Modal>
+  );
+}
+
+function Start({ given }: { given: string | undefined }) {
+  const formulas = useQuery(formulasQuery);
+  const [formula, setFormula] = useState<string | null>(given ?? null);
+  const versions = useQuery({ ...versionsQuery(formula ?? ''), enabled: formula !== null });
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [times, setTimes] = useState<number | string>(1);
+  // Made once for this dialog: pressing twice, or a lost answer, starts one batch.
+  const [id] = useState(() => crypto.randomUUID());
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const kept = versions.data?.versions ?? [];
+  const version = chosen ?? (kept[0] ? String(kept[0].number) : null);
+  const start = useMutation({
+    mutationFn: () => {
+      const factor = Number(times);
+      const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
+      return answer(client.POST('/api/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
+    },
+    onSuccess: (batch) => {
+      void queryClient.invalidateQueries({ queryKey: keys.batches, exact: true });
+      void navigate(`/batches/${batch.id}`);
+    },
+  });
+  const factor = Number(times);
+  const ready = formula !== null && version !== null && factor > 0;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (ready) start.mutate();
+      }}
+    >
+      <Select
+        label="Formula"
+        size="lg"
+        searchable
+        data-autofocus
+        data={(formulas.data ?? []).map((card) => ({ value: card.id, label: card.name }))}
+        value={formula}
+        onChange={(next) => {
+          setFormula(next);
+          setChosen(null);
+        }}
+        nothingFoundMessage="No formula has that in its name."
+      />
+      {versions.data && kept.length === 0 && <Notice tone="look" text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`} />}
+      {kept.length > 0 && <Select mt="md" label="Version" size="lg" allowDeselect={false} data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))} value={version} onChange={setChosen} />}
+      <NumberInput mt="md" label="How many times as much" description="1 is as the version says" size="lg" min={0.01} max={100} decimalScale={3} value={times} onChange={setTimes} hideControls />
+      {start.isError && <Notice tone="stop" text={start.error.message} />}
+      <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
+        Start
+      </Button>
+      <p className={classes.quiet}>The pots, scales and burners are those of this kitchen today.</p>
+    </form>
+  );
+}

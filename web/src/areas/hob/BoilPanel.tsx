@@ -1,0 +1,145 @@
+import { Button } from '@mantine/core';
+import type { SheetBoil, SheetStep, What } from '../../api/types';
+import { clock, clockSpan, figure, span } from '../../lib/format';
+import { BigFigure } from '../../parts/BigFigure';
+import { Notice } from '../../parts/Notice';
+import { PotTrace } from '../../parts/PotTrace';
+import type { Ask } from './EntryDialog';
+import classes from './hob.module.css';
+
+interface BoilPanelProps {
+  step: SheetStep;
+  boil: SheetBoil;
+  now: number;
+  mayEnter: boolean;
+  enter: (what: What) => void;
+  ask: (ask: Ask) => void;
+}
+
+/** A boil on the hob: the weight stops it, the refractometer confirms, the probe only warns. */
+export function BoilPanel({ step, boil, now, mayEnter, enter, ask }: BoilPanelProps) {
+  const last = boil.weighings[boil.weighings.length - 1];
+  const toGo = Math.round(boil.to_go_g);
+  const past = toGo < 0;
+  const { probe, drop } = boil;
+  const lift = boil.lift_weigh_at !== null && toGo > 0 && Date.parse(boil.lift_weigh_at) <= now;
+  return (
+    <>
+      <div className={classes.lead}>
+        <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'measured' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
+        <BigFigure label="pot now" value={last ? figure(last.reads_g) : '—'} unit="g" kind={last ? 'measured' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
+          {mayEnter && (
+            <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, enter))}>
+              Weigh the pot
+            </Button>
+          )}
+        </BigFigure>
+        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>rough guide only: about {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, half a degree is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
+          {mayEnter && (
+            <Button variant="default" onClick={() => ask(probing(step, enter))}>
+              Probe
+            </Button>
+          )}
+        </BigFigure>
+      </div>
+      <LiftWeigh boil={boil} now={now} />
+      {!boil.fits_scale && <Notice tone="look" text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook." />}
+      <div className={classes.panel}>
+        <PotTrace weighings={boil.weighings} course={boil.course} stop_g={boil.stop_reads_g} starts_g={boil.starts_reads_g} began_at={boil.began_at} now={now} />
+      </div>
+      <div className={classes.row}>
+        <div className={classes.pill}>
+          <span>{past ? 'ready' : boil.ready_low ? 'ready about' : 'takes'}</span>
+          <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
+        </div>
+        <div className={classes.pill}>
+          <span>by weight, not measured</span>
+          <strong>
+            {boil.brix_now === null ? '—' : figure(boil.brix_now, 1)}
+            <span className={classes.unit}> °Bx</span>
+          </strong>
+        </div>
+        <div className={`${classes.pill} ${classes.whole}`}>
+          <span>{drop ? `refractometer, at ${clock(drop.at)}` : 'refractometer'}</span>
+          {drop && (
+            <strong>
+              {figure(drop.brix, 1)}
+              <span className={classes.unit}> °Bx</span>
+            </strong>
+          )}
+          {mayEnter && (
+            <Button variant="default" h={48} onClick={() => ask(refractometer(step, enter))}>
+              {drop ? 'Again' : 'A drop on the glass'}
+            </Button>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** From when on to weigh again; nothing before it is time. */
+function LiftWeigh({ boil, now }: { boil: SheetBoil; now: number }) {
+  if (!boil.lift_weigh_at || boil.to_go_g <= 0) return null;
+  const due = Date.parse(boil.lift_weigh_at) <= now;
+  if (!due) return <p className={classes.quiet}>Put the pot on the scale again at {clock(boil.lift_weigh_at)}.</p>;
+  return <Notice tone="look" text="It may be near. Lift the pot onto the scale, enter what it shows, and put it back." />;
+}
+
+/** Whether the pot weighs what it should, or less. */
+export function isTime(boil: SheetBoil): boolean {
+  const last = boil.weighings[boil.weighings.length - 1];
+  return last !== undefined && last.reads_g <= boil.near_high_g;
+}
+
+function since(at: string, now: number): string {
+  const seconds = Math.max(0, Math.round((now - Date.parse(at)) / 1000));
+  return seconds < 90 ? `${seconds} s ago` : `${Math.round(seconds / 60)} min ago`;
+}
+
+export function potWeighing(step: SheetStep, boil: SheetBoil, enter: (what: What) => void): Ask {
+  return {
+    title: `${boil.pot_name} on the scale`,
+    label: 'What the scale shows',
+    unit: 'g',
+    tares: [
+      { title: 'The empty pot', grams: boil.pot_tare_g },
+      { title: 'Nothing: tared with another like it', grams: 0 },
+    ],
+    hint: `Stop at ${figure(boil.stop_reads_g)} g. Lift it, wait until the scale is still, enter what it shows.`,
+    keep: (value) => `Keep ${figure(value)} g`,
+    onKeep: (value, tare) => enter({ kind: 'pot_weighed', stage: step.id, reads_g: value, tare_g: tare }),
+  };
+}
+
+/** An instrument that corrects for temperature by itself, among the drop's temperatures. */
+const ITSELF = -1;
+
+export function refractometer(step: SheetStep, enter: (what: What) => void): Ask {
+  return {
+    title: 'What the refractometer shows',
+    label: 'What the refractometer shows',
+    unit: '°Bx',
+    hint: 'A clear drop, left on the glass for half a minute. Spice and pulp cloud it.',
+    beside: {
+      legend: 'The drop on the glass',
+      options: [...[20, 25, 30, 40].map((degrees) => ({ title: `${degrees} °C`, value: degrees })), { title: 'It corrects itself', value: ITSELF }],
+    },
+    keep: (value) => `Keep ${figure(value, 1)} °Bx`,
+    most: 95,
+    onKeep: (value, _tare, drop) => enter({ kind: 'refracted', stage: step.id, reading_brix: value, sample_c: drop === ITSELF ? 20 : drop, corrects_itself: drop === ITSELF }),
+  };
+}
+
+export function probing(step: SheetStep, enter: (what: What) => void): Ask {
+  return {
+    title: 'What the probe shows',
+    label: 'What the probe shows',
+    unit: '°C',
+    hint: 'In the middle, not on the bottom.',
+    keep: (value) => `Keep ${figure(value, 1)} °C`,
+    least: -30,
+    most: 250,
+    onKeep: (value) => enter({ kind: 'probed', stage: step.id, temperature_c: value }),
+  };
+}

@@ -1,0 +1,111 @@
+import { Button, Chip, Group, Modal } from '@mantine/core';
+import { type ReactNode, useState } from 'react';
+import { figure } from '../../lib/format';
+import { Keypad } from '../../parts/Keypad';
+import classes from './EntryDialog.module.css';
+
+/** Something that may stand on the scale besides. */
+export interface Tare {
+  title: string;
+  grams: number;
+}
+
+/** A figure that is asked for: of what, in what, and what it does. */
+export interface Ask {
+  title: string;
+  /** What the field is, for a screen reader. */
+  label: string;
+  unit: string;
+  /** Tares to choose from; none where nothing is taken off. */
+  tares?: Tare[];
+  /** A figure that can be taken as it is: what was asked for. */
+  asked?: { words: string; value: number };
+  hint?: ReactNode;
+  /** The button that keeps it: “Keep 430 g”. */
+  keep: (value: number, tare: number) => string;
+  onKeep: (value: number, tare: number, beside: number) => void;
+  /** Something else that is chosen beside the figure; the first is taken to begin with. */
+  beside?: { legend: string; options: { title: string; value: number }[] };
+  /** The least it may be. @default 0 */
+  least?: number;
+  most?: number;
+}
+
+/** A figure, entered with one finger: what the scale, the probe or the glass shows. */
+export function EntryDialog({ ask, onClose }: { ask: Ask | null; onClose: () => void }) {
+  return (
+    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={460} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+      {ask && <Entry key={ask.title} ask={ask} onClose={onClose} />}
+    </Modal>
+  );
+}
+
+function Entry({ ask, onClose }: { ask: Ask; onClose: () => void }) {
+  const [typed, setTyped] = useState('');
+  const [tare, setTare] = useState(ask.tares?.[0]?.grams ?? 0);
+  const [beside, setBeside] = useState(ask.beside?.options[0]?.value ?? 0);
+  const value = typed === '' ? NaN : Number(typed);
+  const wrong = complaint(ask, value, tare);
+  const keep = () => {
+    if (!Number.isFinite(value) || wrong) return;
+    ask.onKeep(value, tare, beside);
+    onClose();
+  };
+  return (
+    <>
+      {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
+      {ask.tares && ask.tares.length > 1 && (
+        <Choices legend="On the scale besides" value={tare} onChoose={setTare} options={ask.tares.map((each) => ({ title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title, value: each.grams }))} />
+      )}
+      {ask.beside && <Choices legend={ask.beside.legend} value={beside} onChoose={setBeside} options={ask.beside.options} />}
+      <Keypad label={ask.label} unit={ask.unit} value={typed} onChange={setTyped} onEnter={keep} />
+      {wrong && (
+        <p role="alert" className={classes.wrong}>
+          {wrong}
+        </p>
+      )}
+      <div className={classes.actions}>
+        {ask.asked && (
+          <Button
+            variant="default"
+            h={64}
+            onClick={() => {
+              ask.onKeep(ask.asked!.value + tare, tare, beside);
+              onClose();
+            }}
+          >
+            {ask.asked.words}
+          </Button>
+        )}
+        <Button h={64} disabled={!Number.isFinite(value) || wrong !== null} onClick={keep}>
+          {Number.isFinite(value) && !wrong ? ask.keep(value, tare) : 'Keep it'}
+        </Button>
+      </div>
+    </>
+  );
+}
+
+function Choices({ legend, value, options, onChoose }: { legend: string; value: number; options: { title: string; value: number }[]; onChoose: (value: number) => void }) {
+  return (
+    <fieldset className={classes.tares}>
+      <legend>{legend}</legend>
+      <Chip.Group value={String(value)} onChange={(chosen) => onChoose(Number(chosen))}>
+        <Group gap={8}>
+          {options.map((each) => (
+            <Chip key={each.title} value={String(each.value)} size="lg" radius="md" variant="outline">
+              {each.title}
+            </Chip>
+          ))}
+        </Group>
+      </Chip.Group>
+    </fieldset>
+  );
+}
+
+function complaint(ask: Ask, value: number, tare: number): string | null {
+  if (!Number.isFinite(value)) return null;
+  if (ask.tares && value < tare) return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
+  if (value < (ask.least ?? 0)) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
+  if (ask.most !== undefined && value > ask.most) return `It cannot be more than ${figure(ask.most)} ${ask.unit}.`;
+  return null;
+}

@@ -1,0 +1,239 @@
+import { Button } from '@mantine/core';
+import { IconArrowLeft } from '@tabler/icons-react';
+import { type ReactNode, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { BatchOut, SheetStep, What } from '../../api/types';
+import { useMay, usePerson } from '../../app/person';
+import { clockSpan, figure } from '../../lib/format';
+import { useNow } from '../../lib/useNow';
+import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
+import { Notice } from '../../parts/Notice';
+import { BoilPanel, isTime } from './BoilPanel';
+import { type Ask, EntryDialog } from './EntryDialog';
+import classes from './hob.module.css';
+import { LastPress } from './LastPress';
+import { LinesPanel } from './LinesPanel';
+import { LogList } from './LogList';
+import { NoteDialog } from './NoteDialog';
+import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
+import { withWaiting } from './overlay';
+import { PutRightDrawer } from './PutRightDrawer';
+import { Questions } from './Questions';
+import { Timers } from './Timers';
+import { useBatch } from './useBatch';
+
+/** A batch on the hob, from Start to a filled bottle. */
+export function HobScreen() {
+  const { id = '' } = useParams();
+  const { batch, kept, problem } = useBatch(id);
+  if (problem && !batch) return <Notice tone="stop" text={problem.message} />;
+  if (!batch) return null;
+  return <Hob key={batch.id} batch={batch} kept={kept} />;
+}
+
+function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
+  const person = usePerson();
+  const mayCook = useMay('cook');
+  const outbox = useOutbox();
+  const state = useOutboxState();
+  const now = useNow();
+  const [looking, setLooking] = useState<string | null>(null);
+  const [ask, setAsk] = useState<Ask | null>(null);
+  const [open, setOpen] = useState<'right' | 'note' | null>(null);
+  const waiting = state.waiting.filter((each) => each.batch === batch.id);
+  // An entry that was kept stays laid over the sheet until the sheet knows it.
+  const known = new Set(batch.report.sheet.log.map((line) => line.entry));
+  const sheet = withWaiting(batch.report.sheet, waiting.filter((each) => !known.has(each.event.id)));
+  const mayEnter = mayCook && sheet.status === 'running';
+  const enter = (what: What) => {
+    void outbox.enter(batch.id, person.username, what);
+  };
+  const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
+  const off = sheet.deviations.filter((each) => each.beyond).length + batch.report.doubts.length;
+  const finished = sheet.status !== 'running';
+  return (
+    <div className={classes.screen}>
+      <header className={classes.head}>
+        <Link to="/batches" aria-label="To all batches">
+          <IconArrowLeft size={26} aria-hidden="true" />
+        </Link>
+        <h1>{batch.name}</h1>
+        <span>
+          batch {String(batch.number).padStart(4, '0')} · {person.name}
+        </span>
+        <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} now={now} />
+      </header>
+      <main className={classes.body} id="main">
+        <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
+        <Questions questions={sheet.questions} mayEnter={mayEnter} enter={enter} />
+        {finished ? <Ended batch={batch} status={sheet.status} yield_g={sheet.yield_g} planned_g={sheet.planned_yield_g} measured={sheet.yield_measured} /> : step && <h2 className={classes.title}>{step.title}</h2>}
+        {step && !finished && (
+          <Step key={step.id} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
+            <div className={classes.row}>
+              <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
+              {mayCook && <LastPress sheet={sheet} enter={enter} />}
+            </div>
+          </Step>
+        )}
+        {sheet.ready_low && sheet.ready_high && (
+          <p className={classes.quiet}>
+            All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the walk, {figure(sheet.planned_yield_g)} g planned
+          </p>
+        )}
+        <LogList sheet={sheet} people={batch.people} open={finished} />
+        {finished && mayCook && <LastPress sheet={sheet} enter={enter} />}
+      </main>
+      {mayEnter && (
+        <footer className={classes.foot}>
+          <Button variant="default" onClick={() => setOpen('right')}>
+            Put right{off > 0 ? ` (${off})` : ''}
+          </Button>
+          <Button variant="default" onClick={() => setOpen('note')}>
+            Note
+          </Button>
+          <MainPress step={step} sheetNow={sheet.now} enter={enter} onBack={() => setLooking(null)} />
+        </footer>
+      )}
+      <EntryDialog ask={ask} onClose={() => setAsk(null)} />
+      <NoteDialog opened={open === 'note'} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
+      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
+    </div>
+  );
+}
+
+function Steps({ steps, shown, now, onLook }: { steps: SheetStep[]; shown: string | undefined; now: string | null; onLook: (id: string) => void }) {
+  return (
+    <nav aria-label="Steps">
+      <ol className={classes.steps}>
+        {steps.map((step) => (
+          <li key={step.id}>
+            <button type="button" data-state={step.state} aria-current={step.id === shown ? 'step' : undefined} aria-label={`${step.name}: ${step.state === 'done' ? 'done' : step.id === now ? 'now' : 'to do'}`} onClick={() => onLook(step.id)}>
+              {step.name}
+            </button>
+          </li>
+        ))}
+      </ol>
+    </nav>
+  );
+}
+
+interface StepProps {
+  step: SheetStep;
+  now: number;
+  mayEnter: boolean;
+  enter: (what: What) => void;
+  ask: (ask: Ask) => void;
+  /** What stands between what must be known and what can be done meanwhile. */
+  children: ReactNode;
+}
+
+/** One step with everything the cook needs at it. */
+function Step({ step, now, mayEnter, enter, ask, children }: StepProps) {
+  return (
+    <>
+      {step.faults.map((fault) => (
+        <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
+      ))}
+      {step.lines.length > 0 && <LinesPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.boil && <BoilPanel step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.cautions.length > 0 && (
+        <p className={classes.caution}>
+          <strong>Look. </strong>
+          {step.cautions.join(' ')}
+        </p>
+      )}
+      {step.note && <p className={classes.panel}>{step.note}</p>}
+      {children}
+      {step.meanwhile.length > 0 && (
+        <section className={classes.panel} aria-label="Meanwhile">
+          <h2>Meanwhile</h2>
+          <ul className={classes.todo}>
+            {step.meanwhile.map((each) => (
+              <li key={each}>{each}</li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </>
+  );
+}
+
+/** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
+function MainPress({ step, sheetNow, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; enter: (what: What) => void; onBack: () => void }) {
+  if (!sheetNow || !step) return <Button onClick={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>Finish the batch</Button>;
+  if (step.id !== sheetNow)
+    return (
+      <Button variant="default" onClick={onBack}>
+        Back to what is now
+      </Button>
+    );
+  const done = () => enter({ kind: 'done', stage: step.id });
+  const begin = () => enter({ kind: 'began', stage: step.id });
+  if (step.boil) {
+    if (!step.begun_at && step.boil.weighings.length === 0) return <Button onClick={begin}>It is on the heat</Button>;
+    if (isTime(step.boil)) return <Button onClick={done}>Take it off the heat</Button>;
+    return (
+      <Button variant="default" onClick={done}>
+        I have taken it off
+      </Button>
+    );
+  }
+  if (step.warm) {
+    const reached = step.warm.probe !== null && (step.kind === 'heat' ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
+    if (!step.begun_at && step.warm.probe === null) return <Button onClick={begin}>{step.kind === 'heat' ? 'It is on the heat' : 'It is cooling'}</Button>;
+    return (
+      <Button variant={reached ? 'filled' : 'default'} onClick={done}>
+        It has reached {figure(step.warm.to_c)} °C
+      </Button>
+    );
+  }
+  const open = step.lines.filter((line) => !line.measured).length;
+  if (step.lines.length > 0)
+    return (
+      <Button variant={open === 0 ? 'filled' : 'default'} onClick={done}>
+        {open === 0 ? 'All in, go on' : open === step.lines.length ? 'All in as asked, not weighed here' : `The other ${open} in as asked`}
+      </Button>
+    );
+  return <Button onClick={done}>Done, go on</Button>;
+}
+
+/** Whether everything entered is safe, in words. */
+function Saved({ waiting, refused, trouble, savedAt, kept, now }: { waiting: number; refused: string | undefined; trouble: string | null; savedAt: number | undefined; kept: boolean; now: number }) {
+  if (refused)
+    return (
+      <span className={classes.saved} data-waits="true" role="status">
+        One entry was not taken: {refused}
+      </span>
+    );
+  if (waiting > 0)
+    return (
+      <span className={classes.saved} data-waits="true" role="status">
+        {trouble ? `${trouble}: ` : ''}
+        {waiting === 1 ? '1 entry is kept here and waits' : `${waiting} entries are kept here and wait`}
+      </span>
+    );
+  if (kept)
+    return (
+      <span className={classes.saved} data-waits="true" role="status">
+        No connection: as last seen
+      </span>
+    );
+  if (!savedAt) return <span className={classes.saved}>all saved</span>;
+  const seconds = Math.max(0, Math.round((now - savedAt) / 1000));
+  return <span className={classes.saved}>saved {seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`} ago</span>;
+}
+
+function Ended({ batch, status, yield_g, planned_g, measured }: { batch: BatchOut; status: string; yield_g: number; planned_g: number; measured: boolean }) {
+  const reason = [...batch.report.sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
+  return (
+    <>
+      <h2 className={classes.title}>{status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}</h2>
+      <p className={classes.quiet}>
+        {figure(yield_g)} g {measured ? 'filled and kept' : 'by the walk, not weighed'}, {figure(planned_g)} g planned
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,122 @@
+import { Button } from '@mantine/core';
+import type { SheetFill, SheetStep, What } from '../../api/types';
+import { clock, figure, grams, span } from '../../lib/format';
+import { BigFigure } from '../../parts/BigFigure';
+import { probing } from './BoilPanel';
+import type { Ask } from './EntryDialog';
+import classes from './hob.module.css';
+
+interface PanelProps {
+  step: SheetStep;
+  mayEnter: boolean;
+  enter: (what: What) => void;
+  ask: (ask: Ask) => void;
+}
+
+/** A temperature to reach. */
+export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
+  const warm = step.warm;
+  if (!warm) return null;
+  return (
+    <>
+      <div className={classes.figures}>
+        <BigFigure huge label={step.kind === 'heat' ? 'warm to' : 'cool to'} value={figure(warm.to_c)} unit="°C" kind="asked" note={`takes ${span(step.duration.low_s, step.duration.high_s)}`} />
+        <BigFigure label="probe" value={warm.probe ? figure(warm.probe.temperature_c, 1) : '—'} unit="°C" kind={warm.probe ? 'measured' : 'asked'} note={warm.probe ? `at ${clock(warm.probe.at)}` : 'not probed yet'}>
+          {mayEnter && (
+            <Button variant="default" onClick={() => ask(probing(step, enter))}>
+              Probe
+            </Button>
+          )}
+        </BigFigure>
+      </div>
+    </>
+  );
+}
+
+/** What a sieve, a knife or a press should give, and what it gave. */
+export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
+  if (step.expects_g === null) return null;
+  const { expects_low_g: low, expects_high_g: high, gave } = step;
+  const range = low !== null && high !== null && high - low > 0.5 ? `${figure(low)}–${figure(high)} g` : 'by the walk';
+  return (
+    <>
+      <div className={classes.figures}>
+        <BigFigure huge label="should give" value={figure(step.expects_g)} unit="g" kind="computed" note={range} />
+        <BigFigure label="gave" value={gave ? grams(gave.mass_g) : '—'} unit="g" kind={gave ? 'measured' : 'asked'} note={gave ? `weighed at ${clock(gave.at)}` : 'not weighed yet'} />
+      </div>
+      {mayEnter && (
+        <div className={classes.buttons}>
+          <Button
+            variant="default"
+            onClick={() =>
+              ask({
+                title: `What ${step.name} gave`,
+                label: 'What the scale shows',
+                unit: 'g',
+                tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
+                hint: 'With the empty jug tared away.',
+                keep: (value) => `Keep ${figure(value)} g`,
+                onKeep: (value) => enter({ kind: 'gave', stage: step.id, reads_g: value, tare_g: 0 }),
+              })
+            }
+          >
+            Weigh what it gave
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Containers by weight, what is left over, and what came of it all. */
+export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { fill: SheetFill }) {
+  const each = fill.per_container_g;
+  return (
+    <>
+      <div className={classes.figures}>
+        <BigFigure huge label={`in each ${figure(fill.size_ml)} ml`} value={each === null ? '—' : figure(each)} unit="g" kind="computed" note={fill.fill_c !== null && fill.cold_ml !== null ? `filled at ${figure(fill.fill_c)} °C it is ${figure(fill.cold_ml)} ml once cold` : undefined} />
+        <BigFigure label="filled" value={String(fill.filled)} unit={`of ${fill.containers}`} kind={fill.filled > 0 ? 'measured' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
+        <BigFigure label="left over" value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)} unit="g" kind={fill.kept_g > 0 ? 'measured' : 'computed'} />
+      </div>
+      {mayEnter && (
+        <div className={classes.buttons}>
+          <Button
+            variant="default"
+            onClick={() =>
+              ask({
+                title: 'One filled',
+                label: 'What is in it',
+                unit: 'g',
+                tares: [{ title: 'Nothing: the empty one tared away', grams: 0 }],
+                ...(each === null ? {} : { asked: { words: `As asked: ${figure(each)} g`, value: Math.round(each) } }),
+                keep: (value) => `Keep ${figure(value)} g`,
+                least: 1,
+                onKeep: (value) => enter({ kind: 'bottled', stage: step.id, count: 1, each_g: value }),
+              })
+            }
+          >
+            One filled
+          </Button>
+          <Button variant="default" onClick={() => ask(left('Left over and kept', 'kept', step, enter))}>
+            Left over, kept
+          </Button>
+          <Button variant="default" onClick={() => ask(left('Left over and binned', 'binned', step, enter))}>
+            Left over, binned
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function left(title: string, fate: string, step: SheetStep, enter: (what: What) => void): Ask {
+  return {
+    title,
+    label: 'How much was left',
+    unit: 'g',
+    tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
+    keep: (value) => `Keep ${figure(value)} g`,
+    least: 0.01,
+    onKeep: (value) => enter({ kind: 'left_over', stage: step.id, mass_g: value, fate }),
+  };
+}

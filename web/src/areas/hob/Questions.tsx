@@ -1,0 +1,32 @@
+import { Button } from '@mantine/core';
+import type { QuestionReport, What } from '../../api/types';
+import { Notice } from '../../parts/Notice';
+import classes from './hob.module.css';
+
+interface QuestionsProps {
+  questions: QuestionReport[];
+  mayEnter: boolean;
+  enter: (what: What) => void;
+}
+
+/** What two tablets entered without knowing of each other: both stand until somebody says. */
+export function Questions({ questions, mayEnter, enter }: QuestionsProps) {
+  return questions.map((question) => (
+    <Notice key={question.id} tone="stop" text={question.words}>
+      {mayEnter && (
+        <div className={classes.buttons}>
+          {question.choices.map((choice) => (
+            <Button key={choice.entry} variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: [choice.entry] })}>
+              {choice.words}
+            </Button>
+          ))}
+          {question.may_add && (
+            <Button variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: question.choices.map((choice) => choice.entry) })}>
+              Both went in
+            </Button>
+          )}
+        </div>
+      )}
+    </Notice>
+  ));
+}

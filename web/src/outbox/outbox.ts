@@ -1,0 +1,169 @@
+import { answer, client } from '../api/client';
+import { ApiProblem } from '../api/problem';
+import type { LogEvent, What } from '../api/types';
+import { device } from './device';
+import { store, type Waiting } from './db';
+
+/** Entries sent at once. */
+const AT_ONCE = 100;
+const FIRST_PAUSE_MS = 1000;
+const LONGEST_PAUSE_MS = 8000;
+
+export interface OutboxState {
+  /** Entries of every batch that wait, in the order they were made. */
+  waiting: Waiting[];
+  /** Why they wait, once sending was tried and failed. */
+  trouble: string | null;
+  /** When the last entry was kept by the server, for each batch. */
+  savedAt: Record<string, number>;
+  /** The newest number of each batch's log that this tablet knows. */
+  seen: Record<string, number>;
+}
+
+type Listener = () => void;
+
+/**
+ * Entries made on this tablet. Each is written to the tablet's own store before anything else and
+ * leaves it only when the server has it: neither a reload nor a lost network nor a killed server
+ * loses one, and the id it was made with keeps it from being kept twice.
+ */
+export class Outbox {
+  private state: OutboxState = { waiting: [], trouble: null, savedAt: {}, seen: {} };
+  private readonly listeners = new Set<Listener>();
+  private sending = false;
+  private pause = FIRST_PAUSE_MS;
+  private timer = 0;
+  private readonly ready: Promise<void>;
+
+  constructor(private readonly onKept: (batch: string) => void = () => undefined) {
+    this.ready = this.load();
+    window.addEventListener('online', this.hurry);
+    document.addEventListener('visibilitychange', this.hurry);
+  }
+
+  readonly snapshot = () => this.state;
+
+  readonly subscribe = (listener: Listener) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** How far a batch's log is known here; entries say it, so that a correction is told from a contradiction. */
+  know(batch: string, seq: number) {
+    if (seq > (this.state.seen[batch] ?? 0)) this.set({ seen: { ...this.state.seen, [batch]: seq } });
+  }
+
+  /** Writes an entry down, and sends it as soon as it can be. Resolves once it is in the tablet's store. */
+  async enter(batch: string, by: string, what: What): Promise<LogEvent> {
+    await this.ready;
+    const event = { id: crypto.randomUUID(), at: new Date().toISOString(), by, device: device(), seen: this.state.seen[batch] ?? 0, what } as LogEvent;
+    const db = await store();
+    const place = await db.add('outbox', { batch, event });
+    this.set({ waiting: [...this.state.waiting, { place, batch, event }] });
+    this.hurry();
+    return event;
+  }
+
+  /** Sends at once what waits: somebody signed in, the network came back, the tablet woke. */
+  readonly hurry = () => {
+    window.clearTimeout(this.timer);
+    this.pause = FIRST_PAUSE_MS;
+    void this.send();
+  };
+
+  stop() {
+    window.clearTimeout(this.timer);
+    window.removeEventListener('online', this.hurry);
+    document.removeEventListener('visibilitychange', this.hurry);
+  }
+
+  private set(change: Partial<OutboxState>) {
+    this.state = { ...this.state, ...change };
+    this.listeners.forEach((listener) => listener());
+  }
+
+  private async load() {
+    const db = await store();
+    this.set({ waiting: await db.getAll('outbox') });
+    void this.send();
+  }
+
+  /** One sender a tablet, whatever tabs are open: the lock is the browser's. */
+  private async send() {
+    await this.ready;
+    if (this.sending || this.state.waiting.length === 0) return;
+    this.sending = true;
+    try {
+      if (navigator.locks) await navigator.locks.request('oakenjug.outbox', () => this.sendAll());
+      else await this.sendAll();
+    } finally {
+      this.sending = false;
+    }
+    const left = this.state.waiting.filter((each) => !each.refused);
+    if (left.length > 0) {
+      this.timer = window.setTimeout(() => void this.send(), this.pause);
+      this.pause = Math.min(this.pause * 1.6, LONGEST_PAUSE_MS);
+    }
+  }
+
+  private async sendAll() {
+    const db = await store();
+    // Another tab may have sent some of them already.
+    this.set({ waiting: await db.getAll('outbox') });
+    for (const batch of new Set(this.state.waiting.map((each) => each.batch))) {
+      for (;;) {
+        const going = this.state.waiting.filter((each) => each.batch === batch && !each.refused).slice(0, AT_ONCE);
+        if (going.length === 0) break;
+        if (!(await this.sendSome(batch, going))) break;
+      }
+    }
+  }
+
+  private async sendSome(batch: string, going: Waiting[]): Promise<boolean> {
+    try {
+      const events = going.map((each) => each.event);
+      const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events } }));
+      await this.forget(going);
+      this.know(batch, found.seq);
+      this.pause = FIRST_PAUSE_MS;
+      this.set({ trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
+      this.onKept(batch);
+      return true;
+    } catch (error) {
+      if (!(error instanceof ApiProblem)) throw error;
+      if (error.status === 422 || error.status === 409) return this.apart(going, error.message);
+      this.set({ trouble: why(error) });
+      return false;
+    }
+  }
+
+  /** One of them cannot be kept: the others must not wait for it, and it stays here with the reason. */
+  private async apart(going: Waiting[], reason: string): Promise<boolean> {
+    if (going.length > 1) {
+      for (const each of going) if (!(await this.sendSome(each.batch, [each]))) return false;
+      return true;
+    }
+    const [one] = going;
+    if (!one) return true;
+    const db = await store();
+    await db.put('outbox', { ...one, refused: reason });
+    this.set({ waiting: this.state.waiting.map((each) => (each.place === one.place ? { ...each, refused: reason } : each)) });
+    return true;
+  }
+
+  private async forget(sent: Waiting[]) {
+    const db = await store();
+    const gone = new Set(sent.map((each) => each.place));
+    const change = db.transaction('outbox', 'readwrite');
+    for (const place of gone) if (place !== undefined) await change.store.delete(place);
+    await change.done;
+    this.set({ waiting: this.state.waiting.filter((each) => !gone.has(each.place)) });
+  }
+}
+
+function why(error: ApiProblem): string {
+  if (error.status === 0) return 'No connection';
+  if (error.status === 401) return 'Nobody is signed in';
+  if (error.status === 403) return 'This account may not enter anything';
+  return error.message;
+}
