@@ -9,9 +9,10 @@ import shutil
 from pathlib import Path
 from typing import Any, Literal
 
-from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import TransactionTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
+from jugserver.config.tests.served import Served
 from jugserver.demo.load import load
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -24,10 +25,14 @@ _FLAGS = [
 ]  # fmt: skip
 
 
-class BrowserCase(StaticLiveServerTestCase):
-    """Each test has the demo's data, a fresh browser context, and a clean console to keep clean."""
+class BrowserCase(TransactionTestCase):
+    """Each test has the demo's data, a fresh browser context, and a clean console to keep clean.
+
+    The app is served as it is in use, by its own process.
+    """
 
     browser: Browser
+    served: Served
     page: Page
 
     @classmethod
@@ -35,6 +40,9 @@ class BrowserCase(StaticLiveServerTestCase):
         # Playwright runs an event loop in this thread; Django would refuse its queries.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
         super().setUpClass()
+        cls.served = Served(mode="test")
+        cls.addClassCleanup(cls.served.stop)
+        cls.live_server_url = cls.served.address
         cls.addClassCleanup(os.environ.pop, "DJANGO_ALLOW_ASYNC_UNSAFE", None)
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)

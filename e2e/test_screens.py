@@ -30,7 +30,7 @@ class Screens(BrowserCase):
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Today", "Formulas", "Site"])
+        self.assertEqual(entries, ["Today", "Formulas", "Batches", "Site"])
 
     def test_higher_up_it_boils_cooler(self) -> None:
         self.sign_in("ines")
@@ -61,7 +61,7 @@ class Screens(BrowserCase):
     def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:
         for size, scheme in ((DESK, "light"), (DESK, "dark"), (TABLET, "light")):
             page = self.sign_in("ines", self.open(size, scheme))
-            for name in ("Today", "Formulas", "Site"):
+            for name in ("Today", "Formulas", "Batches", "Site"):
                 with self.subTest(screen=name, size=size, scheme=scheme):
                     page.get_by_role("link", name=name, exact=True).click()
                     page.get_by_role("heading", level=1).wait_for()
@@ -74,7 +74,7 @@ class Screens(BrowserCase):
 
     def test_four_times_as_large_nothing_is_cut_off(self) -> None:
         page = self.sign_in("ines", self.open((320, 700)))
-        for name in ("Today", "Formulas", "Site"):
+        for name in ("Today", "Formulas", "Batches", "Site"):
             page.get_by_role("link", name=name, exact=True).click()
             page.get_by_role("heading", level=1).wait_for()
             page.wait_for_timeout(200)

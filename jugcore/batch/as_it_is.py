@@ -14,14 +14,18 @@ import numpy as np
 from jugcore.batch import events as e
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
-from jugcore.formula.edits import set_amount, settled, written
+from jugcore.formula.edits import set_amount, settled, untied, written
 from jugcore.formula.freeze import as_document
 from jugcore.matter import components as c
 from jugcore.matter.substance import Substance, library
+from jugcore.method.amounts import Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, BoilEnd, Cool, Fill, Heat, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
+
+#: No document says more of anything. [g]
+_MOST_G = 1_000_000.0
 
 
 @dataclass(frozen=True)
@@ -64,7 +68,7 @@ def followed(document: MethodDocument, record: Record) -> Method:
 
 def actual_method(document: MethodDocument, record: Record) -> Method:
     """The method followed, with everything that was entered written into it."""
-    return _stages(_weighed(_swapped(followed(document, record), record), record), record)
+    return _stages(_swapped(_weighed(followed(document, record), record), record), record)
 
 
 def _plan(record: Record, document: MethodDocument) -> MethodDocument:
@@ -82,7 +86,7 @@ def _swapped(method: Method, record: Record) -> Method:
             instead[line] = substance
     for line, brix in strengths(method, record).items():
         of = instead.get(line, method.lines[line].substance)
-        book = library().get(of) or method.substances.get(of)
+        book = method.substances.get(of) or library().get(of)
         if book is None:
             continue
         id = f"{of[:40]}-in-{line}"[:64]
@@ -90,6 +94,10 @@ def _swapped(method: Method, record: Record) -> Method:
         instead[line] = id
     if not instead:
         return method
+    # Something else that goes in goes in as much as was asked: whether it follows others may hang on what it is.
+    tied = [id for id in instead if not isinstance(method.amounts[id], Written)]
+    if tied:
+        document = untied(method, walk(method), tied)
 
     def change(stage: StageBase) -> StageBase:
         if not isinstance(stage, Adding) or not any(line.id in instead for line in stage.lines):
@@ -168,7 +176,8 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             return stage if end is None else stage.model_copy(update={"until": end})
         case Heat() | Cool():
             probed = record.of(e.Probed, stage.id)
-            if record.done(stage.id) is None or not probed:
+            # A probe below nothing or far above a boil is a slip, and no temperature that was reached.
+            if record.done(stage.id) is None or not probed or not 0 < probed[-1][1].temperature_c <= 120:
                 return stage
             return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
         case Strain() | Yielding():
@@ -176,7 +185,7 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             return stage if gave is None else stage.model_copy(update={"gives_g": gave.value})
         case Fill():
             filled = record.bottled_g(stage.id) if record.done(stage.id) is not None else None
-            return stage if filled is None else stage.model_copy(update={"gives_g": filled})
+            return stage if filled is None else stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
         case _:
             return stage
 

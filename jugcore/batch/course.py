@@ -84,7 +84,7 @@ def course(step: Step, began: datetime | None, seen: Sequence[Seen]) -> Course |
     near = min(stop + max(_NEAR_SHARE * (start_mass - stop), _NEAR_G), start)
     near_t = float(np.interp(near, mass[::-1], boil_t[::-1]))
     lift = at_low + timedelta(seconds=max(near_t - now_t, 0.0) * spans[0])
-    return Course(points, lift if start > stop else None, ready_low, ready_high, None if observed is None else observed[0])
+    return Course(points, lift if start - stop > 0.5 else None, ready_low, ready_high, None if observed is None else observed[0])
 
 
 def _observed(seen: Sequence[Seen], mass: Floats, seconds: Floats) -> tuple[float, float] | None:

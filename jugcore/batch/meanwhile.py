@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jugcore.errors import shown
-from jugcore.formula.telling import grams_text
+from jugcore.formula.telling import grams_of
 from jugcore.method.stages import Add, Adding, Blend, Boil, Cool, Fill, Heat, Join, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 
@@ -42,8 +42,7 @@ def _ready(walked: Walk, stage: StageBase, step: Step) -> str:
     match stage:
         case Adding():
             lines = " and ".join(
-                f"{grams_text(walked.kitchen, float(step.after.lines[line.id][0]))} of {walked.method.short_titles[line.id]}"
-                for line in stage.lines[:3]
+                grams_of(walked.kitchen, float(step.after.lines[line.id][0]), walked.method.short_titles[line.id]) for line in stage.lines[:3]
             )
             more = f" and {len(stage.lines) - 3} more" if len(stage.lines) > 3 else ""
             where = f" together in {name(stage.vessel)}" if isinstance(stage, Blend) else ""

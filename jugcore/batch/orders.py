@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jugcore.errors import shown
-from jugcore.formula.telling import grams_text
+from jugcore.formula.telling import grams_of, grams_text
 from jugcore.method.amounts import All
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
 from jugcore.method.walk import Walk
@@ -16,7 +16,7 @@ def order(walked: Walk, stage: StageBase, step: Step) -> str:
     match stage:
         case Adding() if len(stage.lines) == 1:
             line = stage.lines[0]
-            return f"Weigh {grams_text(kitchen, float(walked.end.lines[line.id][0]))} of {method.short_titles[line.id]} into {name(stage.vessel)}"
+            return f"Weigh {grams_of(kitchen, float(walked.end.lines[line.id][0]), method.short_titles[line.id])} into {name(stage.vessel)}"
         case Adding():
             return f"Weigh {len(stage.lines)} things into {name(stage.vessel)}"
         case Join():

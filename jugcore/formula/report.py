@@ -44,7 +44,7 @@ from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.document import Method
-from jugcore.method.stages import Adding, Boil, Join, Mill, StageBase, Step, Strain, Yielding
+from jugcore.method.stages import Adding, Boil, Fill, Join, Mill, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 
@@ -216,7 +216,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
 
 def cautions_at(stage: StageBase, after_c: float | None) -> tuple[str, ...]:
     """A stage's cautions; pouring is only warned of where it is hot."""
-    if isinstance(stage, Strain) and not (after_c or 0.0) > 50:
+    if isinstance(stage, Strain | Fill) and not (after_c or 0.0) > 50:
         return ()
     return stage.cautions
 

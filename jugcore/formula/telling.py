@@ -108,6 +108,13 @@ def capital(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def grams_of(kitchen: Kitchen, grams: float, title: str) -> str:
+    """“430 g of pear juice”, and “79 g more water” of what is called more of something."""
+    if title[:5].lower() == "more ":
+        return f"{grams_text(kitchen, grams)} {title[:1].lower()}{title[1:]}"
+    return f"{grams_text(kitchen, grams)} of {title}"
+
+
 def grams_text(kitchen: Kitchen, grams: float) -> str:
     step = resolution_g(kitchen, grams)
     return f"{shown(round(round(grams / step) * step, 6))} g"

@@ -18,6 +18,7 @@ class Fill(StageBase):
 
     title = "Fill"
     kind: Literal["fill"] = "fill"
+    cautions = ("Hot filling burns and cracks glass: only what is made for that heat, warmed first, held in a dry cloth, and never to the brim.",)
     into: VesselId = Field(description="The containers, taken together as one vessel.")
     gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What was filled and left over, where it was weighed")
     size_ml: float = number(500.0, unit="ml", gt=0, le=100_000, description="What one container is filled to")

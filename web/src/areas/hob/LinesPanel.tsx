@@ -10,8 +10,10 @@ interface LinesPanelProps {
   ask: (ask: Ask) => void;
 }
 
-/** Decimals that the scale shows. */
+/** Decimals that the scale shows; of larger amounts no more than matter. */
 function digits(line: SheetLine): number {
+  const room = (line.high_g - line.low_g) / 2;
+  if (line.target_g >= 50 && room >= 1) return 0;
   return line.resolution_g >= 1 ? 0 : line.resolution_g >= 0.1 ? 1 : 2;
 }
 
