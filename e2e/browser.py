@@ -6,9 +6,11 @@ import json
 import os
 import re
 import shutil
+import time
 from pathlib import Path
 from typing import Any, Literal
 
+from django.core.management.base import CommandError
 from django.test import TransactionTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
@@ -77,6 +79,18 @@ class BrowserCase(TransactionTestCase):
     def _complain(self, text: str) -> None:
         if not any(word in text for word in self.allowed):
             self.complaints.append(text)
+
+    def _fixture_teardown(self) -> None:
+        # The app may still be at an answer for a page that was just closed, and hold what is to be emptied.
+        for attempt in range(5):
+            try:
+                super()._fixture_teardown()
+            except CommandError:
+                if attempt == 4:
+                    raise
+                time.sleep(0.5)
+            else:
+                return
 
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])

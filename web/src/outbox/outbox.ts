@@ -12,6 +12,8 @@ const LONGEST_PAUSE_MS = 8000;
 export interface OutboxState {
   /** Entries of every batch that wait, in the order they were made. */
   waiting: Waiting[];
+  /** Entries the server has, whose reckoning has not been read yet, with their numbers. */
+  sent: (Waiting & { seq: number })[];
   /** Why they wait, once sending was tried and failed. */
   trouble: string | null;
   /** When the last entry was kept by the server, for each batch. */
@@ -28,7 +30,7 @@ type Listener = () => void;
  * loses one, and the id it was made with keeps it from being kept twice.
  */
 export class Outbox {
-  private state: OutboxState = { waiting: [], trouble: null, savedAt: {}, seen: {} };
+  private state: OutboxState = { waiting: [], sent: [], trouble: null, savedAt: {}, seen: {} };
   private readonly listeners = new Set<Listener>();
   private sending = false;
   private pause = FIRST_PAUSE_MS;
@@ -51,6 +53,13 @@ export class Outbox {
   /** How far a batch's log is known here; entries say it, so that a correction is told from a contradiction. */
   know(batch: string, seq: number) {
     if (seq > (this.state.seen[batch] ?? 0)) this.set({ seen: { ...this.state.seen, [batch]: seq } });
+  }
+
+  /** The batch was read up to a number: what the server has reckoned with need not be laid over it any more. */
+  read(batch: string, seq: number) {
+    this.know(batch, seq);
+    const left = this.state.sent.filter((each) => each.batch !== batch || each.seq > seq);
+    if (left.length < this.state.sent.length) this.set({ sent: left });
   }
 
   /** Writes an entry down, and sends it as soon as it can be. Resolves once it is in the tablet's store. */
@@ -123,10 +132,11 @@ export class Outbox {
     try {
       const events = going.map((each) => each.event);
       const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events } }));
+      const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
       await this.forget(going);
-      this.know(batch, found.seq);
       this.pause = FIRST_PAUSE_MS;
-      this.set({ trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
+      const sent = [...this.state.sent, ...going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }))];
+      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent, seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
       this.onKept(batch);
       return true;
     } catch (error) {
@@ -157,7 +167,6 @@ export class Outbox {
     const change = db.transaction('outbox', 'readwrite');
     for (const place of gone) if (place !== undefined) await change.store.delete(place);
     await change.done;
-    this.set({ waiting: this.state.waiting.filter((each) => !gone.has(each.place)) });
   }
 }
 

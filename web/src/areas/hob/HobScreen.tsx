@@ -41,9 +41,10 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const [ask, setAsk] = useState<Ask | null>(null);
   const [open, setOpen] = useState<'right' | 'note' | null>(null);
   const waiting = state.waiting.filter((each) => each.batch === batch.id);
-  // An entry that was kept stays laid over the sheet until the sheet knows it.
+  // An entry that the server has stays laid over the sheet until the sheet knows it: nothing jumps back.
   const known = new Set(batch.report.sheet.log.map((line) => line.entry));
-  const sheet = withWaiting(batch.report.sheet, waiting.filter((each) => !known.has(each.event.id)));
+  const sent = state.sent.filter((each) => each.batch === batch.id);
+  const sheet = withWaiting(batch.report.sheet, [...sent, ...waiting].filter((each) => !known.has(each.event.id)));
   const mayEnter = mayCook && sheet.status === 'running';
   const enter = (what: What) => {
     void outbox.enter(batch.id, person.username, what);

@@ -31,7 +31,6 @@ export function LastPress({ sheet, enter }: LastPressProps) {
       type="button"
       className={classes.pill}
       data-holding={holding || undefined}
-      aria-label={`Undo: ${last.words}. Hold for a second`}
       onPointerDown={() => {
         setHolding(true);
         timer.current = window.setTimeout(undo, HOLD_MS);
@@ -47,9 +46,7 @@ export function LastPress({ sheet, enter }: LastPressProps) {
         }
       }}
     >
-      <span>
-        Undo: {last.words}
-      </span>
+      <span>Undo: {last.words}</span>
       <span>hold 1 s</span>
     </button>
   );

@@ -1,4 +1,5 @@
 import type { LogEvent, SheetReport, SheetStep } from '../../api/types';
+import { grams } from '../../lib/format';
 import type { Waiting } from '../../outbox/db';
 
 /**
@@ -35,8 +36,16 @@ function timerOf(event: LogEvent): SheetReport['timers'][number] {
 
 function lineOf(event: LogEvent): SheetReport['log'][number] {
   const what = event.what;
-  const words = what.kind === 'noted' ? what.text : what.kind.replaceAll('_', ' ');
+  const words = wordsOf(what);
   return { seq: Number.MAX_SAFE_INTEGER, entry: event.id, kind: what.kind, stage: 'stage' in what ? (what.stage ?? null) : null, words, at: event.at, by: event.by, device: event.device, undone: false };
+}
+
+/** A few words until the server has found better ones. */
+function wordsOf(what: LogEvent['what']): string {
+  if (what.kind === 'noted') return what.text;
+  if (what.kind === 'began') return 'begun';
+  if ('reads_g' in what) return `${grams(what.reads_g - what.tare_g)} g`;
+  return what.kind.replaceAll('_', ' ');
 }
 
 /** A step without what was just taken back. */

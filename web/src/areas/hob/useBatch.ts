@@ -6,7 +6,7 @@ import { keys } from '../../api/queries';
 import { stream } from '../../api/stream';
 import type { BatchOut } from '../../api/types';
 import { store } from '../../outbox/db';
-import { useOutbox } from '../../outbox/OutboxProvider';
+import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 
 /** Without a word from the stream the batch is read again after this long, and its times move on. */
 const EVERY_MS = 20_000;
@@ -22,12 +22,13 @@ export interface Followed {
 export function useBatch(id: string): Followed {
   const queryClient = useQueryClient();
   const outbox = useOutbox();
+  const seen = useOutboxState().seen[id] ?? 0;
   const found = useQuery({
     queryKey: keys.batch(id),
     queryFn: async ({ signal }) => {
       try {
         const batch = await answer(client.GET('/api/batches/{batch_id}', { params: { path: { batch_id: id } }, signal }));
-        outbox.know(id, batch.report.sheet.seq);
+        outbox.read(id, batch.report.sheet.seq);
         void store().then((db) => db.put('batches', { id, batch, seenAt: new Date().toISOString() }));
         return { batch, kept: false };
       } catch (error) {
@@ -46,5 +47,11 @@ export function useBatch(id: string): Followed {
     const seq = outbox.snapshot().seen[id] ?? 0;
     return stream.follow(id, seq, () => void queryClient.invalidateQueries({ queryKey: keys.batch(id), exact: true }));
   }, [known, id, queryClient, outbox]);
+  // An entry that was kept while the batch was being read is not in what was read.
+  const { data, isFetching, refetch } = found;
+  const behind = data !== undefined && !data.kept && data.batch.report.sheet.seq < seen;
+  useEffect(() => {
+    if (behind && !isFetching) void refetch();
+  }, [behind, isFetching, refetch]);
   return { batch: found.data?.batch, kept: found.data?.kept ?? false, problem: found.error };
 }
