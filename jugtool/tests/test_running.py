@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import http.cookiejar
 import json
 import os
@@ -9,10 +10,14 @@ import re
 import signal
 import subprocess
 import tempfile
+import threading
+import time
 import unittest
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 from jugtool import install, postgres, serve
 from jugtool.places import ROOT, Data
@@ -111,6 +116,55 @@ class Running(unittest.TestCase):
         _, address, _ = self.begin("demo")
         self.assertGreater(self.walked(address), 1000)
 
+    def test_killed_between_and_within_lines_no_entry_is_lost_or_doubled(self) -> None:
+        process, address, _ = self.begin("demo")
+        demo = self.data("demo")
+        opener = self.sign_in(address, "rafe", "river-town-demo")
+        formula = next(card for card in json.load(opener.open(f"{address}/api/formulas")) if card["name"] == "Ferryman's Spice")
+        started = {"id": str(uuid4()), "formula": formula["id"], "version": 1}
+        batch = json.load(opener.open(urllib.request.Request(f"{address}/api/batches", json.dumps(started).encode())))["id"]
+        outbox: list[dict[str, Any]] = []
+        made: list[str] = []
+
+        def send() -> None:
+            """What the tablet does: everything that waits, in order, until the server says it has it."""
+            if outbox:
+                going = list(outbox)
+                body = json.dumps({"events": going}).encode()
+                opener.open(urllib.request.Request(f"{address}/api/batches/{batch}/entries", body), timeout=5).read()
+                del outbox[: len(going)]
+
+        for n in range(12):
+            at = f"2026-03-02T06:{n:02d}:00+00:00"
+            entry = {"id": str(uuid4()), "at": at, "by": "rafe", "device": "tablet-1", "seen": n, "what": {"kind": "noted", "text": f"line {n}"}}
+            outbox.append(entry)
+            made.append(entry["id"])
+            killed = {2: "app", 5: "everything", 8: "backend", 10: "app"}.get(n)
+            going = threading.Thread(target=_quietly, args=(send,))
+            going.start()
+            if killed == "app":
+                os.kill(json.loads(demo.serving.read_text())["pid"], signal.SIGKILL)
+            elif killed == "everything":
+                for pid in (json.loads(demo.serving.read_text())["pid"], int((demo.cluster / "postmaster.pid").read_text().split()[0])):
+                    os.kill(pid, signal.SIGKILL)
+            elif killed == "backend":
+                # One process of the database dies; the others are ended by it and it recovers by itself.
+                others = [pid for pid in postgres._processes_in(demo.cluster) if pid != int((demo.cluster / "postmaster.pid").read_text().split()[0])]
+                os.kill(others[-1], signal.SIGKILL)
+            going.join()
+            if killed in ("app", "everything"):
+                process.wait(timeout=30)
+                process, address, _ = self.begin("demo")
+                opener = self.sign_in(address, "rafe", "river-town-demo")
+            deadline = time.monotonic() + 30
+            while outbox and time.monotonic() < deadline:
+                if not _quietly(send):
+                    time.sleep(0.2)
+            self.assertEqual(outbox, [], f"after line {n} and {killed}")
+        found = json.load(opener.open(f"{address}/api/batches/{batch}/entries"))
+        self.assertEqual([entry["seq"] for entry in found["entries"]], list(range(1, 13)))
+        self.assertEqual([entry["event"]["id"] for entry in found["entries"]], made)
+
     def test_the_shop_starts_empty_and_apart_from_the_demo(self) -> None:
         made = self.jug("person", "ines", "--name", "Ines", "--role", "lead", "--site", "A kitchen", input="a-long-enough-one\n")
         self.assertEqual(made.returncode, 0, made.stdout + made.stderr)
@@ -146,6 +200,15 @@ class Running(unittest.TestCase):
         formula = json.load(opener.open(f"{address}/api/formulas/{cards[0]['id']}"))
         report = json.load(opener.open(urllib.request.Request(f"{address}/api/walk", json.dumps(formula["document"]).encode())))
         return float(report["product"]["mass_g"])
+
+
+def _quietly(send: Callable[[], None]) -> bool:
+    """Try to send; whether the server answered."""
+    try:
+        send()
+    except (OSError, http.client.HTTPException):
+        return False
+    return True
 
 
 if __name__ == "__main__":
