@@ -239,6 +239,27 @@ class NothingLost(HobCase):
         self.settled(batch, 3)
         expect(page.get_by_role("heading", name=re.compile("823 g of golden granulated sugar"))).to_be_visible()
 
+    def test_the_tablet_opens_the_batch_without_a_network_and_goes_on(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        self.allowed = ["ERR_INTERNET_DISCONNECTED", "ERR_FAILED", "Failed to load resource", "Failed to fetch"]
+        self.weigh(page, "Pear juice", 400)
+        self.settled(batch, 1)
+        page.wait_for_function("async () => Boolean(await (await caches.open('page')).match('/'))")
+        page.context.set_offline(True)
+        page.reload()
+        expect(page.get_by_role("status").filter(has_text="as last seen")).to_be_visible()
+        expect(self.line(page, "Pear juice")).to_contain_text("400")
+        self.weigh(page, "Water", 401)
+        self.press(page, "All in, go on")
+        page.reload()  # asleep and awake again, still no network
+        expect(page.get_by_role("status").filter(has_text="2 entries are kept here and wait")).to_be_visible()
+        expect(page.get_by_role("heading", name=re.compile("golden granulated sugar"))).to_be_visible()
+        page.context.set_offline(False)
+        page.evaluate("window.dispatchEvent(new Event('online'))")
+        self.settled(batch, 3)
+        expect(page.get_by_role("heading", name=re.compile("801 g of golden granulated sugar"))).to_be_visible()
+
     def test_the_server_killed_between_any_two_lines_loses_and_doubles_nothing(self) -> None:
         batch = self.begin_batch()
         page = self.tablet(batch)

@@ -1,9 +1,42 @@
 import react from '@vitejs/plugin-react';
+import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 
+const BASE = '/static/app/';
+
 export default defineConfig({
-  base: '/static/app/',
-  plugins: [react()],
+  base: BASE,
+  plugins: [
+    react(),
+    // What the tablet by the hob needs to open without a network: the page and its files, nothing of the data.
+    VitePWA({
+      registerType: 'autoUpdate',
+      injectRegister: null,
+      manifest: false,
+      workbox: {
+        globPatterns: ['assets/*.{js,css,woff2}', '*.svg'],
+        modifyURLPrefix: { '': BASE },
+        inlineWorkboxRuntime: true,
+        sourcemap: false,
+        clientsClaim: true,
+        skipWaiting: true,
+        navigateFallback: null,
+        // The page carries a nonce and a policy that belong together: the newest from the server, else the last one seen.
+        runtimeCaching: [
+          {
+            urlPattern: ({ request, url }) => request.mode === 'navigate' && !url.pathname.startsWith('/api/'),
+            handler: 'NetworkFirst',
+            options: {
+              cacheName: 'page',
+              networkTimeoutSeconds: 4,
+              // One page serves every address.
+              plugins: [{ cacheKeyWillBeUsed: () => Promise.resolve('/') }],
+            },
+          },
+        ],
+      },
+    }),
+  ],
   build: { outDir: 'dist', emptyOutDir: true, assetsInlineLimit: 0, modulePreload: { polyfill: false } },
   test: { environment: 'jsdom', setupFiles: ['./src/test/setup.ts'], include: ['src/**/*.test.{ts,tsx}'], css: false },
 });

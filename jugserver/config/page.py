@@ -25,6 +25,15 @@ def app_page(request: HttpRequest) -> HttpResponse:
 
 
 @never_cache
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """What lets a tablet open the app without a network. It must stand at the root to cover the whole app."""
+    file = settings.WEB_DIST / "sw.js"
+    if not file.is_file():
+        return HttpResponse("The screens are not built yet.", status=404, content_type="text/plain")
+    return HttpResponse(file.read_text(encoding="utf-8"), content_type="text/javascript")
+
+
+@never_cache
 def health(request: HttpRequest) -> JsonResponse:
     """Whether the database answers."""
     with connection.cursor() as cursor:

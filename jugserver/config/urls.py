@@ -3,12 +3,13 @@
 from django.urls import path, re_path
 
 from jugserver.config.api import api
-from jugserver.config.page import app_page, health
+from jugserver.config.page import app_page, health, service_worker
 from jugserver.config.problems import missing_path
 
 urlpatterns = [
     path("api/health", health),
     path("api/", api.urls),
+    path("sw.js", service_worker),
     re_path(r"^(?!api/|static/).*$", app_page),
 ]
 handler404 = missing_path

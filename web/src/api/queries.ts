@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/react-query';
 import { answer, client } from './client';
-import type { ApiProblem } from './problem';
+import { lastPerson, rememberPerson } from '../lib/lastPerson';
+import { ApiProblem } from './problem';
 
 declare module '@tanstack/react-query' {
   interface Register {
@@ -22,7 +23,18 @@ export const keys = {
 
 export const sessionQuery = queryOptions({
   queryKey: keys.session,
-  queryFn: () => answer(client.GET('/api/session')),
+  queryFn: async () => {
+    try {
+      const session = await answer(client.GET('/api/session'));
+      rememberPerson(session.person ?? null);
+      return session;
+    } catch (error) {
+      const last = error instanceof ApiProblem && (error.status === 0 || error.status >= 500) ? lastPerson() : null;
+      if (!last) throw error;
+      // Without a network the tablet goes on under the name it last had; the server asks again when it is back.
+      return { person: last, demo_sign_ins: [] };
+    }
+  },
 });
 export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,

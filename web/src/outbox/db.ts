@@ -8,6 +8,8 @@ export interface Waiting {
   batch: string;
   event: LogEvent;
   refused?: string;
+  /** The number the server gave it; it stays here until that much of the log has been read. */
+  seq?: number;
 }
 
 interface Kept extends DBSchema {

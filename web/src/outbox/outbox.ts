@@ -13,7 +13,7 @@ export interface OutboxState {
   /** Entries of every batch that wait, in the order they were made. */
   waiting: Waiting[];
   /** Entries the server has, whose reckoning has not been read yet, with their numbers. */
-  sent: (Waiting & { seq: number })[];
+  sent: Waiting[];
   /** Why they wait, once sending was tried and failed. */
   trouble: string | null;
   /** When the last entry was kept by the server, for each batch. */
@@ -58,8 +58,8 @@ export class Outbox {
   /** The batch was read up to a number: what the server has reckoned with need not be laid over it any more. */
   read(batch: string, seq: number) {
     this.know(batch, seq);
-    const left = this.state.sent.filter((each) => each.batch !== batch || each.seq > seq);
-    if (left.length < this.state.sent.length) this.set({ sent: left });
+    const known = this.state.sent.filter((each) => each.batch === batch && (each.seq ?? 0) <= seq);
+    if (known.length > 0) void this.forget(known);
   }
 
   /** Writes an entry down, and sends it as soon as it can be. Resolves once it is in the tablet's store. */
@@ -93,7 +93,7 @@ export class Outbox {
 
   private async load() {
     const db = await store();
-    this.set({ waiting: await db.getAll('outbox') });
+    this.set(apart(await db.getAll('outbox')));
     void this.send();
   }
 
@@ -118,7 +118,7 @@ export class Outbox {
   private async sendAll() {
     const db = await store();
     // Another tab may have sent some of them already.
-    this.set({ waiting: await db.getAll('outbox') });
+    this.set(apart(await db.getAll('outbox')));
     for (const batch of new Set(this.state.waiting.map((each) => each.batch))) {
       for (;;) {
         const going = this.state.waiting.filter((each) => each.batch === batch && !each.refused).slice(0, AT_ONCE);
@@ -133,41 +133,53 @@ export class Outbox {
       const events = going.map((each) => each.event);
       const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events } }));
       const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
-      await this.forget(going);
+      const sent = going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }));
+      await this.write(sent);
       this.pause = FIRST_PAUSE_MS;
-      const sent = [...this.state.sent, ...going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }))];
-      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent, seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
+      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent: [...this.state.sent, ...sent], seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
       this.onKept(batch);
       return true;
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error;
-      if (error.status === 422 || error.status === 409) return this.apart(going, error.message);
+      if (error.status === 422 || error.status === 409) return this.oneByOne(going, error.message);
       this.set({ trouble: why(error) });
       return false;
     }
   }
 
   /** One of them cannot be kept: the others must not wait for it, and it stays here with the reason. */
-  private async apart(going: Waiting[], reason: string): Promise<boolean> {
+  private async oneByOne(going: Waiting[], reason: string): Promise<boolean> {
     if (going.length > 1) {
       for (const each of going) if (!(await this.sendSome(each.batch, [each]))) return false;
       return true;
     }
     const [one] = going;
     if (!one) return true;
-    const db = await store();
-    await db.put('outbox', { ...one, refused: reason });
+    await this.write([{ ...one, refused: reason }]);
     this.set({ waiting: this.state.waiting.map((each) => (each.place === one.place ? { ...each, refused: reason } : each)) });
     return true;
   }
 
-  private async forget(sent: Waiting[]) {
+  private async write(changed: Waiting[]) {
     const db = await store();
-    const gone = new Set(sent.map((each) => each.place));
+    const change = db.transaction('outbox', 'readwrite');
+    for (const each of changed) await change.store.put(each);
+    await change.done;
+  }
+
+  private async forget(known: Waiting[]) {
+    const gone = new Set(known.map((each) => each.place));
+    this.set({ sent: this.state.sent.filter((each) => !gone.has(each.place)) });
+    const db = await store();
     const change = db.transaction('outbox', 'readwrite');
     for (const place of gone) if (place !== undefined) await change.store.delete(place);
     await change.done;
   }
+}
+
+/** What the tablet's store holds: what waits, and what the server has and was not read yet. */
+function apart(all: Waiting[]): Pick<OutboxState, 'waiting' | 'sent'> {
+  return { waiting: all.filter((each) => each.seq === undefined), sent: all.filter((each) => each.seq !== undefined) };
 }
 
 function why(error: ApiProblem): string {
