@@ -19,6 +19,8 @@ def main() -> int:
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--reload", action="store_true")
+    parser.add_argument("--certificate", help="with --key: serve HTTPS")
+    parser.add_argument("--key")
     chosen = parser.parse_args()
     # If ./jug is killed, do not stay behind and hold the port.
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
@@ -39,7 +41,7 @@ def main() -> int:
 
     uvicorn.run(
         "jugserver.config.asgi:application", host=chosen.host, port=chosen.port, reload=chosen.reload, log_level="warning",
-        timeout_graceful_shutdown=2, lifespan="off", access_log=False,
+        timeout_graceful_shutdown=2, lifespan="off", access_log=False, ssl_certfile=chosen.certificate, ssl_keyfile=chosen.key,
     )  # fmt: skip
     return 0
 

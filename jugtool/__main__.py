@@ -6,7 +6,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from jugtool import backup, doctor, dump, serve, suites
+from jugtool import backup, certificate, doctor, dump, serve, suites
 from jugtool.places import DEMO, SHOP
 from jugtool.say import Failed, report, say
 
@@ -21,6 +21,9 @@ def _parser() -> argparse.ArgumentParser:
     ):
         one = commands.add_parser(name, help=words)
         one.add_argument("--port", type=int, help="port on 127.0.0.1")
+        if name != "dev":
+            one.add_argument("--lan", action="store_true", help="serve tablets on this network, over HTTPS with a certificate of this kitchen's own")
+            one.add_argument("--address", help="the address to serve them at; else this machine's own")
     test = commands.add_parser("test", help="run every test, or one suite")
     test.add_argument("suite", nargs="?", help=f"one of {', '.join(suites.NAMES)}")
     test.add_argument("rest", nargs="*", help="test labels within the suite")
@@ -45,16 +48,25 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _lan(chosen: argparse.Namespace) -> str | None:
+    """The address to serve tablets at; None for loopback only."""
+    if not chosen.lan:
+        if chosen.address is not None:
+            raise Failed("Reading the command", "--address says where tablets reach the app, and --lan is not given.", "add --lan.")
+        return None
+    return certificate.lan_address(chosen.address)
+
+
 def main() -> int:
     chosen = _parser().parse_args()
     try:
         match chosen.command:
             case "demo":
-                return serve.serve(DEMO, mode="demo", port=chosen.port)
+                return serve.serve(DEMO, mode="demo", port=chosen.port, lan=_lan(chosen))
             case "dev":
                 return serve.serve(DEMO, mode="demo", port=chosen.port, watch=True)
             case "start":
-                return serve.serve(SHOP, mode="shop", port=chosen.port)
+                return serve.serve(SHOP, mode="shop", port=chosen.port, lan=_lan(chosen))
             case "stop":
                 stopped = [data.name for data in (SHOP, DEMO) if serve.stop(data)]
                 say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")

@@ -15,20 +15,21 @@ import urllib.request
 from pathlib import Path
 
 from jugtool import debian, install, postgres
+from jugtool.certificate import Tls
 from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, server_environment
 from jugtool.say import Failed, say
 
 FIRST_PORT = {"demo": 8640, "shop": 8650}
 
 
-def _usable_port(name: str, wanted: int | None) -> int:
+def _usable_port(name: str, wanted: int | None, host: str = "127.0.0.1") -> int:
     """The wanted port, or the first free one from this data's own start."""
     candidates = [wanted] if wanted else range(FIRST_PORT.get(name, 8660), FIRST_PORT.get(name, 8660) + 40)
     for port in candidates:
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             with contextlib.suppress(OSError):
-                probe.bind(("127.0.0.1", port))
+                probe.bind((host, port))
                 return port
     raise Failed(
         "Finding a port", f"port {wanted} is taken." if wanted else "all usual ports are taken.", "give another with --port N, or stop what holds it."
@@ -43,21 +44,25 @@ def serving(data: Data) -> tuple[int, str] | None:
         command = Path(f"/proc/{pid}/cmdline").read_bytes()
     except (OSError, ValueError, KeyError):
         return None
-    return (pid, address) if b"jugserver.serve" in command and _answers(address, tries=2) else None
+    return (pid, address) if b"jugserver.serve" in command and _answers(address, tries=2, data=data) else None
 
 
-def _answers(address: str, *, tries: int) -> bool:
+def _answers(address: str, *, tries: int, data: Data | None = None) -> bool:
+    trusts = Tls(data).context() if data is not None and address.startswith("https:") else None
     for attempt in range(tries):
         with contextlib.suppress(urllib.error.URLError, OSError, ValueError):
-            with urllib.request.urlopen(f"{address}/api/health", timeout=2) as answer:
+            with urllib.request.urlopen(f"{address}/api/health", timeout=2, context=trusts) as answer:
                 return bool(json.load(answer)["ok"])
         if attempt + 1 < tries:
             time.sleep(0.1)
     return False
 
 
-def serve(data: Data, *, mode: str, port: int | None, watch: bool = False) -> int:
-    """Install what is missing, start the database, migrate, serve until Ctrl-C."""
+def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: str | None = None) -> int:
+    """Install what is missing, start the database, migrate, serve until Ctrl-C.
+
+    ``lan`` is an address to serve tablets at, over HTTPS; else the app is on loopback only.
+    """
     began = time.monotonic()
     debian.ensure()
     install.everything()
@@ -73,17 +78,22 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False) -> in
 
     signal.signal(signal.SIGTERM, leave)
     try:
-        web_port = _usable_port(data.name, port)
-        address = f"http://127.0.0.1:{web_port}"
+        web_port = _usable_port(data.name, port, lan or "127.0.0.1")
+        address = f"https://{lan}:{web_port}" if lan else f"http://127.0.0.1:{web_port}"
         environment = server_environment(data, mode, db_port)
         command = [str(PYTHON), "-m", "jugserver.serve", "--port", str(web_port), *(["--reload"] if watch else [])]
+        if lan:
+            tls = Tls(data)
+            tls.ensure(lan)
+            environment |= {"OAKENJUG_ALLOWED_HOSTS": lan, "OAKENJUG_HTTPS": "true"}
+            command += ["--host", lan, "--certificate", str(tls.certificate), "--key", str(tls.key)]
         app = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
         children.append(app)
         if watch:
             vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
             children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))
         deadline = time.monotonic() + 90
-        while not _answers(address, tries=1):
+        while not _answers(address, tries=1, data=data):
             if app.poll() is not None:
                 raise Failed(
                     "Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor."
@@ -93,6 +103,8 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False) -> in
             time.sleep(0.05)
         data.serving.write_text(json.dumps({"pid": app.pid, "address": address}))
         say(f"Oaken Jug{' (demo)' if mode == 'demo' else ''} is at {address}   ready in {time.monotonic() - began:.1f} s, Ctrl-C stops it")
+        if lan:
+            say(f"Tablets must trust this kitchen once: put {Tls(data).authority} on each and install it.\nIts SHA-256 is {Tls(data).fingerprint()}")
         code = app.wait()
         if code not in (0, -signal.SIGTERM, -signal.SIGINT):
             raise Failed("Serving", f"the app ended with code {code}.", "its own words are above; start it again.")

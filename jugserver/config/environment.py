@@ -23,6 +23,7 @@ class Environment(BaseSettings):
     db_user: str = "oakenjug"
     db_password_file: Path | None = None
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
+    https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")
     debug: bool = False
     web_dist: Path = Path(__file__).resolve().parents[2] / "web" / "dist"
 

@@ -20,11 +20,12 @@ from typing import Any
 from uuid import uuid4
 
 from jugtool import install, postgres, serve
+from jugtool.certificate import Tls
 from jugtool.places import ROOT, Data
 
 #: A second start takes less. [s]
 SECOND_START_S = 5.0
-_READY = re.compile(r"is at (http://127\.0\.0\.1:\d+)\s+ready in ([\d.]+) s")
+_READY = re.compile(r"is at (https?://127\.0\.0\.\d:\d+)\s+ready in ([\d.]+) s")
 
 
 class Running(unittest.TestCase):
@@ -138,7 +139,7 @@ class Running(unittest.TestCase):
             at = f"2026-03-02T06:{n:02d}:00+00:00"
             entry = {"id": str(uuid4()), "at": at, "by": "rafe", "device": "tablet-1", "seen": n, "what": {"kind": "noted", "text": f"line {n}"}}
             outbox.append(entry)
-            made.append(entry["id"])
+            made.append(str(entry["id"]))
             killed = {2: "app", 5: "everything", 8: "backend", 10: "app"}.get(n)
             going = threading.Thread(target=_quietly, args=(send,))
             going.start()
@@ -164,6 +165,32 @@ class Running(unittest.TestCase):
         found = json.load(opener.open(f"{address}/api/batches/{batch}/entries"))
         self.assertEqual([entry["seq"] for entry in found["entries"]], list(range(1, 13)))
         self.assertEqual([entry["event"]["id"] for entry in found["entries"]], made)
+
+    def test_tablets_are_served_over_https_with_a_certificate_of_the_kitchens_own(self) -> None:
+        process, address, _ = self.begin("demo", "--lan", "--address", "127.0.0.2", "--port", str(postgres.free_port()))
+        demo = self.data("demo")
+        self.assertTrue(address.startswith("https://127.0.0.2:"), address)
+        trusts = Tls(demo).context()
+        with urllib.request.urlopen(f"{address}/api/health", context=trusts, timeout=10) as answer:
+            self.assertTrue(json.load(answer)["ok"])
+        with urllib.request.urlopen(address, context=trusts, timeout=10) as page:
+            self.assertIn("Secure", page.headers["Set-Cookie"])
+        port = address.rsplit(":", 1)[1]
+        for other in (address, f"http://127.0.0.2:{port}", f"http://127.0.0.1:{port}"):  # not trusted, not encrypted, not there
+            with self.subTest(other=other), self.assertRaises((OSError, http.client.HTTPException)):
+                urllib.request.urlopen(other, timeout=5)
+        for key in (Tls(demo).key, Tls(demo).authority_key):
+            self.assertEqual(key.stat().st_mode & 0o777, 0o600)
+        made = Tls(demo).authority.read_bytes()
+        self.end_all(process)
+        process, _, _ = self.begin("demo", "--lan", "--address", "127.0.0.3")
+        self.assertEqual(Tls(demo).authority.read_bytes(), made)  # tablets go on trusting it when the address changes
+        self.end_all(process)
+        self.assertIn("add --lan", self.jug("demo", "--address", "127.0.0.2").stderr)
+
+    def end_all(self, process: subprocess.Popen[str]) -> None:
+        process.send_signal(signal.SIGTERM)
+        process.wait(timeout=30)
 
     def test_the_shop_starts_empty_and_apart_from_the_demo(self) -> None:
         made = self.jug("person", "ines", "--name", "Ines", "--role", "lead", "--site", "A kitchen", input="a-long-enough-one\n")
