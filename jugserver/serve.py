@@ -33,9 +33,10 @@ def main() -> int:
     django.setup()
     call_command("migrate", interactive=False, verbosity=0)
     if settings.DEMO_MODE:
-        from jugserver.demo.load import load
+        from jugserver.demo.load import load, load_batches
 
         load()
+        load_batches()
 
     import uvicorn
 

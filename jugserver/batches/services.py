@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from datetime import datetime
 from threading import Lock
 from typing import Any
 from uuid import UUID, uuid4
@@ -38,8 +39,10 @@ _known_lock = Lock()
 
 
 @transaction.atomic
-def start_batch(*, actor: User, formula_id: UUID, version: int, scale: ScaleAsk | None = None, id: UUID | None = None) -> BatchOut:
-    """Start a batch of a version in the kitchen of today.
+def start_batch(
+    *, actor: User, formula_id: UUID, version: int, scale: ScaleAsk | None = None, id: UUID | None = None, at: datetime | None = None
+) -> BatchOut:
+    """Start a batch of a version in the kitchen of today; ``at`` an earlier time where it is entered afterwards.
 
     Raises BadDocument where that does not walk to its end in this kitchen. An id that was
     started before gives that batch.
@@ -58,7 +61,7 @@ def start_batch(*, actor: User, formula_id: UUID, version: int, scale: ScaleAsk 
     # Locked, so that two batches started at once have two numbers.
     Site.objects.select_for_update().get(pk=site.pk)
     newest = Batch.objects.of_site(site).order_by("-number").values_list("number", flat=True).first()
-    now = timezone.now()
+    now = at or timezone.now()
     batch = Batch.objects.create(
         id=id or uuid4(), site=site, number=(newest or 0) + 1, formula=chosen.formula, version=chosen, name=chosen.formula.name,
         document=document.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(document), core_version=__version__,

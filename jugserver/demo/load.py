@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import json
+from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
+from jugcore.batch.events import Event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
+from jugserver.batches.log import append
+from jugserver.batches.models import Batch
+from jugserver.batches.services import start_batch
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
@@ -23,7 +30,13 @@ FORMULAS = (
     "saline", "malic-citric-six", "tin-sweet-half", "fennel-sweet-cream", "damson-bay", "weir-simple", "ferrymans-spice",
 )  # fmt: skip
 #: Kept as a first version, and why.
-VERSIONS = {"ferrymans-spice": "First for the bars: clear school, cooked towards 2 : 1."}
+VERSIONS = {
+    "ferrymans-spice": "First for the bars: clear school, cooked towards 2 : 1.", "weir-simple": "Equal parts, for every bar.",
+    "damson-bay": "Purée school, dissolved without boiling.", "fennel-sweet-cream": "Base for the week.", "tin-sweet-half": "The shop's half.",
+    "malic-citric-six": "6 % for the fruit drinks.", "saline": "One to five.",
+}  # fmt: skip
+#: What was cooked in the nine weeks before, written by :mod:`jugserver.demo.cook`.
+BATCHES = _HERE / "batches.json"
 
 
 @transaction.atomic
@@ -39,6 +52,28 @@ def load() -> None:
             kept = start_formula(actor=lead, document=document)
             if name in VERSIONS:
                 save_version(actor=lead, id=kept.id, draft=kept.draft, note=VERSIONS[name])
+
+
+@transaction.atomic
+def load_batches(now: datetime | None = None) -> None:
+    """Enter the forty batches of the nine weeks before, unless the site has any."""
+    site = people.load()
+    if Batch.objects.filter(site=site).exists():
+        return
+    today = (now or timezone.now()).replace(hour=0, minute=0, second=0, microsecond=0)
+    formulas = {name: Formula.objects.get(site=site, name=demo_document(name).name) for name in FORMULAS}
+    cooks = {user.username: user for user in User.objects.filter(site=site)}
+    for told in json.loads(BATCHES.read_text(encoding="utf-8")):
+        start = today - timedelta(days=told["days_ago"]) + timedelta(hours=told["hour"])
+        batch = start_batch(actor=cooks[told["by"]], formula_id=formulas[told["formula"]].pk, version=1, at=start)
+        events = [_entered(entry, start) for entry in told["entries"]]
+        append(actor=cooks[told["by"]], batch_id=batch.id, events=events)
+
+
+def _entered(told: dict[str, Any], start: datetime) -> Event:
+    """An entry of the demo at its minute after the start."""
+    entry = {name: value for name, value in told.items() if name != "minute"}
+    return Event.model_validate({**entry, "at": start + timedelta(minutes=told["minute"])})
 
 
 def demo_kitchen() -> Kitchen:
