@@ -74,7 +74,36 @@ def actual_method(document: MethodDocument, record: Record) -> Method:
 def _plan(record: Record, document: MethodDocument) -> MethodDocument:
     what = record.plan.event.what if record.plan is not None else None
     assert isinstance(what, e.PutRight)
-    return what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": document.kitchen})
+    chosen = what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": document.kitchen})
+    return _as_it_was_asked(chosen, document, record)
+
+
+def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, record: Record) -> MethodDocument:
+    """A way's document with what was asked put back where it carries what was measured.
+
+    A way starts from the batch as it is, so its document says what went in and how far the
+    pot was boiled. The log says that already; what was asked must not be forgotten over it.
+    """
+    assert record.plan is not None
+    before = [entry.event.what for entry in record.standing if entry.seq < record.plan.seq]
+    weighed = {what.line for what in before if isinstance(what, e.Weighed)}
+    seen = {(what.stage, round(what.mass_g, 3)) for what in before if isinstance(what, e.PotWeighed)}
+    asked = compile_document(first)
+    for id in weighed & asked.amounts.keys():
+        chosen = set_amount(chosen, id, asked.amounts[id])
+    stages = {stage.id: stage for stage in first.stages}
+
+    def back(stage: StageBase) -> StageBase:
+        was = stages.get(stage.id)
+        if isinstance(stage, Boil) and isinstance(was, Boil) and stage.until.kind == "mass_g" and (stage.id, round(stage.until.value, 3)) in seen:
+            return stage.model_copy(update={"until": was.until})
+        if isinstance(stage, Heat | Cool) and isinstance(was, Heat | Cool):
+            return stage.model_copy(update={"to_c": was.to_c})
+        if isinstance(stage, Strain | Yielding | Fill) and isinstance(was, Strain | Yielding | Fill):
+            return stage.model_copy(update={"gives_g": was.gives_g})
+        return stage
+
+    return chosen.model_copy(update={"stages": tuple(back(stage) for stage in chosen.stages)})
 
 
 def _swapped(method: Method, record: Record) -> Method:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from jugcore.errors import shown
 from jugcore.formula.telling import grams_of, grams_text
 from jugcore.method.amounts import All
@@ -9,20 +11,24 @@ from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Pr
 from jugcore.method.walk import Walk
 
 
-def order(walked: Walk, stage: StageBase, step: Step) -> str:
-    """What to do at a stage."""
+def order(walked: Walk, stage: StageBase, step: Step, targets: Mapping[str, float]) -> str:
+    """What to do at a stage as it was asked: what was measured since is no order."""
     method, kitchen = walked.method, walked.kitchen
+
+    def grams(id: str) -> float:
+        return targets.get(id, float(walked.end.lines[id][0]))
+
     name = method.vessel_name
     match stage:
         case Adding() if len(stage.lines) == 1:
             line = stage.lines[0]
-            return f"Weigh {grams_of(kitchen, float(walked.end.lines[line.id][0]), method.short_titles[line.id])} into {name(stage.vessel)}"
+            return f"Weigh {grams_of(kitchen, grams(line.id), method.short_titles[line.id])} into {name(stage.vessel)}"
         case Adding():
             return f"Weigh {len(stage.lines)} things into {name(stage.vessel)}"
         case Join():
             if isinstance(method.amounts[stage.id], All):
                 return f"Put all of {name(stage.source)} into {name(stage.vessel)}"
-            return f"Weigh {grams_text(kitchen, float(walked.end.lines[stage.id][0]))} of {name(stage.source)} into {name(stage.vessel)}"
+            return f"Weigh {grams_text(kitchen, grams(stage.id))} of {name(stage.source)} into {name(stage.vessel)}"
         case Heat():
             return f"Warm to {shown(stage.to_c)} °C, stirring"
         case Cool():

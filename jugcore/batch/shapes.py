@@ -226,7 +226,7 @@ class SheetReport(BaseModel):
     deviations: list[Deviation]
     ready_low: datetime | None
     ready_high: datetime | None
-    yield_g: float = Field(description="By what was filled, else by the walk.")
+    yield_g: float = Field(description="By what was filled, else by the walk; nothing of a batch that was stopped before.")
     yield_measured: bool
     planned_yield_g: float
     waste_g: float

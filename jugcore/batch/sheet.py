@@ -81,7 +81,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         deviations=deviations(batch, targets, near),
         ready_low=None if ready is None else ready[0],
         ready_high=None if ready is None else ready[1],
-        yield_g=sum(filled) if filled else float(walked.product.total_g[0]),
+        yield_g=sum(filled) if filled else 0.0 if record.status == "stopped" else float(walked.product.total_g[0]),
         yield_measured=bool(filled),
         planned_yield_g=float(batch.planned.product.total_g[0]),
         waste_g=sum(what.mass_g for _, what in record.of(e.Wasted)) + sum(what.mass_g for _, what in record.of(e.LeftOver) if what.fate == "binned"),
@@ -103,13 +103,14 @@ def _step(
     stage, step = walked.stages[index], walked.steps[index]
     done = record.done(stage.id)
     held = step.after.vessels.get(stage.writes())
+    asked = next((s for s in batch.followed.stages if s.id == stage.id), stage)
     aim = _as_the_plan_ends(batch, stage) if isinstance(stage, Boil) else None
     boil = _boil(batch, stage, aim, courses.get(stage.id)) if isinstance(stage, Boil) and aim is not None else None
     gave = record.gave.get(stage.id)
     low, high, expects = _expects(batch, stage)
     return SheetStep(
         id=stage.id, kind=stage.kind, name=stage.name or stage.title,
-        title=order(walked, stage, step if aim is None else aim.step(stage.id)),
+        title=order(walked, asked, step if aim is None else aim.step(stage.id), targets),
         state="done" if done is not None else "now" if stage.id == current else "to_do",
         vessel=walked.method.vessel_name(stage.vessel),
         begun_at=record.began(stage.id),
@@ -125,7 +126,7 @@ def _step(
         gave=None if gave is None else _measured(gave),
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
-        warm=_warm(stage, record) if isinstance(stage, Heat | Cool) else None,
+        warm=_warm(asked, record) if isinstance(asked, Heat | Cool) else None,
         brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
 

@@ -50,6 +50,6 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Settled():
             return "a question answered"
         case e.PutRight():
-            return f"put right: {what.title}"
+            return f"put right: {what.title}{f' ({what.why})' if what.why else ''}"
         case e.Closed():
             return "finished" if what.outcome == "finished" else f"stopped: {what.reason}"

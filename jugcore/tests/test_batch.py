@@ -473,6 +473,23 @@ class Rescues(unittest.TestCase):
         with self.assertRaisesRegex(BadDocument, "at its end"):
             rescue_report(book.as_it_is(), "brix")
 
+    def test_what_was_asked_is_not_forgotten_over_what_was_measured(self) -> None:
+        book = Book()
+        book.enter("weighed", line="pear", reads_g=410)
+        book.enter("weighed", line="water", reads_g=431)
+        book.cook_to("boil")
+        planned = book.step("boil").boil
+        assert planned is not None
+        book.enter("pot_weighed", stage="boil", reads_g=planned.stop_reads_g - 100, tare_g=1243)
+        way = rescue(book.as_it_is(), "brix").ways[0]
+        book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"))
+        lines = {line.id: line for step in book.sheet().steps for line in step.lines}
+        self.assertEqual((lines["pear"].target_g, lines["water"].target_g), (430, 410))
+        after = book.step("boil").boil
+        assert after is not None
+        self.assertAlmostEqual(after.stop_reads_g, planned.stop_reads_g, places=6)
+        np.testing.assert_allclose(book.as_it_is().walk.product.mass_g, walk(compile_document(way.document)).product.mass_g, rtol=1e-9)
+
     def test_taking_the_choice_back_follows_the_plan_again(self) -> None:
         book = self.overshot()
         way = rescue(book.as_it_is(), "brix").ways[0]

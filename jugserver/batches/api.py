@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 
 from jugcore.batch.asks import RescueReport
 from jugserver.accounts import policies
-from jugserver.batches import log, services
-from jugserver.batches.schemas import BatchCard, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, RescueIn
+from jugserver.batches import files, log, services
+from jugserver.batches.schemas import BatchCard, BatchesAsk, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 
@@ -19,12 +19,20 @@ router = Router()
 _REFUSALS = {401: Problem, 403: Problem}
 
 
-@router.get("", response={200: list[BatchCard], **_REFUSALS}, operation_id="batches_list")
-def list_batches(request: HttpRequest) -> list[BatchCard]:
-    """The site's batches, the newest first."""
+@router.get("", response={200: list[BatchCard], **_REFUSALS, 422: Problem}, operation_id="batches_list")
+def list_batches(request: HttpRequest, ask: Query[BatchesAsk]) -> list[BatchCard]:
+    """The site's batches, the newest first; those that are asked for."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return services.cards_of(site)
+    return services.cards_of(site, ask.wanted())
+
+
+@router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table")
+def table(request: HttpRequest, ask: Query[BatchesAsk]) -> HttpResponse:
+    """The same list as CSV, plan against actual."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _handed_out(files.batches_csv(services.cards_of(site, ask.wanted())))
 
 
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_start")
@@ -60,6 +68,45 @@ def entries(request: HttpRequest, batch_id: UUID, after: int = Query(0, ge=0, le
     user, site = signed_in(request)
     policies.require(user, "read")
     return services.log_of(site, batch_id, after)
+
+
+@router.get("/{uuid:batch_id}/label.pdf", response={200: bytes, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_label")
+def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelAsk]) -> HttpResponse:
+    """Labels for its bottles. The code on them leads to the batch, at an address nobody can guess."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    address = request.build_absolute_uri(f"/batches/{batch_id}")
+    return _handed_out(files.label_of(site, batch_id, dose=ask.dose, store=ask.store, size=ask.size, copies=ask.copies, address=address))
+
+
+@router.get("/{uuid:batch_id}/run-sheet.pdf", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_run_sheet")
+def run_sheet(request: HttpRequest, batch_id: UUID) -> HttpResponse:
+    """The run sheet on paper."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _handed_out(files.run_sheet_of(site, batch_id))
+
+
+@router.get("/{uuid:batch_id}/log.csv", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_log_csv")
+def log_table(request: HttpRequest, batch_id: UUID) -> HttpResponse:
+    """Its log, a row an entry."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _handed_out(files.log_csv(site, batch_id))
+
+
+@router.get("/{uuid:batch_id}/batch.json", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_json")
+def batch_file(request: HttpRequest, batch_id: UUID) -> HttpResponse:
+    """The batch whole, as the engine reads it from a shell."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _handed_out(files.batch_json(site, batch_id))
+
+
+def _handed_out(file: files.File) -> HttpResponse:
+    response = HttpResponse(file.data, content_type=file.type)
+    response["Content-Disposition"] = f'attachment; filename="{file.name}"'
+    return response
 
 
 @router.post("/{uuid:batch_id}/rescue", response={200: RescueReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_rescue")

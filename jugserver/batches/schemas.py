@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
 
@@ -13,6 +13,8 @@ from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
 from jugcore.formula.asks import ScaleAsk
 from jugcore.method.document import MethodDocument
+from jugcore.method.fields import NO_NUL
+from jugserver.batches.querysets import Wanted
 
 
 class BatchStart(Schema):
@@ -45,6 +47,10 @@ class BatchCard(Schema):
     yield_g: float
     planned_yield_g: float
     yield_measured: bool
+    brix: float | None
+    planned_brix: float | None
+    waste_g: float
+    words: str = Field(description="Notes and reasons.")
     off_plan: int = Field(description="How many things are further off plan than is near enough.")
 
 
@@ -104,3 +110,26 @@ class RescueIn(Schema):
 
     about: str = Field(max_length=80)
     value: float | None = None
+
+
+class BatchesAsk(Schema):
+    """Which batches are asked for."""
+
+    q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the number, who started it, notes and reasons.")
+    status: Literal["", "running", "finished", "stopped"] = ""
+    off_plan: bool = False
+    since: date | None = None
+    until: date | None = None
+
+    def wanted(self) -> Wanted:
+        """As the database is asked."""
+        return Wanted(self.q, self.status, self.off_plan, self.since, self.until)
+
+
+class LabelAsk(Schema):
+    """What stands on a label beside what the batch says itself."""
+
+    dose: str = Field("", max_length=120, pattern=NO_NUL, description="As it is to stand there: 20 g in a Regular.")
+    store: Literal["chilled", "cool", "frozen"] = "chilled"
+    size: Literal["90x60", "62x40"] = "90x60"
+    copies: int = Field(1, ge=1, le=200)

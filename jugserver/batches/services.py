@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from datetime import datetime
+from math import isfinite
 from threading import Lock
 from typing import Any
 from uuid import UUID, uuid4
@@ -17,17 +18,20 @@ from jugcore.batch.as_it_is import AsItIs, as_it_is
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
 from jugcore.batch.events import Logged
 from jugcore.batch.record import read
+from jugcore.batch.shapes import LogLine
 from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.freeze import fingerprint, frozen
+from jugcore.formula.linearise import reading_of
 from jugcore.formula.report import report
 from jugcore.method.document import MethodDocument, compile_document
-from jugcore.method.walk import walk
+from jugcore.method.walk import Walk, walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import entries_after, logged, tell
 from jugserver.batches.models import Batch, BatchState
+from jugserver.batches.querysets import Wanted
 from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
 from jugserver.formulas.models import Formula, Version
 from jugserver.kitchen.services import kitchen_of
@@ -133,10 +137,12 @@ def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> R
     return rescue_report(walked(batch)[0], about, value)
 
 
-def cards_of(site: Site) -> list[BatchCard]:
-    """All batches of a site, the newest first; what their logs say is brought up to date where it is not."""
-    batches = list(Batch.objects.of_site(site).in_full())
-    return [_card(batch, state_of(batch)) for batch in batches]
+def cards_of(site: Site, wanted: Wanted | None = None) -> list[BatchCard]:
+    """Batches of a site, the newest first, those that are asked for; what their logs say is brought up to date where it is not."""
+    for batch in Batch.objects.of_site(site).in_full().behind():
+        state_of(batch)
+    chosen = Batch.objects.of_site(site).in_full().wanted(wanted or Wanted())
+    return [_card(batch, state_of(batch)) for batch in chosen]
 
 
 def state_of(batch: Any) -> BatchState:
@@ -165,9 +171,24 @@ def projected(batch: Any) -> BatchState:
         "yield_g": sheet.yield_g,
         "planned_yield_g": sheet.planned_yield_g,
         "yield_measured": sheet.yield_measured,
+        "brix": _brix(found.walk),
+        "planned_brix": _brix(found.planned),
+        "waste_g": sheet.waste_g,
+        "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
         "off_plan": sum(deviation.beyond for deviation in sheet.deviations),
     }
     return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def _tells(line: LogLine, closed: Logged | None) -> bool:
+    """Whether an entry says something a list should: a note, a reason, a way that was chosen."""
+    stopped = closed is not None and line.entry == closed.event.id and line.words != "finished"
+    return line.kind in ("noted", "wasted", "put_right") or stopped
+
+
+def _brix(walk: Walk) -> float | None:
+    value = float(reading_of(walk, "brix").value[0])
+    return value if isfinite(value) else None
 
 
 def _card(batch: Any, state: BatchState) -> BatchCard:

@@ -157,7 +157,7 @@ def main() -> None:
     # Mishaps fall where they can: on the boiled ones.
     boiled = [i for i, name in enumerate(plan) if name == "ferrymans-spice"]
     fate = dict(zip(rng.permutation(boiled).tolist(), mishaps, strict=False))
-    batches = []
+    batches: list[dict[str, Any]] = []
     for i, name in enumerate(plan):
         cook = Cook(name, rng, fate.get(i))
         cook.cook()

@@ -45,6 +45,11 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "batches_append": (200, 200, 403, 401, 404),
     "batches_entries": (200, 200, 200, 401, 404),
     "batches_rescue": (200, 200, 403, 401, 404),
+    "batches_table": (200, 200, 200, 401, 200),
+    "batches_label": (200, 200, 200, 401, 404),
+    "batches_run_sheet": (200, 200, 200, 401, 404),
+    "batches_log_csv": (200, 200, 200, 401, 404),
+    "batches_json": (200, 200, 200, 401, 404),
     "stream": (200, 200, 200, 401, 200),
 }
 WHO = ("lead", "prep", "view", "nobody", "stranger")
@@ -104,6 +109,11 @@ class Roles(ShopCase):
             "batches_append": ("POST", f"/api/batches/{batch}/entries", {"events": [entry({"kind": "noted", "text": "seen"})]}),
             "batches_entries": ("GET", f"/api/batches/{batch}/entries", None),
             "batches_rescue": ("POST", f"/api/batches/{batch}/rescue", {"about": "yield_g", "value": 900}),
+            "batches_table": ("GET", "/api/batches/table.csv?q=none", None),
+            "batches_label": ("GET", f"/api/batches/{batch}/label.pdf?dose=20 g", None),
+            "batches_run_sheet": ("GET", f"/api/batches/{batch}/run-sheet.pdf", None),
+            "batches_log_csv": ("GET", f"/api/batches/{batch}/log.csv", None),
+            "batches_json": ("GET", f"/api/batches/{batch}/batch.json", None),
             "stream": ("GET", "/api/stream", None),
             "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula.id)}, {"formula": str(formula.id), "version": 1}]}),
         }

@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query';
+import { keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { answer, client } from './client';
 import { lastPerson, rememberPerson } from '../lib/lastPerson';
 import { ApiProblem } from './problem';
@@ -18,6 +18,7 @@ export const keys = {
   formula: (id: string) => ['formulas', id] as const,
   versions: (id: string) => ['formulas', id, 'versions'] as const,
   batches: ['batches'] as const,
+  batchLists: ['batches', 'list'] as const,
   batch: (id: string) => ['batches', id] as const,
 };
 
@@ -67,7 +68,15 @@ export const versionsQuery = (id: string) =>
     queryKey: keys.versions(id),
     queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });
-export const batchesQuery = queryOptions({
-  queryKey: keys.batches,
-  queryFn: () => answer(client.GET('/api/batches')),
-});
+/** Which batches are asked for; nothing asks for all. */
+export interface BatchesAsk {
+  q?: string;
+  status?: '' | 'running' | 'finished' | 'stopped';
+  off_plan?: boolean;
+}
+export const batchesQuery = (ask: BatchesAsk = {}) =>
+  queryOptions({
+    queryKey: [...keys.batches, 'list', ask],
+    queryFn: () => answer(client.GET('/api/batches', { params: { query: ask } })),
+    placeholderData: keepPreviousData,
+  });

@@ -377,7 +377,7 @@ export interface paths {
         };
         /**
          * List Batches
-         * @description The site's batches, the newest first.
+         * @description The site's batches, the newest first; those that are asked for.
          */
         get: operations["batches_list"];
         put?: never;
@@ -386,6 +386,26 @@ export interface paths {
          * @description Start a batch of a version in the kitchen of today.
          */
         post: operations["batches_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description The same list as CSV, plan against actual.
+         */
+        get: operations["batches_table"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -430,6 +450,86 @@ export interface paths {
          * @description Keep entries made on a tablet, each once; those kept before answer with their number.
          */
         post: operations["batches_append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/label.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Label
+         * @description Labels for its bottles. The code on them leads to the batch, at an address nobody can guess.
+         */
+        get: operations["batches_label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Sheet
+         * @description The run sheet on paper.
+         */
+        get: operations["batches_run_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log Table
+         * @description Its log, a row an entry.
+         */
+        get: operations["batches_log_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/batch.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Batch File
+         * @description The batch whole, as the engine reads it from a shell.
+         */
+        get: operations["batches_json"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3022,6 +3122,33 @@ export interface components {
             version?: number | null;
         };
         /**
+         * BatchesAsk
+         * @description Which batches are asked for.
+         */
+        BatchesAsk: {
+            /**
+             * Q
+             * @description Words of the name, the number, who started it, notes and reasons.
+             * @default
+             */
+            q: string;
+            /**
+             * Status
+             * @default
+             * @enum {string}
+             */
+            status: "" | "running" | "finished" | "stopped";
+            /**
+             * Off Plan
+             * @default false
+             */
+            off_plan: boolean;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+        };
+        /**
          * BatchCard
          * @description A batch in a list.
          */
@@ -3080,6 +3207,17 @@ export interface components {
             planned_yield_g: number;
             /** Yield Measured */
             yield_measured: boolean;
+            /** Brix */
+            brix: number | null;
+            /** Planned Brix */
+            planned_brix: number | null;
+            /** Waste G */
+            waste_g: number;
+            /**
+             * Words
+             * @description Notes and reasons.
+             */
+            words: string;
             /**
              * Off Plan
              * @description How many things are further off plan than is near enough.
@@ -3577,7 +3715,7 @@ export interface components {
             ready_high: string | null;
             /**
              * Yield G
-             * @description By what was filled, else by the walk.
+             * @description By what was filled, else by the walk; nothing of a batch that was stopped before.
              */
             yield_g: number;
             /** Yield Measured */
@@ -4222,6 +4360,35 @@ export interface components {
             /** Seq */
             seq: number;
             event: components["schemas"]["Event"];
+        };
+        /**
+         * LabelAsk
+         * @description What stands on a label beside what the batch says itself.
+         */
+        LabelAsk: {
+            /**
+             * Dose
+             * @description As it is to stand there: 20 g in a Regular.
+             * @default
+             */
+            dose: string;
+            /**
+             * Store
+             * @default chilled
+             * @enum {string}
+             */
+            store: "chilled" | "cool" | "frozen";
+            /**
+             * Size
+             * @default 90x60
+             * @enum {string}
+             */
+            size: "90x60" | "62x40";
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
         };
         /**
          * RescueReport
@@ -5404,7 +5571,14 @@ export interface operations {
     };
     batches_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Words of the name, the number, who started it, notes and reasons. */
+                q?: string;
+                status?: "" | "running" | "finished" | "stopped";
+                off_plan?: boolean;
+                since?: string | null;
+                until?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5431,6 +5605,15 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5482,6 +5665,60 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_table: {
+        parameters: {
+            query?: {
+                /** @description Words of the name, the number, who started it, notes and reasons. */
+                q?: string;
+                status?: "" | "running" | "finished" | "stopped";
+                off_plan?: boolean;
+                since?: string | null;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5671,6 +5908,217 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_label: {
+        parameters: {
+            query?: {
+                /** @description As it is to stand there: 20 g in a Regular. */
+                dose?: string;
+                store?: "chilled" | "cool" | "frozen";
+                size?: "90x60" | "62x40";
+                copies?: number;
+            };
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_run_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_log_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

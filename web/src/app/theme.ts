@@ -16,6 +16,9 @@ export const theme = createTheme({
     Popover: Popover.extend({ defaultProps: { hideDetached: false } }),
   },
   colors: {
+    // The library's greys are blue; stoneware is not.
+    gray: ['#faf7ef', '#f1ebdd', '#e8e0cf', '#ddd3c0', '#c9bca6', '#a89a86', '#8a7d6c', '#6b5f54', '#463b32', '#2b211b'],
+    dark: ['#f1e8db', '#d8ccbc', '#b9ab9b', '#8f8274', '#5c5047', '#463b32', '#312922', '#26201b', '#1b1613', '#120e0b'],
     glaze: ['#e9f5f1', '#d3e9e2', '#a5d3c5', '#85c7b5', '#74c4b0', '#4a9a87', '#2f8271', '#247564', '#1d6a5b', '#12493e'],
   },
 });

@@ -49,3 +49,10 @@ export function countdown(ms: number): string {
   const text = hours > 0 ? `${hours}:${two(minutes)}:${two(seconds)}` : `${two(minutes)}:${two(seconds)}`;
   return ms < 0 ? `+${text}` : text;
 }
+
+/** A time of day today, else the day: “06:52”, “Mon 2 Mar, 06:52”. */
+export function when(iso: string, now: Date = new Date()): string {
+  const at = new Date(iso);
+  const today = at.toDateString() === now.toDateString();
+  return today ? clock(iso) : `${at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${clock(iso)}`;
+}

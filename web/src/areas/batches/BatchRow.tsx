@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { BatchCard } from '../../api/types';
-import { ago, figure } from '../../lib/format';
+import { figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
 
 /** A batch in a list: what it is, where it stands, what came of it. */
@@ -12,8 +12,9 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.name}
         </Link>
         <span className={classes.small}>
-          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by}, {ago(batch.started_at)}
+          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by}, {when(batch.started_at)}
         </span>
+        {batch.words && <span className={classes.small}>{batch.words}</span>}
       </span>
       {batch.status === 'running' && (
         <span>
@@ -30,11 +31,13 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
       )}
       <span className={classes.figures}>
         {batch.status === 'stopped' && <span className={classes.stop}>stopped · </span>}
-        <strong>{figure(batch.yield_g)} g</strong>
+        <strong>{batch.status === 'stopped' && batch.yield_g === 0 ? 'nothing kept' : `${figure(batch.yield_g)} g`}</strong>
         <span className={classes.small}>
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
+          {batch.brix !== null && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
         {batch.questions > 0 && <span className={classes.stop}>{batch.questions === 1 ? '1 question' : `${batch.questions} questions`} · </span>}
+        {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}
       </span>
     </li>

@@ -1,27 +1,46 @@
-import { Button } from '@mantine/core';
+import { Button, SegmentedControl, Switch, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { type BatchesAsk, batchesQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
-import { batchesQuery } from '../../api/queries';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
-import { BatchRow } from './BatchRow';
 import classes from './BatchesScreen.module.css';
+import { BatchRow } from './BatchRow';
 import { StartDialog } from './StartDialog';
 import { useBatchesLive } from './useBatchesLive';
 
-/** What is on the hob, and what was cooked. */
+const KINDS = [
+  { value: '', label: 'All' },
+  { value: 'running', label: 'On the hob' },
+  { value: 'finished', label: 'Finished' },
+  { value: 'stopped', label: 'Stopped' },
+];
+
+/** What is on the hob, and the log of what was cooked: searched, narrowed, and taken along. */
 export function BatchesScreen() {
-  const found = useQuery(batchesQuery);
-  const mayCook = useMay('cook');
+  const [words, setWords] = useState('');
+  const [status, setStatus] = useState<NonNullable<BatchesAsk['status']>>('');
+  const [offPlan, setOffPlan] = useState(false);
   const [start, setStart] = useState(false);
+  const [q] = useDebouncedValue(words.trim(), 200);
+  const ask: BatchesAsk = { ...(q ? { q } : {}), ...(status ? { status } : {}), ...(offPlan ? { off_plan: true } : {}) };
+  const found = useQuery(batchesQuery(ask));
+  const mayCook = useMay('cook');
   useBatchesLive();
-  const running = (found.data ?? []).filter((batch) => batch.status === 'running');
-  const ended = (found.data ?? []).filter((batch) => batch.status !== 'running');
+  const all = found.data ?? [];
+  const running = all.filter((batch) => batch.status === 'running');
+  const ended = all.filter((batch) => batch.status !== 'running');
+  const narrowed = q !== '' || status !== '' || offPlan;
+  const query = new URLSearchParams(Object.entries(ask).map(([name, value]) => [name, String(value)])).toString();
   return (
     <div className={classes.screen}>
       <ScreenHead title="Batches">
+        <Button size="md" variant="default" component="a" href={`/api/batches/table.csv${query ? `?${query}` : ''}`} download>
+          As CSV
+        </Button>
         {mayCook && (
           <Button size="md" onClick={() => setStart(true)}>
             Start a batch
@@ -29,16 +48,23 @@ export function BatchesScreen() {
         )}
       </ScreenHead>
       {found.isError && <Notice tone="stop" text={found.error.message} />}
-      <Card title="On the hob">
-        <ul className={classes.list}>
-          {running.map((batch) => (
-            <BatchRow key={batch.id} batch={batch} />
-          ))}
-        </ul>
-        {found.data && running.length === 0 && <p className={classes.quiet}>Nothing is on the hob. {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}</p>}
-      </Card>
+      <div className={classes.narrow}>
+        <TextInput aria-label="Find a batch" placeholder="Name, number, cook, note" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} className={classes.words} />
+        <SegmentedControl aria-label="Which batches" size="lg" data={KINDS} value={status} onChange={(next) => setStatus(next as typeof status)} />
+        <Switch size="lg" label="Off plan only" checked={offPlan} onChange={(event) => setOffPlan(event.currentTarget.checked)} />
+      </div>
+      {(running.length > 0 || !narrowed) && (
+        <Card title="On the hob">
+          <ul className={classes.list}>
+            {running.map((batch) => (
+              <BatchRow key={batch.id} batch={batch} />
+            ))}
+          </ul>
+          {found.data && running.length === 0 && <p className={classes.quiet}>Nothing is on the hob. {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}</p>}
+        </Card>
+      )}
       {ended.length > 0 && (
-        <Card title="Cooked">
+        <Card title="Cooked" aside={`${ended.length}`}>
           <ul className={classes.list}>
             {ended.map((batch) => (
               <BatchRow key={batch.id} batch={batch} />
@@ -46,6 +72,7 @@ export function BatchesScreen() {
           </ul>
         </Card>
       )}
+      {found.data && narrowed && all.length === 0 && <p className={classes.quiet}>No batch fits. Ask for less.</p>}
       <StartDialog opened={start} onClose={() => setStart(false)} />
     </div>
   );

@@ -42,7 +42,7 @@ function Start({ given }: { given: string | undefined }) {
       return answer(client.POST('/api/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
     },
     onSuccess: (batch) => {
-      void queryClient.invalidateQueries({ queryKey: keys.batches, exact: true });
+      void queryClient.invalidateQueries({ queryKey: keys.batchLists });
       void navigate(`/batches/${batch.id}`);
     },
   });

@@ -14,7 +14,7 @@ export function useBatchesLive() {
     const end = stream.all(() => {
       timer ||= window.setTimeout(() => {
         timer = 0;
-        void queryClient.invalidateQueries({ queryKey: keys.batches, exact: true });
+        void queryClient.invalidateQueries({ queryKey: keys.batchLists });
       }, PAUSE_MS);
     });
     return () => {

@@ -9,6 +9,7 @@ import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
 import { BoilPanel, isTime } from './BoilPanel';
+import { Ended } from './Ended';
 import { type Ask, EntryDialog } from './EntryDialog';
 import classes from './hob.module.css';
 import { LastPress } from './LastPress';
@@ -67,7 +68,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       <main className={classes.body} id="main">
         <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
         <Questions questions={sheet.questions} mayEnter={mayEnter} enter={enter} />
-        {finished ? <Ended batch={batch} status={sheet.status} yield_g={sheet.yield_g} planned_g={sheet.planned_yield_g} measured={sheet.yield_measured} /> : step && <h2 className={classes.title}>{step.title}</h2>}
+        {finished ? <Ended batch={batch} sheet={sheet} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
           <Step key={step.id} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
             <div className={classes.row}>
@@ -81,7 +82,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
             All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the walk, {figure(sheet.planned_yield_g)} g planned
           </p>
         )}
-        <LogList sheet={sheet} people={batch.people} open={finished} />
+        <LogList sheet={sheet} people={batch.people} open={false} />
         {finished && mayCook && <LastPress sheet={sheet} enter={enter} />}
       </main>
       {mayEnter && (
@@ -225,16 +226,4 @@ function Saved({ waiting, refused, trouble, savedAt, kept, now }: { waiting: num
   if (!savedAt) return <span className={classes.saved}>all saved</span>;
   const seconds = Math.max(0, Math.round((now - savedAt) / 1000));
   return <span className={classes.saved}>saved {seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`} ago</span>;
-}
-
-function Ended({ batch, status, yield_g, planned_g, measured }: { batch: BatchOut; status: string; yield_g: number; planned_g: number; measured: boolean }) {
-  const reason = [...batch.report.sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
-  return (
-    <>
-      <h2 className={classes.title}>{status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}</h2>
-      <p className={classes.quiet}>
-        {figure(yield_g)} g {measured ? 'filled and kept' : 'by the walk, not weighed'}, {figure(planned_g)} g planned
-      </p>
-    </>
-  );
 }

@@ -21,7 +21,7 @@ export function LastPress({ sheet, enter }: LastPressProps) {
     window.clearTimeout(timer.current);
     setHolding(false);
   };
-  if (!last) return <div className={classes.pill}>Nothing entered here yet</div>;
+  if (!last) return sheet.status === 'running' ? <div className={classes.pill}>Nothing entered here yet</div> : null;
   const undo = () => {
     stop();
     enter({ kind: 'undone', entry: last.entry });

@@ -1,0 +1,102 @@
+"""A batch as files: its label, its run sheet, its log, itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.asks import BatchDocument, LoggedDoc
+from jugcore.batch.events import Logged
+from jugcore.batch.sheet import sheet_of
+from jugcore.formula.report import report
+from jugserver.accounts.models import Site
+from jugserver.batches.models import Batch
+from jugserver.batches.schemas import BatchCard
+from jugserver.batches.services import walked
+from jugserver.exchange.label import Label, Size, Store, label_pdf
+from jugserver.exchange.run_sheet import run_sheet_pdf
+from jugserver.exchange.tables import csv_text
+
+
+@dataclass(frozen=True)
+class File:
+    """A file to hand out."""
+
+    name: str
+    type: str
+    data: bytes
+
+
+def _found(site: Site, id: UUID) -> tuple[Any, AsItIs, list[Logged]]:
+    batch = Batch.objects.of_site(site).in_full().filter(pk=id).first()
+    if batch is None:
+        raise Http404
+    return batch, *walked(batch)
+
+
+def _name(batch: Any, ending: str) -> str:
+    plain = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in batch.name).strip("-").lower()
+    return f"{plain or 'batch'}-{batch.number:04d}{ending}"
+
+
+def label_of(site: Site, id: UUID, *, dose: str, store: Store, size: Size, copies: int, address: str) -> File:
+    """The label of a batch, so many times. Allergens are those of what went in."""
+    batch, found, _ = _found(site, id)
+    read = report(found.walk)
+    label = Label(
+        name=batch.name, batch=batch.number, made=timezone.localtime(batch.started_at).date(), store=store, dose=dose.strip(),
+        contains=tuple(each.allergen for each in read.allergens if each.certain),
+        may_contain=tuple(each.allergen for each in read.allergens if not each.certain), list_name="14 EU allergens", address=address,
+    )  # fmt: skip
+    return File(_name(batch, "-label.pdf"), "application/pdf", label_pdf(label, size, copies))
+
+
+def run_sheet_of(site: Site, id: UUID) -> File:
+    """The run sheet of a batch on paper, with what was entered so far."""
+    batch, found, log = _found(site, id)
+    sheet = sheet_of(found, log, timezone.now())
+    data = run_sheet_pdf(
+        name=batch.name, batch=batch.number, version=batch.version.number, started=batch.started_at, by=str(batch.started_by), sheet=sheet
+    )
+    return File(_name(batch, "-run-sheet.pdf"), "application/pdf", data)
+
+
+def log_csv(site: Site, id: UUID) -> File:
+    """Every entry of a batch's log, a row each, what was taken back among them."""
+    batch, found, log = _found(site, id)
+    sheet = sheet_of(found, log, timezone.now())
+    head = ("number", "at", "by", "tablet", "kind", "step", "entry", "taken back")
+    rows = [(line.seq, line.at, line.by, line.device, line.kind, line.stage, line.words, line.undone) for line in sheet.log]
+    return File(_name(batch, "-log.csv"), "text/csv; charset=utf-8", csv_text(head, rows).encode())
+
+
+def batch_json(site: Site, id: UUID) -> File:
+    """A batch as the engine reads it from a shell: what it was started from, and its whole log."""
+    batch, found, log = _found(site, id)
+    whole = BatchDocument(document=found.document, log=tuple(LoggedDoc(seq=entry.seq, event=entry.event) for entry in log))
+    return File(_name(batch, ".json"), "application/json", whole.model_dump_json(indent=1, exclude_none=True).encode())
+
+
+def batches_csv(cards: list[BatchCard]) -> File:
+    """A list of batches, plan against actual."""
+    head = (
+        "batch", "formula", "version", "status", "started", "started by", "ended", "planned g", "yield g", "weighed", "planned °Bx", "°Bx",
+        "off plan", "thrown away g", "notes",
+    )  # fmt: skip
+    rows = [
+        (
+            card.number, card.name, card.version, card.status, card.started_at, card.started_by, card.closed_at, round(card.planned_yield_g, 1),
+            round(card.yield_g, 1), card.yield_measured, _one(card.planned_brix), _one(card.brix), card.off_plan, round(card.waste_g, 2), card.words,
+        )
+        for card in cards
+    ]  # fmt: skip
+    return File("batches.csv", "text/csv; charset=utf-8", csv_text(head, rows).encode())
+
+
+def _one(value: float | None) -> float | None:
+    return None if value is None else round(value, 1)

@@ -1,0 +1,101 @@
+"""The run sheet on paper: the same steps and figures as on the tablet, with room to write."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from io import BytesIO
+from typing import Any
+from xml.sax.saxutils import escape
+
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+from jugcore.batch.shapes import SheetLine, SheetReport, SheetStep
+from jugcore.errors import shown
+from jugserver.exchange.paper import BOLD, PLAIN, drawable, use_fonts
+
+
+def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport) -> bytes:
+    """A4, a block a step; what was measured stands where it was entered, else an empty box."""
+    use_fonts()
+    out = BytesIO()
+    document = SimpleDocTemplate(
+        out, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=14 * mm, bottomMargin=14 * mm, title=f"{name}, batch {batch:04d}"
+    )
+    story: list[Any] = [
+        _text(name, BOLD, 20),
+        _text(
+            f"Batch {batch:04d}, version {version}, started {started:%d %b %Y %H:%M} UTC by {by}. {shown(round(sheet.planned_yield_g))} g planned.",
+            PLAIN,
+            9.5,
+        ),
+        Spacer(1, 4 * mm),
+    ]
+    for number, step in enumerate(sheet.steps, 1):
+        story.append(KeepTogether(_block(number, step)))
+    notes = [line for line in sheet.log if line.kind in ("noted", "wasted", "put_right", "closed") and not line.undone]
+    if notes:
+        story.append(_text("Notes", BOLD, 12))
+        story += [_text(f"{line.at:%H:%M} {line.words} ({line.by})", PLAIN, 9) for line in notes]
+    document.build(story)
+    return out.getvalue()
+
+
+def _text(text: str, font: str, size: float) -> Paragraph:
+    style = ParagraphStyle(f"{font}-{size}", fontName=font, fontSize=size, leading=size * 1.25)
+    return Paragraph(escape(drawable(text, font)), style)
+
+
+def _block(number: int, step: SheetStep) -> list[Any]:
+    block: list[Any] = [_text(f"{number}  {step.title}", BOLD, 12)]
+    if step.lines:
+        rows = [["", "weigh", "near enough", "weighed"], *(_row(line) for line in step.lines)]
+        block.append(_table(rows, (76, 28, 40, 34)))
+    figures = list(_figures(step))
+    if figures:
+        block.append(_table([[what, value, "", ""] for what, value in figures], (76, 28, 40, 34)))
+    block += [_text(f"Look. {caution}", PLAIN, 8.5) for caution in step.cautions]
+    block.append(Spacer(1, 3.5 * mm))
+    return block
+
+
+def _row(line: SheetLine) -> list[Any]:
+    digits = 0 if line.resolution_g >= 1 else 1 if line.resolution_g >= 0.1 else 2
+    weighed = "" if line.measured is None else f"{line.measured.mass_g:,.{digits}f} g"
+    return [
+        _text(line.title, PLAIN, 9.5), f"{line.target_g:,.{digits}f} g", f"{line.low_g:,.{digits}f}–{line.high_g:,.{digits}f} g", weighed,
+    ]  # fmt: skip
+
+
+def _figures(step: SheetStep) -> list[tuple[str, str]]:
+    found: list[tuple[str, str]] = []
+    if step.boil is not None:
+        boil = step.boil
+        found.append((f"{boil.pot_name} reads, pot included, at the stop", f"{boil.stop_reads_g:,.0f} g"))
+        if boil.weighings:
+            found.append(("It read last", f"{boil.weighings[-1].reads_g:,.0f} g"))
+        if boil.drop is not None:
+            found.append(("Refractometer, at 20 °C", f"{boil.drop.brix:,.1f} °Bx"))
+    if step.expects_g is not None:
+        found.append(("Should give", f"{step.expects_g:,.0f} g"))
+        if step.gave is not None:
+            found.append(("Gave", f"{step.gave.mass_g:,.0f} g"))
+    if step.fill is not None:
+        found.append(("Filled", f"{step.fill.filled_g:,.0f} g in {step.fill.filled}" if step.fill.filled else ""))
+    if step.warm is not None:
+        found.append(("Probe", f"{step.warm.probe.temperature_c:,.1f} °C" if step.warm.probe else ""))
+    return found
+
+
+def _table(rows: list[list[Any]], widths_mm: tuple[float, ...]) -> Table:
+    table = Table(rows, colWidths=[width * mm for width in widths_mm], hAlign="LEFT")
+    table.setStyle(
+        TableStyle([
+            ("FONT", (0, 0), (-1, -1), PLAIN, 9.5), ("ALIGN", (1, 0), (-1, -1), "RIGHT"), ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+            ("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.grey), ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+        ])
+    )  # fmt: skip
+    return table
