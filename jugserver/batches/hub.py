@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import json
 import logging
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from typing import Any
 from uuid import UUID
 
 import psycopg
@@ -24,10 +26,10 @@ _AGAIN_S = 0.3
 
 @dataclass(eq=False)
 class Subscriber:
-    """A stream that waits: what changed at its site since it looked, or that it should look at everything."""
+    """A stream that waits: what changed at its site since it looked, with entries as far as they were told; or that it missed something."""
 
     site_id: int
-    changed: dict[UUID, int] = field(default_factory=dict)
+    changed: dict[UUID, list[dict[str, Any]]] = field(default_factory=dict)
     missed: bool = True
     wake: asyncio.Event = field(default_factory=asyncio.Event)
 
@@ -70,9 +72,9 @@ class Hub:
             await asyncio.sleep(_AGAIN_S)
 
     def _tell(self, payload: str) -> None:
-        site, batch, seq = payload.split()
-        for subscriber in self._subscribers.get(int(site), ()):
-            subscriber.changed[UUID(batch)] = max(int(seq), subscriber.changed.get(UUID(batch), 0))
+        told = json.loads(payload)
+        for subscriber in self._subscribers.get(told["site"], ()):
+            subscriber.changed.setdefault(UUID(told["batch"]), []).extend(told["entries"])
             subscriber.wake.set()
 
     def _all_missed(self) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from typing import Any
 from uuid import UUID
@@ -19,6 +20,8 @@ from jugserver.config.problems import Conflict
 
 #: Where other processes and open pages hear of new entries.
 CHANNEL = "batch_log"
+#: PostgreSQL carries less than 8,000 bytes with a notification.
+_MOST_TOLD = 7900
 
 
 @transaction.atomic
@@ -50,14 +53,17 @@ def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKe
     if new:
         LogEntry.objects.bulk_create(new)
         Batch.objects.filter(pk=batch.pk).update(last_seq=seq, touched_at=timezone.now())
-        tell(batch.site_id, batch.pk, seq)
+        tell(batch.site_id, batch.pk, seq, [{"seq": entry.seq, "event": entry.event} for entry in new])
     return EntriesKept(kept=kept, seq=seq)
 
 
-def tell(site_id: int, batch_id: UUID, seq: int) -> None:
-    """Let open pages know, once this transaction is kept."""
+def tell(site_id: int, batch_id: UUID, seq: int, entries: Sequence[dict[str, Any]] = ()) -> None:
+    """Let open pages know, once this transaction is kept; with the entries where they fit, so that nobody has to read them."""
+    told = {"site": site_id, "batch": str(batch_id), "seq": seq}
+    whole = json.dumps({**told, "entries": list(entries)}, ensure_ascii=False)
+    payload = whole if len(whole.encode()) < _MOST_TOLD else json.dumps({**told, "entries": []})
     with connection.cursor() as cursor:
-        cursor.execute("select pg_notify(%s, %s)", [CHANNEL, f"{site_id} {batch_id} {seq}"])
+        cursor.execute("select pg_notify(%s, %s)", [CHANNEL, payload])
 
 
 def logged(rows: Sequence[Any]) -> list[Logged]:

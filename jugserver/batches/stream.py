@@ -89,11 +89,20 @@ async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) ->
                 yield ": still here\n\n"
                 continue
             for batch in [b for b in follows if missed or b in changed]:
-                rows = await _read(entries_after, batch, follows[batch])
-                if rows:
-                    follows[batch] = rows[-1][0]
-                    yield _message("entries", follows, {"batch": str(batch), "entries": [{"seq": seq, "event": event} for seq, event in rows]})
+                entries = _next(changed.get(batch, []), follows[batch])
+                if entries is None:
+                    entries = [{"seq": seq, "event": event} for seq, event in await _read(entries_after, batch, follows[batch])]
+                if entries:
+                    follows[batch] = entries[-1]["seq"]
+                    yield _message("entries", follows, {"batch": str(batch), "entries": entries})
             yield _message("batches", follows, {"moved": sorted(str(batch) for batch in changed)})
+
+
+def _next(told: list[dict[str, Any]], known: int) -> list[dict[str, Any]] | None:
+    """What was told beyond a number, if it goes on without a gap; None where it must be read."""
+    new = sorted((entry for entry in told if entry["seq"] > known), key=lambda entry: entry["seq"])
+    whole = bool(new) and [entry["seq"] for entry in new] == list(range(known + 1, known + 1 + len(new)))
+    return new if whole else None
 
 
 async def _woken(me: Subscriber) -> None:

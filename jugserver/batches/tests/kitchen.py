@@ -23,11 +23,16 @@ def entry(what: dict[str, Any], *, by: str = "prep", device: str = "tablet-1", s
     }  # fmt: skip
 
 
+def letters(id: UUID) -> str:
+    """An id in letters only, for a name that no number is found in."""
+    return id.hex.translate(str.maketrans("0123456789", "ghijklmnop"))
+
+
 def begun_batch(lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen | None = None) -> BatchOut:
     """A batch of one of the demo's formulas, started by a lead in the demo's kitchen."""
     assert lead.site is not None
     save_kitchen(actor=lead, number=kitchen_of(lead.site).number, kitchen=kitchen or demo_kitchen())
     document = demo_document(formula)
-    kept = start_formula(actor=lead, document=document.model_copy(update={"name": f"{document.name} {uuid4()}"}))
+    kept = start_formula(actor=lead, document=document.model_copy(update={"name": f"{document.name} {letters(uuid4())}"}))
     save_version(actor=lead, id=kept.id, draft=1, note="First.")
     return start_batch(actor=lead, formula_id=kept.id, version=1)
