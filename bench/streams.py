@@ -27,11 +27,12 @@ def main() -> int:
         environment = {**os.environ, "OAKENJUG_STREAM_SECONDS": seconds, "OAKENJUG_STREAM_REPORT": str(report)}
         done = subprocess.run([str(ROOT / "jug"), "test", "server", TEST], env=environment, cwd=ROOT, check=False)
         found = json.loads(report.read_text(encoding="utf-8"))
+    latest = found["latest_s"]
     rate = found["entries"] / found["seconds"]
     text = (
         "# Streams\n\nTwenty tablets enter and twenty pages listen; app, database, tablets and pages share this machine's cores.\n\n"
         f"| entries | a second | median | 95 % | latest | latest ÷ {LIMIT_S:g} s |\n| ---: | ---: | ---: | ---: | ---: | ---: |\n"
-        f"| {found['entries']} | {rate:.0f} | {found['median_s']:.2f} s | {found['p95_s']:.2f} s | {found['latest_s']:.2f} s | {found['latest_s'] / LIMIT_S:.2f} |\n"
+        f"| {found['entries']} | {rate:.0f} | {found['median_s']:.2f} s | {found['p95_s']:.2f} s | {latest:.2f} s | {latest / LIMIT_S:.2f} |\n"
     )
     (ROOT / "bench" / "streams.md").write_text(text, encoding="utf-8")
     print(text)

@@ -34,7 +34,7 @@ def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKe
     """
     policies.require(actor, "cook")
     # Locked, so that numbers have no gaps and no two entries share one.
-    batch = Batch.objects.filter(site=actor.site_id).select_for_update().filter(pk=batch_id).first()
+    batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only("id", "site_id", "last_seq").select_for_update().first()
     if batch is None:
         raise Http404
     known = {entry.id: entry for entry in LogEntry.objects.filter(pk__in=[event.id for event in events])}

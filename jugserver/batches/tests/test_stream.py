@@ -109,7 +109,7 @@ class Streams(Live):
             await page
             return took
 
-        took = asyncio.run(scene())
+        took = asyncio.run(asyncio.wait_for(scene(), 120))
         self.assertLess(took, 2.0)
         self.assertEqual([seq for seq, _, _ in heard[str(batch.id)]], [1, 2])
 
@@ -160,7 +160,7 @@ class Streams(Live):
             stop.set()
             await asyncio.gather(*pages)
 
-        asyncio.run(scene())
+        asyncio.run(asyncio.wait_for(scene(), 120))
         late = []
         for batch in batches:
             came = heard[str(batch)]
@@ -195,6 +195,6 @@ class Streams(Live):
             await page
 
         append(actor=self.lead, batch_id=batch.id, events=[Event.model_validate(entry({"kind": "noted", "text": "ours"}))])
-        asyncio.run(scene())
+        asyncio.run(asyncio.wait_for(scene(), 120))
         self.assertEqual(heard, {})
         self.assertLess(datetime.now(UTC).timestamp() - batch.started_at.timestamp(), 60)

@@ -1,13 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { formulasQuery, kitchenQuery } from '../../api/queries';
+import { batchesQuery, formulasQuery, kitchenQuery } from '../../api/queries';
 import type { FormulaCard } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { BatchRow } from '../batches/BatchRow';
+import { useBatchesLive } from '../batches/useBatchesLive';
 import { FormulaRow } from '../formulas/FormulaRow';
 import classes from './TodayScreen.module.css';
 
@@ -35,6 +37,7 @@ export function TodayScreen() {
           {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
         </Card>
         <div className={classes.side}>
+          <OnTheHob />
           <NotSaved cards={formulas.data} />
           <Card title="Drafts that need a look">
             {troubled.length === 0 ? (
@@ -51,6 +54,22 @@ export function TodayScreen() {
         </div>
       </div>
     </>
+  );
+}
+
+/** What is being cooked, whichever tablet it is on. */
+function OnTheHob() {
+  const running = useQuery(batchesQuery({ status: 'running' }));
+  useBatchesLive();
+  if (!running.data?.length) return null;
+  return (
+    <Card title="On the hob">
+      <ul className={classes.list}>
+        {running.data.map((batch) => (
+          <BatchRow key={batch.id} batch={batch} />
+        ))}
+      </ul>
+    </Card>
   );
 }
 
