@@ -211,6 +211,28 @@ class Cooking(HobCase):
         expect(page.get_by_role("button", name=re.compile("All in"))).to_have_count(0)
         expect(self.line(page, "Pear juice")).to_be_disabled()
 
+    def test_a_shared_tablet_passes_from_hand_to_hand(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        self.weigh(page, "Pear juice", 430)
+        self.settled(batch, 1)
+        page.get_by_role("button", name="Rafe Oduya is cooking: somebody else").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Mina Thorsen").click()
+        for pin in ("1111", "3690"):
+            for key in pin:
+                dialog.get_by_role("button", name=key, exact=True).click()
+            dialog.get_by_role("button", name="Mina Thorsen goes on").click()
+            if pin == "1111":
+                expect(dialog.get_by_role("alert")).to_contain_text("does not fit")
+        expect(page.get_by_role("button", name="Mina Thorsen is cooking: somebody else")).to_be_visible()
+        self.weigh(page, "Water", 431)
+        self.settled(batch, 2)
+        entries = LogEntry.objects.filter(batch=batch).select_related("sent_by")
+        self.assertEqual([(e.event["by"], e.sent_by.username) for e in entries], [("rafe", "rafe"), ("mina", "mina")])
+        page.get_by_text("Log, 2 entries").click()
+        expect(page.get_by_role("listitem").filter(has_text="431 g of water")).to_contain_text("Mina Thorsen")
+
     def test_a_timer_runs_on_every_tablet(self) -> None:
         batch = self.begin_batch()
         page, other = self.tablet(batch), self.tablet(batch, "mina")

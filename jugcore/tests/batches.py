@@ -106,7 +106,7 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
     def what() -> tuple[str, dict[str, Any]]:
         stage, line = rng.choice(stages), rng.choice(lines)
         tare = rng.choice([0.0, 1243.0])
-        return rng.choice([
+        kinds: list[tuple[str, dict[str, Any]]] = [
             ("weighed", {"line": line, "reads_g": grams() + tare, "tare_g": tare, "more": rng.random() < 0.2}),
             ("pot_weighed", {"stage": stage, "reads_g": grams() + tare, "tare_g": tare}),
             ("gave", {"stage": stage, "reads_g": grams()}),
@@ -123,7 +123,8 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
             ("undone", {"entry": rng.choice(book.log).event.id if book.log else UUID(int=seed)}),
             ("settled", {"question": f"weighed:{line}", "keep": [rng.choice(book.log).event.id if book.log else UUID(int=seed)]}),
             ("closed", {"outcome": "stopped", "reason": "burnt"}),
-        ])  # fmt: skip
+        ]  # fmt: skip
+        return rng.choice(kinds)
 
     for n in range(length):
         kind, body = what()

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 from ninja.security import APIKeyCookie
 
-from jugserver.accounts import services
-from jugserver.accounts.schemas import SessionOut, SignIn
+from jugserver.accounts import pin, policies, services
+from jugserver.accounts.schemas import PersonAtTablet, PinSet, PinSwitch, SessionOut, SignIn
 from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
 
 router = Router()
 
@@ -34,6 +35,29 @@ def get_session(request: HttpRequest) -> SessionOut:
 def begin(request: HttpRequest, payload: SignIn) -> SessionOut:
     """Sign in."""
     return services.sign_in(request, username=payload.username, password=payload.password)
+
+
+@router.get("/people", response={200: list[PersonAtTablet], 401: Problem, 403: Problem}, operation_id="session_people")
+def people(request: HttpRequest) -> list[PersonAtTablet]:
+    """Who may take over at this tablet."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return pin.people_at_tablet(site)
+
+
+@router.post("/switch", response={200: SessionOut, 401: Problem, 403: Problem, 422: Problem, 429: Problem}, operation_id="session_switch")
+def switch(request: HttpRequest, payload: PinSwitch) -> SessionOut:
+    """Pass the tablet on to another cook, by their PIN."""
+    user, _ = signed_in(request)
+    return pin.switch(request, actor=user, username=payload.username, pin=payload.pin)
+
+
+@router.put("/pin", response={204: None, 401: Problem, 403: Problem, 422: Problem}, operation_id="session_set_pin")
+def set_pin(request: HttpRequest, payload: PinSet) -> Status[None]:
+    """Give oneself a PIN."""
+    user, _ = signed_in(request)
+    pin.set_pin(actor=user, password=payload.password, pin=payload.pin)
+    return Status(204, None)
 
 
 @router.delete("", response=SessionOut, auth=Anyone(), operation_id="session_end")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from django.contrib.auth.hashers import make_password
+
 from jugserver.accounts.models import Role, Site, User
 
 DEMO_SITE = "Tannery Yard Coffee Room"
@@ -16,13 +18,14 @@ class DemoPerson:
     username: str
     name: str
     role: str
+    pin: str
 
 
 DEMO_PEOPLE = (
-    DemoPerson("ines", "Ines Calloway", Role.LEAD),
-    DemoPerson("rafe", "Rafe Oduya", Role.PREP),
-    DemoPerson("mina", "Mina Thorsen", Role.PREP),
-    DemoPerson("bars", "The bars", Role.VIEW),
+    DemoPerson("ines", "Ines Calloway", Role.LEAD, "2580"),
+    DemoPerson("rafe", "Rafe Oduya", Role.PREP, "1470"),
+    DemoPerson("mina", "Mina Thorsen", Role.PREP, "3690"),
+    DemoPerson("bars", "The bars", Role.VIEW, ""),
 )
 
 
@@ -33,5 +36,7 @@ def load() -> Site:
         user, made = User.objects.get_or_create(username=person.username, defaults={"site": site, "role": person.role, "display_name": person.name})
         if made:
             user.set_password(DEMO_PASSWORD)
-            user.save(update_fields=["password"])
+        if person.pin and not user.pin:
+            user.pin = make_password(person.pin)
+        user.save(update_fields=["password", "pin"])
     return site

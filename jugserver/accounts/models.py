@@ -33,6 +33,12 @@ class User(AbstractUser):
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="people", null=True)
     role = models.CharField(max_length=4, choices=Role.choices, default=Role.VIEW)
     display_name = models.CharField(max_length=120)
+    pin = models.CharField(max_length=128, blank=True, help_text="hashed like a password; empty until the person sets one")
+    pin_failures = models.PositiveSmallIntegerField(default=0)
+    pin_locked_until = models.DateTimeField(null=True, blank=True)
+
+    #: Whether this session was passed on by a PIN; set from the session, not kept.
+    by_pin: bool = False
 
     class Meta(AbstractUser.Meta):
         constraints = [

@@ -22,12 +22,18 @@ _WORDS = {
 }
 
 
+#: Deeds that a PIN does not open.
+_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen"})
+
+
 def may(user: User, deed: str) -> bool:
     """Whether this person may do this deed. People without a site may do nothing."""
-    return user.is_active and user.site_id is not None and user.role in MAY[deed]
+    return user.is_active and user.site_id is not None and user.role in MAY[deed] and not (user.by_pin and deed in _NEED_PASSWORD)
 
 
 def require(user: User, deed: str) -> None:
     """Raise NotAllowed unless this person may."""
+    if user.by_pin and deed in _NEED_PASSWORD and user.role in MAY[deed]:
+        raise NotAllowed("", f"A PIN is not enough to {_WORDS[deed]}.", "Sign in with your password.")
     if not may(user, deed):
         raise NotAllowed("", f"The role “{user.role}” may not {_WORDS[deed]}.", "Ask a lead to do it, or to change the role.")

@@ -17,7 +17,30 @@ class PersonOut(Schema):
     username: str
     role: Literal["lead", "prep", "view"]
     site: str
+    by_pin: bool = Field(False, description="Whether the tablet was passed on by a PIN: what needs a password is not open then.")
     may: list[str] = Field(description="Deeds this role may do.")
+
+
+class PersonAtTablet(Schema):
+    """Somebody who may take over at a tablet."""
+
+    username: str
+    name: str
+    has_pin: bool
+
+
+class PinSet(Schema):
+    """A new PIN of one's own."""
+
+    password: str = Field(min_length=1, max_length=200, pattern=NO_NUL)
+    pin: str = Field(min_length=1, max_length=20, pattern=NO_NUL)
+
+
+class PinSwitch(Schema):
+    """Who takes over."""
+
+    username: str = Field(min_length=1, max_length=150, pattern=NO_NUL)
+    pin: str = Field(min_length=1, max_length=20, pattern=NO_NUL)
 
 
 class DemoSignIn(Schema):
@@ -25,6 +48,7 @@ class DemoSignIn(Schema):
 
     username: str
     password: str
+    pin: str = Field(description="For passing a tablet on; empty where there is none.")
     name: str
     role: str
 

@@ -40,11 +40,13 @@ def session_of(request: HttpRequest) -> SessionOut:
     """Who is signed in, and in demo mode which sign-ins there are."""
     demo = []
     if settings.DEMO_MODE:
-        demo = [DemoSignIn(username=p.username, password=DEMO_PASSWORD, name=p.name, role=p.role) for p in DEMO_PEOPLE]
+        demo = [DemoSignIn(username=p.username, password=DEMO_PASSWORD, pin=p.pin, name=p.name, role=p.role) for p in DEMO_PEOPLE]
     user = request.user
     if not isinstance(user, User) or not user.is_authenticated or user.site is None:
         return SessionOut(person=None, demo_sign_ins=demo)
+    user.by_pin = bool(request.session.get("by_pin"))
     person = PersonOut(
+        by_pin=user.by_pin,
         name=str(user),
         username=user.username,
         role=user.role,  # type: ignore[arg-type]

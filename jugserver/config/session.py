@@ -13,4 +13,5 @@ def signed_in(request: HttpRequest) -> tuple[User, Site]:
     user = request.user
     if not isinstance(user, User) or user.site is None:
         raise NotAllowed("", "This account belongs to no site.", "Ask a lead to add it to one.")
+    user.by_pin = bool(request.session.get("by_pin"))
     return user, user.site

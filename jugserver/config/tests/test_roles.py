@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.api import api
-from jugserver.config.tests.shop import ShopCase
+from jugserver.config.tests.shop import PASSWORD, ShopCase
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 
@@ -19,6 +19,9 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "session_get": (200, 200, 200, 200, 200),
     "session_begin": (401, 401, 401, 401, 401),
     "session_end": (200, 200, 200, 200, 200),
+    "session_people": (200, 200, 200, 401, 200),
+    "session_switch": (422, 422, 422, 401, 422),
+    "session_set_pin": (204, 204, 204, 401, 204),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
     "substances_list": (200, 200, 200, 401, 200),
@@ -84,6 +87,9 @@ class Roles(ShopCase):
             "session_get": ("GET", "/api/session", None),
             "session_begin": ("POST", "/api/session", {"username": f"u{uuid4()}", "password": "wrong"}),
             "session_end": ("DELETE", "/api/session", None),
+            "session_people": ("GET", "/api/session/people", None),
+            "session_switch": ("POST", "/api/session/switch", {"username": f"u{uuid4()}", "pin": "2580"}),
+            "session_set_pin": ("PUT", "/api/session/pin", {"password": PASSWORD, "pin": "2580"}),
             "kitchen_get": ("GET", "/api/kitchen", None),
             "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
             "substances_list": ("GET", "/api/substances?q=su", None),

@@ -11,6 +11,7 @@ declare module '@tanstack/react-query' {
 
 export const keys = {
   session: ['session'] as const,
+  people: ['people at the tablet'] as const,
   kitchen: ['kitchen'] as const,
   substances: ['substances'] as const,
   starters: ['starters'] as const,

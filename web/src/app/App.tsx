@@ -60,15 +60,15 @@ function Gate() {
   const shown = person ?? last;
   if (!shown) return <SignInScreen demoSignIns={demo_sign_ins} />;
   return (
-    <PersonProvider key={shown.username} person={shown}>
+    <OutboxProvider person={person?.username}>
+      <PersonProvider key={shown.username} person={shown}>
       {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
-      <OutboxProvider>
         <Routes>
           <Route path="/batches/:id" element={<HobScreen />} />
           <Route path="*" element={<Desk />} />
         </Routes>
-      </OutboxProvider>
-    </PersonProvider>
+      </PersonProvider>
+    </OutboxProvider>
   );
 }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ago, figure, grams, span } from './format';
+import { ago, countdown, figure, grams, span, when } from './format';
 import { placeInLanes } from './lanes';
 import { niceTicks } from './niceTicks';
 import { typedLine } from './ingredients';
@@ -9,6 +9,14 @@ describe('figures', () => {
   it('shows grams as fine as a cook can weigh them', () => {
     expect([0, 3.4444, 37.84, 430, 1404.6].map(grams)).toEqual(['0', '3.44', '37.8', '430', '1,405']);
     expect(figure(-1234.567, 1)).toBe('-1,234.6');
+  });
+  it('counts a timer down, and over', () => {
+    expect([190_000, 59_001, 0, -1000, -61_000, 3_720_000].map(countdown)).toEqual(['03:10', '01:00', '00:00', '+00:01', '+01:01', '1:02:00']);
+  });
+  it('says the clock today and the day before that', () => {
+    const now = new Date(2026, 2, 2, 12, 0);
+    expect(when(new Date(2026, 2, 2, 6, 52).toISOString(), now)).toBe('06:52');
+    expect(when(new Date(2026, 1, 27, 6, 5).toISOString(), now)).toBe('Fri 27 Feb, 06:05');
   });
   it('shows a span in one unit', () => {
     expect([span(30, 40), span(1200, 1630), span(180, 200), span(7200, 14400)]).toEqual(['30–40 s', '20–27 min', '3 min', '2.0–4.0 h']);

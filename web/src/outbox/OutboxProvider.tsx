@@ -6,11 +6,13 @@ import { Outbox, type OutboxState } from './outbox';
 const OutboxContext = createContext<Outbox | null>(null);
 
 /** One outbox for the whole app; it sends on whatever screen one is. */
-export function OutboxProvider({ children }: { children: ReactNode }) {
+export function OutboxProvider({ person, children }: { person: string | undefined; children: ReactNode }) {
   const queryClient = useQueryClient();
   const [outbox] = useState(() => new Outbox((batch) => void queryClient.invalidateQueries({ queryKey: keys.batch(batch) })));
-  // Mounted means somebody is signed in again: what waits can go.
-  useEffect(() => outbox.hurry(), [outbox]);
+  // Somebody is signed in, or somebody else: what waits can go.
+  useEffect(() => {
+    if (person) outbox.hurry();
+  }, [outbox, person]);
   return <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>;
 }
 

@@ -6,6 +6,8 @@ interface KeypadProps {
   label: string;
   unit: string;
   value: string;
+  /** Shown as dots. @default false */
+  secret?: boolean;
   onChange: (value: string) => void;
   /** Enter on a keyboard. */
   onEnter: () => void;
@@ -14,7 +16,7 @@ interface KeypadProps {
 const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0'];
 
 /** A figure entered with one wet finger, or typed. */
-export function Keypad({ label, unit, value, onChange, onEnter }: KeypadProps) {
+export function Keypad({ label, unit, value, secret = false, onChange, onEnter }: KeypadProps) {
   const press = (key: string) => onChange(key === '.' && value.includes('.') ? value : value + key);
   return (
     <div>
@@ -24,6 +26,7 @@ export function Keypad({ label, unit, value, onChange, onEnter }: KeypadProps) {
           aria-label={label}
           // The keys below are larger than those of a tablet's own keyboard.
           inputMode="none"
+          type={secret ? 'password' : 'text'}
           data-autofocus
           autoComplete="off"
           value={value}

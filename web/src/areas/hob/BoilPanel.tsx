@@ -82,7 +82,7 @@ export function BoilPanel({ step, boil, now, mayEnter, enter, ask }: BoilPanelPr
 function LiftWeigh({ boil, now }: { boil: SheetBoil; now: number }) {
   if (!boil.lift_weigh_at || boil.to_go_g <= 0) return null;
   const due = Date.parse(boil.lift_weigh_at) <= now;
-  if (!due) return <p className={classes.quiet}>Put the pot on the scale again at {clock(boil.lift_weigh_at)}.</p>;
+  if (!due) return <p className={classes.quiet}>Put the pot on the scale from about {clock(boil.lift_weigh_at)} on.</p>;
   return <Notice tone="look" text="It may be near. Lift the pot onto the scale, enter what it shows, and put it back." />;
 }
 

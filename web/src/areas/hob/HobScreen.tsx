@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import { IconArrowLeft } from '@tabler/icons-react';
+import { IconArrowLeft, IconUsers } from '@tabler/icons-react';
 import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { BatchOut, SheetStep, What } from '../../api/types';
@@ -20,6 +20,7 @@ import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
+import { SwitchDialog } from './SwitchDialog';
 import { Timers } from './Timers';
 import { useBatch } from './useBatch';
 
@@ -40,7 +41,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const now = useNow();
   const [looking, setLooking] = useState<string | null>(null);
   const [ask, setAsk] = useState<Ask | null>(null);
-  const [open, setOpen] = useState<'right' | 'note' | null>(null);
+  const [open, setOpen] = useState<'right' | 'note' | 'who' | null>(null);
   const waiting = state.waiting.filter((each) => each.batch === batch.id);
   // An entry that the server has stays laid over the sheet until the sheet knows it: nothing jumps back.
   const known = new Set(batch.report.sheet.log.map((line) => line.entry));
@@ -60,9 +61,10 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <IconArrowLeft size={26} aria-hidden="true" />
         </Link>
         <h1>{batch.name}</h1>
-        <span>
-          batch {String(batch.number).padStart(4, '0')} · {person.name}
-        </span>
+        <span>batch {String(batch.number).padStart(4, '0')}</span>
+        <button type="button" className={classes.who} onClick={() => setOpen('who')} aria-label={`${person.name} is cooking: somebody else`}>
+          <IconUsers size={20} aria-hidden="true" /> {person.name}
+        </button>
         <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} now={now} />
       </header>
       <main className={classes.body} id="main">
@@ -97,6 +99,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         </footer>
       )}
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
+      <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
       <NoteDialog opened={open === 'note'} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
       <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
@@ -133,6 +136,12 @@ interface StepProps {
 function Step({ step, now, mayEnter, enter, ask, children }: StepProps) {
   return (
     <>
+      {step.cautions.length > 0 && (
+        <p className={classes.caution}>
+          <strong>Look. </strong>
+          {step.cautions.join(' ')}
+        </p>
+      )}
       {step.faults.map((fault) => (
         <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
       ))}
@@ -141,12 +150,6 @@ function Step({ step, now, mayEnter, enter, ask, children }: StepProps) {
       {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
       {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
       {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.cautions.length > 0 && (
-        <p className={classes.caution}>
-          <strong>Look. </strong>
-          {step.cautions.join(' ')}
-        </p>
-      )}
       {step.note && <p className={classes.panel}>{step.note}</p>}
       {children}
       {step.meanwhile.length > 0 && (
