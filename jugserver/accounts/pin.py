@@ -19,13 +19,11 @@ from django.utils import timezone
 from jugcore.errors import BadDocument, DomainError
 from jugserver.accounts.models import Role, Site, User
 from jugserver.accounts.schemas import PersonAtTablet, SessionOut
-from jugserver.accounts.services import session_of
+from jugserver.accounts.services import BY_PIN, session_of
 from jugserver.config.problems import Locked
 
 MOST_WRONG = 5
 LOCKED_FOR = timedelta(minutes=10)
-#: What a session is marked with that was passed on by a PIN.
-BY_PIN = "by_pin"
 _STEPS = "01234567890 09876543210"
 
 

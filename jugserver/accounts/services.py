@@ -13,6 +13,9 @@ from jugserver.accounts.policies import MAY, may
 from jugserver.accounts.schemas import DemoSignIn, PersonOut, SessionOut
 from jugserver.accounts.throttle import require_may_try
 
+#: What a session is marked with that was passed on by a PIN.
+BY_PIN = "by_pin"
+
 
 class SignInFailed(DomainError):
     """The name and the password do not belong together."""
@@ -28,6 +31,7 @@ def sign_in(request: HttpRequest, *, username: str, password: str) -> SessionOut
         require_may_try(request, username)  # the last try is answered with what comes next: waiting
         raise SignInFailed("password", "That name and password do not fit together.", "Check both and try again.")
     login(request, user)
+    request.session.pop(BY_PIN, None)  # the same session may have been passed on by a PIN before
     return session_of(request)
 
 
@@ -44,7 +48,7 @@ def session_of(request: HttpRequest) -> SessionOut:
     user = request.user
     if not isinstance(user, User) or not user.is_authenticated or user.site is None:
         return SessionOut(person=None, demo_sign_ins=demo)
-    user.by_pin = bool(request.session.get("by_pin"))
+    user.by_pin = bool(request.session.get(BY_PIN))
     person = PersonOut(
         by_pin=user.by_pin,
         name=str(user),

@@ -38,9 +38,9 @@ def table(request: HttpRequest, ask: Query[BatchesAsk]) -> HttpResponse:
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_start")
 def start_batch(request: HttpRequest, payload: BatchStart) -> Status[BatchOut]:
     """Start a batch of a version in the kitchen of today."""
-    user, _ = signed_in(request)
+    user, site = signed_in(request)
     batch = services.start_batch(actor=user, formula_id=payload.formula, version=payload.version, scale=payload.scale, id=payload.id)
-    return Status(201, batch)
+    return Status(201, services.batch_of(site, batch.pk))
 
 
 @router.get("/{uuid:batch_id}", response={200: BatchOut, **_REFUSALS, 404: Problem}, operation_id="batches_get")

@@ -45,7 +45,7 @@ _known_lock = Lock()
 @transaction.atomic
 def start_batch(
     *, actor: User, formula_id: UUID, version: int, scale: ScaleAsk | None = None, id: UUID | None = None, at: datetime | None = None
-) -> BatchOut:
+) -> Batch:
     """Start a batch of a version in the kitchen of today; ``at`` an earlier time where it is entered afterwards.
 
     Raises BadDocument where that does not walk to its end in this kitchen. An id that was
@@ -54,9 +54,9 @@ def start_batch(
     policies.require(actor, "cook")
     site = actor.site
     assert site is not None
-    before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None
+    before: Batch | None = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None
     if before is not None:
-        return batch_of(site, before.pk)
+        return before
     of_site = Version.objects.filter(formula__in=Formula.objects.of_site(site))
     chosen = of_site.select_related("formula").filter(formula_id=formula_id, number=version).first()
     if chosen is None:
@@ -72,7 +72,7 @@ def start_batch(
         started_by=actor, started_at=now, touched_at=now,
     )  # fmt: skip
     tell(site.pk, batch.pk, 0)
-    return batch_of(site, batch.pk)
+    return batch
 
 
 def resolved(version: MethodDocument, site: Site, scale: ScaleAsk | None) -> MethodDocument:

@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import User
-from jugserver.batches.schemas import BatchOut
+from jugserver.batches.models import Batch
 from jugserver.batches.services import start_batch
 from jugserver.demo.load import demo_document, demo_kitchen
 from jugserver.formulas.services import start_formula
@@ -28,7 +28,7 @@ def letters(id: UUID) -> str:
     return id.hex.translate(str.maketrans("0123456789", "ghijklmnop"))
 
 
-def begun_batch(lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen | None = None) -> BatchOut:
+def begun_batch(lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen | None = None) -> Batch:
     """A batch of one of the demo's formulas, started by a lead in the demo's kitchen."""
     assert lead.site is not None
     save_kitchen(actor=lead, number=kitchen_of(lead.site).number, kitchen=kitchen or demo_kitchen())

@@ -49,7 +49,7 @@ class Batches(ShopCase):
 
     def test_starting_twice_with_one_id_starts_once(self) -> None:
         id = str(uuid4())
-        body = {"id": id, "formula": str(self.batch.formula), "version": 1}
+        body = {"id": id, "formula": str(self.batch.formula_id), "version": 1}
         first = self.send(self.client_, "POST", "/api/batches", body)
         second = self.send(self.client_, "POST", "/api/batches", body)
         self.assertEqual((first.status_code, second.status_code), (201, 201))
@@ -57,13 +57,13 @@ class Batches(ShopCase):
         self.assertEqual(Batch.objects.filter(pk=id).count(), 1)
 
     def test_a_batch_can_be_made_larger_or_smaller(self) -> None:
-        body = {"formula": str(self.batch.formula), "version": 1, "scale": {"by": "line", "line": "juice", "value": 300}}
+        body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "line", "line": "juice", "value": 300}}
         found = json.loads(self.send(self.client_, "POST", "/api/batches", body).content)
         lines = found["report"]["sheet"]["steps"][0]["lines"]
         self.assertEqual([line["target_g"] for line in lines], [300.0, 300.0])
 
     def test_a_version_that_does_not_work_out_here_is_refused_with_a_sentence(self) -> None:
-        body = {"formula": str(self.batch.formula), "version": 1, "scale": {"by": "grams", "value": 400_000}}
+        body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "grams", "value": 400_000}}
         self.assert_problem(self.send(self.client_, "POST", "/api/batches", body), 422)
 
     def test_an_entry_sent_again_is_kept_once(self) -> None:

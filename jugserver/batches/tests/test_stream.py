@@ -116,7 +116,7 @@ class Streams(Live):
     def test_twenty_live_batches_lose_and_double_nothing_and_stay_within_two_seconds(self) -> None:
         seconds = float(os.environ.get("OAKENJUG_STREAM_SECONDS", "5"))
         first = begun_batch(self.lead)
-        batches = [first.id, *(start_batch(actor=self.lead, formula_id=first.formula, version=1).id for _ in range(19))]
+        batches = [first.id, *(start_batch(actor=self.lead, formula_id=first.formula_id, version=1).id for _ in range(19))]
         cookie = self.cookie(self.lead)
         sent: dict[str, dict[str, float]] = {str(batch): {} for batch in batches}
         heard: dict[str, list[tuple[int, str, float]]] = {}
