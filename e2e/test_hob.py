@@ -146,6 +146,43 @@ class Cooking(HobCase):
         page.get_by_role("link", name="To all batches").click()
         expect(page.get_by_role("region", name="Cooked")).to_contain_text(FERRYMAN)
 
+    def test_the_wrong_sugar_a_weak_juice_and_a_batch_given_up(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        self.weigh(page, "Pear juice", 430)
+
+        def went_in(name: str) -> Locator:
+            page.get_by_role("button", name=re.compile("^Put right")).click()
+            region = page.get_by_role("region", name="What really went in")
+            region.get_by_role("combobox", name="Of these").click()
+            page.get_by_role("option", name=re.compile(f"^{name}")).click()
+            return region
+
+        region = went_in("Golden")
+        region.get_by_role("combobox", name="Something else went in").fill("Demerara")
+        page.get_by_role("option", name=re.compile("^Demerara")).first.click()
+        region.get_by_role("button", name="That went in").click()
+        region = went_in("Pear juice")
+        region.get_by_label("A drop of it on the refractometer").fill("9.5")
+        region.get_by_role("button", name="Reckon with that").click()
+        self.settled(batch, 3)
+        page.get_by_role("button", name="Add sugar: to do").click()
+        expect(page.get_by_role("heading", name=re.compile("demerara sugar into Wide pot"))).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Put right")).click()
+        expect(page.get_by_role("dialog")).to_contain_text("Near enough")
+        again = page.get_by_role("region", name="Start again")
+        expect(again.get_by_role("button", name="Stop this batch")).to_be_disabled()
+        again.get_by_label("Why this batch is stopped").fill("dropped the pot")
+        again.get_by_label("Thrown away").fill("1290")
+        again.get_by_role("button", name="Stop this batch").click()
+        expect(page.get_by_role("heading", name="Stopped: dropped the pot")).to_be_visible()
+        expect(page.get_by_text("1,290 g thrown away")).to_be_visible()
+        self.settled(batch, 5)
+        self.assert_accessible(page)
+        page.get_by_role("button", name="Start it again").click()
+        page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
+        expect(page.get_by_text(f"batch {batch.number + 1:04d}")).to_be_visible()
+
     def test_a_wet_press_is_taken_back_by_holding(self) -> None:
         batch = self.begin_batch()
         page = self.tablet(batch)

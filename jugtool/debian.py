@@ -39,6 +39,8 @@ def missing(*, browser: bool) -> list[str]:
         needed.append("libatomic1")
     if not Path("/etc/ssl/certs/ca-certificates.crt").exists():
         needed.append("ca-certificates")
+    if shutil.which("openssl") is None:
+        needed.append("openssl")
     if browser and not Path("/usr/bin/chromium").exists():
         needed.append("chromium")
     return needed

@@ -14,6 +14,7 @@ import numpy as np
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, true_brix
+from jugcore.batch.ended import as_if_ended
 from jugcore.batch.events import Logged
 from jugcore.errors import Floats, shown
 from jugcore.formula.edits import resolution_g
@@ -98,10 +99,7 @@ def as_it_was(batch: AsItIs, stage: StageBase, drop: Logged) -> AsItIs | None:
 
 def _at(walked: Walk, stage_id: str) -> Floats:
     """What a refractometer would show of a stage's vessel, (K,)."""
-    index = next(i for i, stage in enumerate(walked.stages) if stage.id == stage_id)
-    method = replace(walked.method, product=walked.stages[index].writes())
-    ended = replace(walked, method=method, steps=walked.steps[: index + 1], stages=walked.stages[: index + 1])
-    return reading_of(ended, "refractometer").value
+    return reading_of(as_if_ended(walked, stage_id), "refractometer").value
 
 
 def _dissolved(substance: Substance) -> dict[str, float]:

@@ -110,8 +110,9 @@ def read(log: Iterable[Logged]) -> Record:
 
     weighed = together(e.Weighed, "weighed", "line", True)
     gave = together(e.Gave, "gave", "stage", False)
-    closed = next((entry for entry in reversed(standing) if isinstance(entry.event.what, e.Closed)), None)
-    status: Status = "running" if closed is None else closed.event.what.outcome  # type: ignore[union-attr]
+    ends = [(entry, what) for entry in standing if isinstance(what := entry.event.what, e.Closed)]
+    closed = ends[-1][0] if ends else None
+    status: Status = ends[-1][1].outcome if ends else "running"
     plans = [entry for entry in standing if isinstance(entry.event.what, e.PutRight)]
     plan, rivals = _last_plan(plans, settled.get("plan"))
     if rivals:

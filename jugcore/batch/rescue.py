@@ -17,9 +17,8 @@ from jugcore.batch.deviations import targets_of
 from jugcore.errors import BadDocument, shown
 from jugcore.formula.edits import insert_stage, new_id, rounded_g, set_amount, settled, written
 from jugcore.formula.linearise import reading_of
-from jugcore.formula.reading import readings
 from jugcore.formula.telling import grams_text
-from jugcore.formula.way import Move, Way
+from jugcore.formula.way import Way, moves_between
 from jugcore.formula.ways import ways
 from jugcore.method.amounts import Written
 from jugcore.method.document import MethodDocument, compile_document
@@ -103,12 +102,12 @@ def _answers(batch: AsItIs, id: str, went_in: float, target: float, stage: Addin
         line = batch.method.lines[id]
         if _still_as_it_was(batch, stage, done):
             title = f"Weigh {grams_text(kitchen, missing)} more of {batch.method.short_titles[id]}"
-            way = _way(batch, "weigh_more", title, set_amount(document, id, written(went_in + missing)), [])
+            way = _way(batch, "weigh_more", title, set_amount(document, id, written(went_in + missing)))
             if way is not None:
                 yield way
             return
         more, _ = _stir_in(batch, document, {line.substance: (batch.method.short_titles[id], missing)}, stage, done)
-        way = _way(batch, "top_up", f"Add the missing {grams_text(kitchen, missing)} of {batch.method.short_titles[id]}", more, [])
+        way = _way(batch, "top_up", f"Add the missing {grams_text(kitchen, missing)} of {batch.method.short_titles[id]}", more)
         if way is not None:
             yield way
     factor = went_in / target
@@ -119,7 +118,7 @@ def _answers(batch: AsItIs, id: str, went_in: float, target: float, stage: Addin
     if followed or (behind and went_in > target):
         title = "Let the rest follow" if not behind else "Top up the rest, so that it stays the same mixture"
         words = f"{title}: {shown(round(factor, 3))} times {'as much' if factor > 1 else 'of it'}"
-        way = _way(batch, "follow", words, follows, [])
+        way = _way(batch, "follow", words, follows)
         if way is not None:
             yield way
 
@@ -179,14 +178,13 @@ def _stir_in(
     return insert_stage(document, added, place), added.id
 
 
-def _way(batch: AsItIs, kind: str, title: str, document: MethodDocument, todo: list[str]) -> Way | None:
+def _way(batch: AsItIs, kind: str, title: str, document: MethodDocument) -> Way | None:
     """A way that was walked, with what it does and what else moves."""
     after = walk(compile_document(document), batch.walk.kitchen)
     if any(bool(fault.cases[0]) for fault in after.faults if fault.code not in {f.code for f in batch.walk.faults}):
         return None
-    lines = list(_todo(batch, after))
-    moves = tuple(_moves(batch.walk, after))
-    return Way(kind, kind, title, tuple(todo or lines), (), (), 0.0, 0.0, moves, (), document, after)
+    moves = moves_between(batch.walk, after)
+    return Way(kind, kind, title, tuple(_todo(batch, after)), (), (), 0.0, 0.0, moves, (), document, after)
 
 
 def _todo(batch: AsItIs, after: Walk) -> Iterator[str]:
@@ -200,14 +198,3 @@ def _todo(batch: AsItIs, after: Walk) -> Iterator[str]:
             elif abs(now - float(before.end.lines[line.id][0])) > _LEAST * max(now, 1e-9):
                 was = grams_text(kitchen, float(before.end.lines[line.id][0]))
                 yield f"{title[:1].upper()}{title[1:]}: {grams_text(kitchen, now)} instead of {was}"
-
-
-def _moves(before: Walk, after: Walk) -> Iterator[Move]:
-    now = {reading.id: reading for reading in readings(after)}
-    for was in readings(before):
-        other = now.get(was.id)
-        if other is None:
-            continue
-        a, b = float(was.value[0]), float(other.value[0])
-        if abs(b - a) >= 0.5 * 10.0**-was.digits or np.isfinite(a) != np.isfinite(b):
-            yield Move(was.id, was.title, was.unit, was.digits, a, b)

@@ -6,7 +6,6 @@ Everything is read off the batch's walk as it is; nothing is reckoned beside it.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 from datetime import datetime, timedelta
 
 import numpy as np
@@ -15,6 +14,7 @@ from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, as_it_is, true_brix
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
+from jugcore.batch.ended import as_if_ended
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
 from jugcore.batch.record import Held, Question, Record, read
@@ -40,7 +40,7 @@ from jugcore.batch.words import said
 from jugcore.errors import shown
 from jugcore.formula.edits import resolution_g, set_boil_end
 from jugcore.formula.linearise import reading_of
-from jugcore.formula.report import cautions_at, faults_of, number_or_none, span_of
+from jugcore.formula.report import cautions_at, faults_of, number_or_none, probe_doubt_brix, span_of
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, StageBase, Step, Strain, Yielding
@@ -221,8 +221,8 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         for (entry, what), brix in zip(weighed, _brix_at(planned, stage, [what.mass_g for _, what in weighed]), strict=True)
     ]  # fmt: skip
     last = weighings[-1] if weighings else None
-    doubt = _probe_doubt(aim)
-    ended = _as_if_ended(planned, stage.id)
+    doubt = probe_doubt_brix(aim)
+    ended = as_if_ended(planned, stage.id)
     refractometer = reading_of(ended, "refractometer")
     return SheetBoil(
         pot_name=pot.name, pot_tare_g=pot.tare_g, off_g=off,
@@ -262,14 +262,6 @@ def _grams_a_brix(step: Step) -> float:
     return solids * 100 / brix**2 if brix > 0 else 0.0
 
 
-def _probe_doubt(step: Step) -> float | None:
-    trace = step.trace
-    assert trace is not None
-    rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
-    gain = float(trace.brix[0, -1] - trace.brix[0, -2])
-    return 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
-
-
 def _brix_at(planned: Walk, stage: Boil, masses_g: list[float]) -> list[float | None]:
     """What a pot of so many grams comes to, each; one walk of as many cases."""
     if not masses_g:
@@ -279,13 +271,6 @@ def _brix_at(planned: Walk, stage: Boil, masses_g: list[float]) -> list[float | 
     if held is None:
         return [None] * len(masses_g)
     return [number_or_none(brix) if wet else None for brix, wet in zip(held.brix.tolist(), held.is_liquid.tolist(), strict=True)]
-
-
-def _as_if_ended(walked: Walk, stage_id: str) -> Walk:
-    """The walk as if a stage were the last: its vessel is the product."""
-    index = next(i for i, stage in enumerate(walked.stages) if stage.id == stage_id)
-    method = replace(walked.method, product=walked.stages[index].writes())
-    return replace(walked, method=method, steps=walked.steps[: index + 1], stages=walked.stages[: index + 1])
 
 
 def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:

@@ -221,14 +221,18 @@ def cautions_at(stage: StageBase, after_c: float | None) -> tuple[str, ...]:
     return stage.cautions
 
 
+def probe_doubt_brix(step: Step) -> float | None:
+    """What half a degree of the probe makes in °Bx where a boil ends; None where it does not rise."""
+    trace = step.trace
+    if trace is None:
+        return None
+    rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
+    gain = float(trace.brix[0, -1] - trace.brix[0, -2])
+    return 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
+
+
 def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
     pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
-    trace = step.trace
-    doubt = None
-    if trace is not None:
-        rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
-        gain = float(trace.brix[0, -1] - trace.brix[0, -2])
-        doubt = 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
     return BoilReport(
         off_g=float(step.figures["off_g"][0]),
         stop_g=float(step.figures["stop_g"][0]),
@@ -236,7 +240,7 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
         pot_name=pot.name,
         pot_tare_g=pot.tare_g,
         probe_c=float(step.figures["probe_c"][0]),
-        probe_doubt_brix=doubt,
+        probe_doubt_brix=probe_doubt_brix(step),
         first_boil_c=_first(step.figures["first_boil_c"]),
         heat_up=span_of(step.figures["heat_up_s"]),
         boil=span_of(step.figures["boil_s"]),

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+import numpy as np
+
+from jugcore.formula.reading import Reading, readings
 from jugcore.method.document import MethodDocument
 from jugcore.method.walk import Walk
 
@@ -18,6 +21,25 @@ class Move:
     digits: int
     before: float
     after: float
+
+
+def round_off(reading: Reading) -> float:
+    """Half the last figure that is shown of a reading."""
+    return float(0.5 * 10.0**-reading.digits)
+
+
+def moves_between(before: Walk, after: Walk, but: str = "") -> tuple[Move, ...]:
+    """Readings that move by what is shown of them, but for one."""
+    now = {reading.id: reading for reading in readings(after)}
+    found = []
+    for was in readings(before):
+        other = now.get(was.id)
+        if other is None or was.id == but:
+            continue
+        a, b = float(was.value[0]), float(other.value[0])
+        if abs(b - a) >= round_off(was) or np.isfinite(a) != np.isfinite(b):
+            found.append(Move(was.id, was.title, was.unit, was.digits, a, b))
+    return tuple(found)
 
 
 @dataclass(frozen=True)

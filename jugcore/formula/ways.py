@@ -8,7 +8,7 @@ is walked again is not offered.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -18,13 +18,13 @@ from jugcore.formula.begun import Begun
 from jugcore.formula.consequences import consequences
 from jugcore.formula.edits import resolution_g, set_amount, settled, written
 from jugcore.formula.linearise import reading_of
-from jugcore.formula.reading import READING_OF, Reading, readings
+from jugcore.formula.reading import READING_OF
 from jugcore.formula.scale import scale_to
 from jugcore.formula.solve import solve
 from jugcore.formula.telling import Words
 from jugcore.formula.tries import FARTHEST, Tries, Try
 from jugcore.formula.wanted import Solution, Wanted
-from jugcore.formula.way import Move, Way, Ways
+from jugcore.formula.way import Way, Ways, moves_between, round_off
 from jugcore.method.amounts import PerKg, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
@@ -92,10 +92,6 @@ def ways(
         The value is not finite.
     """
     return _Finder(_begin(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold, done, within)).find()
-
-
-def _round_off(reading: Reading) -> float:
-    return float(0.5 * 10.0**-reading.digits)
 
 
 def _begin(
@@ -212,7 +208,7 @@ class _Finder:
             if plain <= step:
                 break
             grams = round(exact / plain) * plain
-            if grams <= 0 or per_gram * 0.5 * plain > _PLAIN_COST * 2 * _round_off(self.reading):
+            if grams <= 0 or per_gram * 0.5 * plain > _PLAIN_COST * 2 * round_off(self.reading):
                 continue
             document = set_amount(solution.document, id, written(grams))
             return replace(solution, document=document, walk=walk(compile_document(document), self.kitchen))
@@ -270,12 +266,12 @@ class _Finder:
         """A way, if it gets there and leaves what is held; ``roundings`` of the reading and of what is held, nothing where none was rounded."""
         value = float(reading_of(after, self.reading.id).value[0])
         rounding, *others = roundings or (0.0,) * (1 + len(self.held))
-        tolerance = max(_round_off(self.reading), 1.1 * rounding)
+        tolerance = max(round_off(self.reading), 1.1 * rounding)
         if not abs(value - self.value) <= tolerance * (1 + 1e-9):
             return None
         for each, doubt in zip(self.held, others, strict=True):
             moved = abs(float(reading_of(after, each.id).value[0]) - float(each.value[0]))
-            if not moved <= max(_round_off(each), 1.1 * doubt) * (1 + 1e-9):
+            if not moved <= max(round_off(each), 1.1 * doubt) * (1 + 1e-9):
                 return None
         change = self._how_much(after)
         if not title:
@@ -291,7 +287,7 @@ class _Finder:
         worse = [x.text for x in consequences(after) if x.tone != "fine" and (x.id, x.tone) not in warned]
         return Way(
             kind, kind, title, tuple(self.words.todo(after)), kept, broken, value, tolerance,
-            tuple(self._moves(after)), (*notes, *worse), document, after, change,
+            moves_between(self.first, after, but=self.reading.id), (*notes, *worse), document, after, change,
         )  # fmt: skip
 
     def _how_much(self, after: Walk) -> float:
@@ -315,17 +311,6 @@ class _Finder:
         pot = max(float(self.first.product.total_g[0]), 1.0) / 20
         was, now = self.first.end.lines, after.end.lines
         return max((float(was[id][0]) / max(float(now[id][0]), pot) for id in was if id in now), default=1.0)
-
-    def _moves(self, after: Walk) -> Iterator[Move]:
-        """Readings that move by what is shown of them, but for the one asked for."""
-        now = {reading.id: reading for reading in readings(after)}
-        for was in readings(self.first):
-            other = now.get(was.id)
-            if other is None or was.id == self.reading.id:
-                continue
-            a, b = float(was.value[0]), float(other.value[0])
-            if abs(b - a) >= _round_off(was) or np.isfinite(a) != np.isfinite(b):
-                yield Move(was.id, was.title, was.unit, was.digits, a, b)
 
 
 def _same(one: Walk, other: Walk) -> bool:

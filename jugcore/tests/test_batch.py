@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 import itertools
+import json
+import subprocess
+import sys
 import unittest
 from datetime import timedelta
+from pathlib import Path
 from uuid import UUID
 
 import numpy as np
@@ -499,7 +503,33 @@ class Rescues(unittest.TestCase):
         self.assertEqual(len(book.sheet().steps), 6)
 
 
+EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples" / "batches"
+
+
 class Shell(unittest.TestCase):
+    def run_core(self, *arguments: str, text: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run([sys.executable, "-m", "jugcore", *arguments], input=text, capture_output=True, text=True, check=False)
+
+    def test_a_batch_from_the_shell(self) -> None:
+        text = (EXAMPLES / "ferrymans-overshot.json").read_text(encoding="utf-8")
+        found = json.loads(self.run_core("sheet", text=text).stdout)
+        boil = next(step["boil"] for step in found["steps"] if step["boil"])
+        past = round(-boil["to_go_g"])
+        ways = json.loads(self.run_core("rescue", "--about", "brix", text=text).stdout)["ways"]
+        self.assertEqual(ways[0]["title"], f"Stir in {past} g of water after the boil")
+
+    def test_what_cannot_be_asked_is_a_sentence(self) -> None:
+        text = (EXAMPLES / "ferrymans-overshot.json").read_text(encoding="utf-8")
+        for arguments, given, word in (
+            (("sheet", "--now", "yesterday"), text, "no time"), (("sheet",), '{"document": {"stages": []}}', "--now"),
+            (("sheet", "--now", "2026-03-02T06:00:00"), '{"document": {"stages": []}}', "first"),
+            (("rescue", "--about", "line:nothing"), text, "no line"), (("sheet",), "{}", "document"),
+        ):  # fmt: skip
+            with self.subTest(arguments=arguments):
+                done = self.run_core(*arguments, text=given)
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertIn(word, done.stderr)
+
     def test_every_kind_of_entry_has_words(self) -> None:
         seen = set()
         for seed in itertools.count():

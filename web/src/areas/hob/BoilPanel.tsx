@@ -4,12 +4,14 @@ import { clock, clockSpan, figure, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { PotTrace } from '../../parts/PotTrace';
-import type { Ask } from './EntryDialog';
+import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
 
 interface BoilPanelProps {
   step: SheetStep;
   boil: SheetBoil;
+  /** Pots of the kitchen: it may be boiled in another than was meant. */
+  pots: Tare[];
   now: number;
   mayEnter: boolean;
   enter: (what: What) => void;
@@ -17,7 +19,7 @@ interface BoilPanelProps {
 }
 
 /** A boil on the hob: the weight stops it, the refractometer confirms, the probe only warns. */
-export function BoilPanel({ step, boil, now, mayEnter, enter, ask }: BoilPanelProps) {
+export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilPanelProps) {
   const last = boil.weighings[boil.weighings.length - 1];
   const toGo = Math.round(boil.to_go_g);
   const past = toGo < 0;
@@ -29,7 +31,7 @@ export function BoilPanel({ step, boil, now, mayEnter, enter, ask }: BoilPanelPr
         <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'measured' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
         <BigFigure label="pot now" value={last ? figure(last.reads_g) : '—'} unit="g" kind={last ? 'measured' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
           {mayEnter && (
-            <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, enter))}>
+            <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
               Weigh the pot
             </Button>
           )}
@@ -97,13 +99,14 @@ function since(at: string, now: number): string {
   return seconds < 90 ? `${seconds} s ago` : `${Math.round(seconds / 60)} min ago`;
 }
 
-export function potWeighing(step: SheetStep, boil: SheetBoil, enter: (what: What) => void): Ask {
+export function potWeighing(step: SheetStep, boil: SheetBoil, pots: Tare[], enter: (what: What) => void): Ask {
   return {
     title: `${boil.pot_name} on the scale`,
     label: 'What the scale shows',
     unit: 'g',
     tares: [
-      { title: 'The empty pot', grams: boil.pot_tare_g },
+      { title: boil.pot_name, grams: boil.pot_tare_g },
+      ...pots.filter((pot) => pot.grams !== boil.pot_tare_g),
       { title: 'Nothing: tared with another like it', grams: 0 },
     ],
     hint: `Stop at ${figure(boil.stop_reads_g)} g. Lift it, wait until the scale is still, enter what it shows.`,

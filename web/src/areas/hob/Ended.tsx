@@ -1,11 +1,15 @@
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { BatchOut, SheetReport } from '../../api/types';
+import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
+import { StartDialog } from '../batches/StartDialog';
 import classes from './hob.module.css';
 
 /** A batch at its end: what came of it, against what was planned, and what is handed out of it. */
 export function Ended({ batch, sheet }: { batch: BatchOut; sheet: SheetReport }) {
+  const mayCook = useMay('cook');
+  const [again, setAgain] = useState(false);
   const reason = [...sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
   return (
     <>
@@ -14,6 +18,12 @@ export function Ended({ batch, sheet }: { batch: BatchOut; sheet: SheetReport })
         {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'by the walk, not weighed'}, {figure(sheet.planned_yield_g)} g planned
         {sheet.waste_g > 0 && ` · ${figure(sheet.waste_g)} g thrown away`}
       </p>
+      {sheet.status === 'stopped' && mayCook && (
+        <div className={classes.buttons}>
+          <Button onClick={() => setAgain(true)}>Start it again</Button>
+        </div>
+      )}
+      <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual batch={batch} sheet={sheet} />
       {sheet.status === 'finished' && <LabelForm id={batch.id} filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)} />}
       <div className={classes.buttons}>

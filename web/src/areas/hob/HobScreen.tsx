@@ -10,7 +10,7 @@ import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
 import { BoilPanel, isTime } from './BoilPanel';
 import { Ended } from './Ended';
-import { type Ask, EntryDialog } from './EntryDialog';
+import { type Ask, EntryDialog, type Tare } from './EntryDialog';
 import classes from './hob.module.css';
 import { LastPress } from './LastPress';
 import { LinesPanel } from './LinesPanel';
@@ -52,6 +52,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
     void outbox.enter(batch.id, person.username, what);
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
+  const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
   const off = sheet.deviations.filter((each) => each.beyond).length + batch.report.doubts.length;
   const finished = sheet.status !== 'running';
   return (
@@ -72,7 +73,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         <Questions questions={sheet.questions} mayEnter={mayEnter} enter={enter} />
         {finished ? <Ended batch={batch} sheet={sheet} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
-          <Step key={step.id} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
+          <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
             <div className={classes.row}>
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
@@ -101,7 +102,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
       <NoteDialog opened={open === 'note'} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
-      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
+      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
   );
 }
@@ -124,6 +125,7 @@ function Steps({ steps, shown, now, onLook }: { steps: SheetStep[]; shown: strin
 
 interface StepProps {
   step: SheetStep;
+  pots: Tare[];
   now: number;
   mayEnter: boolean;
   enter: (what: What) => void;
@@ -133,7 +135,7 @@ interface StepProps {
 }
 
 /** One step with everything the cook needs at it. */
-function Step({ step, now, mayEnter, enter, ask, children }: StepProps) {
+function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
   return (
     <>
       {step.cautions.length > 0 && (
@@ -145,8 +147,8 @@ function Step({ step, now, mayEnter, enter, ask, children }: StepProps) {
       {step.faults.map((fault) => (
         <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
       ))}
-      {step.lines.length > 0 && <LinesPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.boil && <BoilPanel step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
+      {step.boil && <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
       {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
       {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
       {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}

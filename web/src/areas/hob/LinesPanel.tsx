@@ -5,6 +5,8 @@ import classes from './hob.module.css';
 
 interface LinesPanelProps {
   step: SheetStep;
+  /** Pots of the kitchen: any of them may stand on the scale. */
+  pots: Tare[];
   mayEnter: boolean;
   enter: (what: What) => void;
   ask: (ask: Ask) => void;
@@ -18,13 +20,13 @@ function digits(line: SheetLine): number {
 }
 
 /** What to weigh, one after another; the next one can be read from afar. */
-export function LinesPanel({ step, mayEnter, enter, ask }: LinesPanelProps) {
+export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps) {
   const next = step.lines.find((line) => !line.measured);
   return (
     <ul className={classes.lines} aria-label={`What to weigh: ${step.name}`}>
       {step.lines.map((line) => (
         <li key={line.id}>
-          <button type="button" className={classes.line} data-next={line === next || undefined} data-in={line.measured ? true : undefined} data-off={line.within === false || undefined} disabled={!mayEnter} onClick={() => ask(weighing(line, step, enter))}>
+          <button type="button" className={classes.line} data-next={line === next || undefined} data-in={line.measured ? true : undefined} data-off={line.within === false || undefined} disabled={!mayEnter} onClick={() => ask(weighing(line, step, pots, enter))}>
             <span className={classes.what}>
               {line.title}
               <span className={classes.small}>{around(line)}</span>
@@ -60,7 +62,7 @@ function state(line: SheetLine): string {
 }
 
 /** Asks for what the scale shows; what is short can be added to. */
-export function weighing(line: SheetLine, step: SheetStep, enter: (what: What) => void, more = false): Ask {
+export function weighing(line: SheetLine, step: SheetStep, pots: Tare[], enter: (what: What) => void, more = false): Ask {
   const d = digits(line);
   const short = line.measured && line.measured.mass_g < line.low_g;
   const adds = more || (Boolean(short) && line.measured !== null);
@@ -68,6 +70,7 @@ export function weighing(line: SheetLine, step: SheetStep, enter: (what: What) =
   const before = line.pot_reads_g === null ? null : line.pot_reads_g - (line.measured?.mass_g ?? line.target_g);
   const tares: Tare[] = [{ title: 'Nothing: tared to 0', grams: 0 }];
   if (before !== null && before > 0) tares.push({ title: `${step.vessel} and what is in it`, grams: Math.round((before + (adds ? line.measured!.mass_g : 0)) / line.resolution_g) * line.resolution_g });
+  tares.push(...pots.filter((pot) => !tares.some((each) => each.grams === pot.grams)));
   return {
     title: adds ? `More ${line.title}: ${figure(wants, d)} g` : `${line.title}: ${figure(wants, d)} g`,
     label: 'What the scale shows',

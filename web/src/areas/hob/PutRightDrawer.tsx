@@ -1,14 +1,15 @@
-import { Button, Loader, Textarea } from '@mantine/core';
+import { Button, Loader, NumberInput, Select, Textarea } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
+import { substancesQuery } from '../../api/queries';
 import type { BatchOut, Deviation, DoubtReport, SheetReport, WayReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { WayCard } from '../../parts/WayCard';
-import type { Ask } from './EntryDialog';
+import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
 import { weighing } from './LinesPanel';
 
@@ -16,20 +17,21 @@ interface PutRightDrawerProps {
   opened: boolean;
   batch: BatchOut;
   sheet: SheetReport;
+  pots: Tare[];
   enter: (what: What) => void;
   ask: (ask: Ask) => void;
   onClose: () => void;
 }
 
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
-export function PutRightDrawer({ opened, batch, sheet, enter, ask, onClose }: PutRightDrawerProps) {
+export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
   const off = sheet.deviations.filter((each) => each.beyond);
   const near = sheet.deviations.filter((each) => !each.beyond);
   const take = (way: WayReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
       const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
-      if (line) ask(weighing(line.line, line.step, enter, true));
+      if (line) ask(weighing(line.line, line.step, pots, enter, true));
     } else {
       enter({ kind: 'put_right', title: way.title, why: `${deviation.title} ${shown(deviation.actual, deviation)} instead of ${shown(deviation.planned, deviation)}`, document: way.document });
     }
@@ -61,7 +63,8 @@ export function PutRightDrawer({ opened, batch, sheet, enter, ask, onClose }: Pu
         {near.length > 0 && (
           <p className={classes.quiet}>Near enough: {near.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
         )}
-        <StartAgain enter={enter} onClose={onClose} />
+        <WentIn sheet={sheet} enter={enter} onClose={onClose} />
+        <StartAgain stage={sheet.now} enter={enter} onClose={onClose} />
       </div>
     </SideDrawer>
   );
@@ -127,12 +130,62 @@ function Doubt({ doubt, enter, onClose }: { doubt: DoubtReport; enter: (what: Wh
   );
 }
 
-function StartAgain({ enter, onClose }: { enter: (what: What) => void; onClose: () => void }) {
+/** Something else went in than the formula says, or it was stronger or weaker. */
+function WentIn({ sheet, enter, onClose }: { sheet: SheetReport; enter: (what: What) => void; onClose: () => void }) {
+  const substances = useQuery(substancesQuery);
+  const [line, setLine] = useState<string | null>(null);
+  const [substance, setSubstance] = useState<string | null>(null);
+  const [brix, setBrix] = useState<number | string>('');
+  const lines = sheet.steps.flatMap((step) => step.lines.map((each) => ({ value: each.id, label: each.title, stage: step.id })));
+  const chosen = lines.find((each) => each.value === line);
+  return (
+    <section className={classes.panel} aria-label="What really went in">
+      <h2>What really went in</h2>
+      <Select size="md" label="Of these" data={lines} value={line} onChange={setLine} />
+      {chosen && (
+        <>
+          <Select mt="sm" size="md" searchable label="Something else went in" data={(substances.data ?? []).map((each) => ({ value: each.id, label: each.title }))} value={substance} onChange={setSubstance} nothingFoundMessage="The pantry has nothing of that name." />
+          <Button
+            mt="xs"
+            h={52}
+            variant="default"
+            fullWidth
+            disabled={!substance}
+            onClick={() => {
+              enter({ kind: 'swapped', line: chosen.value, substance });
+              onClose();
+            }}
+          >
+            That went in
+          </Button>
+          <NumberInput mt="sm" size="md" label="A drop of it on the refractometer, at 20 °C" suffix=" °Bx" min={0} max={95} value={brix} onChange={setBrix} hideControls />
+          <Button
+            mt="xs"
+            h={52}
+            variant="default"
+            fullWidth
+            disabled={!(Number(brix) > 0)}
+            onClick={() => {
+              enter({ kind: 'refracted', stage: chosen.stage, line: chosen.value, reading_brix: Number(brix), sample_c: 20, corrects_itself: false });
+              onClose();
+            }}
+          >
+            Reckon with that
+          </Button>
+        </>
+      )}
+    </section>
+  );
+}
+
+function StartAgain({ stage, enter, onClose }: { stage: string | null; enter: (what: What) => void; onClose: () => void }) {
   const [reason, setReason] = useState('');
+  const [waste, setWaste] = useState<number | string>('');
   return (
     <section className={classes.panel} aria-label="Start again">
       <h2>Start again</h2>
       <Textarea label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" autosize minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
+      <NumberInput mt="sm" size="md" label="Thrown away, if it was weighed" suffix=" g" min={0} max={1_000_000} value={waste} onChange={setWaste} hideControls />
       <Button
         mt="sm"
         h={56}
@@ -140,6 +193,7 @@ function StartAgain({ enter, onClose }: { enter: (what: What) => void; onClose: 
         variant="default"
         disabled={reason.trim() === ''}
         onClick={() => {
+          if (Number(waste) > 0) enter({ kind: 'wasted', mass_g: Number(waste), reason: reason.trim(), stage });
           enter({ kind: 'closed', outcome: 'stopped', reason: reason.trim(), again: true });
           onClose();
         }}
