@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import os
 import signal
 import socket
@@ -16,6 +17,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connections
 
+_PR_SET_PDEATHSIG = 1
 ROOT = Path(__file__).resolve().parents[3]
 
 
@@ -44,7 +46,7 @@ class Served:
     def start(self) -> None:
         command = [sys.executable, "-m", "uvicorn", "jugserver.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port)]
         command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
-        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment)
+        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, preexec_fn=_die_with_the_test)
         deadline = time.monotonic() + 30
         while True:
             try:
@@ -72,6 +74,11 @@ class Served:
             self._process.kill()
             self._process.wait()
         self._process = None
+
+
+def _die_with_the_test() -> None:
+    """A test that is killed must not leave a server behind: it would hold the runner's output open for ever."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
 
 
 def _free_port() -> int:

@@ -1,5 +1,5 @@
 import { Button, SegmentedControl, Switch, TextInput } from '@mantine/core';
-import { useDebouncedValue } from '@mantine/hooks';
+import { useDebouncedValue, useMediaQuery } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { type BatchesAsk, batchesQuery } from '../../api/queries';
@@ -29,6 +29,7 @@ export function BatchesScreen() {
   const ask: BatchesAsk = { ...(q ? { q } : {}), ...(status ? { status } : {}), ...(offPlan ? { off_plan: true } : {}) };
   const found = useQuery(batchesQuery(ask));
   const mayCook = useMay('cook');
+  const narrow = useMediaQuery('(max-width: 520px)') ?? false;
   useBatchesLive();
   const all = found.data ?? [];
   const running = all.filter((batch) => batch.status === 'running');
@@ -50,7 +51,7 @@ export function BatchesScreen() {
       {found.isError && <Notice tone="stop" text={found.error.message} />}
       <div className={classes.narrow}>
         <TextInput aria-label="Find a batch" placeholder="Name, number, cook, note" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} className={classes.words} />
-        <SegmentedControl aria-label="Which batches" size="lg" data={KINDS} value={status} onChange={(next) => setStatus(next as typeof status)} />
+        <SegmentedControl aria-label="Which batches" size="lg" orientation={narrow ? 'vertical' : 'horizontal'} fullWidth={narrow} data={KINDS} value={status} onChange={(next) => setStatus(next as typeof status)} />
         <Switch size="lg" label="Off plan only" checked={offPlan} onChange={(event) => setOffPlan(event.currentTarget.checked)} />
       </div>
       {(running.length > 0 || !narrowed) && (
