@@ -19,7 +19,7 @@ from jugcore.formula.freeze import as_document
 from jugcore.matter import components as c
 from jugcore.matter.substance import Substance, library
 from jugcore.method.amounts import Written
-from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.document import Method, MethodDocument, compile_document, substance_of
 from jugcore.method.stages import Adding, Boil, BoilEnd, Cool, Fill, Heat, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
@@ -110,12 +110,16 @@ def _swapped(method: Method, record: Record) -> Method:
     """With what really went in, and as strong as it is reckoned with."""
     document, substances = method.document, dict(method.document.substances)
     instead: dict[str, str] = {}
-    for line, substance in record.swaps.items():
-        if line in method.lines and (substance in library() or substance in substances):
-            instead[line] = substance
+    for line, swap in record.swaps.items():
+        if line not in method.lines or (swap.facts is None and swap.substance not in library() and swap.substance not in substances):
+            continue
+        # What the batch's own document knows, its other lines are reckoned with too; else what the entry says it was, as it was then.
+        if swap.facts is not None:
+            substances.setdefault(swap.substance, swap.facts)
+        instead[line] = swap.substance
     for line, brix in strengths(method, record).items():
         of = instead.get(line, method.lines[line].substance)
-        book = method.substances.get(of) or library().get(of)
+        book = method.substances.get(of) or (substance_of(of, substances[of]) if of in substances else library().get(of))
         if book is None:
             continue
         id = f"{of[:40]}-in-{line}"[:64]

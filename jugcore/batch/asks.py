@@ -16,7 +16,7 @@ from jugcore.batch.rescue import rescue
 from jugcore.batch.shapes import SheetReport
 from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument
-from jugcore.formula.asks import WayReport, way_report
+from jugcore.formula.asks import MoveReport, WayReport, move_report, way_report
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
@@ -85,6 +85,8 @@ class RescueReport(BaseModel):
     actual: float
     ways: list[WayReport]
     why_not: list[str]
+    left: list[MoveReport] = Field(description="What leaving it as it is makes of the product, against what was planned.")
+    left_words: str
 
 
 class BatchReport(BaseModel):
@@ -117,4 +119,5 @@ def rescue_report(batch: AsItIs, about: str, value: float | None = None) -> Resc
     return RescueReport(
         about=found.about, title=found.title, unit=found.unit, digits=found.digits, planned=found.planned, actual=found.actual,
         ways=[way_report(way, batch.walk.method.document) for way in found.ways], why_not=list(found.why_not),
+        left=[move_report(move) for move in found.left], left_words=found.left_words,
     )  # fmt: skip

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 
+from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, actual_method
 from jugcore.batch.shapes import Deviation
 from jugcore.batch.tolerance import Near
@@ -15,7 +17,7 @@ from jugcore.formula.report import number_or_none
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
 from jugcore.method.document import Method
 from jugcore.method.stages import Join
-from jugcore.method.walk import walk
+from jugcore.method.walk import Walk, walk
 
 #: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
 WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "sugars_100g": 0.5}
@@ -41,10 +43,16 @@ def targets_of(batch: AsItIs) -> dict[str, float]:
         elif isinstance(amount, Written):
             found[id] = method.weighed[id].grams
     for together in _apart(method, [id for id in weighed if id in batch.walk.end.lines and id not in found and _follows(method, id)]):
-        rest = {id: held for id, held in weighed.items() if id not in together}
-        alone = walk(actual_method(batch.document, replace(batch.record, weighed=rest)))
+        alone = without_weighings(batch, together)
         found |= {id: float(alone.end.lines[id][0]) for id in together}
     return found
+
+
+def without_weighings(batch: AsItIs, lines: Iterable[str]) -> Walk:
+    """The batch as it would be had some lines gone in as asked."""
+    out = set(lines)
+    rest = {id: held for id, held in batch.record.weighed.items() if id not in out}
+    return walk(actual_method(batch.document, replace(batch.record, weighed=rest)))
 
 
 def _follows(method: Method, id: str) -> bool:
@@ -91,8 +99,7 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
         if id not in targets:
             continue
         band = near.get(id)
-        beyond = band is not None and not band.low_g - 1e-9 <= held.value <= band.high_g + 1e-9
-        if beyond:
+        if band is not None and not band.low_g - 1e-9 <= held.value <= band.high_g + 1e-9:
             found.append(
                 Deviation(
                     id=f"line:{id}",
@@ -103,6 +110,7 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
                     actual=held.value,
                     beyond=True,
                     reading=None,
+                    dealt=_dealt(batch, f"line:{id}", held.value, band.high_g - band.low_g),
                 )
             )
     for id in WATCHED:
@@ -116,10 +124,19 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
         found.append(
             Deviation(
                 id=id, title=was.title, unit=was.unit, digits=was.digits, planned=number_or_none(a), actual=number_or_none(b),
-                beyond=not abs(b - a) <= allowed, reading=id,
+                beyond=not abs(b - a) <= allowed, reading=id, dealt=_dealt(batch, id, b, allowed),
             )
         )  # fmt: skip
     return found
+
+
+def _dealt(batch: AsItIs, about: str, actual: float, allowed: float) -> Literal["accepted", "put_right"] | None:
+    """What was said last to something off plan, unless it has moved further than is near enough since."""
+    said = [entry.event.what for entry in batch.record.standing if isinstance(entry.event.what, e.Accepted | e.PutRight)]
+    last = next((what for what in reversed(said) if what.about == about), None)
+    if last is None or last.actual is None or not abs(actual - last.actual) <= max(allowed, 1e-9):
+        return None
+    return last.kind
 
 
 def _digits(grams: float) -> int:

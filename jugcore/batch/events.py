@@ -12,7 +12,10 @@ from uuid import UUID
 
 from pydantic import AwareDatetime, Field, model_validator
 
-from jugcore.method.document import MethodDocument
+from jugcore.errors import DomainError
+from jugcore.formula.freeze import as_document
+from jugcore.matter.substance import library
+from jugcore.method.document import MethodDocument, SubstanceDoc, substance_of
 from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
 
 _MOST_G = 1_000_000
@@ -86,11 +89,21 @@ class Reckoned(Part):
 
 
 class Swapped(Part):
-    """Something else went in than the formula says."""
+    """Something else went in than the formula says. ``facts`` is what was known of it then: a table corrected later changes no batch."""
 
     kind: Literal["swapped"] = "swapped"
     line: Id
     substance: Id
+    facts: SubstanceDoc | None = Field(None, description="Filled in when the entry is kept, if it is left out.")
+
+    @model_validator(mode="after")
+    def _facts_hold(self) -> Self:
+        if self.facts is not None:
+            try:
+                substance_of(self.substance, self.facts)
+            except DomainError as error:
+                raise ValueError(f"{error.message}\n{error.remedy}") from None
+        return self
 
 
 class Began(Part):
@@ -174,12 +187,24 @@ class Settled(Part):
     keep: tuple[UUID, ...] = Field(min_length=1, max_length=20)
 
 
+class Accepted(Part):
+    """Something off plan is left as it is: a line (``line:<id>``) or a reading, at this figure."""
+
+    kind: Literal["accepted"] = "accepted"
+    about: Annotated[str, Field(min_length=1, max_length=80, pattern=NO_NUL)]
+    actual: float = Field(description="What it was when it was accepted: what moves on is shown again.")
+    title: Title = ""
+    why: Text = ""
+
+
 class PutRight(Part):
     """From here on the batch follows another document: a way was chosen from what was observed."""
 
     kind: Literal["put_right"] = "put_right"
     title: Title
     why: Text = ""
+    about: Annotated[str, Field(max_length=80, pattern=NO_NUL)] = Field("", description="What was off: ``line:<id>`` or a reading.")
+    actual: float | None = Field(None, description="What it was then.")
     document: MethodDocument
 
 
@@ -200,7 +225,7 @@ class Closed(Part):
 
 What = Annotated[
     Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | LeftOver | Wasted | Noted
-    | TimerSet | TimerOff | Undone | Settled | PutRight | Closed,
+    | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -214,6 +239,14 @@ class Event(Part):
     device: Id = Field(description="The tablet, by a name it gave itself.")
     seen: int = Field(0, ge=0, description="The last number of the log this tablet knew of.")
     what: What
+
+
+def with_facts(event: Event) -> Event:
+    """The event with what is known today of something else that went in; itself where there is nothing to fill in."""
+    what = event.what
+    if not isinstance(what, Swapped) or what.facts is not None or what.substance not in library():
+        return event
+    return event.model_copy(update={"what": what.model_copy(update={"facts": as_document(library()[what.substance])})})
 
 
 @dataclass(frozen=True)

@@ -13,35 +13,15 @@ from typing import Literal, TypeVar
 from uuid import UUID
 
 from jugcore.batch import events as e
+from jugcore.batch.beside import Answer, AtOnce, Choice, Held, Kind, Question, knew, mass, rivals, settle
 from jugcore.batch.events import Logged
+from jugcore.method.fields import Part
 
-#: Two entries of one thing that differ by less than this share of it are the same figure.
-_SAME = 5e-4
 _W = TypeVar("_W")
 Status = Literal["running", "finished", "stopped"]
 
-
-@dataclass(frozen=True)
-class Held:
-    """What stands for one thing: the figure, and the entries it comes from."""
-
-    value: float
-    entries: tuple[Logged, ...]
-
-    @property
-    def newest(self) -> Logged:
-        return self.entries[-1]
-
-
-@dataclass(frozen=True)
-class Question:
-    """Entries of one thing, made without knowing of each other, that disagree. The newest is reckoned with until it is answered."""
-
-    id: str
-    about: str
-    entries: tuple[Logged, ...]
-    values: tuple[float, ...]
-    may_add: bool
+#: What holds at the moment it was read: the newest is the one read last, whenever it arrived.
+_READINGS = (e.PotWeighed, e.Probed, e.Refracted)
 
 
 @dataclass(frozen=True)
@@ -55,14 +35,18 @@ class Record:
     undone: frozenset[UUID]
     weighed: dict[str, Held]
     gave: dict[str, Held]
-    swaps: dict[str, str]
+    bottled: dict[str, Held]
+    left_over: dict[str, Held]
+    wasted: Held | None
+    swaps: dict[str, e.Swapped]
     strengths: dict[str, float]
     questions: tuple[Question, ...]
     plan: Logged | None
 
     def of(self, kind: type[_W], stage: str | None = None) -> list[tuple[Logged, _W]]:
-        """Standing entries of a kind, in order; of one stage if it is named."""
-        found = [(entry, entry.event.what) for entry in self.standing]
+        """Standing entries of a kind; of one stage if it is named. In order of their numbers; readings in order of their time."""
+        entries = sorted(self.standing, key=lambda entry: entry.event.at) if issubclass(kind, _READINGS) else self.standing
+        found = [(entry, entry.event.what) for entry in entries]
         return [(entry, what) for entry, what in found if isinstance(what, kind) and (stage is None or getattr(what, "stage", None) == stage)]
 
     def done(self, stage: str) -> Logged | None:
@@ -71,7 +55,7 @@ class Record:
 
     def began(self, stage: str) -> datetime | None:
         """When a stage was begun, if that was entered."""
-        return next((entry.event.at for entry, _ in self.of(e.Began, stage)), None)
+        return min((entry.event.at for entry, _ in self.of(e.Began, stage)), default=None)
 
     def timers(self) -> list[tuple[Logged, e.TimerSet]]:
         """Timers that run: of each the last time it was set, unless it was turned off since."""
@@ -86,42 +70,99 @@ class Record:
 
     def bottled_g(self, stage: str) -> float | None:
         """What was filled and left over, together; nothing if no bottle was entered."""
-        bottles = sum(what.count * what.each_g for _, what in self.of(e.Bottled, stage))
-        return bottles + sum(what.mass_g for _, what in self.of(e.LeftOver, stage)) if bottles else None
+        filled, left = self.bottled.get(stage), self.left_over.get(stage)
+        return None if filled is None else filled.value + (left.value if left is not None else 0.0)
+
+    @property
+    def waste_g(self) -> float:
+        """Thrown away, and left over and binned."""
+        left = [what for held in self.left_over.values() for entry in held.entries if isinstance(what := entry.event.what, e.LeftOver)]
+        return sum(what.mass_g for what in left if what.fate == "binned") + (self.wasted.value if self.wasted is not None else 0.0)
 
 
 def read(log: Iterable[Logged]) -> Record:
     """Read a log. Entries about what the method does not have are kept and change nothing."""
     entries = sorted(log, key=lambda entry: entry.seq)
     undone = _undone(entries)
-    standing = tuple(entry for entry in entries if entry.event.id not in undone and not isinstance(entry.event.what, e.Undone))
-    settled = {what.question: (entry, what) for entry in standing if isinstance(what := entry.event.what, e.Settled)}
-    questions: list[Question] = []
-
-    def together(kind: type[e.Weighed] | type[e.Gave], word: str, key: str, may_add: bool) -> dict[str, Held]:
-        found: dict[str, Held] = {}
-        for name in dict.fromkeys(getattr(entry.event.what, key) for entry in standing if isinstance(entry.event.what, kind)):
-            own = [entry for entry in standing if isinstance(entry.event.what, kind) and getattr(entry.event.what, key) == name]
-            held, question = _settle(own, f"{word}:{name}", name, may_add, settled.get(f"{word}:{name}"))
-            found[name] = held
-            if question is not None:
-                questions.append(question)
-        return found
-
-    weighed = together(e.Weighed, "weighed", "line", True)
-    gave = together(e.Gave, "gave", "stage", False)
-    ends = [(entry, what) for entry in standing if isinstance(what := entry.event.what, e.Closed)]
-    closed = ends[-1][0] if ends else None
-    status: Status = ends[-1][1].outcome if ends else "running"
-    plans = [entry for entry in standing if isinstance(entry.event.what, e.PutRight)]
-    plan, rivals = _last_plan(plans, settled.get("plan"))
-    if rivals:
-        questions.append(Question("plan", "plan", rivals, tuple(float(r.seq) for r in rivals), False))
-    swaps = {what.line: what.substance for entry in standing if isinstance(what := entry.event.what, e.Swapped)}
-    strengths = {what.line: what.brix for entry in standing if isinstance(what := entry.event.what, e.Reckoned)}
+    reading = _Reading([entry for entry in entries if entry.event.id not in undone and not isinstance(entry.event.what, e.Undone)])
+    away = reading.answered_away()
+    standing = [entry for entry in reading.standing if entry.event.id not in away]
+    weighed, gave = reading.by_name(_WEIGHED, e.Weighed, "line"), reading.by_name(_GAVE, e.Gave, "stage")
+    bottled, left_over = reading.by_name(_BOTTLED, e.Bottled, "stage"), reading.by_name(_LEFT, e.LeftOver, "stage")
+    wasted = reading.one(_WASTED, e.Wasted)
+    swapped, reckoned = reading.by_name(_SWAPPED, e.Swapped, "line"), reading.by_name(_RECKONED, e.Reckoned, "line")
+    plan, end = reading.plan(), reading.one(_CLOSED, e.Closed)
+    closed = None if end is None else end.newest
     return Record(
-        entries[-1].seq if entries else 0, status, closed, standing, undone, weighed, gave, swaps, strengths, tuple(questions), plan,
+        seq=entries[-1].seq if entries else 0,
+        status=closed.event.what.outcome if closed is not None and isinstance(closed.event.what, e.Closed) else "running",
+        closed=closed,
+        standing=tuple(standing),
+        undone=undone,
+        weighed=weighed, gave=gave, bottled=bottled, left_over=left_over, wasted=wasted,
+        swaps={line: what for line, held in swapped.items() if isinstance(what := held.newest.event.what, e.Swapped)},
+        strengths={line: held.value for line, held in reckoned.items()},
+        questions=tuple(reading.questions),
+        plan=plan,
     )  # fmt: skip
+
+
+class _Reading:
+    """Standing entries with the answers among them, and the questions found so far."""
+
+    def __init__(self, standing: Sequence[Logged]) -> None:
+        self.standing = standing
+        self.answers = {what.question: Answer(entry.seq, what.keep) for entry in standing if isinstance(what := entry.event.what, e.Settled)}
+        self.questions: list[Question] = []
+
+    def by_name(self, kind: Kind, of: type[Part], key: str) -> dict[str, Held]:
+        """What stands, by what it is about."""
+        found: dict[str, list[Logged]] = {}
+        for entry in self.standing:
+            if isinstance(entry.event.what, of):
+                found.setdefault(getattr(entry.event.what, key), []).append(entry)
+        return {name: self._settled(kind, own, name) for name, own in found.items()}
+
+    def one(self, kind: Kind, of: type[Part]) -> Held | None:
+        """What stands of what there is once a batch."""
+        own = [entry for entry in self.standing if isinstance(entry.event.what, of)]
+        return self._settled(kind, own, "") if own else None
+
+    def _settled(self, kind: Kind, own: Sequence[Logged], about: str) -> Held:
+        held, question = settle(own, kind, about, self.answers.get(f"{kind.name}:{about}" if about else kind.name))
+        if question is not None:
+            self.questions.append(question)
+        return held
+
+    def answered_away(self) -> frozenset[UUID]:
+        """Readings of one pot at one moment that were not the one kept."""
+        gone: frozenset[UUID] = frozenset()
+        for kind, of in _AT_ONCE:
+            by_stage: dict[str, list[Logged]] = {}
+            for entry in sorted(self.standing, key=lambda entry: entry.event.at):
+                what = entry.event.what
+                if isinstance(what, of) and getattr(what, "line", None) is None:
+                    by_stage.setdefault(what.stage, []).append(entry)
+            for stage, own in by_stage.items():
+                away, question = rivals(own, kind, stage, self.answers.get(f"{kind.name}:{stage}"))
+                gone |= away
+                if question is not None:
+                    self.questions.append(question)
+        return gone
+
+    def plan(self) -> Logged | None:
+        """The plan that holds; two that were chosen without knowing of each other are asked about."""
+        beside: list[Logged] = []
+        for entry in self.standing:
+            if isinstance(entry.event.what, e.PutRight):
+                beside = [*(other for other in beside if not knew(entry, other)), entry]
+        answer = self.answers.get("plan")
+        if answer is not None:
+            kept = [entry for entry in beside if entry.event.id in answer.keep or entry.seq > answer.seq]
+            beside = kept or beside
+        if len(beside) > 1:
+            self.questions.append(Question("plan", "plan", "", tuple(Choice(entry, float(entry.seq)) for entry in beside), False))
+        return beside[-1] if beside else None
 
 
 def _undone(entries: Sequence[Logged]) -> frozenset[UUID]:
@@ -134,58 +175,41 @@ def _undone(entries: Sequence[Logged]) -> frozenset[UUID]:
     return frozenset(gone)
 
 
-def _knew(entry: Logged, other: Logged) -> bool:
-    """Whether an entry was made knowing of another: on the same tablet after it, or with it in the log that tablet had."""
-    return entry.event.device == other.event.device or entry.event.seen >= other.seq
+def _more(entry: Logged) -> bool:
+    return isinstance(entry.event.what, e.Weighed) and entry.event.what.more
 
 
-def _mass(entry: Logged) -> float:
+def _always(entry: Logged) -> bool:
+    return True
+
+
+def _number(entry: Logged) -> float:
     what = entry.event.what
-    assert isinstance(what, e.OnScale)
-    return what.mass_g
+    match what:
+        case e.PotWeighed():
+            return what.mass_g
+        case e.Probed():
+            return what.temperature_c
+        case e.Refracted():
+            return what.reading_brix
+        case e.Reckoned():
+            return what.brix
+        case _:
+            return float(entry.seq)
 
 
-def _settle(own: Sequence[Logged], question: str, about: str, may_add: bool, answer: tuple[Logged, e.Settled] | None) -> tuple[Held, Question | None]:
-    """What stands of several entries of one thing, and the question where they disagree unknowingly.
-
-    An entry that knew of those before it replaces them, or adds to them if it says so.
-    One that did not stands beside them.
-    """
-    beside: list[list[Logged]] = []  # each a base and what was added to it; more than one where tablets did not know of each other
-    for entry in own:
-        if answer is not None and beside and entry.seq > answer[0].seq and not any(each.seq > answer[0].seq for chain in beside for each in chain):
-            beside = _answered(beside, answer[1])
-        known = [chain for chain in beside if all(_knew(entry, each) for each in chain)]
-        if isinstance(entry.event.what, e.Weighed) and entry.event.what.more and beside:
-            (known or beside)[-1].append(entry)
-        elif len(known) == len(beside):
-            beside = [[entry]]
-        else:
-            beside = [*(chain for chain in beside if chain not in known), [entry]]
-    if answer is not None and not any(each.seq > answer[0].seq for chain in beside for each in chain):
-        beside = _answered(beside, answer[1])
-    sums = [sum(_mass(entry) for entry in chain) for chain in beside]
-    value = sums[-1]
-    differ = max(sums) - min(sums) > _SAME * max(*sums, 1e-9)
-    held = Held(value, tuple(beside[-1]))
-    if len(beside) < 2 or not differ:
-        return held, None
-    firsts = tuple(chain[0] for chain in beside)
-    return held, Question(question, about, firsts, tuple(sums), may_add)
-
-
-def _answered(beside: list[list[Logged]], answer: e.Settled) -> list[list[Logged]]:
-    """Chains whose first entry was kept, as one: their figures add up."""
-    kept = [chain for chain in beside if chain[0].event.id in answer.keep]
-    return [[entry for chain in kept for entry in chain]] if kept else beside
-
-
-def _last_plan(plans: Sequence[Logged], answer: tuple[Logged, e.Settled] | None) -> tuple[Logged | None, tuple[Logged, ...]]:
-    """The plan that holds, and those chosen without knowing of each other."""
-    beside: list[Logged] = []
-    for entry in plans:
-        beside = [*(other for other in beside if not _knew(entry, other)), entry]
-    if answer is not None:
-        kept = [entry for entry in beside if entry.event.id in answer[1].keep or entry.seq > answer[0].seq]
-        beside = kept or beside
-    return (beside[-1] if beside else None), (tuple(beside) if len(beside) > 1 else ())
+_WEIGHED = Kind("weighed", mass, _more, may_add=True)
+_GAVE = Kind("gave", mass)
+_BOTTLED = Kind("bottled", mass, _always)
+_LEFT = Kind("left_over", mass, _always)
+_WASTED = Kind("wasted", mass, _always)
+_RECKONED = Kind("reckoned", _number)
+_SWAPPED = Kind("swapped", _number, same=lambda entry: getattr(entry.event.what, "substance", None))
+_CLOSED = Kind("closed", _number, same=lambda entry: getattr(entry.event.what, "outcome", None))
+#: How far two readings of one pot may lie apart, and more by the second: no burner here boils off more than
+#: 1.5 g a second; a probe is moved about, a drop is clouded (common practice, no source).
+_AT_ONCE: tuple[tuple[AtOnce, type[e.PotWeighed | e.Probed | e.Refracted]], ...] = (
+    (AtOnce("pot_weighed", _number, 5.0, 1.5), e.PotWeighed),
+    (AtOnce("probed", _number, 3.0, 0.5), e.Probed),
+    (AtOnce("refracted", _number, 1.0, 0.05), e.Refracted),
+)

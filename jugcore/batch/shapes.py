@@ -8,7 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from jugcore.formula.shapes import FaultReport, Span
+from jugcore.formula.shapes import FaultReport, PremixReport, Span
 
 
 class MeasuredReport(BaseModel):
@@ -32,6 +32,7 @@ class SheetLine(BaseModel):
     high_g: float = Field(description="At most this is near enough.")
     scale: str | None = Field(description="The finest scale that carries it.")
     resolution_g: float
+    error: float | None = Field(None, description="How far half a division of that scale may put it off, relative; given where that is too much.")
     goes: int = Field(description="In how many goes, where no scale carries it at once.")
     pot_reads_g: float | None = Field(description="What the scale shows if the pot stays on it, tare and what is in it before included.")
     measured: MeasuredReport | None = None
@@ -149,6 +150,7 @@ class SheetStep(BaseModel):
     faults: list[FaultReport]
     meanwhile: list[str]
     note: str
+    premix: PremixReport | None = Field(None, description="A larger blend to dose from, where a line is too little for the scale and not in yet.")
     expects_g: float | None = Field(description="What a sieve, a knife or a press should give.")
     expects_low_g: float | None
     expects_high_g: float | None
@@ -175,6 +177,7 @@ class QuestionReport(BaseModel):
     words: str
     choices: list[QuestionChoice]
     may_add: bool = Field(description="Whether both may be true, and add up.")
+    both: str = Field(description="That both are true, in words.")
 
 
 class TimerReport(BaseModel):
@@ -198,6 +201,7 @@ class Deviation(BaseModel):
     actual: float | None
     beyond: bool = Field(description="Whether it is further off than is near enough.")
     reading: str | None = Field(description="The reading to ask ways for; none for a line.")
+    dealt: Literal["accepted", "put_right"] | None = Field(None, description="What was said to it, while it stays as it was then.")
 
 
 class LogLine(BaseModel):

@@ -12,12 +12,14 @@ import numpy as np
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, as_it_is, true_brix
+from jugcore.batch.beside import Held
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.ended import as_if_ended
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
-from jugcore.batch.record import Held, Question, Record, read
+from jugcore.batch.questions import asked
+from jugcore.batch.record import Record, read
 from jugcore.batch.shapes import (
     CoursePoint,
     DropReport,
@@ -25,8 +27,6 @@ from jugcore.batch.shapes import (
     MeasuredReport,
     PotReading,
     ProbeReport,
-    QuestionChoice,
-    QuestionReport,
     SheetBoil,
     SheetFill,
     SheetLine,
@@ -37,10 +37,11 @@ from jugcore.batch.shapes import (
 )
 from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.words import said
-from jugcore.errors import shown
-from jugcore.formula.edits import resolution_g, set_boil_end
+from jugcore.formula.blend import premix
+from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
 from jugcore.formula.linearise import reading_of
-from jugcore.formula.report import cautions_at, faults_of, number_or_none, probe_doubt_brix, span_of
+from jugcore.formula.report import cautions_at, faults_of, number_or_none, premix_report, probe_doubt_brix, span_of
+from jugcore.formula.shapes import PremixReport
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, StageBase, Step, Strain, Yielding
@@ -73,7 +74,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         status=record.status,
         now=current,
         steps=steps,
-        questions=[_question(batch, question) for question in record.questions],
+        questions=[asked(batch, question) for question in record.questions],
         timers=[
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()
@@ -84,7 +85,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         yield_g=sum(filled) if filled else 0.0 if record.status == "stopped" else float(walked.product.total_g[0]),
         yield_measured=bool(filled),
         planned_yield_g=float(batch.planned.product.total_g[0]),
-        waste_g=sum(what.mass_g for _, what in record.of(e.Wasted)) + sum(what.mass_g for _, what in record.of(e.LeftOver) if what.fate == "binned"),
+        waste_g=record.waste_g,
         log=[
             LogLine(
                 seq=entry.seq, entry=entry.event.id, kind=entry.event.what.kind, stage=getattr(entry.event.what, "stage", None),
@@ -127,8 +128,17 @@ def _step(
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
         warm=_warm(asked, record) if isinstance(asked, Heat | Cool) else None,
+        premix=_premix(batch, stage),
         brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
+
+
+def _premix(batch: AsItIs, stage: StageBase) -> PremixReport | None:
+    """A larger blend to dose from, where a line that is not in yet is too little for the scale."""
+    if not isinstance(stage, Adding) or batch.record.done(stage.id) is not None:
+        return None
+    found = premix(batch.walk, stage)
+    return None if found is None or found.line in batch.record.weighed else premix_report(found)
 
 
 def _measured(held: Held) -> MeasuredReport:
@@ -156,7 +166,7 @@ def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mappin
     for id, grams, whole in zip(ids, exact, rounded, strict=True):
         scale = scale_for(kitchen, grams)
         held = batch.record.weighed.get(id)
-        band = near.get(id, Near(whole, whole))
+        band, step = near.get(id, Near(whole, whole)), resolution_g(kitchen, grams)
         went_in = held.value if held is not None else whole
         stands += went_in
         substance = method.substances[method.lines[id].substance] if id in method.lines else None
@@ -164,7 +174,8 @@ def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mappin
             SheetLine(
                 id=id, title=method.titles[id], text=method.amount_texts[id] if held is None else batch.planned.method.amount_texts.get(id, ""),
                 target_g=whole, exact_g=grams, low_g=band.low_g, high_g=band.high_g,
-                scale=scale.name if scale else None, resolution_g=resolution_g(kitchen, grams),
+                scale=scale.name if scale else None, resolution_g=step,
+                error=0.5 * step / grams if 0 < COARSE_SHARE * grams < 0.5 * step else None,
                 goes=max(1, int(np.ceil(whole / scale.capacity_g - 1e-9))) if scale else 1,
                 pot_reads_g=round(stands, 1) if pot is not None and stands <= most else None,
                 measured=None if held is None else _measured(held),
@@ -278,14 +289,16 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
     index = batch.walk.stages.index(stage)
     before = batch.walk.steps[index - 1].after if index else batch.walk.start
     source = before.vessels.get(stage.vessel)
-    bottles = [what for _, what in record.of(e.Bottled, stage.id)]
+    filled, left = record.bottled.get(stage.id), record.left_over.get(stage.id)
+    bottles = [what for entry in filled.entries if isinstance(what := entry.event.what, e.Bottled)] if filled else []
+    kept = [what for entry in left.entries if isinstance(what := entry.event.what, e.LeftOver) and what.fate != "binned"] if left else []
     there = float(source.total_g[0]) if source is not None else 0.0
     return SheetFill(
         containers=int(step.figures["containers"][0]), per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
         left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,
         fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
-        kept_g=sum(what.mass_g for _, what in record.of(e.LeftOver, stage.id) if what.fate != "binned"),
+        kept_g=sum(what.mass_g for what in kept),
     )  # fmt: skip
 
 
@@ -309,26 +322,6 @@ def _drop(record: Record, stage: str) -> DropReport | None:
         return None
     entry, what = drops[-1]
     return DropReport(at=entry.event.at, by=entry.event.by, reading_brix=what.reading_brix, brix=true_brix(what))
-
-
-def _question(batch: AsItIs, question: Question) -> QuestionReport:
-    method = batch.method
-    kind = question.id.partition(":")[0]
-    titles = {stage.id: stage.name or stage.title for stage in method.stages}
-    choices = [
-        QuestionChoice(
-            entry=entry.event.id, by=entry.event.by, at=entry.event.at,
-            words=entry.event.what.title if isinstance(entry.event.what, e.PutRight) else f"{shown(value)} g",
-        )
-        for entry, value in zip(question.entries, question.values, strict=True)
-    ]  # fmt: skip
-    said = " and ".join(f"{choice.words} by {choice.by}" for choice in choices)
-    words = {
-        "weighed": f"{method.titles.get(question.about, question.about)}: {said}. Which went in, or did both?",
-        "gave": f"{titles.get(question.about, question.about)}: {said}. Which is it?",
-        "plan": f"Two ways were chosen: {said}. Which one is followed?",
-    }[kind]
-    return QuestionReport(id=question.id, words=words, choices=choices, may_add=question.may_add)
 
 
 def _ready(batch: AsItIs, courses: Mapping[str, Course | None], now: datetime) -> tuple[datetime, datetime]:

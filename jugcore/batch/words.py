@@ -28,7 +28,7 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Reckoned():
             return f"{line(what.line)} reckoned with as {shown(what.brix)} °Bx"
         case e.Swapped():
-            return f"{line(what.line)}: {what.substance.replace('_', ' ')} went in"
+            return f"{line(what.line)}: {what.facts.title if what.facts else what.substance.replace('_', ' ')} went in"
         case e.Began():
             return f"{stage(what.stage)}: begun"
         case e.Done():
@@ -49,6 +49,8 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
             return "an entry taken back"
         case e.Settled():
             return "a question answered"
+        case e.Accepted():
+            return f"{what.title or 'what is off plan'} left as it is{f' ({what.why})' if what.why else ''}"
         case e.PutRight():
             return f"put right: {what.title}{f' ({what.why})' if what.why else ''}"
         case e.Closed():

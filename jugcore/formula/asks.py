@@ -227,7 +227,8 @@ def ways_report(method: Method, reading: str, value: float, asked: MethodDocumen
     )  # fmt: skip
 
 
-def _move_report(move: Move) -> MoveReport:
+def move_report(move: Move) -> MoveReport:
+    """A reading that moves, as data."""
     before, after = _finite(move.before), _finite(move.after)
     return MoveReport(reading=move.reading, title=move.title, unit=move.unit, digits=move.digits, before=before, after=after)
 
@@ -236,7 +237,7 @@ def way_report(way: Way, asked: MethodDocument) -> WayReport:
     return WayReport(
         id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
         value=way.value, tolerance=way.tolerance, notes=list(way.notes), document=_as_sent(way.document, asked),
-        moves=[_move_report(move) for move in way.moves],
+        moves=[move_report(move) for move in way.moves],
     )  # fmt: skip
 
 

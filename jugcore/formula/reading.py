@@ -13,6 +13,7 @@ from functools import wraps
 import numpy as np
 
 from jugcore.errors import Floats
+from jugcore.formula.load import seasoning_g
 from jugcore.matter import components as c
 from jugcore.matter.matter import FREE_SUGAR, Matter
 from jugcore.method.walk import Walk
@@ -220,35 +221,26 @@ def water_activity(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
-def _seasoning_g(walk: Walk) -> Floats:
-    method = walk.method
-    total = np.zeros(walk.cases)
-    for id, line in method.lines.items():
-        if method.substances[line.substance].is_seasoning and id in walk.end.lines:
-            total = total + walk.end.lines[id]
-    return total
-
-
 def _started_g(walk: Walk) -> Floats:
     return np.asarray(sum((walk.end.lines[id] for id in walk.method.started if id in walk.end.lines), np.zeros(walk.cases)))
 
 
 def spice_started(walk: Walk) -> Reading:
     """Spice per kilogram of starting mixture."""
-    spice, base = _seasoning_g(walk), _started_g(walk)
+    spice, base = seasoning_g(walk), _started_g(walk)
     return _exact(
         "spice_started", "Spice per kg started", "g/kg", 1, spice, base, 1e3,
-        Basis("spice, tea and herbs weighed in ÷ what else is in the pot before it boils × 1,000", _BALANCE, "any", "exact"),
+        Basis("spice, tea and herbs weighed in, of a blend what is used ÷ what else is in the pot before it boils × 1,000", _BALANCE, "any", "exact"),
         ("spice", float(spice[0]), "g"), ("starting mixture", float(base[0]), "g"),
     )  # fmt: skip
 
 
 def spice_finished(walk: Walk) -> Reading:
     """Spice per kilogram of product."""
-    spice, total = _seasoning_g(walk), walk.product.total_g
+    spice, total = seasoning_g(walk), walk.product.total_g
     return _exact(
         "spice_finished", "Spice per kg finished", "g/kg", 1, spice, total, 1e3,
-        Basis("spice, tea and herbs weighed in ÷ product × 1,000", _BALANCE, "any", "that of the yield"),
+        Basis("spice, tea and herbs weighed in, of a blend what is used ÷ product × 1,000", _BALANCE, "any", "that of the yield"),
         ("spice", float(spice[0]), "g"), ("product", float(total[0]), "g"),
     )  # fmt: skip
 
@@ -341,7 +333,7 @@ def readings(walk: Walk) -> list[Reading]:
     end = walk.product
     if not float(end.total_g[0]) > 0:
         return []
-    has_spice = float(_seasoning_g(walk)[0]) > 0
+    has_spice = float(seasoning_g(walk)[0]) > 0
     has_fat = float((end.mass_g @ c.FAT)[0]) > 1e-3 * float(end.total_g[0])
     skip = set()
     if not has_spice:

@@ -11,7 +11,7 @@ import numpy as np
 
 from jugcore import __version__
 from jugcore.errors import Floats
-from jugcore.formula.blend import dominant, premix, strength_shares
+from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
 from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
 from jugcore.formula.shapes import (
@@ -259,8 +259,13 @@ def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
         total_text=walk.method.amount_texts.get(stage.id),
         shares=[StrengthReport(line=s.line, title=s.title, mass_share=s.mass_share, low=s.low, high=s.high) for s in shares],
         dominant=None if loudest is None else loudest.line,
-        premix=None if larger is None else PremixReport(**{name: getattr(larger, name) for name in PremixReport.model_fields}),
+        premix=None if larger is None else premix_report(larger),
     )
+
+
+def premix_report(larger: Premix) -> PremixReport:
+    """A premix as data."""
+    return PremixReport(**{name: getattr(larger, name) for name in PremixReport.model_fields})
 
 
 def _gives(walked: Walk, stage: Yielding) -> YieldReport:

@@ -5,21 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jugcore.errors import shown
-from jugcore.formula.begun import Begun
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.summary import spelt_span
 from jugcore.formula.wanted import Solution
+from jugcore.method.amounts import All
+from jugcore.method.document import Method
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Adding, Boil, StageBase
+from jugcore.method.stages import Adding, Boil, Join, StageBase
 from jugcore.method.walk import Walk
 
 
 class Words:
     """Sentences about a method that was walked, and what a way makes of it."""
 
-    def __init__(self, begun: Begun) -> None:
-        self.method, self.kitchen, self.first = begun.method, begun.kitchen, begun.first
-        self.titles = begun.method.short_titles
+    def __init__(self, method: Method, kitchen: Kitchen, first: Walk) -> None:
+        self.method, self.kitchen, self.first = method, kitchen, first
+        self.titles = method.short_titles
 
     def todo(self, after: Walk) -> Iterator[str]:
         """What is different at the hob, in grams, in the order of the method."""
@@ -30,14 +31,24 @@ class Words:
                     now = float(after.end.lines[line.id][0])
                     was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
                     if was is None:
-                        yield f"{capital(self.substance(line.substance))}: {grams_text(self.kitchen, now)}, new"
+                        yield f"{capital(line.name or self.substance(line.substance))}: {grams_text(self.kitchen, now)}, new"
                     elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
                         yield f"{capital(titles[line.id])}: {grams_text(self.kitchen, now)} instead of {grams_text(self.kitchen, was)}"
+            elif isinstance(stage, Join):
+                yield from self._join_todo(after, stage)
             elif isinstance(stage, Boil):
                 yield from self._boil_todo(after, stage, float(step.figures["off_g"][0]))
         gone = [stage for stage in self.first.stages if stage.id not in {s.id for s in after.stages}]
         for stage in gone:
             yield f"{capital(called(stage))}: left out"
+
+    def _join_todo(self, after: Walk, stage: Join) -> Iterator[str]:
+        """How much of what another vessel holds is brought over, where it was all of it and is not any more."""
+        if isinstance(after.method.amounts[stage.id], All) or not isinstance(self.method.amounts.get(stage.id), All):
+            return
+        there = float(after.step(stage.id).after.vessels[stage.source].total_g[0])
+        now, what = grams_text(self.kitchen, float(after.end.lines[stage.id][0])), after.method.vessel_name(stage.source)
+        yield f"{capital(called(stage))}: {now} of {what} instead of all of it; {grams_text(self.kitchen, there)} is kept for another time"
 
     def _boil_todo(self, after: Walk, stage: Boil, off: float) -> Iterator[str]:
         step = after.step(stage.id)

@@ -118,7 +118,7 @@ class _Finder:
     """Looks for ways from one walked method."""
 
     def __init__(self, begun: Begun) -> None:
-        self.begun, self.words = begun, Words(begun)
+        self.begun, self.words = begun, Words(begun.method, begun.kitchen, begun.first)
         self.tries = Tries(begun, self.words)
         self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
         self.value, self.before = begun.value, float(begun.reading.value[0])

@@ -306,25 +306,27 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
         problems.append(BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to."))
 
 
+def substance_of(id: str, doc: SubstanceDoc) -> Substance:
+    """A substance as a document carries it, checked. Raises what its composition raises, and BadDocument for an allergen that is none."""
+    unknown = [a for a in doc.allergens if a not in EU_ALLERGENS]
+    if unknown:
+        raise BadDocument(
+            f"substances.{id}.allergens", f"“{unknown[0]}” is not one of the allergens listed here.", f"Use: {', '.join(EU_ALLERGENS)}."
+        )
+    facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces", "strength"})
+    facts["strength"] = (doc.strength.low, doc.strength.high) if doc.strength else None
+    facts["pieces"] = {word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()}
+    return substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
+
+
 def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[str, Substance]:
     known = library()
     found: dict[str, Substance] = {}
     for id, doc in document.substances.items():
         try:
-            facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces", "strength"})
-            facts["strength"] = (doc.strength.low, doc.strength.high) if doc.strength else None
-            facts["pieces"] = {word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()}
-            found[id] = substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
+            found[id] = substance_of(id, doc)
         except DomainError as error:
             problems.append(error)
-        unknown = [a for a in doc.allergens if a not in EU_ALLERGENS]
-        if unknown:
-            problems.append(
-                BadDocument(
-                    f"substances.{id}.allergens", f"“{unknown[0]}” is not one of the allergens listed here.",
-                    f"Use: {', '.join(EU_ALLERGENS)}.",
-                )
-            )  # fmt: skip
     for stage in document.stages:
         for line in stage.lines if isinstance(stage, Adding) else ():
             if line.substance in document.substances:

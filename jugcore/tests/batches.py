@@ -55,6 +55,21 @@ def pear_syrup(**changes: Any) -> MethodDocument:
     return parse_document(json.loads(json.dumps(raw))).document
 
 
+def blended() -> MethodDocument:
+    """The same syrup with its spices put together in a bowl of their own first."""
+    raw = pear_syrup().model_dump(mode="json", exclude_none=True)
+    raw["vessels"].append({"id": "bowl", "name": "Bowl"})
+    stages = []
+    for stage in raw["stages"]:
+        if stage["id"] != "season":
+            stages.append(stage)
+            continue
+        anise = {"id": "anise", "substance": "star_anise", "amount": "3 g per kg started"}
+        stages.append({**stage, "kind": "blend", "vessel": "bowl", "lines": [*stage["lines"], anise]})
+        stages.append({"id": "spices", "kind": "join", "name": "Spice in", "vessel": "pot", "source": "bowl"})
+    return parse_document({**raw, "stages": stages}).document
+
+
 class Book:
     """A batch and its log, written as it is cooked."""
 
@@ -121,7 +136,8 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
             ("noted", {"text": "foams"}),
             ("timer", {"timer": "t", "title": "Steep", "seconds": 60}), ("timer_off", {"timer": "t"}),
             ("undone", {"entry": rng.choice(book.log).event.id if book.log else UUID(int=seed)}),
-            ("settled", {"question": f"weighed:{line}", "keep": [rng.choice(book.log).event.id if book.log else UUID(int=seed)]}),
+            ("accepted", {"about": rng.choice([f"line:{line}", "brix", "nothing"]), "actual": grams()}),
+            ("settled", {"question": rng.choice([f"weighed:{line}", f"bottled:{stage}", f"pot_weighed:{stage}", "wasted", "closed"]), "keep": [rng.choice(book.log).event.id if book.log else UUID(int=seed)]}),
             ("closed", {"outcome": "stopped", "reason": "burnt"}),
         ]  # fmt: skip
         return rng.choice(kinds)

@@ -11,7 +11,7 @@ from django.db import connection, transaction
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.events import Event, Logged
+from jugcore.batch.events import Event, Logged, with_facts
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
@@ -44,10 +44,11 @@ def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKe
         written = event.model_dump(mode="json", exclude_none=True)
         if before is None:
             seq += 1
+            written = with_facts(event).model_dump(mode="json", exclude_none=True)
             before = LogEntry(id=event.id, batch=batch, seq=seq, kind=event.what.kind, event=written, at=event.at, sent_by=actor)
             known[event.id] = before
             new.append(before)
-        elif before.batch_id != batch.pk or before.event != written:
+        elif before.batch_id != batch.pk or not _same(before.event, written):
             raise Conflict("events", f"The id {event.id} belongs to another entry.", "Give every entry an id of its own.")
         kept.append(EntryKept(id=event.id, seq=before.seq))
     if new:
@@ -55,6 +56,14 @@ def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKe
         Batch.objects.filter(pk=batch.pk).update(last_seq=seq, touched_at=timezone.now())
         tell(batch.site_id, batch.pk, seq, [{"seq": entry.seq, "event": entry.event} for entry in new])
     return EntriesKept(kept=kept, seq=seq)
+
+
+def _same(kept: dict[str, Any], sent: dict[str, Any]) -> bool:
+    """Whether what is sent is what was kept: the facts of what went in may have been filled in when it was."""
+    what = dict(kept["what"])
+    if "facts" not in sent["what"]:
+        what.pop("facts", None)
+    return {**kept, "what": what} == sent
 
 
 def tell(site_id: int, batch_id: UUID, seq: int, entries: Sequence[dict[str, Any]] = ()) -> None:
