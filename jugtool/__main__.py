@@ -40,6 +40,7 @@ def _parser() -> argparse.ArgumentParser:
     person.add_argument("--name", help="as shown to others")
     person.add_argument("--role", choices=("lead", "prep", "view"), default="lead")
     person.add_argument("--site", default="Our kitchen")
+    person.add_argument("--pin", action="store_true", help="set the PIN by which a shared tablet is passed on to them, and nothing else")
     core = commands.add_parser("core", help="the engine from a shell: jug core walk < doc.json", add_help=False)
     core.add_argument("arguments", nargs=argparse.REMAINDER)
     dumped = commands.add_parser("dump", help="for developers: keep the demo's data as SQL for later upgrade tests")
@@ -80,7 +81,7 @@ def main() -> int:
             case "restore":
                 return backup.restore(DEMO if chosen.demo else SHOP, chosen.file.absolute(), replace=chosen.replace)
             case "person":
-                return serve.person(chosen.username, chosen.name, chosen.role, chosen.site)
+                return serve.person(chosen.username, chosen.name, chosen.role, chosen.site, pin=chosen.pin)
             case "dump":
                 return dump.dump(chosen.name)
             case "lock":

@@ -166,8 +166,8 @@ def core(arguments: list[str]) -> int:
     return subprocess.run([str(PYTHON), "-m", "jugcore", *arguments], env=environment, check=False).returncode
 
 
-def person(username: str, name: str | None, role: str, site: str) -> int:
-    """Add a person to the shop's data, or give one a new password; the password is asked for."""
+def person(username: str, name: str | None, role: str, site: str, *, pin: bool = False) -> int:
+    """Add a person to the shop's data, or give one a new password, or with ``pin`` a new PIN; it is asked for."""
     debian.ensure()
     install.python_packages("app")
     port, started = postgres.start(SHOP)
@@ -175,7 +175,7 @@ def person(username: str, name: str | None, role: str, site: str) -> int:
         environment = server_environment(SHOP, "shop", port)
         for arguments in (
             ["migrate", "--no-input", "--verbosity", "0"],
-            ["person", username, "--name", name or username, "--role", role, "--site", site],
+            ["person", username, "--name", name or username, "--role", role, "--site", site, *(["--pin"] if pin else [])],
         ):
             done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=environment, check=False)
             if done.returncode != 0:

@@ -129,6 +129,15 @@ class Bottled(Part):
     each_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="In each, the empty container not counted")
 
 
+class Labelled(Part):
+    """Labels were handed out to be stuck on: for the bottle as it was made, or for the day it is opened."""
+
+    kind: Literal["labelled"] = "labelled"
+    label: Literal["made", "opened"] = "made"
+    count: int = Field(1, ge=1, le=200)
+    says: Annotated[str, Field(max_length=200, pattern=NO_NUL)] = Field("", description="What stands on it besides: the dose, how it is kept.")
+
+
 class LeftOver(Part):
     """What was left after filling, and what became of it."""
 
@@ -224,7 +233,7 @@ class Closed(Part):
 
 
 What = Annotated[
-    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | LeftOver | Wasted | Noted
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Noted
     | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip

@@ -131,6 +131,7 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
             ("swapped", {"line": line, "substance": rng.choice(["demerara_sugar", "water", "no_such_thing"])}),
             ("began", {"stage": stage}), ("done", {"stage": stage}),
             ("bottled", {"stage": stage, "count": rng.randint(1, 4), "each_g": grams()}),
+            ("labelled", {"label": rng.choice(["made", "opened"]), "count": rng.randint(1, 9)}),
             ("left_over", {"stage": stage, "mass_g": grams(), "fate": rng.choice(["kept", "tasted", "binned"])}),
             ("wasted", {"mass_g": grams(), "reason": "spilt"}),
             ("noted", {"text": "foams"}),

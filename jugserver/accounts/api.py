@@ -9,11 +9,12 @@ from ninja import Router, Status
 from ninja.security import APIKeyCookie
 
 from jugserver.accounts import pin, policies, services
-from jugserver.accounts.schemas import PersonAtTablet, PinSet, PinSwitch, SessionOut, SignIn
+from jugserver.accounts.schemas import PersonAtTablet, PersonHere, PinSet, PinSwitch, SessionOut, SignIn
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 
 router = Router()
+people_router = Router()
 
 
 class Anyone(APIKeyCookie):
@@ -57,6 +58,29 @@ def set_pin(request: HttpRequest, payload: PinSet) -> Status[None]:
     """Give oneself a PIN."""
     user, _ = signed_in(request)
     pin.set_pin(actor=user, password=payload.password, pin=payload.pin)
+    return Status(204, None)
+
+
+@people_router.get("", response={200: list[PersonHere], 401: Problem, 403: Problem}, operation_id="people_list")
+def list_people(request: HttpRequest) -> list[PersonHere]:
+    """Everybody who signs in at this site, and how their PINs stand."""
+    user, _ = signed_in(request)
+    return pin.people_here(actor=user)
+
+
+@people_router.delete("/{username}/pin", response={204: None, 401: Problem, 403: Problem, 404: Problem}, operation_id="people_clear_pin")
+def clear_pin(request: HttpRequest, username: str) -> Status[None]:
+    """Take somebody's PIN away."""
+    user, _ = signed_in(request)
+    pin.clear_pin(actor=user, username=username)
+    return Status(204, None)
+
+
+@people_router.post("/{username}/unlock-pin", response={204: None, 401: Problem, 403: Problem, 404: Problem}, operation_id="people_unlock_pin")
+def unlock_pin(request: HttpRequest, username: str) -> Status[None]:
+    """Let a PIN that was locked by wrong tries be tried again."""
+    user, _ = signed_in(request)
+    pin.unlock_pin(actor=user, username=username)
     return Status(204, None)
 
 

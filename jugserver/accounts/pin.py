@@ -13,12 +13,13 @@ from datetime import timedelta
 from django.contrib.auth import login
 from django.contrib.auth.hashers import check_password, make_password
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from django.utils import timezone
 
 from jugcore.errors import BadDocument, DomainError
+from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
-from jugserver.accounts.schemas import PersonAtTablet, SessionOut
+from jugserver.accounts.schemas import PersonAtTablet, PersonHere, SessionOut
 from jugserver.accounts.services import BY_PIN, session_of
 from jugserver.config.problems import Locked
 
@@ -39,15 +40,54 @@ def people_at_tablet(site: Site) -> list[PersonAtTablet]:
     return [PersonAtTablet(username=user.username, name=str(user), has_pin=bool(user.pin)) for user in cooks]
 
 
+def people_here(*, actor: User) -> list[PersonHere]:
+    """Everybody who signs in at the actor's site, and how their PINs stand."""
+    policies.require(actor, "look_after_people")
+    now = timezone.now()
+    return [
+        PersonHere(
+            username=user.username, name=str(user), role=user.role,  # type: ignore[arg-type]
+            is_active=user.is_active, has_pin=bool(user.pin),
+            pin_locked_until=user.pin_locked_until if user.pin_locked_until is not None and user.pin_locked_until > now else None,
+        )
+        for user in User.objects.filter(site=actor.site).order_by("display_name", "username")
+    ]  # fmt: skip
+
+
+def clear_pin(*, actor: User, username: str) -> None:
+    """Take somebody's PIN away: a tablet is passed on to them by it no more. They can set another with their password.
+
+    Raises Http404 for nobody of this site.
+    """
+    policies.require(actor, "look_after_people")
+    _change(actor, username, pin="", pin_failures=0, pin_locked_until=None)
+
+
+def unlock_pin(*, actor: User, username: str) -> None:
+    """Let a PIN that was locked by wrong tries be tried again at once. Raises Http404 for nobody of this site."""
+    policies.require(actor, "look_after_people")
+    _change(actor, username, pin_failures=0, pin_locked_until=None)
+
+
+def _change(actor: User, username: str, **fields: object) -> None:
+    if not User.objects.filter(site=actor.site, username=username).update(**fields):
+        raise Http404
+
+
 def set_pin(*, actor: User, password: str, pin: str) -> None:
     """Give oneself a PIN; the password says that it is oneself. Raises BadDocument for one that is no PIN or is guessed at once."""
     if not actor.check_password(password):
         raise WrongPin("password", "That is not your password.", "Type the password you sign in with.")
+    User.objects.filter(pk=actor.pk).update(pin=hashed(pin), pin_failures=0, pin_locked_until=None)
+
+
+def hashed(pin: str) -> str:
+    """A PIN as it is kept. Raises BadDocument for one that is no PIN or is guessed at once."""
     if not re.fullmatch(r"[0-9]{4,8}", pin):
         raise BadDocument("pin", "A PIN is four to eight figures.", "Choose figures only.")
     if len(set(pin)) == 1 or pin in _STEPS:
         raise BadDocument("pin", "That PIN is guessed at once.", "Choose figures that do not run or repeat.")
-    User.objects.filter(pk=actor.pk).update(pin=make_password(pin), pin_failures=0, pin_locked_until=None)
+    return make_password(pin)
 
 
 def switch(request: HttpRequest, *, actor: User, username: str, pin: str) -> SessionOut:

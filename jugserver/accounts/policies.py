@@ -12,6 +12,7 @@ MAY: dict[str, frozenset[str]] = {
     "edit_formulas": frozenset({Role.LEAD}),
     "edit_kitchen": frozenset({Role.LEAD}),
     "cook": frozenset({Role.LEAD, Role.PREP}),
+    "look_after_people": frozenset({Role.LEAD}),
 }
 _WORDS = {
     "edit_formulas": "change formulas",
@@ -19,11 +20,12 @@ _WORDS = {
     "read": "look",
     "walk": "compute",
     "cook": "enter what was cooked",
+    "look_after_people": "look after people's PINs",
 }
 
 
 #: Deeds that a PIN does not open.
-_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen"})
+_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen", "look_after_people"})
 
 
 def may(user: User, deed: str) -> bool:

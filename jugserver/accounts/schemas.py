@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
@@ -27,6 +28,17 @@ class PersonAtTablet(Schema):
     username: str
     name: str
     has_pin: bool
+
+
+class PersonHere(Schema):
+    """Somebody who signs in at this site, as a lead sees them. A PIN itself can be seen by nobody."""
+
+    username: str
+    name: str
+    role: Literal["lead", "prep", "view"]
+    is_active: bool
+    has_pin: bool
+    pin_locked_until: datetime | None = Field(None, description="Too many wrong PINs: until then this PIN does not pass a tablet on.")
 
 
 class PinSet(Schema):

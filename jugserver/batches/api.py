@@ -76,7 +76,7 @@ def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelAsk]) -> HttpRes
     user, site = signed_in(request)
     policies.require(user, "read")
     address = request.build_absolute_uri(f"/batches/{batch_id}")
-    return _handed_out(files.label_of(site, batch_id, dose=ask.dose, store=ask.store, size=ask.size, copies=ask.copies, address=address))
+    return _handed_out(files.label_of(site, batch_id, ask, address))
 
 
 @router.get("/{uuid:batch_id}/run-sheet.pdf", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_run_sheet")

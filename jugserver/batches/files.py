@@ -16,9 +16,9 @@ from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
-from jugserver.batches.schemas import BatchCard
+from jugserver.batches.schemas import BatchCard, LabelAsk
 from jugserver.batches.services import walked
-from jugserver.exchange.label import Label, Size, Store, label_pdf
+from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
 from jugserver.exchange.tables import csv_text
 
@@ -44,16 +44,18 @@ def _name(batch: Any, ending: str) -> str:
     return f"{plain or 'batch'}-{batch.number:04d}{ending}"
 
 
-def label_of(site: Site, id: UUID, *, dose: str, store: Store, size: Size, copies: int, address: str) -> File:
+def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
     batch, found, _ = _found(site, id)
     read = report(found.walk)
     label = Label(
-        name=batch.name, batch=batch.number, made=timezone.localtime(batch.started_at).date(), store=store, dose=dose.strip(),
+        name=batch.name, batch=batch.number, made=timezone.localtime(batch.started_at).date(), store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),
         may_contain=tuple(each.allergen for each in read.allergens if not each.certain), list_name="14 EU allergens", address=address,
+        which=ask.which, opened=ask.opened,
     )  # fmt: skip
-    return File(_name(batch, "-label.pdf"), "application/pdf", label_pdf(label, size, copies))
+    ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"
+    return File(_name(batch, ending), "application/pdf", label_pdf(label, ask.size, ask.copies, ask.paper))
 
 
 def run_sheet_of(site: Site, id: UUID) -> File:

@@ -14,6 +14,10 @@ if TYPE_CHECKING:
     from jugserver.accounts.models import Site
 
 
+#: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
+SUMMARY_SHAPE = 2
+
+
 @dataclass(frozen=True)
 class Wanted:
     """Which batches are asked for; nothing asks for all."""
@@ -35,8 +39,9 @@ class BatchQuerySet(models.QuerySet):
         return self.select_related("started_by", "version", "state")
 
     def behind(self) -> BatchQuerySet:
-        """Those whose state does not know the newest entry."""
-        return self.filter(Q(state__isnull=True) | ~Q(state__seq=F("last_seq")))
+        """Those whose state does not know the newest entry, or was made when a list showed other things."""
+        # “Contains” answers of a summary without a shape too; comparing its shape would answer neither yes nor no.
+        return self.filter(Q(state__isnull=True) | ~Q(state__seq=F("last_seq")) | ~Q(state__summary__contains={"shape": SUMMARY_SHAPE}))
 
     def wanted(self, wanted: Wanted) -> BatchQuerySet:
         """Those asked for: every word in the name, the number, who started it, the notes or the reasons."""

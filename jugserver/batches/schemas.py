@@ -11,6 +11,7 @@ from pydantic import Field
 
 from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
+from jugcore.batch.shapes import TimerReport
 from jugcore.formula.asks import ScaleAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
@@ -51,7 +52,12 @@ class BatchCard(Schema):
     planned_brix: float | None
     waste_g: float
     words: str = Field(description="Notes and reasons.")
-    off_plan: int = Field(description="How many things are further off plan than is near enough.")
+    off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with.")
+    timers: list[TimerReport] = Field([], description="Timers that run.")
+    to_go_g: float | None = Field(None, description="Of a boil under way: grams to go by its last weighing.")
+    ready_low: datetime | None = Field(None, description="Of a boil under way: when it is ready.")
+    ready_high: datetime | None = None
+    lift_weigh_at: datetime | None = Field(None, description="Of a boil under way: from when on to weigh the pot.")
 
 
 class Who(Schema):
@@ -133,3 +139,6 @@ class LabelAsk(Schema):
     store: Literal["chilled", "cool", "frozen"] = "chilled"
     size: Literal["90x60", "62x40"] = "90x60"
     copies: int = Field(1, ge=1, le=200)
+    which: Literal["made", "opened"] = Field("made", description="The bottle's label, or a second one for the day it is opened.")
+    opened: Literal["may_stand_out", "keep_chilled", "discard_four_hours"] = Field("keep_chilled", description="What the second one says.")
+    paper: Literal["label", "a4"] = Field("label", description="A page a label, or sheets of A4 to cut.")

@@ -31,7 +31,7 @@ from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import entries_after, logged, tell
 from jugserver.batches.models import Batch, BatchState
-from jugserver.batches.querysets import Wanted
+from jugserver.batches.querysets import SUMMARY_SHAPE, Wanted
 from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
 from jugserver.formulas.models import Formula, Version
 from jugserver.kitchen.services import kitchen_of
@@ -148,7 +148,7 @@ def cards_of(site: Site, wanted: Wanted | None = None) -> list[BatchCard]:
 def state_of(batch: Any) -> BatchState:
     """The state of a batch up to its last entry, kept for the next list."""
     state: BatchState | None = getattr(batch, "state", None)
-    if state is not None and state.seq == batch.last_seq:
+    if state is not None and state.seq == batch.last_seq and state.summary.get("shape") == SUMMARY_SHAPE:
         return state
     made = projected(batch)
     BatchState.objects.update_or_create(
@@ -163,7 +163,9 @@ def projected(batch: Any) -> BatchState:
     closed = found.record.closed
     sheet = sheet_of(found, log, closed.event.at if closed else batch.started_at)
     now = next((step for step in sheet.steps if step.id == sheet.now), None)
+    boil = now.boil if now is not None else None
     summary = {
+        "shape": SUMMARY_SHAPE,
         "step": now.name if now else None,
         "steps_done": sum(step.state == "done" for step in sheet.steps),
         "steps": len(sheet.steps),
@@ -175,9 +177,16 @@ def projected(batch: Any) -> BatchState:
         "planned_brix": _brix(found.planned),
         "waste_g": sheet.waste_g,
         "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
-        "off_plan": sum(deviation.beyond for deviation in sheet.deviations),
+        "off_plan": sum(deviation.beyond and deviation.dealt is None for deviation in sheet.deviations),
+        "timers": [timer.model_dump(mode="json") for timer in sheet.timers],
+        "to_go_g": boil.to_go_g if boil is not None and boil.by_weighing else None,
+        **{name: _moment(getattr(boil, name, None)) for name in ("ready_low", "ready_high", "lift_weigh_at")},
     }
     return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def _moment(at: datetime | None) -> str | None:
+    return None if at is None else at.isoformat()
 
 
 def _tells(line: LogLine, closed: Logged | None) -> bool:

@@ -6,6 +6,7 @@ from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from jugcore import __version__
+from jugserver.accounts.api import people_router
 from jugserver.accounts.api import router as accounts
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
@@ -25,6 +26,7 @@ api = NinjaAPI(
     urls_namespace="api",
 )
 api.add_router("/session", accounts, tags=["session"])
+api.add_router("/people", people_router, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
 api.add_router("/formulas", formulas, tags=["formulas"])

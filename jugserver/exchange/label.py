@@ -1,4 +1,7 @@
-"""The label of a bottle: what it is, when it was made, how it is kept, what it may do to whom.
+"""The labels of a bottle: one when it is made, and one for the day it is opened.
+
+The first says what it is, when it was made, how it is kept and what it may do to whom; the
+second when it was opened and what holds from then on.
 
 Use by reads “not assessed” until the app can assess keeping: a date that nobody worked out
 is worse than none.
@@ -12,14 +15,27 @@ from io import BytesIO
 from typing import Literal
 
 import segno
+from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from jugserver.exchange.paper import BOLD, PLAIN, Box, write
 
 Size = Literal["90x60", "62x40"]
+Which = Literal["made", "opened"]
+Paper = Literal["label", "a4"]
+Opened = Literal["may_stand_out", "keep_chilled", "discard_four_hours"]
 Store = Literal["chilled", "cool", "frozen"]
 STORE_WORDS = {"chilled": "Keep chilled.", "cool": "Keep cool and dark.", "frozen": "Keep frozen; thaw in the fridge."}
+#: What holds once it is open. The app does not choose: food codes differ, and so do products.
+OPENED_WORDS: dict[Opened, str] = {
+    "may_stand_out": "May stand out.",
+    "keep_chilled": "Keep chilled.",
+    "discard_four_hours": "Discard four hours after leaving the cold.",
+}
+#: What is set large, and what bold.
+LARGE = frozenset({"name", "rule"})
+BOLD_BOXES = frozenset({"name", "rule", "allergens"})
 USE_BY = "Use by: not assessed"
 
 
@@ -36,6 +52,8 @@ class Label:
     may_contain: tuple[str, ...]
     list_name: str
     address: str
+    which: Which = "made"
+    opened: Opened = "keep_chilled"
 
 
 @dataclass(frozen=True)
@@ -45,19 +63,31 @@ class Layout:
     width: float
     height: float
     boxes: dict[str, Box]
+    opened: dict[str, Box]
     scale: float
+    columns: int  # on a sheet of A4
+    rows: int
+
+    def of(self, which: Which) -> dict[str, Box]:
+        return self.boxes if which == "made" else self.opened
 
 
 LAYOUTS: dict[Size, Layout] = {
     "90x60": Layout(90, 60, {
         "name": Box(4, 43, 56, 13), "batch": Box(4, 37, 56, 5), "made": Box(4, 32, 56, 5), "use_by": Box(4, 27, 56, 5), "opened": Box(4, 21, 82, 5),
         "store": Box(4, 16, 82, 5), "allergens": Box(4, 8, 82, 8), "dose": Box(4, 3, 82, 5), "code": Box(62, 30, 24, 24),
-    }, 1.0),
+    }, {
+        "name": Box(4, 46, 56, 10), "batch": Box(4, 40.5, 56, 5), "rule": Box(4, 25, 56, 14.5), "out": Box(4, 19.5, 82, 5),
+        "opened": Box(4, 14, 82, 5), "allergens": Box(4, 8, 82, 5.5), "by": Box(4, 3, 82, 4.6), "code": Box(62, 30, 24, 24),
+    }, 1.0, 2, 4),
     "62x40": Layout(62, 40, {
         "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.8, 38, 3.6),
         "opened": Box(2.5, 14, 57, 3.6), "store": Box(2.5, 10.4, 57, 3.6), "allergens": Box(2.5, 4.9, 57, 5.5), "dose": Box(2.5, 1.3, 57, 3.6),
         "code": Box(42, 19.5, 18, 18),
-    }, 0.72),
+    }, {
+        "name": Box(2.5, 31, 38, 7), "batch": Box(2.5, 27.2, 38, 3.6), "rule": Box(2.5, 17, 38, 9.8), "out": Box(2.5, 12.9, 57, 3.6),
+        "opened": Box(2.5, 9, 57, 3.6), "allergens": Box(2.5, 5, 57, 3.8), "by": Box(2.5, 1.3, 57, 3.4), "code": Box(42, 19.5, 18, 18),
+    }, 0.72, 3, 7),
 }  # fmt: skip
 
 
@@ -66,6 +96,16 @@ def texts(label: Label) -> dict[str, str]:
     allergens = f"Contains: {', '.join(label.contains)}." if label.contains else f"None of the {label.list_name} in the formula."
     if label.may_contain:
         allergens += f" Check the packs for: {', '.join(label.may_contain)}."
+    if label.which == "opened":
+        return {
+            "name": label.name,
+            "batch": f"Batch {label.batch:04d}, made {label.made:%d %b %Y}",
+            "rule": OPENED_WORDS[label.opened],
+            "out": "Left the cold at: ________  Discard at: ________" if label.opened == "discard_four_hours" else "",
+            "opened": "Opened on: ____________  at: ________  by: ________",
+            "allergens": allergens,
+            "by": "Never top up. Discard by: ________ (your local rule)" if label.opened != "discard_four_hours" else "Never top up, never put back.",
+        }
     return {
         "name": label.name,
         "batch": f"Batch {label.batch:04d}",
@@ -78,27 +118,47 @@ def texts(label: Label) -> dict[str, str]:
     }
 
 
-def label_pdf(label: Label, size: Size = "90x60", copies: int = 1) -> bytes:
-    """A PDF with a page of exactly the label's size for each copy."""
+def label_pdf(label: Label, size: Size = "90x60", copies: int = 1, paper: Paper = "label") -> bytes:
+    """A PDF with a page of exactly the label's size for each copy, or sheets of A4 with as many as fit and lines to cut along."""
     layout = LAYOUTS[size]
     out = BytesIO()
-    canvas = Canvas(out, pagesize=(layout.width * mm, layout.height * mm), pageCompression=1)
+    pages = A4 if paper == "a4" else (layout.width * mm, layout.height * mm)
+    canvas = Canvas(out, pagesize=pages, pageCompression=1)
     canvas.setTitle(f"{label.name}, batch {label.batch:04d}")
     code = segno.make(label.address, error="m", micro=False)
-    for _ in range(copies):
-        _draw(canvas, layout, texts(label), code)
-        canvas.showPage()
+    words = texts(label)
+    if paper == "label":
+        for _ in range(copies):
+            _draw(canvas, layout, layout.of(label.which), words, code, 0.0, 0.0)
+            canvas.showPage()
+    else:
+        places = places_on_a4(layout)
+        for first in range(0, copies, len(places)):
+            for x, y in places[: copies - first]:
+                canvas.setLineWidth(0.2)
+                canvas.setDash(1, 2)
+                canvas.rect(x * mm, y * mm, layout.width * mm, layout.height * mm, stroke=1, fill=0)
+                canvas.setDash()
+                _draw(canvas, layout, layout.of(label.which), words, code, x, y)
+            canvas.showPage()
     canvas.save()
     return out.getvalue()
 
 
-def _draw(canvas: Canvas, layout: Layout, words: dict[str, str], code: segno.QRCode) -> None:
-    bold = {"name", "allergens"}
+def places_on_a4(layout: Layout) -> list[tuple[float, float]]:
+    """The lower left corner of every label on a sheet of A4, row by row from the top, the whole in the middle. [mm]"""
+    width, height = A4[0] / mm, A4[1] / mm
+    left = (width - layout.columns * layout.width) / 2
+    top = height - (height - layout.rows * layout.height) / 2
+    return [(left + c * layout.width, top - (r + 1) * layout.height) for r in range(layout.rows) for c in range(layout.columns)]
+
+
+def _draw(canvas: Canvas, layout: Layout, boxes: dict[str, Box], words: dict[str, str], code: segno.QRCode, x: float, y: float) -> None:
     for name, text in words.items():
         if text:
-            base = 17.0 if name == "name" else 9.5
-            write(canvas, layout.boxes[name], text, font=BOLD if name in bold else PLAIN, size=base * layout.scale)
-    box = layout.boxes["code"]
+            base = 17.0 if name in LARGE else 9.5
+            write(canvas, boxes[name].moved(x, y), text, font=BOLD if name in BOLD_BOXES else PLAIN, size=base * layout.scale)
+    box = boxes["code"].moved(x, y)
     matrix = [list(row) for row in code.matrix]
     cell = box.width * mm / len(matrix)
     for row, cells in enumerate(matrix):

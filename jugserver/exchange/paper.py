@@ -52,6 +52,10 @@ class Box:
     width: float
     height: float
 
+    def moved(self, x: float, y: float) -> Box:
+        """The same place, so much further right and up."""
+        return Box(self.x + x, self.y + y, self.width, self.height)
+
     def holds(self, x: float, y: float, slack: float = 0.0) -> bool:
         """Whether a point lies in it."""
         return self.x - slack <= x <= self.x + self.width + slack and self.y - slack <= y <= self.y + self.height + slack

@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import timedelta
+from io import StringIO
 from typing import Any
+from unittest import mock
 
+from django.core.management import CommandError, call_command
 from django.test import Client
 from django.utils import timezone
 
@@ -85,3 +90,37 @@ class Pins(ShopCase):
     def test_who_may_take_over(self) -> None:
         found = json.loads(self.tablet.get("/api/session/people").content)
         self.assertEqual([(p["username"], p["has_pin"]) for p in found], [("rafe", False), ("lead", True), ("prep", False)])
+
+    def test_a_lead_sees_how_pins_stand_and_takes_one_away(self) -> None:
+        lead = self.signed_in("lead")
+        self.put(self.signed_in(self.other), "4826")
+        for _ in range(MOST_WRONG):
+            self.switch("rafe", "0000")
+        found = {p["username"]: p for p in json.loads(lead.get("/api/people").content)}
+        self.assertEqual(set(found), {"lead", "prep", "rafe", "view"})  # nobody of another site
+        self.assertTrue(found["rafe"]["has_pin"] and found["rafe"]["pin_locked_until"])
+        self.assertNotIn("4826", str(found))
+        self.assertEqual(self.send(lead, "POST", "/api/people/rafe/unlock-pin", None).status_code, 204)
+        self.assertEqual(self.switch("rafe", "4826").status_code, 200)
+        self.assertEqual(self.send(lead, "DELETE", "/api/people/rafe/pin", None).status_code, 204)
+        self.assert_problem(self.switch("rafe", "4826", self.signed_in("prep")), 422, field="pin")
+        self.assert_problem(self.send(lead, "DELETE", "/api/people/stranger/pin", None), 404)
+
+    def test_who_came_by_a_pin_does_not_look_after_people(self) -> None:
+        self.switch("lead", "2580")
+        self.assert_problem(self.tablet.get("/api/people"), 403, word="password")
+
+    def test_a_pin_from_the_shell(self) -> None:
+        with self.piped("4826\n"):
+            call_command("person", "rafe", "--name", "x", "--site", "x", "--pin", stdout=StringIO())
+        self.assertEqual(self.switch("rafe", "4826").status_code, 200)
+        self.other.refresh_from_db()
+        self.assertEqual((self.other.display_name, self.other.site), ("Rafe", self.site))  # nothing else changes
+        for name, typed, word in (("nobody", "4826", "Nobody signs in"), ("rafe", "1111", "guessed")):
+            with self.piped(f"{typed}\n"), self.assertRaisesRegex(CommandError, word):
+                call_command("person", name, "--name", "x", "--site", "x", "--pin", stdout=StringIO())
+
+    @contextmanager
+    def piped(self, text: str) -> Iterator[None]:
+        with mock.patch("sys.stdin", StringIO(text)):
+            yield

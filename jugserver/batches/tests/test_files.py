@@ -11,7 +11,7 @@ from typing import Any
 
 from pypdf import PdfReader
 
-from jugserver.batches.models import Batch
+from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
 
@@ -68,6 +68,15 @@ class Files(ShopCase):
         self.assertIn("Dose: 20 g", text)
         self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?copies=100000"), 422)
 
+    def test_a_second_label_for_the_day_it_is_opened(self) -> None:
+        ask = "which=opened&opened=discard_four_hours&size=62x40&copies=22&paper=a4"
+        answer = self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?{ask}")
+        self.assertIn("opened-label.pdf", answer["Content-Disposition"])
+        pdf = PdfReader(BytesIO(answer.content))
+        self.assertEqual(len(pdf.pages), 2)
+        self.assertIn("four hours after", " ".join(pdf.pages[0].extract_text().split()))
+        self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?opened=whenever"), 422)
+
     def test_the_list_is_searched_and_narrowed(self) -> None:
         other = begun_batch(self.people["lead"], "weir-simple")
         answer = self.send(
@@ -88,3 +97,21 @@ class Files(ShopCase):
                 self.assertEqual(numbers(ask), expected)
         self.assert_problem(self.client_.get("/api/batches?status=lost"), 422)
         self.assertEqual(Batch.objects.behind().count(), 0)
+
+    def test_a_state_kept_for_a_list_of_before_is_made_anew(self) -> None:
+        self.enter({"kind": "timer", "timer": "tea", "title": "Tea", "seconds": 300})
+        [card] = json.loads(self.get("?status=running"))
+        self.assertEqual([timer["title"] for timer in card["timers"]], ["Tea"])
+        for old in ({}, {"shape": 1}):
+            summary = {name: value for name, value in BatchState.objects.get().summary.items() if name not in ("timers", "shape")}
+            BatchState.objects.update(summary={**summary, **old})
+            self.assertEqual(Batch.objects.behind().count(), 1)
+            self.assertEqual(json.loads(self.get("?status=running"))[0]["timers"], card["timers"])
+
+    def test_a_card_of_a_boil_under_way_says_when_it_is_ready(self) -> None:
+        self.enter(*({"kind": "done", "stage": s} for s in ("press", "dissolve", "warm", "blend", "spice")), {"kind": "began", "stage": "boil"})
+        self.enter({"kind": "pot_weighed", "stage": "boil", "reads_g": 2950, "tare_g": 1243})
+        [card] = json.loads(self.get("?status=running"))
+        boil = next(s["boil"] for s in json.loads(self.get(str(self.batch.id)))["report"]["sheet"]["steps"] if s["boil"])
+        for name in ("to_go_g", "ready_low", "ready_high", "lift_weigh_at"):
+            self.assertEqual(card[name], boil[name])

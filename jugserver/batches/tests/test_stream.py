@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from django.contrib.sessions.backends.db import SessionStore
-from django.test import TransactionTestCase
+from django.test import TransactionTestCase, tag
 
 from jugcore.batch.events import Event
 from jugserver.accounts.models import Role, Site, User
@@ -113,6 +113,7 @@ class Streams(Live):
         self.assertLess(took, 2.0)
         self.assertEqual([seq for seq, _, _ in heard[str(batch.id)]], [1, 2])
 
+    @tag("alone")
     def test_twenty_live_batches_lose_and_double_nothing_and_stay_within_two_seconds(self) -> None:
         seconds = float(os.environ.get("OAKENJUG_STREAM_SECONDS", "5"))
         first = begun_batch(self.lead)

@@ -92,6 +92,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List People
+         * @description Everybody who signs in at this site, and how their PINs stand.
+         */
+        get: operations["people_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{username}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Clear Pin
+         * @description Take somebody's PIN away.
+         */
+        delete: operations["people_clear_pin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{username}/unlock-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unlock Pin
+         * @description Let a PIN that was locked by wrong tries be tried again.
+         */
+        post: operations["people_unlock_pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kitchen": {
         parameters: {
             query?: never;
@@ -787,6 +847,30 @@ export interface components {
             password: string;
             /** Pin */
             pin: string;
+        };
+        /**
+         * PersonHere
+         * @description Somebody who signs in at this site, as a lead sees them. A PIN itself can be seen by nobody.
+         */
+        PersonHere: {
+            /** Username */
+            username: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "lead" | "prep" | "view";
+            /** Is Active */
+            is_active: boolean;
+            /** Has Pin */
+            has_pin: boolean;
+            /**
+             * Pin Locked Until
+             * @description Too many wrong PINs: until then this PIN does not pass a tablet on.
+             */
+            pin_locked_until?: string | null;
         };
         /**
          * Band
@@ -3323,9 +3407,54 @@ export interface components {
             words: string;
             /**
              * Off Plan
-             * @description How many things are further off plan than is near enough.
+             * @description How many things are further off plan than is near enough, and not dealt with.
              */
             off_plan: number;
+            /**
+             * Timers
+             * @description Timers that run.
+             * @default []
+             */
+            timers: components["schemas"]["TimerReport"][];
+            /**
+             * To Go G
+             * @description Of a boil under way: grams to go by its last weighing.
+             */
+            to_go_g?: number | null;
+            /**
+             * Ready Low
+             * @description Of a boil under way: when it is ready.
+             */
+            ready_low?: string | null;
+            /** Ready High */
+            ready_high?: string | null;
+            /**
+             * Lift Weigh At
+             * @description Of a boil under way: from when on to weigh the pot.
+             */
+            lift_weigh_at?: string | null;
+        };
+        /**
+         * TimerReport
+         * @description A timer that runs.
+         */
+        TimerReport: {
+            /** Timer */
+            timer: string;
+            /** Title */
+            title: string;
+            /**
+             * Set At
+             * Format: date-time
+             */
+            set_at: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Stage */
+            stage: string | null;
         };
         /**
          * BatchOut
@@ -3420,6 +3549,11 @@ export interface components {
              * @description The reading to ask ways for; none for a line.
              */
             reading: string | null;
+            /**
+             * Dealt
+             * @description What was said to it, while it stays as it was then.
+             */
+            dealt?: ("accepted" | "put_right") | null;
         };
         /**
          * DoubtReport
@@ -3605,6 +3739,11 @@ export interface components {
              * @description Whether both may be true, and add up.
              */
             may_add: boolean;
+            /**
+             * Both
+             * @description That both are true, in words.
+             */
+            both: string;
         };
         /**
          * SheetBoil
@@ -3766,6 +3905,11 @@ export interface components {
             /** Resolution G */
             resolution_g: number;
             /**
+             * Error
+             * @description How far half a division of that scale may put it off, relative; given where that is too much.
+             */
+            error?: number | null;
+            /**
              * Goes
              * @description In how many goes, where no scale carries it at once.
              */
@@ -3876,6 +4020,8 @@ export interface components {
             meanwhile: string[];
             /** Note */
             note: string;
+            /** @description A larger blend to dose from, where a line is too little for the scale and not in yet. */
+            premix?: components["schemas"]["PremixReport"] | null;
             /**
              * Expects G
              * @description What a sieve, a knife or a press should give.
@@ -3903,28 +4049,6 @@ export interface components {
             /** To C */
             to_c: number;
             probe: components["schemas"]["ProbeReport"] | null;
-        };
-        /**
-         * TimerReport
-         * @description A timer that runs.
-         */
-        TimerReport: {
-            /** Timer */
-            timer: string;
-            /** Title */
-            title: string;
-            /**
-             * Set At
-             * Format: date-time
-             */
-            set_at: string;
-            /**
-             * Due At
-             * Format: date-time
-             */
-            due_at: string;
-            /** Stage */
-            stage: string | null;
         };
         /**
          * Who
@@ -3977,6 +4101,34 @@ export interface components {
             id: string;
             /** Seq */
             seq: number;
+        };
+        /**
+         * Accepted
+         * @description Something off plan is left as it is: a line (``line:<id>``) or a reading, at this figure.
+         */
+        Accepted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accepted";
+            /** About */
+            about: string;
+            /**
+             * Actual
+             * @description What it was when it was accepted: what moves on is shown again.
+             */
+            actual: number;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * Began
@@ -4103,7 +4255,7 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
         };
         /**
          * Gave
@@ -4131,6 +4283,34 @@ export interface components {
              * @description Stable name; carries no meaning.
              */
             stage: string;
+        };
+        /**
+         * Labelled
+         * @description Labels were handed out to be stuck on: for the bottle as it was made, or for the day it is opened.
+         */
+        Labelled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "labelled";
+            /**
+             * Label
+             * @default made
+             * @enum {string}
+             */
+            label: "made" | "opened";
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Says
+             * @description What stands on it besides: the dose, how it is kept.
+             * @default
+             */
+            says: string;
         };
         /**
          * LeftOver
@@ -4239,6 +4419,17 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * About
+             * @description What was off: ``line:<id>`` or a reading.
+             * @default
+             */
+            about: string;
+            /**
+             * Actual
+             * @description What it was then.
+             */
+            actual?: number | null;
             document: components["schemas"]["MethodDocument"];
         };
         /**
@@ -4317,7 +4508,7 @@ export interface components {
         };
         /**
          * Swapped
-         * @description Something else went in than the formula says.
+         * @description Something else went in than the formula says. ``facts`` is what was known of it then: a table corrected later changes no batch.
          */
         Swapped: {
             /**
@@ -4335,6 +4526,8 @@ export interface components {
              * @description Stable name; carries no meaning.
              */
             substance: string;
+            /** @description Filled in when the entry is kept, if it is left out. */
+            facts?: components["schemas"]["SubstanceDoc"] | null;
         };
         /**
          * TimerOff
@@ -4492,6 +4685,27 @@ export interface components {
              * @default 1
              */
             copies: number;
+            /**
+             * Which
+             * @description The bottle's label, or a second one for the day it is opened.
+             * @default made
+             * @enum {string}
+             */
+            which: "made" | "opened";
+            /**
+             * Opened
+             * @description What the second one says.
+             * @default keep_chilled
+             * @enum {string}
+             */
+            opened: "may_stand_out" | "keep_chilled" | "discard_four_hours";
+            /**
+             * Paper
+             * @description A page a label, or sheets of A4 to cut.
+             * @default label
+             * @enum {string}
+             */
+            paper: "label" | "a4";
         };
         /**
          * RescueReport
@@ -4514,6 +4728,13 @@ export interface components {
             ways: components["schemas"]["WayReport"][];
             /** Why Not */
             why_not: string[];
+            /**
+             * Left
+             * @description What leaving it as it is makes of the product, against what was planned.
+             */
+            left: components["schemas"]["MoveReport"][];
+            /** Left Words */
+            left_words: string;
         };
         /**
          * RescueIn
@@ -4763,6 +4984,138 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonHere"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_clear_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_unlock_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6175,6 +6528,12 @@ export interface operations {
                 store?: "chilled" | "cool" | "frozen";
                 size?: "90x60" | "62x40";
                 copies?: number;
+                /** @description The bottle's label, or a second one for the day it is opened. */
+                which?: "made" | "opened";
+                /** @description What the second one says. */
+                opened?: "may_stand_out" | "keep_chilled" | "discard_four_hours";
+                /** @description A page a label, or sheets of A4 to cut. */
+                paper?: "label" | "a4";
             };
             header?: never;
             path: {
