@@ -6,12 +6,14 @@ says, so that lines tied to a short juice follow it. Walking this document is th
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from jugcore.batch import events as e
+from jugcore.batch.events import Logged
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
 from jugcore.formula.edits import set_amount, settled, untied, written
@@ -63,7 +65,9 @@ def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
 
 def followed(document: MethodDocument, record: Record) -> Method:
     """The method followed now, its references settled: a name that fits one line may fit two once something is swapped."""
-    return compile_document(settled(compile_document(document if record.plan is None else _plan(record, document))))
+    for plan in record.plans:
+        document = _chosen(plan, document, record)
+    return compile_document(settled(compile_document(document)))
 
 
 def actual_method(document: MethodDocument, record: Record) -> Method:
@@ -71,21 +75,20 @@ def actual_method(document: MethodDocument, record: Record) -> Method:
     return _stages(_swapped(_weighed(followed(document, record), record), record), record)
 
 
-def _plan(record: Record, document: MethodDocument) -> MethodDocument:
-    what = record.plan.event.what if record.plan is not None else None
+def _chosen(plan: Logged, before: MethodDocument, record: Record) -> MethodDocument:
+    """The document of a way that was chosen, instead of the one followed before it."""
+    what = plan.event.what
     assert isinstance(what, e.PutRight)
-    chosen = what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": document.kitchen})
-    return _as_it_was_asked(chosen, document, record)
+    chosen = what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": before.kitchen})
+    return _as_it_was_asked(chosen, before, [entry.event.what for entry in record.standing if entry.seq < plan.seq])
 
 
-def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, record: Record) -> MethodDocument:
+def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, before: Sequence[e.What]) -> MethodDocument:
     """A way's document with what was asked put back where it carries what was measured.
 
     A way starts from the batch as it is, so its document says what went in and how far the
     pot was boiled. The log says that already; what was asked must not be forgotten over it.
     """
-    assert record.plan is not None
-    before = [entry.event.what for entry in record.standing if entry.seq < record.plan.seq]
     weighed = {what.line for what in before if isinstance(what, e.Weighed)}
     seen = {(what.stage, round(what.mass_g, 3)) for what in before if isinstance(what, e.PotWeighed)}
     asked = compile_document(first)

@@ -41,7 +41,8 @@ class Record:
     swaps: dict[str, e.Swapped]
     strengths: dict[str, float]
     questions: tuple[Question, ...]
-    plan: Logged | None
+    #: The ways chosen one after another, the last of which is followed.
+    plans: tuple[Logged, ...]
 
     def of(self, kind: type[_W], stage: str | None = None) -> list[tuple[Logged, _W]]:
         """Standing entries of a kind; of one stage if it is named. In order of their numbers; readings in order of their time."""
@@ -91,7 +92,7 @@ def read(log: Iterable[Logged]) -> Record:
     bottled, left_over = reading.by_name(_BOTTLED, e.Bottled, "stage"), reading.by_name(_LEFT, e.LeftOver, "stage")
     wasted = reading.one(_WASTED, e.Wasted)
     swapped, reckoned = reading.by_name(_SWAPPED, e.Swapped, "line"), reading.by_name(_RECKONED, e.Reckoned, "line")
-    plan, end = reading.plan(), reading.one(_CLOSED, e.Closed)
+    plans, end = reading.plans(), reading.one(_CLOSED, e.Closed)
     closed = None if end is None else end.newest
     return Record(
         seq=entries[-1].seq if entries else 0,
@@ -103,7 +104,7 @@ def read(log: Iterable[Logged]) -> Record:
         swaps={line: what for line, held in swapped.items() if isinstance(what := held.newest.event.what, e.Swapped)},
         strengths={line: held.value for line, held in reckoned.items()},
         questions=tuple(reading.questions),
-        plan=plan,
+        plans=plans,
     )  # fmt: skip
 
 
@@ -150,19 +151,19 @@ class _Reading:
                     self.questions.append(question)
         return gone
 
-    def plan(self) -> Logged | None:
-        """The plan that holds; two that were chosen without knowing of each other are asked about."""
+    def plans(self) -> tuple[Logged, ...]:
+        """The plan that holds, and before it those it was made knowing of; two made without knowing of each other are asked about."""
+        chosen = [entry for entry in self.standing if isinstance(entry.event.what, e.PutRight)]
         beside: list[Logged] = []
-        for entry in self.standing:
-            if isinstance(entry.event.what, e.PutRight):
-                beside = [*(other for other in beside if not knew(entry, other)), entry]
+        for entry in chosen:
+            beside = [*(other for other in beside if not knew(entry, other)), entry]
         answer = self.answers.get("plan")
         if answer is not None:
             kept = [entry for entry in beside if entry.event.id in answer.keep or entry.seq > answer.seq]
             beside = kept or beside
         if len(beside) > 1:
             self.questions.append(Question("plan", "plan", "", tuple(Choice(entry, float(entry.seq)) for entry in beside), False))
-        return beside[-1] if beside else None
+        return tuple(entry for entry in chosen if entry.seq <= beside[-1].seq and knew(beside[-1], entry)) if beside else ()
 
 
 def _undone(entries: Sequence[Logged]) -> frozenset[UUID]:

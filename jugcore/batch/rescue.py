@@ -173,14 +173,14 @@ class _Off:
                 behind[line.substance] = (self.batch.method.short_titles[line.id], rounded_g(self.batch.walk.kitchen, missing))
         if behind:
             larger = self._stir_in(larger, behind)
-        times = f"{shown(round(self.factor, 3))} times as much of the others"
+        more = f"Make more of the same blend, the others {shown(round(self.factor, 3))} times"
         join = self._join()
         if join is not None and isinstance(self.batch.method.amounts[join.id], All):
             asked = float(without_weighings(self.batch, [self.id]).end.lines[join.id][0])
             use = rounded_g(self.batch.walk.kitchen, asked)
-            title = f"{times}: the same blend, and more of it; use {grams_text(self.batch.walk.kitchen, use)}, keep the rest"
+            title = f"{more}; use {grams_text(self.batch.walk.kitchen, use)} of it and keep the rest"
             yield from self._way("premix", title, set_amount(larger, join.id, written(use)))
-        yield from self._way("blend_up", f"{times}, and all of it in" if join is not None else f"{times}, stirred in", larger)
+        yield from self._way("blend_up", f"{more}, and put all of it in" if join is not None else f"{more}, stirred in", larger)
 
     def _join(self) -> Join | None:
         """Where what is put together goes into the pot, if that is still to come."""
@@ -254,7 +254,7 @@ class _Off:
         for substance, (title, grams) in what.items():
             line = LineDoc(id=new_id(document, "more"), substance=substance, name=f"More {title}", amount=written(grams))
             lines.append(line.model_copy(update={"id": f"{line.id}-{len(lines) + 1}"}) if lines else line)
-        added = Add(id=new_id(document, "put-right"), vessel=vessel, name="Put right", lines=tuple(lines))
+        added = Add(id=new_id(document, "put-right"), vessel=vessel, name="Top up", lines=tuple(lines))
         return insert_stage(document, added, place)
 
     def _way(self, kind: str, title: str, document: MethodDocument) -> Iterator[Way]:

@@ -234,4 +234,5 @@ class SheetReport(BaseModel):
     yield_measured: bool
     planned_yield_g: float
     waste_g: float
+    there_g: float = Field(description="What stands in the vessels now, by what was done and weighed so far, less what was thrown away.")
     log: list[LogLine]

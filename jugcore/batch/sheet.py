@@ -86,6 +86,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         yield_measured=bool(filled),
         planned_yield_g=float(batch.planned.product.total_g[0]),
         waste_g=record.waste_g,
+        there_g=_there_g(batch, current),
         log=[
             LogLine(
                 seq=entry.seq, entry=entry.event.id, kind=entry.event.what.kind, stage=getattr(entry.event.what, "stage", None),
@@ -95,6 +96,21 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
             for entry in sorted(log, key=lambda entry: entry.seq)
         ],
     )  # fmt: skip
+
+
+def _there_g(batch: AsItIs, current: str | None) -> float:
+    """What stands in the vessels before the stage that is now, with what is in of it already."""
+    walked, record = batch.walk, batch.record
+    index = next((i for i, stage in enumerate(walked.stages) if stage.id == current), len(walked.stages))
+    before = walked.steps[index - 1].after if index else walked.start
+    held = {vessel: float(matter.total_g[0]) for vessel, matter in before.vessels.items()}
+    stage = walked.stages[index] if index < len(walked.stages) else None
+    weighed = record.of(e.PotWeighed, stage.id) if isinstance(stage, Boil) else []
+    if stage is not None and weighed:
+        held[stage.vessel] = weighed[-1][1].mass_g
+    ahead = {line.id for each in walked.stages[index:] if isinstance(each, Adding) and record.done(each.id) is None for line in each.lines}
+    there = sum(held.values()) + sum(record.weighed[id].value for id in ahead & record.weighed.keys())
+    return max(there - record.waste_g, 0.0)
 
 
 def _step(

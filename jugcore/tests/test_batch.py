@@ -202,6 +202,18 @@ class Sheets(unittest.TestCase):
         book.enter("weighed", line="anise", reads_g=5)
         self.assertIsNone(book.step("season").premix)
 
+    def test_what_stands_in_the_pots_now(self) -> None:
+        book = Book()
+        self.assertEqual(book.sheet().there_g, 0)
+        book.enter("weighed", line="pear", reads_g=430)
+        self.assertEqual(book.sheet().there_g, 430)
+        book.enter("weighed", line="water", reads_g=430)
+        book.cook_to("boil")
+        self.assertAlmostEqual(book.sheet().there_g, 430 + 430 + 860 + 16 * 1.72, places=6)
+        book.enter("pot_weighed", stage="boil", reads_g=2900, tare_g=1243)
+        book.enter("wasted", mass_g=57, reason="boiled over")
+        self.assertAlmostEqual(book.sheet().there_g, 2900 - 1243 - 57, places=6)
+
     def test_meanwhile_is_what_comes_next_and_only_where_hands_are_free(self) -> None:
         book = Book()
         words = " ".join(book.step("boil").meanwhile)

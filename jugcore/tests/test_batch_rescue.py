@@ -160,6 +160,24 @@ class Rescues(unittest.TestCase):
                     float(reading_of(book.as_it_is().walk, "brix").value[0]), float(reading_of(planned, "brix").value[0]), delta=0.05
                 )
 
+    def test_a_second_way_keeps_what_the_first_one_asked_for(self) -> None:
+        book = self.blend_over()
+        first = next(way for way in rescue(book.as_it_is(), "line:mace").ways if way.kind == "premix")
+        book.enter("put_right", title="x", document=first.document.model_dump(mode="json"), about="line:mace", actual=9.0)
+        targets = {line.id: line.target_g for line in book.step("season").lines}
+        self.assertGreater(targets["cardamom"], 20.64)
+        for line in ("cardamom", "anise"):
+            book.enter("weighed", line=line, reads_g=targets[line])
+        for stage in ("juice", "sweeten", "season", "spices"):
+            book.enter("done", stage=stage)
+        stop = book.step("boil").boil
+        assert stop is not None
+        book.enter("pot_weighed", stage="boil", reads_g=stop.stop_reads_g - 80, tare_g=1243, minute=40)
+        water = next(way for way in rescue(book.as_it_is(), "brix").ways if "water" in way.title)
+        book.enter("put_right", title="y", document=water.document.model_dump(mode="json"), about="brix", actual=67.0)
+        self.assertEqual({line.id: line.target_g for line in book.step("season").lines}, targets)
+        self.assertEqual([d.id for d in book.sheet().deviations if d.beyond and not d.dealt], [])
+
     def test_after_the_sieve_more_spice_is_no_answer(self) -> None:
         book = self.blend_over(rest_in=True)
         for stage in ("juice", "sweeten", "season", "spices", "boil", "strain"):

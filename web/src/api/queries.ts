@@ -12,6 +12,7 @@ declare module '@tanstack/react-query' {
 export const keys = {
   session: ['session'] as const,
   people: ['people at the tablet'] as const,
+  everybody: ['everybody at the site'] as const,
   kitchen: ['kitchen'] as const,
   substances: ['substances'] as const,
   starters: ['starters'] as const,

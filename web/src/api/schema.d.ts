@@ -3971,6 +3971,11 @@ export interface components {
             planned_yield_g: number;
             /** Waste G */
             waste_g: number;
+            /**
+             * There G
+             * @description What stands in the vessels now, by what was done and weighed so far, less what was thrown away.
+             */
+            there_g: number;
             /** Log */
             log: components["schemas"]["LogLine"][];
         };

@@ -1,6 +1,6 @@
 /** A number with thousands separated and a fixed number of decimals. */
 export function figure(value: number, digits = 0): string {
-  return value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  return value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits }).replace('-', '−');
 }
 
 /** Grams as a cook reads them: two figures below 10 g, one below 100, none above. */

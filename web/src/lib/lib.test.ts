@@ -8,7 +8,7 @@ import { numberOf } from './numberOf';
 describe('figures', () => {
   it('shows grams as fine as a cook can weigh them', () => {
     expect([0, 3.4444, 37.84, 430, 1404.6].map(grams)).toEqual(['0', '3.44', '37.8', '430', '1,405']);
-    expect(figure(-1234.567, 1)).toBe('-1,234.6');
+    expect(figure(-1234.567, 1)).toBe('−1,234.6');
   });
   it('counts a timer down, and over', () => {
     expect([190_000, 59_001, 0, -1000, -61_000, 3_720_000].map(countdown)).toEqual(['03:10', '01:00', '00:00', '+00:01', '+01:01', '1:02:00']);

@@ -2,7 +2,8 @@ import { answer, client } from '../api/client';
 import { ApiProblem } from '../api/problem';
 import type { LogEvent, What } from '../api/types';
 import { device } from './device';
-import { store, type Waiting } from './db';
+import { serverNow } from '../lib/serverClock';
+import { inMemory, type Shelf, shelf, type Waiting } from './shelf';
 
 /** Entries sent at once. */
 const AT_ONCE = 100;
@@ -20,24 +21,31 @@ export interface OutboxState {
   savedAt: Record<string, number>;
   /** The newest number of each batch's log that this tablet knows. */
   seen: Record<string, number>;
+  /** Whether entries outlive the page here; a browser may refuse to keep anything. */
+  keeps: boolean;
 }
 
 type Listener = () => void;
 
 /**
- * Entries made on this tablet. Each is written to the tablet's own store before anything else and
+ * Entries made on this tablet. Each is written to the tablet's own shelf before anything else and
  * leaves it only when the server has it: neither a reload nor a lost network nor a killed server
  * loses one, and the id it was made with keeps it from being kept twice.
  */
 export class Outbox {
-  private state: OutboxState = { waiting: [], sent: [], trouble: null, savedAt: {}, seen: {} };
+  private state: OutboxState = { waiting: [], sent: [], trouble: null, savedAt: {}, seen: {}, keeps: true };
   private readonly listeners = new Set<Listener>();
   private sending = false;
   private pause = FIRST_PAUSE_MS;
   private timer = 0;
   private readonly ready: Promise<void>;
 
-  constructor(private readonly onKept: (batch: string) => void = () => undefined) {
+  private shelf: Shelf = inMemory();
+
+  constructor(
+    private readonly onKept: (batch: string) => void = () => undefined,
+    private readonly find: () => Promise<Shelf> = shelf,
+  ) {
     this.ready = this.load();
     window.addEventListener('online', this.hurry);
     document.addEventListener('visibilitychange', this.hurry);
@@ -62,12 +70,11 @@ export class Outbox {
     if (known.length > 0) void this.forget(known);
   }
 
-  /** Writes an entry down, and sends it as soon as it can be. Resolves once it is in the tablet's store. */
+  /** Writes an entry down, and sends it as soon as it can be. Resolves once it is on the tablet's shelf. */
   async enter(batch: string, by: string, what: What): Promise<LogEvent> {
     await this.ready;
-    const event = { id: crypto.randomUUID(), at: new Date().toISOString(), by, device: device(), seen: this.state.seen[batch] ?? 0, what } as LogEvent;
-    const db = await store();
-    const place = await db.add('outbox', { batch, event });
+    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by, device: device(), seen: this.state.seen[batch] ?? 0, what } as LogEvent;
+    const place = await this.written(() => this.shelf.add({ batch, event }));
     this.set({ waiting: [...this.state.waiting, { place, batch, event }] });
     this.hurry();
     return event;
@@ -92,9 +99,21 @@ export class Outbox {
   }
 
   private async load() {
-    const db = await store();
-    this.set(apart(await db.getAll('outbox')));
+    this.shelf = await this.find();
+    this.set({ ...apart(await this.shelf.all()), keeps: this.shelf.keeps });
     void this.send();
+  }
+
+  /** Writes to the shelf; where it refuses (a full disk, a browser that lost it), the rest of this page's life in memory. */
+  private async written<T>(write: () => Promise<T>): Promise<T> {
+    try {
+      return await write();
+    } catch (error) {
+      if (!this.shelf.keeps) throw error;
+      this.shelf = inMemory([...this.state.waiting, ...this.state.sent]);
+      this.set({ keeps: false });
+      return write();
+    }
   }
 
   /** One sender a tablet, whatever tabs are open: the lock is the browser's. */
@@ -116,9 +135,8 @@ export class Outbox {
   }
 
   private async sendAll() {
-    const db = await store();
     // Another tab may have sent some of them already.
-    this.set(apart(await db.getAll('outbox')));
+    this.set(apart(await this.shelf.all()));
     for (const batch of new Set(this.state.waiting.map((each) => each.batch))) {
       for (;;) {
         const going = this.state.waiting.filter((each) => each.batch === batch && !each.refused).slice(0, AT_ONCE);
@@ -134,9 +152,9 @@ export class Outbox {
       const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events } }));
       const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
       const sent = going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }));
-      await this.write(sent);
+      await this.written(() => this.shelf.put(sent));
       this.pause = FIRST_PAUSE_MS;
-      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent: [...this.state.sent, ...sent], seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: Date.now() } });
+      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent: [...this.state.sent, ...sent], seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: serverNow() } });
       this.onKept(batch);
       return true;
     } catch (error) {
@@ -155,29 +173,20 @@ export class Outbox {
     }
     const [one] = going;
     if (!one) return true;
-    await this.write([{ ...one, refused: reason }]);
+    await this.written(() => this.shelf.put([{ ...one, refused: reason }]));
     this.set({ waiting: this.state.waiting.map((each) => (each.place === one.place ? { ...each, refused: reason } : each)) });
     return true;
-  }
-
-  private async write(changed: Waiting[]) {
-    const db = await store();
-    const change = db.transaction('outbox', 'readwrite');
-    for (const each of changed) await change.store.put(each);
-    await change.done;
   }
 
   private async forget(known: Waiting[]) {
     const gone = new Set(known.map((each) => each.place));
     this.set({ sent: this.state.sent.filter((each) => !gone.has(each.place)) });
-    const db = await store();
-    const change = db.transaction('outbox', 'readwrite');
-    for (const place of gone) if (place !== undefined) await change.store.delete(place);
-    await change.done;
+    const places = [...gone].filter((place) => place !== undefined);
+    await this.written(() => this.shelf.remove(places));
   }
 }
 
-/** What the tablet's store holds: what waits, and what the server has and was not read yet. */
+/** What the tablet's shelf holds: what waits, and what the server has and was not read yet. */
 function apart(all: Waiting[]): Pick<OutboxState, 'waiting' | 'sent'> {
   return { waiting: all.filter((each) => each.seq === undefined), sent: all.filter((each) => each.seq !== undefined) };
 }

@@ -1,6 +1,7 @@
 import { VisuallyHidden } from '@mantine/core';
 import { clock, figure } from '../lib/format';
 import { niceTicks } from '../lib/niceTicks';
+import { useLandscape } from '../lib/useLandscape';
 import classes from './PotTrace.module.css';
 import { useWidth } from './useWidth';
 
@@ -15,12 +16,14 @@ interface PotTraceProps {
   now: number;
 }
 
-const HEIGHT = 230;
+const HEIGHT = 200;
+const LOW_HEIGHT = 160;
 const PAD = { left: 62, right: 14, top: 16, bottom: 30 };
 
 /** The pot's weight against time, with the line at which to stop. */
 export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }: PotTraceProps) {
   const { ref, width } = useWidth(760);
+  const height = useLandscape() ? LOW_HEIGHT : HEIGHT;
   const begin = Date.parse(began_at ?? weighings[0]?.at ?? course[0]?.at ?? new Date(now).toISOString());
   const ends = [...course.map((point) => Date.parse(point.at)), ...weighings.map((each) => Date.parse(each.at)), Math.min(now, begin + 6 * 3_600_000)];
   const minutes = Math.max(5, (Math.max(...ends) - begin) / 60_000) * 1.06;
@@ -28,7 +31,7 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
   const room = Math.max(20, (Math.max(...weights) - Math.min(...weights)) * 0.12);
   const [low, high] = [Math.min(...weights) - room, Math.max(...weights) + room];
   const x = (at: number) => PAD.left + (((at - begin) / 60_000) / minutes) * (width - PAD.left - PAD.right);
-  const y = (grams: number) => PAD.top + ((high - grams) / (high - low)) * (HEIGHT - PAD.top - PAD.bottom);
+  const y = (grams: number) => PAD.top + ((high - grams) / (high - low)) * (height - PAD.top - PAD.bottom);
   const step = niceTicks(high - low, 4)[0] ?? 100;
   const marks = Array.from({ length: 12 }, (_, i) => (Math.ceil(low / step) + i) * step).filter((grams) => grams <= high);
   const every = niceTicks(minutes, 5)[0] ?? 5;
@@ -40,7 +43,7 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
   const lastCourse = course[course.length - 1];
   return (
     <figure ref={ref} className={classes.root}>
-      <svg width={width} height={HEIGHT} aria-hidden="true">
+      <svg width={width} height={height} aria-hidden="true">
         {marks.map((grams) => (
           <g key={grams}>
             <line x1={PAD.left} x2={width - PAD.right} y1={y(grams)} y2={y(grams)} className={classes.grid} />
@@ -50,7 +53,7 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
           </g>
         ))}
         {times.map((minute) => (
-          <text key={minute} x={x(begin + minute * 60_000)} y={HEIGHT - 8} textAnchor="middle" className={classes.tick}>
+          <text key={minute} x={x(begin + minute * 60_000)} y={height - 8} textAnchor="middle" className={classes.tick}>
             {figure(minute, every % 1 ? 1 : 0)} min
           </text>
         ))}
@@ -61,7 +64,7 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
         </text>
         {line.length > 0 && <polyline points={[...from, ...line].join(' ')} className={classes.line} />}
         {last && <circle cx={x(Date.parse(last.at))} cy={y(last.reads_g)} r={7} className={classes.dot} />}
-        {began_at && <line x1={x(now)} x2={x(now)} y1={PAD.top} y2={HEIGHT - PAD.bottom} className={classes.now} />}
+        {began_at && <line x1={x(now)} x2={x(now)} y1={PAD.top} y2={height - PAD.bottom} className={classes.now} />}
       </svg>
       <VisuallyHidden>
         <figcaption>

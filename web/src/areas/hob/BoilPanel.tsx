@@ -18,12 +18,12 @@ interface BoilPanelProps {
   ask: (ask: Ask) => void;
 }
 
-/** A boil on the hob: the weight stops it, the refractometer confirms, the probe only warns. */
+/** A boil on the hob: the weight stops it, the probe only warns. */
 export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilPanelProps) {
   const last = boil.weighings[boil.weighings.length - 1];
   const toGo = Math.round(boil.to_go_g);
   const past = toGo < 0;
-  const { probe, drop } = boil;
+  const { probe } = boil;
   const lift = boil.lift_weigh_at !== null && toGo > 0 && Date.parse(boil.lift_weigh_at) <= now;
   return (
     <>
@@ -36,7 +36,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
             </Button>
           )}
         </BigFigure>
-        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>rough guide only: about {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, half a degree is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
+        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>guide only: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
               Probe
@@ -49,34 +49,42 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
       <div className={classes.panel}>
         <PotTrace weighings={boil.weighings} course={boil.course} stop_g={boil.stop_reads_g} starts_g={boil.starts_reads_g} began_at={boil.began_at} now={now} />
       </div>
-      <div className={classes.row}>
-        <div className={classes.pill}>
-          <span>{past ? 'ready' : boil.ready_low ? 'ready about' : 'takes'}</span>
-          <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
-        </div>
-        <div className={classes.pill}>
-          <span>by weight, not measured</span>
+    </>
+  );
+}
+
+/** When it is ready, how strong it is by weight, and what the refractometer says to that. */
+export function BoilFacts({ step, boil, mayEnter, enter, ask }: Omit<BoilPanelProps, 'pots' | 'now'>) {
+  const past = Math.round(boil.to_go_g) < 0;
+  const { drop } = boil;
+  return (
+    <div className={classes.row}>
+      <div className={classes.pill}>
+        <span>{past ? 'ready' : boil.ready_low ? 'ready about' : 'takes'}</span>
+        <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
+      </div>
+      <div className={classes.pill}>
+        <span>by weight, not measured</span>
+        <strong>
+          {boil.brix_now === null ? '—' : figure(boil.brix_now, 1)}
+          <span className={classes.unit}> °Bx</span>
+        </strong>
+      </div>
+      <div className={`${classes.pill} ${classes.whole}`}>
+        <span>{drop ? `refractometer, at ${clock(drop.at)}` : 'refractometer'}</span>
+        {drop && (
           <strong>
-            {boil.brix_now === null ? '—' : figure(boil.brix_now, 1)}
+            {figure(drop.brix, 1)}
             <span className={classes.unit}> °Bx</span>
           </strong>
-        </div>
-        <div className={`${classes.pill} ${classes.whole}`}>
-          <span>{drop ? `refractometer, at ${clock(drop.at)}` : 'refractometer'}</span>
-          {drop && (
-            <strong>
-              {figure(drop.brix, 1)}
-              <span className={classes.unit}> °Bx</span>
-            </strong>
-          )}
-          {mayEnter && (
-            <Button variant="default" h={48} onClick={() => ask(refractometer(step, enter))}>
-              {drop ? 'Again' : 'A drop on the glass'}
-            </Button>
-          )}
-        </div>
+        )}
+        {mayEnter && (
+          <Button variant="default" h={48} onClick={() => ask(refractometer(step, enter))}>
+            {drop ? 'Again' : 'A drop on the glass'}
+          </Button>
+        )}
       </div>
-    </>
+    </div>
   );
 }
 

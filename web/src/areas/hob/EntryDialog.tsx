@@ -1,6 +1,7 @@
 import { Button, Chip, Group, Modal } from '@mantine/core';
 import { type ReactNode, useState } from 'react';
 import { figure } from '../../lib/format';
+import { useLandscape } from '../../lib/useLandscape';
 import { Keypad } from '../../parts/Keypad';
 import classes from './EntryDialog.module.css';
 
@@ -20,6 +21,8 @@ export interface Ask {
   tares?: Tare[];
   /** A figure that can be taken as it is: what was asked for. */
   asked?: { words: string; value: number };
+  /** Figures that are often meant: one press enters one. */
+  quick?: { words: string; value: number }[];
   hint?: ReactNode;
   /** The button that keeps it: “Keep 430 g”. */
   keep: (value: number, tare: number) => string;
@@ -33,8 +36,9 @@ export interface Ask {
 
 /** A figure, entered with one finger: what the scale, the probe or the glass shows. */
 export function EntryDialog({ ask, onClose }: { ask: Ask | null; onClose: () => void }) {
+  const landscape = useLandscape();
   return (
-    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={460} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={landscape ? 820 : 460} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
       {ask && <Entry key={ask.title} ask={ask} onClose={onClose} />}
     </Modal>
   );
@@ -52,36 +56,57 @@ function Entry({ ask, onClose }: { ask: Ask; onClose: () => void }) {
     onClose();
   };
   return (
-    <>
-      {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
-      {ask.tares && ask.tares.length > 1 && (
-        <Choices legend="On the scale besides" value={tare} onChoose={setTare} options={ask.tares.map((each) => ({ title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title, value: each.grams }))} />
-      )}
-      {ask.beside && <Choices legend={ask.beside.legend} value={beside} onChoose={setBeside} options={ask.beside.options} />}
-      <Keypad label={ask.label} unit={ask.unit} value={typed} onChange={setTyped} onEnter={keep} />
-      {wrong && (
-        <p role="alert" className={classes.wrong}>
-          {wrong}
-        </p>
-      )}
-      <div className={classes.actions}>
-        {ask.asked && (
-          <Button
-            variant="default"
-            h={64}
-            onClick={() => {
-              ask.onKeep(ask.asked!.value + tare, tare, beside);
-              onClose();
-            }}
-          >
-            {ask.asked.words}
-          </Button>
+    <div className={classes.entry}>
+      <div>
+        {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
+        {ask.tares && ask.tares.length > 1 && (
+          <Choices legend="On the scale besides" value={tare} onChoose={setTare} options={ask.tares.map((each) => ({ title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title, value: each.grams }))} />
         )}
-        <Button h={64} disabled={!Number.isFinite(value) || wrong !== null} onClick={keep}>
-          {Number.isFinite(value) && !wrong ? ask.keep(value, tare) : 'Keep it'}
-        </Button>
+        {ask.beside && <Choices legend={ask.beside.legend} value={beside} onChoose={setBeside} options={ask.beside.options} />}
+        {ask.quick && (
+          <div className={classes.quick}>
+            {ask.quick.map((each) => (
+              <Button
+                key={each.words}
+                variant="default"
+                h={56}
+                onClick={() => {
+                  ask.onKeep(each.value, 0, beside);
+                  onClose();
+                }}
+              >
+                {each.words}
+              </Button>
+            ))}
+          </div>
+        )}
       </div>
-    </>
+      <div>
+        <Keypad label={ask.label} unit={ask.unit} value={typed} onChange={setTyped} onEnter={keep} />
+        {wrong && (
+          <p role="alert" className={classes.wrong}>
+            {wrong}
+          </p>
+        )}
+        <div className={classes.actions}>
+          {ask.asked && (
+            <Button
+              variant="default"
+              h={64}
+              onClick={() => {
+                ask.onKeep(ask.asked!.value + tare, tare, beside);
+                onClose();
+              }}
+            >
+              {ask.asked.words}
+            </Button>
+          )}
+          <Button h={64} disabled={!Number.isFinite(value) || wrong !== null} onClick={keep}>
+            {Number.isFinite(value) && !wrong ? ask.keep(value, tare) : 'Keep it'}
+          </Button>
+        </div>
+      </div>
+    </div>
   );
 }
 

@@ -8,7 +8,7 @@ import { clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
-import { BoilPanel, isTime } from './BoilPanel';
+import { BoilFacts, BoilPanel, isTime } from './BoilPanel';
 import { Ended } from './Ended';
 import { type Ask, EntryDialog, type Tare } from './EntryDialog';
 import classes from './hob.module.css';
@@ -18,6 +18,7 @@ import { LogList } from './LogList';
 import { NoteDialog } from './NoteDialog';
 import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
+import { OtherPots } from './OtherPots';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
 import { SwitchDialog } from './SwitchDialog';
@@ -46,14 +47,15 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   // An entry that the server has stays laid over the sheet until the sheet knows it: nothing jumps back.
   const known = new Set(batch.report.sheet.log.map((line) => line.entry));
   const sent = state.sent.filter((each) => each.batch === batch.id);
-  const sheet = withWaiting(batch.report.sheet, [...sent, ...waiting].filter((each) => !known.has(each.event.id)));
+  const laid = [...sent, ...waiting].filter((each) => !known.has(each.event.id));
+  const sheet = withWaiting(batch.report.sheet, laid);
   const mayEnter = mayCook && sheet.status === 'running';
   const enter = (what: What) => {
     void outbox.enter(batch.id, person.username, what);
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
-  const off = sheet.deviations.filter((each) => each.beyond).length + batch.report.doubts.length;
+  const off = sheet.deviations.filter((each) => each.beyond && !each.dealt).length + batch.report.doubts.length;
   const finished = sheet.status !== 'running';
   return (
     <div className={classes.screen}>
@@ -66,18 +68,19 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         <button type="button" className={classes.who} onClick={() => setOpen('who')} aria-label={`${person.name} is cooking: somebody else`}>
           <IconUsers size={20} aria-hidden="true" /> {person.name}
         </button>
-        <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} now={now} />
+        <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} keeps={state.keeps} now={now} />
       </header>
       <main className={classes.body} id="main">
         <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
-        <Questions questions={sheet.questions} mayEnter={mayEnter} enter={enter} />
-        {finished ? <Ended batch={batch} sheet={sheet} /> : step && <h2 className={classes.title}>{step.title}</h2>}
+        <Questions questions={sheet.questions} mayEnter={mayCook} enter={enter} />
+        {finished ? <Ended batch={batch} sheet={sheet} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
           <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
             <div className={classes.row}>
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
+            <OtherPots here={batch.id} now={now} />
           </Step>
         )}
         {sheet.ready_low && sheet.ready_high && (
@@ -85,6 +88,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
             All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the walk, {figure(sheet.planned_yield_g)} g planned
           </p>
         )}
+        {(finished || !step) && <OtherPots here={batch.id} now={now} />}
         <LogList sheet={sheet} people={batch.people} open={false} />
         {finished && mayCook && <LastPress sheet={sheet} enter={enter} />}
       </main>
@@ -114,7 +118,7 @@ function Steps({ steps, shown, now, onLook }: { steps: SheetStep[]; shown: strin
         {steps.map((step) => (
           <li key={step.id}>
             <button type="button" data-state={step.state} aria-current={step.id === shown ? 'step' : undefined} aria-label={`${step.name}: ${step.state === 'done' ? 'done' : step.id === now ? 'now' : 'to do'}`} onClick={() => onLook(step.id)}>
-              {step.name}
+              <span>{step.name}</span>
             </button>
           </li>
         ))}
@@ -137,34 +141,39 @@ interface StepProps {
 /** One step with everything the cook needs at it. */
 function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
   return (
-    <>
-      {step.cautions.length > 0 && (
-        <p className={classes.caution}>
-          <strong>Look. </strong>
-          {step.cautions.join(' ')}
-        </p>
-      )}
-      {step.faults.map((fault) => (
-        <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
-      ))}
-      {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.boil && <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
-      {step.note && <p className={classes.panel}>{step.note}</p>}
-      {children}
-      {step.meanwhile.length > 0 && (
-        <section className={classes.panel} aria-label="Meanwhile">
-          <h2>Meanwhile</h2>
-          <ul className={classes.todo}>
-            {step.meanwhile.map((each) => (
-              <li key={each}>{each}</li>
-            ))}
-          </ul>
-        </section>
-      )}
-    </>
+    <div className={classes.wide}>
+      <div className={classes.stack}>
+        {step.cautions.length > 0 && (
+          <p className={classes.caution}>
+            <strong>Look. </strong>
+            {step.cautions.join(' ')}
+          </p>
+        )}
+        {step.faults.map((fault) => (
+          <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
+        ))}
+        {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.boil && <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.note && <p className={classes.panel}>{step.note}</p>}
+      </div>
+      <div className={classes.stack}>
+        {step.boil && <BoilFacts step={step} boil={step.boil} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {children}
+        {step.meanwhile.length > 0 && (
+          <section className={classes.panel} aria-label="Meanwhile">
+            <h2>Meanwhile</h2>
+            <ul className={classes.todo}>
+              {step.meanwhile.map((each) => (
+                <li key={each}>{each}</li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
+    </div>
   );
 }
 
@@ -208,7 +217,7 @@ function MainPress({ step, sheetNow, enter, onBack }: { step: SheetStep | undefi
 }
 
 /** Whether everything entered is safe, in words. */
-function Saved({ waiting, refused, trouble, savedAt, kept, now }: { waiting: number; refused: string | undefined; trouble: string | null; savedAt: number | undefined; kept: boolean; now: number }) {
+function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiting: number; refused: string | undefined; trouble: string | null; savedAt: number | undefined; kept: boolean; keeps: boolean; now: number }) {
   if (refused)
     return (
       <span className={classes.saved} data-waits="true" role="status">
@@ -219,7 +228,13 @@ function Saved({ waiting, refused, trouble, savedAt, kept, now }: { waiting: num
     return (
       <span className={classes.saved} data-waits="true" role="status">
         {trouble ? `${trouble}: ` : ''}
-        {waiting === 1 ? '1 entry is kept here and waits' : `${waiting} entries are kept here and wait`}
+        {keeps ? (waiting === 1 ? '1 entry is kept here and waits' : `${waiting} entries are kept here and wait`) : `${waiting === 1 ? '1 entry waits' : `${waiting} entries wait`}, and this browser keeps nothing: leave this page open`}
+      </span>
+    );
+  if (!keeps)
+    return (
+      <span className={classes.saved} data-waits="true" role="status">
+        This browser keeps nothing: what is entered without a connection lasts as long as this page
       </span>
     );
   if (kept)

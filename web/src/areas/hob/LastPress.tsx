@@ -46,7 +46,7 @@ export function LastPress({ sheet, enter }: LastPressProps) {
         }
       }}
     >
-      <span>Undo: {last.words}</span>
+      <span className={classes.twoLines}>Undo: {last.words}</span>
       <span>hold 1 s</span>
     </button>
   );

@@ -1,5 +1,6 @@
 import type { SheetLine, SheetStep, What } from '../../api/types';
-import { figure } from '../../lib/format';
+import { figure, grams } from '../../lib/format';
+import { Notice } from '../../parts/Notice';
 import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
 
@@ -23,24 +24,32 @@ function digits(line: SheetLine): number {
 export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps) {
   const next = step.lines.find((line) => !line.measured);
   return (
-    <ul className={classes.lines} aria-label={`What to weigh: ${step.name}`}>
-      {step.lines.map((line) => (
-        <li key={line.id}>
-          <button type="button" className={classes.line} data-next={line === next || undefined} data-in={line.measured ? true : undefined} data-off={line.within === false || undefined} disabled={!mayEnter} onClick={() => ask(weighing(line, step, pots, enter))}>
-            <span className={classes.what}>
-              {line.title}
-              <span className={classes.small}>{around(line)}</span>
-              {line.allergens.length > 0 && <span className={classes.small}>Contains {line.allergens.join(', ')}</span>}
-            </span>
-            <span className={classes.grams}>
-              {figure(line.measured?.mass_g ?? line.target_g, digits(line))}
-              <span className={classes.unit}> g</span>
-              <span className={classes.small}>{state(line)}</span>
-            </span>
-          </button>
-        </li>
-      ))}
-    </ul>
+    <>
+      {step.premix && (
+        <Notice
+          tone="look"
+          text={`${step.premix.title} is ${grams(step.premix.grams)} g, ± ${figure(100 * step.premix.error)} % on ${step.premix.scale}. Put together ${step.premix.times} times as much of everything here, ${grams(step.premix.make_g)} g, take ${grams(step.premix.take_g)} g of it and keep the rest for another time.`}
+        />
+      )}
+      <ul className={classes.lines} aria-label={`What to weigh: ${step.name}`}>
+        {step.lines.map((line) => (
+          <li key={line.id}>
+            <button type="button" className={classes.line} data-next={line === next || undefined} data-in={line.measured ? true : undefined} data-off={line.within === false || undefined} disabled={!mayEnter} onClick={() => ask(weighing(line, step, pots, enter))}>
+              <span className={classes.what}>
+                {line.title}
+                <span className={classes.small}>{around(line)}</span>
+                {line.allergens.length > 0 && <span className={classes.small}>Contains {line.allergens.join(', ')}</span>}
+              </span>
+              <span className={classes.grams}>
+                {figure(line.measured?.mass_g ?? line.target_g, digits(line))}
+                <span className={classes.unit}> g</span>
+                <span className={classes.small}>{state(line)}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 
@@ -48,6 +57,7 @@ export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps
 function around(line: SheetLine): string {
   const d = digits(line);
   const words = [`${figure(line.low_g, d)}–${figure(line.high_g, d)} g is near enough`];
+  if (line.error !== null && line.error !== undefined && !line.measured) words.push(`± ${figure(100 * line.error)} % on this scale`);
   if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} goes on the ${line.scale}` : line.scale);
   if (line.pot_reads_g !== null && !line.measured) words.push(`the scale shows ${figure(line.pot_reads_g)} g if the pot stays on it`);
   return words.join(' · ');

@@ -7,19 +7,21 @@ interface NoteDialogProps {
   stage: string | null;
   enter: (what: What) => void;
   onClose: () => void;
+  /** What it begins as. @default 'noted' */
+  begin?: 'noted' | 'wasted';
 }
 
 /** Something worth remembering, or something thrown away. */
-export function NoteDialog({ opened, stage, enter, onClose }: NoteDialogProps) {
+export function NoteDialog({ opened, stage, enter, onClose, begin = 'noted' }: NoteDialogProps) {
   return (
     <Modal opened={opened} onClose={onClose} title="Note" centered size={460} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-      {opened && <Note stage={stage} enter={enter} onClose={onClose} />}
+      {opened && <Note stage={stage} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
   );
 }
 
-function Note({ stage, enter, onClose }: Omit<NoteDialogProps, 'opened'>) {
-  const [kind, setKind] = useState('noted');
+function Note({ stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, 'opened'>>) {
+  const [kind, setKind] = useState<string>(begin);
   const [text, setText] = useState('');
   const [mass, setMass] = useState<number | string>('');
   const wasted = kind === 'wasted';

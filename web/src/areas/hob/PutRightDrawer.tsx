@@ -1,17 +1,18 @@
-import { Button, Loader, NumberInput, Select, Textarea } from '@mantine/core';
+import { Button, Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import { substancesQuery } from '../../api/queries';
 import type { BatchOut, Deviation, DoubtReport, SheetReport, WayReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
-import { WayCard } from '../../parts/WayCard';
+import { moveText, WayCard } from '../../parts/WayCard';
 import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
 import { weighing } from './LinesPanel';
+import { StartAgain } from './StartAgain';
+import { WentIn } from './WentIn';
 
 interface PutRightDrawerProps {
   opened: boolean;
@@ -26,17 +27,22 @@ interface PutRightDrawerProps {
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
 export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
-  const off = sheet.deviations.filter((each) => each.beyond);
+  const off = sheet.deviations.filter((each) => each.beyond && !each.dealt);
+  const dealt = sheet.deviations.filter((each) => each.beyond && each.dealt);
   const near = sheet.deviations.filter((each) => !each.beyond);
   const take = (way: WayReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
       const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
       if (line) ask(weighing(line.line, line.step, pots, enter, true));
     } else {
-      enter({ kind: 'put_right', title: way.title, why: `${deviation.title} ${shown(deviation.actual, deviation)} instead of ${shown(deviation.planned, deviation)}`, document: way.document });
+      enter({ kind: 'put_right', title: way.title, why: `${deviation.title} ${shown(deviation.actual, deviation)} instead of ${shown(deviation.planned, deviation)}`, about: deviation.id, actual: deviation.actual, document: way.document });
     }
     setAbout(null);
     onClose();
+  };
+  const leave = (deviation: Deviation) => {
+    enter({ kind: 'accepted', about: deviation.id, actual: deviation.actual, title: `${deviation.title} ${shown(deviation.actual, deviation)}`, why: `planned ${shown(deviation.planned, deviation)}` });
+    setAbout(null);
   };
   return (
     <SideDrawer opened={opened} title="Put right" closeLabel="Close without changing anything" width={560} onClose={onClose}>
@@ -52,7 +58,7 @@ export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose
               {shown(deviation.actual, deviation)} instead of {shown(deviation.planned, deviation)}
             </p>
             {about === deviation.id ? (
-              <Rescue id={batch.id} seq={sheet.seq} deviation={deviation} onTake={(way) => take(way, deviation)} />
+              <Rescue id={batch.id} seq={sheet.seq} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
             ) : (
               <Button variant="default" h={56} fullWidth onClick={() => setAbout(deviation.id)}>
                 What can be done
@@ -60,11 +66,14 @@ export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose
             )}
           </section>
         ))}
+        {dealt.length > 0 && (
+          <p className={classes.quiet}>Dealt with: {dealt.map((each) => `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
+        )}
         {near.length > 0 && (
           <p className={classes.quiet}>Near enough: {near.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
         )}
         <WentIn sheet={sheet} enter={enter} onClose={onClose} />
-        <StartAgain stage={sheet.now} enter={enter} onClose={onClose} />
+        <StartAgain sheet={sheet} enter={enter} onClose={onClose} />
       </div>
     </SideDrawer>
   );
@@ -74,7 +83,15 @@ function shown(value: number | null, of: Deviation): string {
   return value === null ? '—' : `${figure(value, of.digits)}${of.unit ? ` ${of.unit}` : ''}`;
 }
 
-function Rescue({ id, seq, deviation, onTake }: { id: string; seq: number; deviation: Deviation; onTake: (way: WayReport) => void }) {
+interface RescueProps {
+  id: string;
+  seq: number;
+  deviation: Deviation;
+  onTake: (way: WayReport) => void;
+  onLeave: () => void;
+}
+
+function Rescue({ id, seq, deviation, onTake, onLeave }: RescueProps) {
   const found = useQuery({
     queryKey: ['batches', id, 'rescue', deviation.id, seq],
     queryFn: ({ signal }) => answer(client.POST('/api/batches/{batch_id}/rescue', { params: { path: { batch_id: id } }, body: { about: deviation.id }, signal })),
@@ -98,6 +115,14 @@ function Rescue({ id, seq, deviation, onTake }: { id: string; seq: number; devia
       {found.data.why_not.map((text) => (
         <Notice key={text} tone="look" text={text} />
       ))}
+      <div className={classes.pill}>
+        <span>
+          {found.data.left_words} {found.data.left.length > 0 && `Left as it is: ${found.data.left.slice(0, 3).map((move) => `${move.title} ${moveText(move)} ${move.unit}`.trim()).join('; ')}.`}
+        </span>
+        <Button variant="default" h={52} disabled={deviation.actual === null} onClick={onLeave}>
+          Leave it as it is
+        </Button>
+      </div>
     </>
   );
 }
@@ -127,79 +152,5 @@ function Doubt({ doubt, enter, onClose }: { doubt: DoubtReport; enter: (what: Wh
         ))}
       </ul>
     </Card>
-  );
-}
-
-/** Something else went in than the formula says, or it was stronger or weaker. */
-function WentIn({ sheet, enter, onClose }: { sheet: SheetReport; enter: (what: What) => void; onClose: () => void }) {
-  const substances = useQuery(substancesQuery);
-  const [line, setLine] = useState<string | null>(null);
-  const [substance, setSubstance] = useState<string | null>(null);
-  const [brix, setBrix] = useState<number | string>('');
-  const lines = sheet.steps.flatMap((step) => step.lines.map((each) => ({ value: each.id, label: each.title, stage: step.id })));
-  const chosen = lines.find((each) => each.value === line);
-  return (
-    <section className={classes.panel} aria-label="What really went in">
-      <h2>What really went in</h2>
-      <Select size="md" label="Of these" data={lines} value={line} onChange={setLine} />
-      {chosen && (
-        <>
-          <Select mt="sm" size="md" searchable label="Something else went in" data={(substances.data ?? []).map((each) => ({ value: each.id, label: each.title }))} value={substance} onChange={setSubstance} nothingFoundMessage="The pantry has nothing of that name." />
-          <Button
-            mt="xs"
-            h={52}
-            variant="default"
-            fullWidth
-            disabled={!substance}
-            onClick={() => {
-              enter({ kind: 'swapped', line: chosen.value, substance });
-              onClose();
-            }}
-          >
-            That went in
-          </Button>
-          <NumberInput mt="sm" size="md" label="A drop of it on the refractometer, at 20 °C" suffix=" °Bx" min={0} max={95} value={brix} onChange={setBrix} hideControls />
-          <Button
-            mt="xs"
-            h={52}
-            variant="default"
-            fullWidth
-            disabled={!(Number(brix) > 0)}
-            onClick={() => {
-              enter({ kind: 'refracted', stage: chosen.stage, line: chosen.value, reading_brix: Number(brix), sample_c: 20, corrects_itself: false });
-              onClose();
-            }}
-          >
-            Reckon with that
-          </Button>
-        </>
-      )}
-    </section>
-  );
-}
-
-function StartAgain({ stage, enter, onClose }: { stage: string | null; enter: (what: What) => void; onClose: () => void }) {
-  const [reason, setReason] = useState('');
-  const [waste, setWaste] = useState<number | string>('');
-  return (
-    <section className={classes.panel} aria-label="Start again">
-      <h2>Start again</h2>
-      <Textarea label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" autosize minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
-      <NumberInput mt="sm" size="md" label="Thrown away, if it was weighed" suffix=" g" min={0} max={1_000_000} value={waste} onChange={setWaste} hideControls />
-      <Button
-        mt="sm"
-        h={56}
-        color="red"
-        variant="default"
-        disabled={reason.trim() === ''}
-        onClick={() => {
-          if (Number(waste) > 0) enter({ kind: 'wasted', mass_g: Number(waste), reason: reason.trim(), stage });
-          enter({ kind: 'closed', outcome: 'stopped', reason: reason.trim(), again: true });
-          onClose();
-        }}
-      >
-        Stop this batch
-      </Button>
-    </section>
   );
 }

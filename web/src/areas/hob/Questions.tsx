@@ -17,12 +17,12 @@ export function Questions({ questions, mayEnter, enter }: QuestionsProps) {
         <div className={classes.buttons}>
           {question.choices.map((choice) => (
             <Button key={choice.entry} variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: [choice.entry] })}>
-              {choice.words}
+              {choice.words}, {choice.by}
             </Button>
           ))}
           {question.may_add && (
             <Button variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: question.choices.map((choice) => choice.entry) })}>
-              Both went in
+              {question.both}
             </Button>
           )}
         </div>

@@ -50,6 +50,7 @@ function setting(step: SheetStep | undefined, enter: (what: What) => void): Ask 
     title: `A timer for ${title}`,
     label: 'Minutes',
     unit: 'min',
+    quick: [1, 3, 5, 10, 20].map((minutes) => ({ words: `${minutes} min`, value: minutes })),
     ...(likely ? { asked: { words: `${likely} min: the least it takes`, value: likely } } : {}),
     keep: (value) => `Start ${value} min`,
     least: 0.1,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { LogEvent, SheetReport, SheetStep } from '../../api/types';
-import type { Waiting } from '../../outbox/db';
+import type { Waiting } from '../../outbox/shelf';
 import { withWaiting } from './overlay';
 
 const span = { low_s: 60, typical_s: 60, high_s: 60 };
@@ -11,7 +11,7 @@ const steps = [
   { ...base, id: 'in', kind: 'add', name: 'Juice', title: 'Weigh', state: 'now', lines: [line] },
   { ...base, id: 'boil', kind: 'boil', name: 'Boil', title: 'Boil', state: 'to_do', lines: [], boil },
 ] as unknown as SheetStep[];
-const sheet = { seq: 0, status: 'running', now: 'in', steps, questions: [], timers: [], deviations: [], ready_low: null, ready_high: null, yield_g: 1, yield_measured: false, planned_yield_g: 1, waste_g: 0, log: [] } as unknown as SheetReport;
+const sheet = { seq: 0, status: 'running', now: 'in', steps, questions: [], timers: [], deviations: [], ready_low: null, ready_high: null, yield_g: 1, yield_measured: false, planned_yield_g: 1, waste_g: 0, there_g: 0, log: [] } as unknown as SheetReport;
 
 let made = 0;
 function waits(what: Record<string, unknown>): Waiting {

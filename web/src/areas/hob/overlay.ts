@@ -1,6 +1,6 @@
 import type { LogEvent, SheetReport, SheetStep } from '../../api/types';
 import { grams } from '../../lib/format';
-import type { Waiting } from '../../outbox/db';
+import type { Waiting } from '../../outbox/shelf';
 
 /**
  * The sheet with entries that the server has not reckoned with yet, as they were typed. Nothing is

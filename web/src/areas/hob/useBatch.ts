@@ -5,7 +5,8 @@ import { ApiProblem } from '../../api/problem';
 import { keys } from '../../api/queries';
 import { stream } from '../../api/stream';
 import type { BatchOut } from '../../api/types';
-import { store } from '../../outbox/db';
+import { learnClock } from '../../lib/serverClock';
+import { shelf } from '../../outbox/shelf';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 
 /** Without a word from the stream the batch is read again after this long, and its times move on. */
@@ -18,6 +19,15 @@ export interface Followed {
   problem: ApiProblem | null;
 }
 
+/** Keeps a batch as it was seen, for when there is no connection; a browser that keeps nothing shows it only while there is one. */
+async function remember(batch: BatchOut) {
+  try {
+    await (await shelf()).see(batch);
+  } catch {
+    // What was seen is no entry: nothing a person typed is lost with it.
+  }
+}
+
 /** A batch as the server reckons it, followed live; as last seen here while there is no connection. */
 export function useBatch(id: string): Followed {
   const queryClient = useQueryClient();
@@ -27,15 +37,17 @@ export function useBatch(id: string): Followed {
     queryKey: keys.batch(id),
     queryFn: async ({ signal }) => {
       try {
+        const askedAt = Date.now();
         const batch = await answer(client.GET('/api/batches/{batch_id}', { params: { path: { batch_id: id } }, signal }));
+        learnClock(batch.as_of, askedAt, Date.now());
         outbox.read(id, batch.report.sheet.seq);
-        void store().then((db) => db.put('batches', { id, batch, seenAt: new Date().toISOString() }));
+        void remember(batch);
         return { batch, kept: false };
       } catch (error) {
         if (!(error instanceof ApiProblem) || (error.status !== 0 && error.status < 500)) throw error;
-        const last = await (await store()).get('batches', id);
+        const last = await (await shelf()).lastSeen(id);
         if (!last) throw error;
-        return { batch: last.batch, kept: true };
+        return { batch: last, kept: true };
       }
     },
     refetchInterval: EVERY_MS,

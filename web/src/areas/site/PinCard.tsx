@@ -18,6 +18,7 @@ export function PinCard() {
       setPassword('');
       setPin('');
       void queryClient.invalidateQueries({ queryKey: keys.people });
+      void queryClient.invalidateQueries({ queryKey: keys.everybody });
     },
   });
   const other = set.error && !set.error.textFor('password') && !set.error.textFor('pin') ? set.error.message : undefined;

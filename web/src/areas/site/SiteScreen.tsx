@@ -8,6 +8,7 @@ import { useMay, usePerson } from '../../app/person';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { KitchenForm } from './KitchenForm';
+import { PeopleCard } from './PeopleCard';
 import { PinCard } from './PinCard';
 
 /** The kitchen: where it is, and what hangs on its wall. */
@@ -15,12 +16,14 @@ export function SiteScreen() {
   const kitchen = useQuery(kitchenQuery);
   const person = usePerson();
   const mayCook = useMay('cook');
+  const looksAfterPeople = useMay('look_after_people');
   if (kitchen.isError) return <Notice tone="stop" text={kitchen.error.message} />;
   if (!kitchen.data) return <Loader aria-label="Fetching the kitchen" />;
   return (
     <>
       <Editor data={kitchen.data} site={person.site} />
       {mayCook && <PinCard />}
+      {looksAfterPeople && <PeopleCard />}
     </>
   );
 }

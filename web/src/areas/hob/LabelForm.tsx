@@ -1,0 +1,87 @@
+import { Button, NumberInput, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import type { What } from '../../api/types';
+import { useMay } from '../../app/person';
+import classes from './hob.module.css';
+
+const STORE = [
+  { value: 'chilled', label: 'Keep chilled' },
+  { value: 'cool', label: 'Keep cool and dark' },
+  { value: 'frozen', label: 'Keep frozen' },
+];
+/** What the second label says. It is the cook's to choose: food codes differ, and so do products. */
+const OPENED = [
+  { value: 'keep_chilled', label: 'Keep chilled' },
+  { value: 'may_stand_out', label: 'May stand out' },
+  { value: 'discard_four_hours', label: 'Discard four hours after leaving the cold' },
+];
+const SIZES = [
+  { value: '90x60', label: '90 × 60 mm' },
+  { value: '62x40', label: '62 × 40 mm' },
+];
+const PAPER = [
+  { value: 'label', label: 'A label printer' },
+  { value: 'a4', label: 'Sheets of A4, to cut' },
+];
+
+interface LabelFormProps {
+  id: string;
+  /** How many bottles were filled. */
+  filled: number;
+  enter: (what: What) => void;
+}
+
+/** Labels for the bottles as they were made, and a second one for the day a bottle is opened. */
+export function LabelForm({ id, filled, enter }: LabelFormProps) {
+  const mayCook = useMay('cook');
+  const [which, setWhich] = useState('made');
+  const [dose, setDose] = useState('');
+  const [store, setStore] = useState('chilled');
+  const [opened, setOpened] = useState('keep_chilled');
+  const [size, setSize] = useState('90x60');
+  const [paper, setPaper] = useState('label');
+  const [copies, setCopies] = useState<number | string>(Math.max(1, filled));
+  const count = Math.min(200, Math.max(1, Number(copies) || 1));
+  const ask: Record<string, string> = which === 'made' ? { dose, store } : { which, opened };
+  const query = new URLSearchParams({ ...ask, size, paper, copies: String(count) });
+  const says = which === 'made' ? [STORE.find((each) => each.value === store)?.label, dose.trim() && `dose ${dose.trim()}`].filter(Boolean).join(', ') : OPENED.find((each) => each.value === opened)?.label;
+  return (
+    <section className={classes.panel} aria-label="Labels">
+      <h2>Labels</h2>
+      <SegmentedControl
+        fullWidth
+        size="lg"
+        mb="sm"
+        aria-label="Which label"
+        value={which}
+        onChange={setWhich}
+        data={[
+          { value: 'made', label: 'For the bottles' },
+          { value: 'opened', label: 'For the day one is opened' },
+        ]}
+      />
+      <div className={classes.row}>
+        {which === 'made' ? (
+          <>
+            <TextInput size="md" label="Dose, as it is to stand there" placeholder="20 g in a Regular" maxLength={120} value={dose} onChange={(event) => setDose(event.currentTarget.value)} />
+            <Select size="md" label="Store" allowDeselect={false} value={store} onChange={(next) => setStore(next ?? 'chilled')} data={STORE} />
+          </>
+        ) : (
+          <Select size="md" label="Once it is open" allowDeselect={false} value={opened} onChange={(next) => setOpened(next ?? 'keep_chilled')} data={OPENED} />
+        )}
+        <Select size="md" label="Size" allowDeselect={false} value={size} onChange={(next) => setSize(next ?? '90x60')} data={SIZES} />
+        <Select size="md" label="On" allowDeselect={false} value={paper} onChange={(next) => setPaper(next ?? 'label')} data={PAPER} />
+        <NumberInput size="md" label="How many" min={1} max={200} allowDecimal={false} value={copies} onChange={setCopies} hideControls />
+      </div>
+      <div className={classes.buttons}>
+        <Button mt="sm" component="a" href={`/api/batches/${id}/label.pdf?${query.toString()}`} download onClick={() => mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' })}>
+          Labels, PDF
+        </Button>
+      </div>
+      <p className={classes.quiet}>
+        {which === 'made' ? 'Use by stands there as “not assessed”: the app does not assess keeping yet. ' : 'What may stand out, and for how long, is not assessed here. '}
+        Go by your local food code and a qualified person.
+      </p>
+    </section>
+  );
+}

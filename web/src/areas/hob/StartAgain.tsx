@@ -1,0 +1,57 @@
+import { Button, Chip, Group, NumberInput, SegmentedControl, Textarea } from '@mantine/core';
+import { useState } from 'react';
+import type { SheetReport, What } from '../../api/types';
+import { figure } from '../../lib/format';
+import classes from './hob.module.css';
+
+const REASONS = ['Burnt', 'Split', 'The wrong sugar', 'Boiled over', 'Dropped', 'Lumpy', 'Crystallised'];
+
+interface StartAgainProps {
+  sheet: SheetReport;
+  enter: (what: What) => void;
+  onClose: () => void;
+}
+
+/** Gives a batch up: why, how much there was of it, and what became of that. */
+export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
+  const [reason, setReason] = useState('');
+  const [fate, setFate] = useState<string>('wasted');
+  const there = Math.round(sheet.there_g);
+  const [mass, setMass] = useState<number | string>(there > 0 ? there : '');
+  const why = reason.trim();
+  const stop = () => {
+    const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
+    if (Number(mass) > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: Number(mass), fate: 'kept' } : { kind: 'wasted', mass_g: Number(mass), reason: why, stage });
+    enter({ kind: 'closed', outcome: 'stopped', reason: why, again: true });
+    onClose();
+  };
+  return (
+    <section className={classes.panel} aria-label="Start again">
+      <h2>Start again</h2>
+      <Group gap={8} mb="xs">
+        {REASONS.map((each) => (
+          <Chip key={each} size="md" radius="md" variant="outline" checked={reason === each} onChange={() => setReason(each)}>
+            {each}
+          </Chip>
+        ))}
+      </Group>
+      <Textarea label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" autosize minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
+      <NumberInput mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} suffix=" g" min={0} max={1_000_000} value={mass} onChange={setMass} hideControls />
+      <SegmentedControl
+        mt="sm"
+        fullWidth
+        size="lg"
+        aria-label="What becomes of it"
+        value={fate}
+        onChange={setFate}
+        data={[
+          { value: 'wasted', label: 'Thrown away' },
+          { value: 'kept', label: 'Kept for something else' },
+        ]}
+      />
+      <Button mt="sm" h={56} color="red" variant="default" disabled={why === ''} onClick={stop}>
+        Stop this batch
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,60 @@
+import { Button, Table } from '@mantine/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, client } from '../../api/client';
+import { keys } from '../../api/queries';
+import { clock } from '../../lib/format';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+
+const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
+
+/** Who signs in here, and how their PINs stand: a lead takes one away, or lets a locked one be tried again. */
+export function PeopleCard() {
+  const queryClient = useQueryClient();
+  const people = useQuery({ queryKey: keys.everybody, queryFn: () => answer(client.GET('/api/people')) });
+  const changed = () => void queryClient.invalidateQueries({ queryKey: keys.everybody });
+  const path = (username: string) => ({ params: { path: { username } } });
+  const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/people/{username}/pin', path(username))), onSettled: changed });
+  const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/people/{username}/unlock-pin', path(username))), onSettled: changed });
+  const problem = people.error ?? clear.error ?? unlock.error;
+  return (
+    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else">
+      {problem && <Notice tone="stop" text={problem.message} />}
+      <Table.ScrollContainer minWidth={480}>
+        <Table aria-label="People and their PINs" verticalSpacing="xs" fz="md">
+          <Table.Thead>
+            <Table.Tr>
+              <Table.Th>Who</Table.Th>
+              <Table.Th>Signs in as</Table.Th>
+              <Table.Th>Role</Table.Th>
+              <Table.Th>PIN</Table.Th>
+              <Table.Th aria-label="What can be done" />
+            </Table.Tr>
+          </Table.Thead>
+          <Table.Tbody>
+            {(people.data ?? []).map((person) => (
+              <Table.Tr key={person.username}>
+                <Table.Td>{person.name}</Table.Td>
+                <Table.Td>{person.username}</Table.Td>
+                <Table.Td>{person.is_active ? ROLES[person.role] : 'may not sign in any more'}</Table.Td>
+                <Table.Td>{person.pin_locked_until ? `locked until ${clock(person.pin_locked_until)}: too many wrong tries` : person.has_pin ? 'set' : 'none'}</Table.Td>
+                <Table.Td>
+                  {person.pin_locked_until && (
+                    <Button size="sm" mr="xs" variant="default" loading={unlock.isPending} onClick={() => unlock.mutate(person.username)} aria-label={`Unlock the PIN of ${person.name}`}>
+                      Unlock
+                    </Button>
+                  )}
+                  {person.has_pin && (
+                    <Button size="sm" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take the PIN of ${person.name} away`}>
+                      Take it away
+                    </Button>
+                  )}
+                </Table.Td>
+              </Table.Tr>
+            ))}
+          </Table.Tbody>
+        </Table>
+      </Table.ScrollContainer>
+    </Card>
+  );
+}
