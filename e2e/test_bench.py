@@ -324,7 +324,7 @@ class FromNothing(BrowserCase):
         self.sign_in("ines")
         page = self.page
         page.keyboard.press("/")
-        page.get_by_label("Find a formula or an ingredient").wait_for()
+        page.get_by_label("Find a formula, an ingredient or a batch").wait_for()
         page.keyboard.type("ferry")
         page.get_by_role("list", name="Found").get_by_text("Ferryman's Spice").wait_for()
         page.keyboard.press("Enter")

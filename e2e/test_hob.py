@@ -1,75 +1,15 @@
-"""A batch on the tablet by the hob: cooked, overshot, put right; entered twice, offline, and while the server is killed."""
+"""A batch on the tablet by the hob: cooked, overshot, put right, filled, labelled."""
 
 from __future__ import annotations
 
 import re
-import time
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, expect
+from pypdf import PdfReader
 
-from e2e.browser import TABLET, BrowserCase
-from jugserver.accounts.models import User
+from e2e.browser import TABLET
+from e2e.hob_case import FERRYMAN, HobCase
 from jugserver.batches.models import Batch, LogEntry
-from jugserver.batches.services import start_batch
-from jugserver.formulas.models import Formula
-
-FERRYMAN = "Ferryman's Spice"
-
-
-class HobCase(BrowserCase):
-    def begin_batch(self, name: str = FERRYMAN, who: str = "rafe") -> Batch:
-        formula = Formula.objects.get(name=name)
-        return Batch.objects.get(pk=start_batch(actor=User.objects.get(username=who), formula_id=formula.pk, version=1).id)
-
-    def tablet(self, batch: Batch, who: str = "rafe") -> Page:
-        page = self.open(TABLET)
-        self.sign_in(who, page)
-        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
-        page.get_by_role("navigation", name="Steps").wait_for()
-        return page
-
-    def show(self, page: Page, value: float | str) -> None:
-        """Types what the scale, the probe or the glass shows."""
-        field = page.get_by_role("dialog").get_by_role("textbox")
-        field.fill(str(value))
-        field.press("Enter")
-        expect(page.get_by_role("dialog")).to_have_count(0)
-
-    def line(self, page: Page, name: str) -> Locator:
-        return page.get_by_role("list", name=re.compile("^What to weigh")).get_by_role("button", name=re.compile(f"^{name}"))
-
-    def press(self, page: Page, name: str) -> None:
-        page.get_by_role("button", name=name, exact=True).click()
-
-    def weigh(self, page: Page, name: str, grams: float) -> None:
-        self.line(page, name).click()
-        self.show(page, grams)
-        expect(self.line(page, name)).to_contain_text("weighed")
-
-    def to_the_boil(self, page: Page) -> None:
-        """Everything as asked up to the boil."""
-        for name in ("Pear juice", "Water"):
-            self.weigh(page, name, 430)
-        self.press(page, "All in, go on")
-        self.weigh(page, "Golden", 860)
-        self.press(page, "All in, go on")
-        self.press(page, "It is on the heat")
-        self.press(page, "It has reached 60 °C")
-        self.press(page, "All in as asked, not weighed here")
-        self.press(page, "Done, go on")
-        self.press(page, "It is on the heat")
-        page.get_by_role("button", name="Weigh the pot").wait_for()
-
-    def stop_g(self, page: Page) -> int:
-        title = page.get_by_role("heading", name=re.compile("^Boil until the pot weighs")).inner_text()
-        return int(re.sub(r"\D", "", title))
-
-    def settled(self, batch: Batch, entries: int) -> None:
-        """Waits until the server has so many entries, numbered without a gap."""
-        deadline = time.monotonic() + 20
-        while LogEntry.objects.filter(batch=batch).count() < entries and time.monotonic() < deadline:
-            time.sleep(0.05)
-        self.assertEqual(list(LogEntry.objects.filter(batch=batch).values_list("seq", flat=True)), list(range(1, entries + 1)))
 
 
 class Cooking(HobCase):
@@ -99,10 +39,7 @@ class Cooking(HobCase):
         page.get_by_role("button", name="Probe").click()
         self.show(page, 61)
         self.press(page, "It has reached 60 °C")
-        for name in ("Green cardamom", "Mace", "Long pepper", "Star anise", "Dried orange peel"):
-            self.line(page, name).click()
-            page.get_by_role("button", name=re.compile("^As asked")).click()
-            expect(self.line(page, name)).to_contain_text("weighed")
+        self.as_asked(page, "Green cardamom", "Mace", "Long pepper", "Star anise", "Dried orange peel")
         self.press(page, "All in, go on")
         self.press(page, "Done, go on")
         self.press(page, "It is on the heat")
@@ -173,7 +110,7 @@ class Cooking(HobCase):
         again = page.get_by_role("region", name="Start again")
         expect(again.get_by_role("button", name="Stop this batch")).to_be_disabled()
         again.get_by_label("Why this batch is stopped").fill("dropped the pot")
-        again.get_by_label("Thrown away").fill("1290")
+        again.get_by_label("How much of it there is").fill("1290")
         again.get_by_role("button", name="Stop this batch").click()
         expect(page.get_by_role("heading", name="Stopped: dropped the pot")).to_be_visible()
         expect(page.get_by_text(re.compile("· 1,290 g thrown away$"))).to_be_visible()
@@ -182,6 +119,103 @@ class Cooking(HobCase):
         page.get_by_role("button", name="Start it again").click()
         page.get_by_role("dialog").get_by_role("button", name="Start", exact=True).click()
         expect(page.get_by_text(f"batch {batch.number + 1:04d}")).to_be_visible()
+
+    def test_a_spice_poured_too_freely_makes_more_of_the_same_blend(self) -> None:
+        page = self.tablet(self.begin_batch())
+        for _ in ("Juice and water", "Add sugar"):
+            self.press(page, "All in as asked, not weighed here")
+        self.press(page, "It is on the heat")
+        self.press(page, "It has reached 60 °C")
+        self.as_asked(page, "Green cardamom")
+        self.weigh(page, "Mace", 4.5)
+        self.press(page, "Put right (1)")
+        mace = page.get_by_role("region", name=re.compile("^Mace"))
+        mace.get_by_role("button", name="What can be done").click()
+        expect(mace).to_contain_text("12 % of what is put together, instead of 9 %")
+        mace.get_by_role("button", name=re.compile("^Take it: Make more of the same blend.*keep the rest$")).click()
+        expect(self.line(page, "Long pepper")).to_contain_text("9.00")
+        expect(page.get_by_role("button", name="Put right", exact=True)).to_be_visible()  # it is dealt with
+        self.as_asked(page, "Long pepper", "Star anise", "Dried orange peel")
+        self.press(page, "All in, go on")
+        self.as_asked(page, "More green cardamom")
+        self.press(page, "All in, go on")
+        expect(page.get_by_role("heading", name="Weigh 37.84 g of Ferryman blend into Wide pot")).to_be_visible()
+        # Another time it is left as it is, and no longer asked about.
+        other = self.tablet(self.begin_batch())
+        self.weigh(other, "Pear juice", 450)
+        other.get_by_role("button", name=re.compile(r"^Put right \(")).click()
+        juice = other.get_by_role("region", name=re.compile("^Pear juice"))
+        juice.get_by_role("button", name="What can be done").click()
+        juice.get_by_role("button", name="Leave it as it is").click()
+        expect(other.get_by_role("dialog")).to_contain_text("Pear juice, pressed 450 g left as it is")
+        expect(juice).to_have_count(0)
+
+    def test_the_other_pots_and_their_timers_are_in_sight(self) -> None:
+        tea = self.begin_batch("Weir Simple")
+        page = self.tablet(tea)
+        page.get_by_role("button", name="Set a timer").click()
+        page.get_by_role("dialog").get_by_role("button", name="3 min").click()
+        other = self.tablet(self.begin_batch())
+        pot = other.get_by_role("region", name="The other pots").get_by_role("link")
+        expect(pot).to_contain_text("Weir Simple")
+        expect(pot.get_by_role("timer")).to_contain_text(re.compile("0[23]:"))
+        self.assert_accessible(other)
+        pot.click()
+        expect(other.get_by_role("heading", name="Weir Simple")).to_be_visible()
+        expect(other.get_by_role("region", name="The other pots").get_by_role("link")).to_contain_text(FERRYMAN)
+
+    def test_what_a_cook_looks_for_at_the_boil_is_in_sight_in_both_sizes(self) -> None:
+        batch = self.begin_batch()
+        for size in (TABLET, (1280, 800)):
+            page = self.open(size)
+            self.sign_in("rafe", page)
+            page.goto(f"{self.live_server_url}/batches/{batch.pk}")
+            page.get_by_role("navigation", name="Steps").wait_for()
+            if size == TABLET:
+                for name in ("All in as asked, not weighed here", "All in as asked, not weighed here", "It is on the heat", "It has reached 60 °C"):
+                    self.press(page, name)
+                for name in ("All in as asked, not weighed here", "Done, go on", "It is on the heat"):
+                    self.press(page, name)
+                page.get_by_role("button", name="Weigh the pot").click()
+                self.show(page, self.stop_g(page) + 150)
+            foot = page.get_by_role("contentinfo").bounding_box()
+            assert foot is not None
+            for what in (
+                page.get_by_text("grams to go"), page.get_by_text("Hot sugar burns"), page.get_by_text("stop at", exact=False).first,
+                page.get_by_text("ready about", exact=True), page.get_by_text("by weight, not measured"), page.get_by_role("button", name="Probe"),
+                page.get_by_role("button", name="Set a timer"), page.get_by_role("button", name="A drop on the glass"),
+            ):  # fmt: skip
+                expect(what).to_be_visible()
+                box = what.bounding_box()
+                assert box is not None
+                self.assertLessEqual(box["y"] + box["height"], foot["y"], (size, what))
+
+    def test_labels_go_out_and_into_the_log(self) -> None:
+        batch = self.begin_batch("Weir Simple")
+        page = self.tablet(batch)
+        self.to_the_filling(page)
+        self.press(page, "Done, go on")
+        self.press(page, "Finish the batch")
+        labels = page.get_by_role("region", name="Labels")
+        labels.get_by_text("For the day one is opened").click()
+        labels.get_by_role("combobox", name="Once it is open").click()
+        page.get_by_role("option", name=re.compile("^Discard four hours")).click()
+        labels.get_by_role("combobox", name="Printed on").click()
+        page.get_by_role("option", name="Sheets of A4, to cut").click()
+        labels.get_by_label("How many").fill("3")
+        with page.expect_download() as download:
+            labels.get_by_role("link", name="Labels, PDF").click()
+        self.assertIn("opened-label", download.value.suggested_filename)
+        pages = PdfReader(download.value.path()).pages
+        self.assertEqual((len(pages), " ".join(pages[0].extract_text().split()).count("Discard four hours after leaving the cold.")), (1, 3))
+        self.press(page, "Some of it was thrown away")
+        page.get_by_role("dialog").get_by_label("How much").fill("55")
+        page.get_by_role("dialog").get_by_label("Why").fill("a bottle cracked")
+        self.press(page, "Keep it")
+        expect(page.get_by_text(re.compile("55 g thrown away$"))).to_be_visible()
+        page.get_by_text(re.compile("^Log, .* entries")).click()
+        expect(page.get_by_role("listitem").filter(has_text="3 labels for the day it is opened handed out")).to_be_visible()
+        self.assert_accessible(page)
 
     def test_a_wet_press_is_taken_back_by_holding(self) -> None:
         batch = self.begin_batch()
@@ -280,105 +314,3 @@ class Cooking(HobCase):
         expect(other.get_by_role("timer")).to_contain_text(re.compile("0[23]:"), timeout=2500)
         other.get_by_role("button", name=re.compile("^Turn off")).click()
         expect(page.get_by_role("timer")).to_have_count(0, timeout=2500)
-
-
-class NothingLost(HobCase):
-    def test_without_a_network_entries_wait_and_survive_a_reload(self) -> None:
-        batch = self.begin_batch()
-        page = self.tablet(batch)
-        self.allowed = ["ERR_INTERNET_DISCONNECTED", "Failed to load resource"]
-        page.context.set_offline(True)
-        self.weigh(page, "Pear juice", 411)
-        self.weigh(page, "Water", 412)
-        self.press(page, "All in, go on")
-        expect(page.get_by_role("status").filter(has_text="3 entries are kept here and wait")).to_be_visible()
-        expect(page.get_by_role("heading", name=re.compile("golden granulated sugar"))).to_be_visible()
-        self.assertEqual(LogEntry.objects.count(), 0)
-        page.context.set_offline(False)
-        page.reload()
-        self.settled(batch, 3)
-        expect(page.get_by_role("heading", name=re.compile("823 g of golden granulated sugar"))).to_be_visible()
-
-    def test_the_tablet_opens_the_batch_without_a_network_and_goes_on(self) -> None:
-        batch = self.begin_batch()
-        page = self.tablet(batch)
-        self.allowed = ["ERR_INTERNET_DISCONNECTED", "ERR_FAILED", "Failed to load resource", "Failed to fetch"]
-        self.weigh(page, "Pear juice", 400)
-        self.settled(batch, 1)
-        page.wait_for_function("async () => Boolean(await (await caches.open('page')).match('/'))")
-        page.context.set_offline(True)
-        page.reload()
-        expect(page.get_by_role("status").filter(has_text="as last seen")).to_be_visible()
-        expect(self.line(page, "Pear juice")).to_contain_text("400")
-        self.weigh(page, "Water", 401)
-        self.press(page, "All in, go on")
-        page.reload()  # asleep and awake again, still no network
-        expect(page.get_by_role("status").filter(has_text="2 entries are kept here and wait")).to_be_visible()
-        expect(page.get_by_role("heading", name=re.compile("golden granulated sugar"))).to_be_visible()
-        page.context.set_offline(False)
-        page.evaluate("window.dispatchEvent(new Event('online'))")
-        self.settled(batch, 3)
-        expect(page.get_by_role("heading", name=re.compile("801 g of golden granulated sugar"))).to_be_visible()
-
-    def test_the_server_killed_between_any_two_lines_loses_and_doubles_nothing(self) -> None:
-        batch = self.begin_batch()
-        page = self.tablet(batch)
-        self.allowed = [
-            "ERR_CONNECTION_REFUSED",
-            "ERR_EMPTY_RESPONSE",
-            "ERR_INCOMPLETE_CHUNKED_ENCODING",
-            "ERR_CONNECTION_RESET",
-            "Failed to load resource",
-        ]
-        self.weigh(page, "Pear juice", 430)
-        self.served.kill()
-        self.weigh(page, "Water", 431)
-        self.served.start()
-        self.settled(batch, 2)
-        self.press(page, "All in, go on")
-        self.served.kill()
-        self.weigh(page, "Golden", 861)
-        self.press(page, "All in, go on")
-        self.served.start()
-        page.reload()  # the tablet was put away and taken out again
-        self.settled(batch, 5)
-        expect(page.get_by_role("button", name="Dissolve: now")).to_be_visible()
-        kinds = list(LogEntry.objects.filter(batch=batch).values_list("kind", flat=True))
-        self.assertEqual(kinds, ["weighed", "weighed", "done", "weighed", "done"])
-
-    def test_an_entry_made_after_the_session_ended_waits_for_the_next_person(self) -> None:
-        batch = self.begin_batch()
-        page = self.tablet(batch)
-        self.allowed = ["401", "Failed to load resource"]
-        page.context.clear_cookies(name="oakenjug_session")
-        self.line(page, "Pear juice").click()
-        self.show(page, 430)
-        page.get_by_role("heading", name="Sign in to go on").wait_for()
-        self.assertEqual(LogEntry.objects.count(), 0)
-        page.get_by_label("Name you sign in with").fill("mina")
-        page.get_by_label("Password", exact=True).fill("river-town-demo")
-        page.get_by_role("button", name="Sign in", exact=True).click()
-        self.settled(batch, 1)
-        entry = LogEntry.objects.get()
-        self.assertEqual((entry.event["by"], entry.sent_by.username), ("rafe", "mina"))
-
-    def test_two_tablets_see_each_other_and_disagree_without_losing_either(self) -> None:
-        batch = self.begin_batch()
-        one, two = self.tablet(batch), self.tablet(batch, "mina")
-        self.weigh(one, "Pear juice", 430)
-        expect(self.line(two, "Pear juice")).to_contain_text("weighed", timeout=2000)
-        # Both are cut off and weigh the water; neither knows of the other.
-        self.allowed = ["ERR_INTERNET_DISCONNECTED", "Failed to load resource"]
-        for page, grams in ((one, 430), (two, 445)):
-            page.context.set_offline(True)
-            self.weigh(page, "Water", grams)
-        for page in (one, two):
-            page.context.set_offline(False)
-            page.evaluate("window.dispatchEvent(new Event('online'))")
-        self.settled(batch, 3)
-        for page in (one, two):
-            expect(page.get_by_role("alert").filter(has_text="Which went in, or did both?")).to_be_visible(timeout=4000)
-        one.get_by_role("button", name="430 g", exact=True).click()
-        expect(two.get_by_role("alert").filter(has_text="Which went in")).to_have_count(0, timeout=2500)
-        expect(self.line(two, "Water")).to_contain_text("430")
-        self.settled(batch, 4)

@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
+import re
+from uuid import uuid4
+
+from django.utils import timezone
+from playwright.sync_api import expect
+
 from e2e.browser import DESK, TABLET, BrowserCase
+from jugcore.batch.events import Event
+from jugserver.accounts.models import User
+from jugserver.batches.log import append
+from jugserver.batches.services import start_batch
+from jugserver.formulas.models import Formula
 
 
 class Screens(BrowserCase):
@@ -52,10 +63,36 @@ class Screens(BrowserCase):
         page.get_by_text("90,000 m is no possible altitude", exact=False).wait_for()
         self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
 
+    def test_a_batch_is_found_by_what_was_noted_at_it(self) -> None:
+        formula = Formula.objects.get(name="Weir Simple")
+        batch = start_batch(actor=User.objects.get(username="rafe"), formula_id=formula.pk, version=1)
+        noted = {"id": uuid4(), "at": timezone.now(), "by": "rafe", "device": "t", "what": {"kind": "noted", "text": "a hint of marmalade"}}
+        append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=[Event.model_validate(noted)])
+        self.sign_in("bars")
+        self.page.keyboard.press("/")
+        self.page.get_by_label("Find a formula, an ingredient or a batch").fill("marmalade")
+        expect(self.page.get_by_role("list", name="Found")).to_contain_text(f"batch {batch.number:04d}")
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("navigation", name="Steps").wait_for()
+
+    def test_a_lead_takes_a_pin_away(self) -> None:
+        self.sign_in("ines")
+        page = self.page
+        page.get_by_role("link", name="Site", exact=True).click()
+        row = page.get_by_role("table", name="People and their PINs").get_by_role("row", name=re.compile("^Rafe Oduya"))
+        expect(row).to_contain_text("set")
+        row.get_by_role("button", name="Take it away: PIN of Rafe Oduya").click()
+        expect(row).to_contain_text("none")
+        self.assert_accessible()
+        cook = self.sign_in("rafe", self.open(TABLET))
+        cook.get_by_role("link", name="Site", exact=True).click()
+        cook.get_by_text("Your PIN for a shared tablet").wait_for()
+        expect(cook.get_by_role("table", name="People and their PINs")).to_have_count(0)
+
     def test_finding_an_ingredient_shows_its_facts(self) -> None:
         self.sign_in("bars")
         self.page.keyboard.press("/")
-        self.page.get_by_label("Find a formula or an ingredient").fill("hazel")
+        self.page.get_by_label("Find a formula, an ingredient or a batch").fill("hazel")
         self.page.get_by_text("allergens: nuts", exact=False).wait_for()
 
     def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:

@@ -36,8 +36,8 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Bottled():
             return f"{what.count} filled with {shown(what.each_g)} g each" if what.count > 1 else f"one filled with {shown(what.each_g)} g"
         case e.Labelled():
-            which = "label for the day it is opened" if what.label == "opened" else "label"
-            return f"{what.count} {which}{'s' if what.count > 1 and what.label == 'made' else ''} handed out{f': {what.says}' if what.says else ''}"
+            which = f"label{'s' if what.count > 1 else ''}{' for the day it is opened' if what.label == 'opened' else ''}"
+            return f"{what.count} {which} handed out{f': {what.says}' if what.says else ''}"
         case e.LeftOver():
             return f"{shown(what.mass_g)} g left over, {what.fate}"
         case e.Wasted():

@@ -1,22 +1,24 @@
 import { Modal, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { type KeyboardEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { formulasQuery, substancesQuery } from '../api/queries';
-import { figure } from '../lib/format';
+import { batchesQuery, formulasQuery, substancesQuery } from '../api/queries';
+import { figure, when } from '../lib/format';
 import classes from './FindBox.module.css';
 
 interface Hit {
   id: string;
-  kind: 'Formula' | 'Ingredient';
+  kind: 'Formula' | 'Ingredient' | 'Batch';
   title: string;
   more: string;
   go?: string;
 }
 
 const MOST = 12;
+const MOST_BATCHES = 6;
 
-/** Finds any formula and any ingredient; ingredients show their facts. */
+/** Finds any formula, any ingredient and any batch; ingredients show their facts. */
 export function FindBox({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
     <Modal opened={opened} onClose={onClose} title="Find" size="lg" yOffset="12vh">
@@ -31,6 +33,9 @@ function Finder({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const formulas = useQuery(formulasQuery);
   const substances = useQuery(substancesQuery);
+  const [asked] = useDebouncedValue(words.trim(), 200);
+  // Batches are many, and their notes are searched too: the server does that.
+  const batches = useQuery({ ...batchesQuery({ q: asked }), enabled: asked !== '' });
   const hits: Hit[] = [
     ...(formulas.data ?? []).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
     ...(substances.data ?? []).map(
@@ -51,6 +56,8 @@ function Finder({ onClose }: { onClose: () => void }) {
   ]
     .filter((hit) => matches(`${hit.title} ${hit.more}`, hit.title, words))
     .slice(0, MOST);
+  const cooked = (words.trim() !== '' && asked !== '' ? (batches.data ?? []) : []).slice(0, MOST_BATCHES);
+  hits.push(...cooked.map((b): Hit => ({ id: b.id, kind: 'Batch', title: b.name, more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words].filter(Boolean).join(' · '), go: `/batches/${b.id}` })));
   const current = Math.min(at, Math.max(0, hits.length - 1));
   const choose = (hit: Hit | undefined) => {
     if (!hit?.go) return;
@@ -69,8 +76,8 @@ function Finder({ onClose }: { onClose: () => void }) {
       <TextInput
         data-autofocus
         size="md"
-        aria-label="Find a formula or an ingredient"
-        placeholder="Formula or ingredient"
+        aria-label="Find a formula, an ingredient or a batch"
+        placeholder="Formula, ingredient or batch"
         value={words}
         onChange={(event) => {
           setWords(event.currentTarget.value);

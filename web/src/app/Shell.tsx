@@ -100,7 +100,7 @@ function Tool({ label, icon, onClick }: { label: string; icon: ReactNode; onClic
 function ShortcutTable() {
   const own = useShortcutList();
   const everywhere = [
-    { keys: '/', does: 'Find a formula or an ingredient' },
+    { keys: '/', does: 'Find a formula, an ingredient or a batch' },
     { keys: '?', does: 'This list' },
   ];
   return (

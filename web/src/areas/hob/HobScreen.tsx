@@ -72,7 +72,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       </header>
       <main className={classes.body} id="main">
         <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
-        <Questions questions={sheet.questions} mayEnter={mayCook} enter={enter} />
+        <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
         {finished ? <Ended batch={batch} sheet={sheet} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
           <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>

@@ -70,7 +70,7 @@ export function LabelForm({ id, filled, enter }: LabelFormProps) {
           <Select size="md" label="Once it is open" allowDeselect={false} value={opened} onChange={(next) => setOpened(next ?? 'keep_chilled')} data={OPENED} />
         )}
         <Select size="md" label="Size" allowDeselect={false} value={size} onChange={(next) => setSize(next ?? '90x60')} data={SIZES} />
-        <Select size="md" label="On" allowDeselect={false} value={paper} onChange={(next) => setPaper(next ?? 'label')} data={PAPER} />
+        <Select size="md" label="Printed on" allowDeselect={false} value={paper} onChange={(next) => setPaper(next ?? 'label')} data={PAPER} />
         <NumberInput size="md" label="How many" min={1} max={200} allowDecimal={false} value={copies} onChange={setCopies} hideControls />
       </div>
       <div className={classes.buttons}>

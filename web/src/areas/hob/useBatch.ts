@@ -40,7 +40,6 @@ export function useBatch(id: string): Followed {
         const askedAt = Date.now();
         const batch = await answer(client.GET('/api/batches/{batch_id}', { params: { path: { batch_id: id } }, signal }));
         learnClock(batch.as_of, askedAt, Date.now());
-        outbox.read(id, batch.report.sheet.seq);
         void remember(batch);
         return { batch, kept: false };
       } catch (error) {
@@ -61,6 +60,11 @@ export function useBatch(id: string): Followed {
   }, [known, id, queryClient, outbox]);
   // An entry that was kept while the batch was being read is not in what was read.
   const { data, isFetching, refetch } = found;
+  // Only what is shown already may leave the outbox: else for a moment it would stand nowhere, and the screen jump back.
+  const shownSeq = data !== undefined && !data.kept ? data.batch.report.sheet.seq : null;
+  useEffect(() => {
+    if (shownSeq !== null) outbox.read(id, shownSeq);
+  }, [outbox, id, shownSeq]);
   const behind = data !== undefined && !data.kept && data.batch.report.sheet.seq < seen;
   useEffect(() => {
     if (behind && !isFetching) void refetch();

@@ -40,12 +40,12 @@ export function PeopleCard() {
                 <Table.Td>{person.pin_locked_until ? `locked until ${clock(person.pin_locked_until)}: too many wrong tries` : person.has_pin ? 'set' : 'none'}</Table.Td>
                 <Table.Td>
                   {person.pin_locked_until && (
-                    <Button size="sm" mr="xs" variant="default" loading={unlock.isPending} onClick={() => unlock.mutate(person.username)} aria-label={`Unlock the PIN of ${person.name}`}>
+                    <Button size="sm" mr="xs" variant="default" loading={unlock.isPending} onClick={() => unlock.mutate(person.username)} aria-label={`Unlock: PIN of ${person.name}`}>
                       Unlock
                     </Button>
                   )}
                   {person.has_pin && (
-                    <Button size="sm" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take the PIN of ${person.name} away`}>
+                    <Button size="sm" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take it away: PIN of ${person.name}`}>
                       Take it away
                     </Button>
                   )}

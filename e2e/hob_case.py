@@ -1,0 +1,85 @@
+"""What the tests of the hob share: a batch begun, a tablet signed in at it, and the presses of a cook."""
+
+from __future__ import annotations
+
+import re
+import time
+
+from playwright.sync_api import Locator, Page, expect
+
+from e2e.browser import TABLET, BrowserCase
+from jugserver.accounts.models import User
+from jugserver.batches.models import Batch, LogEntry
+from jugserver.batches.services import start_batch
+from jugserver.formulas.models import Formula
+
+FERRYMAN = "Ferryman's Spice"
+
+
+class HobCase(BrowserCase):
+    def begin_batch(self, name: str = FERRYMAN, who: str = "rafe") -> Batch:
+        formula = Formula.objects.get(name=name)
+        return Batch.objects.get(pk=start_batch(actor=User.objects.get(username=who), formula_id=formula.pk, version=1).id)
+
+    def tablet(self, batch: Batch, who: str = "rafe") -> Page:
+        page = self.open(TABLET)
+        self.sign_in(who, page)
+        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
+        page.get_by_role("navigation", name="Steps").wait_for()
+        return page
+
+    def show(self, page: Page, value: float | str) -> None:
+        """Types what the scale, the probe or the glass shows."""
+        field = page.get_by_role("dialog").get_by_role("textbox")
+        field.fill(str(value))
+        field.press("Enter")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+
+    def line(self, page: Page, name: str) -> Locator:
+        return page.get_by_role("list", name=re.compile("^What to weigh")).get_by_role("button", name=re.compile(f"^{name}"))
+
+    def press(self, page: Page, name: str) -> None:
+        page.get_by_role("button", name=name, exact=True).click()
+
+    def weigh(self, page: Page, name: str, grams: float) -> None:
+        self.line(page, name).click()
+        self.show(page, grams)
+        expect(self.line(page, name)).to_contain_text("weighed")
+
+    def as_asked(self, page: Page, *names: str) -> None:
+        """Puts lines in as they are asked for."""
+        for name in names:
+            self.line(page, name).click()
+            page.get_by_role("button", name=re.compile("^As asked")).click()
+            expect(self.line(page, name)).to_contain_text("weighed")
+
+    def to_the_filling(self, page: Page) -> None:
+        """A plain syrup, everything as asked, up to the filling."""
+        for words in ("All in as asked", "It is on the heat", "It has reached", "It is cooling", "It has reached"):
+            page.get_by_role("button", name=re.compile(f"^{words}")).click()
+        page.get_by_role("button", name="One filled", exact=True).wait_for()
+
+    def to_the_boil(self, page: Page) -> None:
+        """Everything as asked up to the boil."""
+        for name in ("Pear juice", "Water"):
+            self.weigh(page, name, 430)
+        self.press(page, "All in, go on")
+        self.weigh(page, "Golden", 860)
+        self.press(page, "All in, go on")
+        self.press(page, "It is on the heat")
+        self.press(page, "It has reached 60 °C")
+        self.press(page, "All in as asked, not weighed here")
+        self.press(page, "Done, go on")
+        self.press(page, "It is on the heat")
+        page.get_by_role("button", name="Weigh the pot").wait_for()
+
+    def stop_g(self, page: Page) -> int:
+        title = page.get_by_role("heading", name=re.compile("^Boil until the pot weighs")).inner_text()
+        return int(re.sub(r"\D", "", title))
+
+    def settled(self, batch: Batch, entries: int) -> None:
+        """Waits until the server has so many entries, numbered without a gap."""
+        deadline = time.monotonic() + 20
+        while LogEntry.objects.filter(batch=batch).count() < entries and time.monotonic() < deadline:
+            time.sleep(0.05)
+        self.assertEqual(list(LogEntry.objects.filter(batch=batch).values_list("seq", flat=True)), list(range(1, entries + 1)))
