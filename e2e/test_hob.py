@@ -291,6 +291,9 @@ class Cooking(HobCase):
         page.get_by_role("button", name="Rafe Oduya is cooking: somebody else").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("button", name="Mina Thorsen").click()
+        nine, whole = dialog.get_by_role("button", name="9", exact=True).bounding_box(), dialog.bounding_box()
+        assert nine is not None and whole is not None
+        self.assertLessEqual(nine["x"] + nine["width"], whole["x"] + whole["width"])
         for pin in ("1111", "3690"):
             for key in pin:
                 dialog.get_by_role("button", name=key, exact=True).click()

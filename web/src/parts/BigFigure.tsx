@@ -8,7 +8,7 @@ interface BigFigureProps {
   value: string;
   unit: string;
   /** Where it comes from: each looks different, and says so in words. */
-  kind: 'measured' | 'computed' | 'asked';
+  kind: 'weighed' | 'measured' | 'computed' | 'asked';
   /** A line below: when, by what. */
   note?: ReactNode;
   /** One figure a screen can be read across the kitchen. @default false */
@@ -18,7 +18,7 @@ interface BigFigureProps {
   children?: ReactNode;
 }
 
-const WORDS = { measured: 'measured', computed: 'computed', asked: '' };
+const WORDS = { weighed: 'weighed', measured: 'measured', computed: 'computed', asked: '' };
 
 /** A figure to be read at arm's length. */
 export function BigFigure({ label, value, unit, kind, note, huge = false, tone, children }: BigFigureProps) {

@@ -28,8 +28,8 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
   return (
     <>
       <div className={classes.lead}>
-        <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'measured' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
-        <BigFigure label="pot now" value={last ? figure(last.reads_g) : '—'} unit="g" kind={last ? 'measured' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
+        <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
+        <BigFigure label="pot now" value={last ? figure(last.reads_g) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
           {mayEnter && (
             <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
               Weigh the pot
@@ -54,23 +54,24 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
 }
 
 /** When it is ready, how strong it is by weight, and what the refractometer says to that. */
-export function BoilFacts({ step, boil, mayEnter, enter, ask }: Omit<BoilPanelProps, 'pots' | 'now'>) {
+export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPanelProps, 'pots'>) {
   const past = Math.round(boil.to_go_g) < 0;
+  const late = !past && boil.ready_high !== null && Date.parse(boil.ready_high) < now;
   const { drop } = boil;
   return (
     <div className={classes.row}>
       <div className={classes.pill}>
-        <span>{past ? 'ready' : boil.ready_low ? 'ready about' : 'takes'}</span>
+        <span>{past ? 'ready' : late ? 'should be ready: weigh it' : boil.ready_low ? 'ready about' : 'takes'}</span>
         <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
       </div>
-      <div className={classes.pill}>
+      <div className={classes.pill} data-kind="computed">
         <span>by weight, not measured</span>
         <strong>
           {boil.brix_now === null ? '—' : figure(boil.brix_now, 1)}
           <span className={classes.unit}> °Bx</span>
         </strong>
       </div>
-      <div className={`${classes.pill} ${classes.whole}`}>
+      <div className={`${classes.pill} ${classes.whole}`} data-kind={drop ? 'measured' : undefined}>
         <span>{drop ? `refractometer, at ${clock(drop.at)}` : 'refractometer'}</span>
         {drop && (
           <strong>

@@ -160,7 +160,7 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.note && <p className={classes.panel}>{step.note}</p>}
       </div>
       <div className={classes.stack}>
-        {step.boil && <BoilFacts step={step} boil={step.boil} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.boil && <BoilFacts step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {children}
         {step.meanwhile.length > 0 && (
           <section className={classes.panel} aria-label="Meanwhile">

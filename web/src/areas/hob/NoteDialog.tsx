@@ -1,6 +1,7 @@
 import { Button, Modal, NumberInput, SegmentedControl, Textarea } from '@mantine/core';
 import { useState } from 'react';
 import type { What } from '../../api/types';
+import dialog from './EntryDialog.module.css';
 
 interface NoteDialogProps {
   opened: boolean;
@@ -14,7 +15,7 @@ interface NoteDialogProps {
 /** Something worth remembering, or something thrown away. */
 export function NoteDialog({ opened, stage, enter, onClose, begin = 'noted' }: NoteDialogProps) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Note" centered size={460} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+    <Modal opened={opened} onClose={onClose} title="Note" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
       {opened && <Note stage={stage} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
   );

@@ -42,7 +42,7 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
     <>
       <div className={classes.figures}>
         <BigFigure huge label="should give" value={figure(step.expects_g)} unit="g" kind="computed" note={range} />
-        <BigFigure label="gave" value={gave ? grams(gave.mass_g) : '—'} unit="g" kind={gave ? 'measured' : 'asked'} note={gave ? `weighed at ${clock(gave.at)}` : 'not weighed yet'} />
+        <BigFigure label="gave" value={gave ? grams(gave.mass_g) : '—'} unit="g" kind={gave ? 'weighed' : 'asked'} note={gave ? `weighed at ${clock(gave.at)}` : 'not weighed yet'} />
       </div>
       {mayEnter && (
         <div className={classes.buttons}>
@@ -75,8 +75,8 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
     <>
       <div className={classes.lead}>
         <BigFigure huge label={`in each ${figure(fill.size_ml)} ml`} value={each === null ? '—' : figure(each)} unit="g" kind="computed" note={fill.fill_c !== null && fill.cold_ml !== null ? `filled at ${figure(fill.fill_c)} °C it is ${figure(fill.cold_ml)} ml once cold` : undefined} />
-        <BigFigure label="filled" value={String(fill.filled)} unit={`of ${fill.containers}`} kind={fill.filled > 0 ? 'measured' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
-        <BigFigure label="left over" value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)} unit="g" kind={fill.kept_g > 0 ? 'measured' : 'computed'} />
+        <BigFigure label="filled" value={String(fill.filled)} unit={`of ${fill.containers}`} kind={fill.filled > 0 ? 'weighed' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
+        <BigFigure label="left over" value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)} unit="g" kind={fill.kept_g > 0 ? 'weighed' : 'computed'} />
       </div>
       {mayEnter && (
         <div className={classes.buttons}>

@@ -6,12 +6,13 @@ import { keys, sessionQuery } from '../../api/queries';
 import { usePerson } from '../../app/person';
 import { Keypad } from '../../parts/Keypad';
 import { Notice } from '../../parts/Notice';
+import dialog from './EntryDialog.module.css';
 import classes from './hob.module.css';
 
 /** Passes the tablet on to another cook: a name, a PIN. */
 export function SwitchDialog({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Who is cooking" centered size={460} closeButtonProps={{ 'aria-label': 'Close, nobody changes', size: 44 }}>
+    <Modal opened={opened} onClose={onClose} title="Who is cooking" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close, nobody changes', size: 44 }}>
       {opened && <Switch onClose={onClose} />}
     </Modal>
   );
