@@ -52,7 +52,7 @@ class BatchCard(Schema):
     planned_brix: float | None
     waste_g: float
     words: str = Field(description="Notes and reasons.")
-    off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with.")
+    off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with; several readings are one.")
     timers: list[TimerReport] = Field([], description="Timers that run.")
     to_go_g: float | None = Field(None, description="Of a boil under way: grams to go by its last weighing.")
     ready_low: datetime | None = Field(None, description="Of a boil under way: when it is ready.")

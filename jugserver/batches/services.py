@@ -18,7 +18,7 @@ from jugcore.batch.as_it_is import AsItIs, as_it_is
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
 from jugcore.batch.events import Logged
 from jugcore.batch.record import read
-from jugcore.batch.shapes import LogLine
+from jugcore.batch.shapes import Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument
 from jugcore.formula.asks import ScaleAsk, scale_report
@@ -177,12 +177,18 @@ def projected(batch: Any) -> BatchState:
         "planned_brix": _brix(found.planned),
         "waste_g": sheet.waste_g,
         "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
-        "off_plan": sum(deviation.beyond and deviation.dealt is None for deviation in sheet.deviations),
+        "off_plan": _off_plan(sheet.deviations),
         "timers": [timer.model_dump(mode="json") for timer in sheet.timers],
         "to_go_g": boil.to_go_g if boil is not None and boil.by_weighing else None,
         **{name: _moment(getattr(boil, name, None)) for name in ("ready_low", "ready_high", "lift_weigh_at")},
     }
     return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def _off_plan(deviations: list[Deviation]) -> int:
+    """How many things are off: every line that was weighed off, and the readings together, since one cause moves several."""
+    beyond = [each for each in deviations if each.beyond and each.dealt is None]
+    return sum(each.reading is None for each in beyond) + any(each.reading is not None for each in beyond)
 
 
 def _moment(at: datetime | None) -> str | None:

@@ -3407,7 +3407,7 @@ export interface components {
             words: string;
             /**
              * Off Plan
-             * @description How many things are further off plan than is near enough, and not dealt with.
+             * @description How many things are further off plan than is near enough, and not dealt with; several readings are one.
              */
             off_plan: number;
             /**

@@ -16,7 +16,7 @@ interface PotTraceProps {
   now: number;
 }
 
-const HEIGHT = 200;
+const HEIGHT = 184;
 const LOW_HEIGHT = 160;
 const PAD = { left: 62, right: 14, top: 16, bottom: 30 };
 

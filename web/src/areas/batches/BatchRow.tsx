@@ -1,7 +1,8 @@
 import { Link } from 'react-router';
 import type { BatchCard } from '../../api/types';
-import { figure, when } from '../../lib/format';
+import { clock, figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
+import { standing } from './standing';
 
 /** A batch in a list: what it is, where it stands, what came of it. */
 export function BatchRow({ batch }: { batch: BatchCard }) {
@@ -20,8 +21,13 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
         <span>
           {batch.step ?? 'All steps done'}
           <span className={classes.small}>
-            {batch.steps_done} of {batch.steps} steps
+            {[`${batch.steps_done} of ${batch.steps} steps`, ...standing(batch)].join(' · ')}
           </span>
+          {batch.timers.length > 0 && (
+            <span className={classes.small}>
+              {batch.timers.map((timer) => `${timer.title} until ${clock(timer.due_at)}`).join(' · ')}
+            </span>
+          )}
           <span className={classes.bar} aria-hidden="true">
             {Array.from({ length: batch.steps }, (_, i) => (
               <span key={i} data-done={i < batch.steps_done || undefined} />

@@ -36,7 +36,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
             </Button>
           )}
         </BigFigure>
-        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>guide only: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
+        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>guide: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
               Probe

@@ -18,6 +18,7 @@ import { LogList } from './LogList';
 import { NoteDialog } from './NoteDialog';
 import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
+import { offPlan } from './offPlan';
 import { OtherPots } from './OtherPots';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
@@ -55,7 +56,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
-  const off = sheet.deviations.filter((each) => each.beyond && !each.dealt).length + batch.report.doubts.length;
+  const off = offPlan(sheet, batch.report.doubts).count;
   const finished = sheet.status !== 'running';
   return (
     <div className={classes.screen}>

@@ -2,7 +2,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { batchesQuery } from '../../api/queries';
 import type { BatchCard } from '../../api/types';
-import { clock, clockSpan, countdown, figure } from '../../lib/format';
+import { countdown } from '../../lib/format';
+import { standing } from '../batches/standing';
 import { useBatchesLive } from '../batches/useBatchesLive';
 import classes from './hob.module.css';
 
@@ -52,12 +53,4 @@ function OtherPot({ batch, now }: { batch: BatchCard; now: number }) {
       })}
     </Link>
   );
-}
-
-function standing(batch: BatchCard): string[] {
-  const words: string[] = [];
-  if (batch.to_go_g !== null && batch.to_go_g !== undefined) words.push(batch.to_go_g < 0 ? `${figure(-batch.to_go_g)} g past the stop` : `${figure(batch.to_go_g)} g to go`);
-  if (batch.ready_low && batch.ready_high) words.push(`ready about ${clockSpan(batch.ready_low, batch.ready_high)}`);
-  else if (batch.lift_weigh_at) words.push(`weigh from ${clock(batch.lift_weigh_at)}`);
-  return words;
 }

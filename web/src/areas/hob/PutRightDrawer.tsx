@@ -11,6 +11,7 @@ import { moveText, WayCard } from '../../parts/WayCard';
 import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
 import { weighing } from './LinesPanel';
+import { offPlan } from './offPlan';
 import { StartAgain } from './StartAgain';
 import { WentIn } from './WentIn';
 
@@ -27,9 +28,7 @@ interface PutRightDrawerProps {
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
 export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
-  const off = sheet.deviations.filter((each) => each.beyond && !each.dealt);
-  const dealt = sheet.deviations.filter((each) => each.beyond && each.dealt);
-  const near = sheet.deviations.filter((each) => !each.beyond);
+  const { first, besides, dealt, near } = offPlan(sheet, batch.report.doubts);
   const take = (way: WayReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
       const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
@@ -44,28 +43,35 @@ export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose
     enter({ kind: 'accepted', about: deviation.id, actual: deviation.actual, title: `${deviation.title} ${shown(deviation.actual, deviation)}`, why: `planned ${shown(deviation.planned, deviation)}` });
     setAbout(null);
   };
+  const panel = (deviation: Deviation) => (
+    <section key={deviation.id} className={classes.panel} aria-label={deviation.title}>
+      <h2>{deviation.title}</h2>
+      <p className={classes.quiet}>
+        {shown(deviation.actual, deviation)} instead of {shown(deviation.planned, deviation)}
+      </p>
+      {about === deviation.id ? (
+        <Rescue id={batch.id} seq={sheet.seq} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
+      ) : (
+        <Button variant="default" h={56} fullWidth onClick={() => setAbout(deviation.id)}>
+          What can be done
+        </Button>
+      )}
+    </section>
+  );
   return (
     <SideDrawer opened={opened} title="Put right" closeLabel="Close without changing anything" width={560} onClose={onClose}>
       <div className={classes.stack} tabIndex={-1} data-autofocus>
         {batch.report.doubts.map((doubt) => (
           <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
         ))}
-        {off.length === 0 && <p className={classes.quiet}>Nothing is further off plan than is near enough.</p>}
-        {off.map((deviation) => (
-          <section key={deviation.id} className={classes.panel} aria-label={deviation.title}>
-            <h2>{deviation.title}</h2>
-            <p className={classes.quiet}>
-              {shown(deviation.actual, deviation)} instead of {shown(deviation.planned, deviation)}
-            </p>
-            {about === deviation.id ? (
-              <Rescue id={batch.id} seq={sheet.seq} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
-            ) : (
-              <Button variant="default" h={56} fullWidth onClick={() => setAbout(deviation.id)}>
-                What can be done
-              </Button>
-            )}
-          </section>
-        ))}
+        {first.length === 0 && <p className={classes.quiet}>Nothing is further off plan than is near enough.</p>}
+        {first.map(panel)}
+        {besides.length > 0 && (
+          <details className={classes.stack}>
+            <summary className={classes.besides}>Off as well, and mostly right with it: {besides.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}</summary>
+            {besides.map(panel)}
+          </details>
+        )}
         {dealt.length > 0 && (
           <p className={classes.quiet}>Dealt with: {dealt.map((each) => `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
         )}

@@ -5,6 +5,7 @@ import { keys } from '../../api/queries';
 import { clock } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import classes from './PinCard.module.css';
 
 const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
 
@@ -18,7 +19,7 @@ export function PeopleCard() {
   const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/people/{username}/unlock-pin', path(username))), onSettled: changed });
   const problem = people.error ?? clear.error ?? unlock.error;
   return (
-    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else">
+    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else" className={classes.card}>
       {problem && <Notice tone="stop" text={problem.message} />}
       <Table.ScrollContainer minWidth={480}>
         <Table aria-label="People and their PINs" verticalSpacing="xs" fz="md">
