@@ -80,68 +80,89 @@ def knew(entry: Logged, other: Logged) -> bool:
 
 
 def settle(own: Sequence[Logged], kind: Kind, about: str, answer: Answer | None) -> tuple[Held, Question | None]:
-    """What stands of the entries of one thing, in the order of their numbers, and the question where they disagree.
-
-    Each chain is one thing that may be true: a base and what was added to it. There is more
-    than one where tablets did not know of each other.
-    """
-    chains: list[list[Logged]] = []
+    """What stands of the entries of one thing, in the order of their numbers, and the question where they disagree."""
+    stand = _Stand()
     for entry in own:
         if answer is not None and entry.seq > answer.seq:
-            chains, answer = _answered(chains, answer), None
-        known = [chain for chain in chains if all(knew(entry, each) for each in chain)]
-        if kind.adds(entry) and known:
-            for chain in known:
-                chain.append(entry)
-        elif kind.adds(entry) and chains:
-            most = max(([each for each in chain if knew(entry, each)] for chain in chains), key=len)
-            chains.append([*most, entry])
-        else:
-            chains = [*(chain for chain in chains if chain not in known), [entry]]
+            stand.answered(answer)
+            answer = None
+        stand.take(entry, kind)
     if answer is not None:
-        chains = _answered(chains, answer)
-    marks = _marks(chains)
-    adding = any(kind.adds(mark) for mark in marks) and len(chains) > 1
-    held = _all_of(chains) if adding else chains[-1]
+        stand.answered(answer)
+    held = stand.held()
+    sides = stand.sides()
+    adding = any(entry in stand.additions for side in sides for entry in side)
     found = Held(sum(kind.figure(entry) for entry in held), tuple(held))
-    if len(chains) < 2 or not (adding or _differ(chains, kind)):
+    if len(sides) < 2 or not (adding or _differ(sides, kind)):
         return found, None
-    shared = _shared(chains)
-    choices = tuple(
-        Choice(mark, sum(kind.figure(entry) for entry in chain if not adding or entry.event.id not in shared))
-        for mark, chain in zip(marks, chains, strict=True)
-    )
+    choices = tuple(Choice(side[0], sum(kind.figure(entry) for entry in side)) for side in sides)
     return found, Question(f"{kind.name}:{about}" if about else kind.name, kind.name, about, choices, kind.may_add or adding)
 
 
-def _shared(chains: Sequence[Sequence[Logged]]) -> set[UUID]:
-    """Entries that all chains have."""
-    return set.intersection(*({entry.event.id for entry in chain} for chain in chains)) if len(chains) > 1 else set()
+class _Stand:
+    """Entries of one thing, read one after another.
+
+    ``bases`` are alternatives, each one entry or several that add up since somebody said so;
+    ``additions`` are what was added and not replaced by an entry that knew of it.
+    """
+
+    def __init__(self) -> None:
+        self.bases: list[list[Logged]] = []
+        self.additions: list[Logged] = []
+        self._agreed: set[UUID] = set()
+
+    def take(self, entry: Logged, kind: Kind) -> None:
+        """An entry replaces or adds to what it knew of; the rest stands beside it."""
+        if kind.adds(entry):
+            self.additions.append(entry)
+            return
+        self.additions = [each for each in self.additions if not knew(entry, each)]
+        self.bases = [base for base in self.bases if not all(knew(entry, each) for each in base)]
+        self.bases.append([entry])
+
+    def held(self) -> list[Logged]:
+        """What is reckoned with: the newest base, and all that was added."""
+        base = self.bases[-1] if self.bases else []
+        return sorted([*base, *self.additions], key=lambda entry: entry.seq)
+
+    def sides(self) -> list[list[Logged]]:
+        """The entries of each tablet that stand beside another's unknowingly, the first entry of each first."""
+        standing = sorted([*(each for base in self.bases for each in base), *self.additions], key=lambda entry: entry.seq)
+        if len({entry.event.device for entry in standing}) < 2:
+            return []
+        involved: set[UUID] = {each.event.id for base in self.bases for each in base} if len(self.bases) > 1 else set()
+        for at, one in enumerate(standing):
+            for other in standing[at + 1 :]:
+                if self._apart(one, other) and (one in self.additions or other in self.additions):
+                    involved |= {one.event.id, other.event.id}
+        by_tablet: dict[str, list[Logged]] = {}
+        for entry in standing:
+            if entry.event.id in involved:
+                by_tablet.setdefault(entry.event.device, []).append(entry)
+        return list(by_tablet.values())
+
+    def _apart(self, one: Logged, other: Logged) -> bool:
+        """Whether neither was made knowing of the other, and nobody has answered that yet."""
+        return not (knew(other, one) or knew(one, other) or {one.event.id, other.event.id} <= self._agreed)
+
+    def answered(self, answer: Answer) -> None:
+        """Keep the sides that were kept, together; an answer about none of them changes nothing."""
+        sides = self.sides()
+        kept = [side for side in sides if side[0].event.id in answer.keep]
+        if not kept:
+            return
+        gone = {entry.event.id for side in sides if side not in kept for entry in side}
+        self._agreed |= {entry.event.id for side in sides for entry in side}
+        together = [each for base in self.bases for each in base if each.event.id not in gone]
+        self.bases = [together] if together else []
+        self.additions = [each for each in self.additions if each.event.id not in gone]
 
 
-def _marks(chains: Sequence[Sequence[Logged]]) -> list[Logged]:
-    """The entry of each chain that tells it from the others: the first that not all have."""
-    shared = _shared(chains)
-    return [next((entry for entry in chain if entry.event.id not in shared), chain[-1]) for chain in chains]
-
-
-def _all_of(chains: Sequence[Sequence[Logged]]) -> list[Logged]:
-    """Every entry of any chain, once."""
-    once = {entry.event.id: entry for chain in chains for entry in chain}
-    return sorted(once.values(), key=lambda entry: entry.seq)
-
-
-def _differ(chains: Sequence[Sequence[Logged]], kind: Kind) -> bool:
+def _differ(sides: Sequence[Sequence[Logged]], kind: Kind) -> bool:
     if kind.same is not None:
-        return len({kind.same(chain[-1]) for chain in chains}) > 1
-    sums = [sum(kind.figure(entry) for entry in chain) for chain in chains]
+        return len({kind.same(side[-1]) for side in sides}) > 1
+    sums = [sum(kind.figure(entry) for entry in side) for side in sides]
     return max(sums) - min(sums) > _SAME * max(*sums, 1e-9)
-
-
-def _answered(chains: list[list[Logged]], answer: Answer) -> list[list[Logged]]:
-    """The chains that were kept, as one: their figures add up."""
-    kept = [chain for chain, mark in zip(chains, _marks(chains), strict=True) if mark.event.id in answer.keep]
-    return [_all_of(kept)] if kept else chains
 
 
 @dataclass(frozen=True)

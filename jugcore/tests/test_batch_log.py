@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import unittest
 from datetime import timedelta
 from typing import Any
@@ -242,6 +243,39 @@ class AnyLog(unittest.TestCase):
             batch = book.as_it_is()
             self.assertEqual(batch.record.standing, ())
             self.assertEqual(float(batch.walk.product.total_g[0]), float(batch.planned.product.total_g[0]))
+
+    def test_every_question_can_be_answered_and_stays_so_and_nothing_that_adds_is_lost(self) -> None:
+        asked = 0
+        for seed in range(80):
+            book, rng = Book(seed=1000 + seed), random.Random(seed)
+            for n in range(20):
+                kinds: list[tuple[str, dict[str, Any]]] = [
+                    ("weighed", {"line": "pear", "reads_g": rng.randint(1, 500), "more": rng.random() < 0.4}),
+                    ("bottled", {"stage": rng.choice(["fill", "jug"]), "each_g": rng.randint(1, 500), "count": rng.randint(1, 3)}),
+                    ("left_over", {"stage": "fill", "mass_g": rng.randint(1, 90)}), ("wasted", {"mass_g": rng.randint(1, 90), "reason": "spilt"}),
+                    ("gave", {"stage": "strain", "reads_g": rng.randint(1, 900)}), ("swapped", {"line": "sugar", "substance": rng.choice(["honey", "water"])}),
+                ]  # fmt: skip
+                kind, what = rng.choice(kinds)
+                book.enter(kind, minute=n, device=rng.choice("abc"), seen=rng.randint(max(0, n - 5), n), **what)
+            poured: dict[str, float] = {}
+            for entry in book.log:
+                if isinstance(said := entry.event.what, e.Bottled):
+                    poured[said.stage] = poured.get(said.stage, 0.0) + said.count * said.each_g
+            self.assertEqual(
+                {stage: round(held.value, 6) for stage, held in book.record.bottled.items()}, {s: round(g, 6) for s, g in poured.items()}
+            )
+            left, both = {question.id for question in book.record.questions}, seed % 2 == 0
+            for question in book.record.questions:
+                asked += 1
+                keep = [choice.entry.event.id for choice in question.choices] if both and question.may_add else [question.choices[-1].entry.event.id]
+                book.enter("settled", question=question.id, keep=keep, device="lead")
+                left.discard(question.id)
+                self.assertEqual({each.id for each in book.record.questions}, left, question)
+            if both:
+                self.assertEqual(
+                    {stage: round(held.value, 6) for stage, held in book.record.bottled.items()}, {s: round(g, 6) for s, g in poured.items()}
+                )
+        self.assertGreater(asked, 100)
 
     def test_one_tablet_alone_is_never_asked_anything(self) -> None:
         for seed in range(60):
