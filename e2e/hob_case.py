@@ -53,6 +53,17 @@ class HobCase(BrowserCase):
             page.get_by_role("button", name=re.compile("^As asked")).click()
             expect(self.line(page, name)).to_contain_text("weighed")
 
+    def key(self, page: Page, name: str | re.Pattern[str], exact: bool = True) -> None:
+        """Reaches a button with Tab alone, as a person without a pointer does, and presses Enter."""
+        button = page.get_by_role("button", name=name, exact=exact and isinstance(name, str)).first
+        button.wait_for()
+        for _ in range(120):
+            if button.evaluate("each => each === document.activeElement"):
+                page.keyboard.press("Enter")
+                return
+            page.keyboard.press("Tab")
+        self.fail(f"Tab does not reach {name}")
+
     def to_the_filling(self, page: Page) -> None:
         """A plain syrup, everything as asked, up to the filling."""
         for words in ("All in as asked", "It is on the heat", "It has reached", "It is cooling", "It has reached"):

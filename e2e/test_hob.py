@@ -150,6 +150,32 @@ class Cooking(HobCase):
         expect(other.get_by_role("dialog")).to_contain_text("Pear juice, pressed 450 g left as it is")
         expect(juice).to_have_count(0)
 
+    def test_a_timer_rings_until_it_is_turned_off_and_not_where_ringing_is_off(self) -> None:
+        batch = self.begin_batch()
+        page = self.open(TABLET)
+        page.add_init_script(
+            "window.struck = 0; const start = OscillatorNode.prototype.start; OscillatorNode.prototype.start = function (at) { window.struck += 1; start.call(this, at); };"
+        )
+        self.sign_in("rafe", page)
+        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
+        page.get_by_role("button", name="Set a timer").click()
+        self.show(page, 0.1)
+        expect(page.get_by_role("timer")).to_contain_text("time is up", timeout=9000)
+        page.wait_for_function("() => window.struck >= 4", timeout=9000)  # two tones, and again after a while
+        page.get_by_role("button", name=re.compile("^Turn off")).click()
+        expect(page.get_by_role("timer")).to_have_count(0)
+        struck = page.evaluate("window.struck")
+        page.wait_for_timeout(7000)
+        self.assertEqual(page.evaluate("window.struck"), struck)
+        ring = page.get_by_role("button", name="Ring when a timer runs out")
+        ring.click()
+        expect(ring).to_have_attribute("aria-pressed", "false")
+        page.get_by_role("button", name="Set a timer").click()
+        self.show(page, 0.1)
+        expect(page.get_by_role("timer")).to_contain_text("time is up", timeout=9000)
+        page.wait_for_timeout(500)
+        self.assertEqual(page.evaluate("window.struck"), struck)
+
     def test_the_other_pots_and_their_timers_are_in_sight(self) -> None:
         tea = self.begin_batch("Weir Simple")
         page = self.tablet(tea)
@@ -248,6 +274,46 @@ class Cooking(HobCase):
         page.get_by_role("button", name="All in as asked, not weighed here").focus()
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name=re.compile("golden granulated sugar"))).to_be_visible()
+
+    def test_a_whole_batch_overshot_and_put_right_without_a_pointer(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+
+        def type_in(value: float | str) -> None:
+            page.get_by_role("dialog").get_by_role("textbox").wait_for()
+            page.keyboard.type(str(value))
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("dialog")).to_have_count(0)
+
+        self.key(page, re.compile("^Pear juice"))
+        type_in(430)
+        self.key(page, re.compile("^Water"))
+        type_in(431)
+        self.key(page, "All in, go on")
+        for name in ("All in as asked, not weighed here", "It is on the heat", "It has reached 60 °C", "All in as asked, not weighed here"):
+            self.key(page, name)
+        for name in ("Done, go on", "It is on the heat", "Weigh the pot"):
+            self.key(page, name)
+        type_in(self.stop_g(page) - 90)
+        self.key(page, "Take it off the heat")
+        self.key(page, re.compile(r"^Put right \("))
+        self.key(page, "What can be done")
+        self.key(page, re.compile("^Take it: Stir in .* of water after the boil$"))
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        self.key(page, re.compile("^More water"))
+        page.get_by_role("dialog").wait_for()
+        self.key(page, re.compile("^As asked"))
+        self.key(page, "All in, go on")
+        self.key(page, "Weigh what it gave")
+        type_in(1380)
+        self.key(page, "Done, go on")
+        self.key(page, "One filled")
+        type_in(633)
+        for name in ("Done, go on", "Finish the batch"):
+            self.key(page, name)
+        expect(page.get_by_role("heading", name="Finished")).to_be_visible()
+        expect(page.get_by_text(re.compile("^633 g filled and kept"))).to_be_visible()
+        self.assert_accessible(page)
 
     def test_a_keypad_takes_wet_fingers_and_says_what_cannot_be(self) -> None:
         page = self.tablet(self.begin_batch())

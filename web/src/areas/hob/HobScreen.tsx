@@ -8,6 +8,7 @@ import { clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
+import { Bell } from './Bell';
 import { BoilFacts, BoilPanel, isTime } from './BoilPanel';
 import { Ended } from './Ended';
 import { type Ask, EntryDialog, type Tare } from './EntryDialog';
@@ -19,7 +20,7 @@ import { NoteDialog } from './NoteDialog';
 import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
-import { OtherPots } from './OtherPots';
+import { OtherPots, useOtherPots } from './OtherPots';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
 import { SwitchDialog } from './SwitchDialog';
@@ -41,6 +42,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const outbox = useOutbox();
   const state = useOutboxState();
   const now = useNow();
+  const others = useOtherPots(batch.id);
   const [looking, setLooking] = useState<string | null>(null);
   const [ask, setAsk] = useState<Ask | null>(null);
   const [open, setOpen] = useState<'right' | 'note' | 'who' | null>(null);
@@ -58,6 +60,8 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
   const off = offPlan(sheet, batch.report.doubts).count;
   const finished = sheet.status !== 'running';
+  const timers = [...sheet.timers, ...others.flatMap((other) => other.timers)];
+  const near = [{ id: batch.id, at: step?.boil?.lift_weigh_at, now: step?.id === sheet.now }, ...others.map((other) => ({ id: other.id, at: other.lift_weigh_at, now: true }))];
   return (
     <div className={classes.screen}>
       <header className={classes.head}>
@@ -69,6 +73,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         <button type="button" className={classes.who} onClick={() => setOpen('who')} aria-label={`${person.name} is cooking: somebody else`}>
           <IconUsers size={20} aria-hidden="true" /> {person.name}
         </button>
+        <Bell due={timers.filter((timer) => isLate(timer.due_at, now)).map((timer) => timer.timer)} look={near.filter((pot) => pot.now && pot.at && isLate(pot.at, now)).map((pot) => pot.id)} />
         <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} keeps={state.keeps} now={now} />
       </header>
       <main className={classes.body} id="main">
@@ -81,7 +86,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
-            <OtherPots here={batch.id} now={now} />
+            <OtherPots pots={others} now={now} />
           </Step>
         )}
         {sheet.ready_low && sheet.ready_high && (
@@ -89,7 +94,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
             All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the walk, {figure(sheet.planned_yield_g)} g planned
           </p>
         )}
-        {(finished || !step) && <OtherPots here={batch.id} now={now} />}
+        {(finished || !step) && <OtherPots pots={others} now={now} />}
         <LogList sheet={sheet} people={batch.people} open={false} />
         {finished && mayCook && <LastPress sheet={sheet} enter={enter} />}
       </main>
@@ -110,6 +115,14 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
   );
+}
+
+/** What was forgotten long ago does not ring any more. */
+const LONG_AGO_MS = 600_000;
+
+function isLate(at: string, now: number): boolean {
+  const late = now - Date.parse(at);
+  return late >= 0 && late < LONG_AGO_MS;
 }
 
 function Steps({ steps, shown, now, onLook }: { steps: SheetStep[]; shown: string | undefined; now: string | null; onLook: (id: string) => void }) {

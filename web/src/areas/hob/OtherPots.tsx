@@ -7,15 +7,19 @@ import { standing } from '../batches/standing';
 import { useBatchesLive } from '../batches/useBatchesLive';
 import classes from './hob.module.css';
 
-/** The other pots: where each stands, when it is ready, what must be done about it soon; and their timers. */
-export function OtherPots({ here, now }: { here: string; now: number }) {
+/** The other batches that are cooked now, what is due first in front. */
+export function useOtherPots(here: string): BatchCard[] {
   const running = useQuery({ ...batchesQuery({ status: 'running' }), retry: false });
   useBatchesLive();
-  const others = (running.data ?? []).filter((batch) => batch.id !== here).sort((a, b) => firstDue(a) - firstDue(b));
-  if (others.length === 0) return null;
+  return (running.data ?? []).filter((batch) => batch.id !== here).sort((a, b) => firstDue(a) - firstDue(b));
+}
+
+/** The other pots: where each stands, when it is ready, what must be done about it soon; and their timers. */
+export function OtherPots({ pots, now }: { pots: BatchCard[]; now: number }) {
+  if (pots.length === 0) return null;
   return (
     <section aria-label="The other pots" className={classes.row}>
-      {others.map((batch) => (
+      {pots.map((batch) => (
         <OtherPot key={batch.id} batch={batch} now={now} />
       ))}
     </section>
