@@ -16,11 +16,13 @@ from jugcore.formula.linearise import reading_of
 from jugcore.formula.report import number_or_none
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
 from jugcore.method.document import Method
-from jugcore.method.stages import Join
+from jugcore.method.stages import Cool, Heat, Join, StageBase
 from jugcore.method.walk import Walk, walk
 
 #: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
 WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "sugars_100g": 0.5}
+#: How far a temperature may be missed, and how far overshot (common practice, no source). [°C]
+NEAR_C, OVER_C = 2.0, 5.0
 #: Where the allowance is a share of the planned figure instead.
 _SHARES = {"yield_g": 0.03, "spice_finished": 0.05}
 
@@ -113,6 +115,7 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
                     dealt=_dealt(batch, f"line:{id}", held.value, band.high_g - band.low_g),
                 )
             )
+    found += [each for stage in batch.method.stages if (each := _missed(batch, stage)) is not None]
     for id in WATCHED:
         was, now = reading_of(batch.planned, id), reading_of(batch.walk, id)
         a, b = float(was.value[0]), float(now.value[0])
@@ -128,6 +131,36 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
             )
         )  # fmt: skip
     return found
+
+
+def missed_c(batch: AsItIs, stage: StageBase) -> tuple[float, float] | None:
+    """What a finished warming or cooling was to reach and what the probe showed last, where that is too far off; None where it is near.
+
+    Too cold after warming or too warm after cooling by more than 2 °C; too hot after warming
+    by more than 5 °C. Colder than asked is no fault of a cooling.
+    """
+    followed = next((s for s in batch.followed.stages if s.id == stage.id), stage)
+    if not isinstance(stage, Heat | Cool) or not isinstance(followed, Heat | Cool) or batch.record.done(stage.id) is None:
+        return None
+    probed = batch.record.of(e.Probed, stage.id)
+    if not probed:
+        return None
+    asked, was = followed.to_c, probed[-1][1].temperature_c
+    off = was - asked
+    far = off > NEAR_C if isinstance(stage, Cool) else off < -NEAR_C or off > OVER_C
+    return (asked, was) if far else None
+
+
+def _missed(batch: AsItIs, stage: StageBase) -> Deviation | None:
+    missed = missed_c(batch, stage)
+    if missed is None:
+        return None
+    asked, was = missed
+    id = f"stage:{stage.id}"
+    return Deviation(
+        id=id, title=stage.name or stage.title, unit="°C", digits=0, planned=asked, actual=was, beyond=True, reading=None,
+        dealt=_dealt(batch, id, was, NEAR_C),
+    )  # fmt: skip
 
 
 def _dealt(batch: AsItIs, about: str, actual: float, allowed: float) -> Literal["accepted", "put_right"] | None:

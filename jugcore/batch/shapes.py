@@ -101,6 +101,7 @@ class SheetBoil(BaseModel):
     by_weighing: bool = Field(description="Whether grams to go rest on a weighing.")
     observed_g_min: float | None = Field(description="Grams a minute between the last weighings, once they are far enough apart.")
     probe: ProbeReport | None
+    probe_warns: bool = Field(False, description="The probe is as high as at the stop, though the pot, weighed before that, was not there yet.")
     drop: DropReport | None
     course: list[CoursePoint]
     lift_weigh_at: datetime | None = Field(description="From when on to put the pot on the scale again: it may be near.")

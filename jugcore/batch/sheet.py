@@ -47,6 +47,9 @@ from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 
+#: What a probe is good to (common practice, no source). [°C]
+PROBE_C = 0.5
+
 
 def sheet(document: MethodDocument, log: list[e.Logged], now: datetime) -> SheetReport:
     """The run sheet of a batch started from ``document``, as its log stands, at a time.
@@ -263,11 +266,20 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
         probe=_probe(record, stage.id),
+        probe_warns=_probe_warns(record, stage, aim, last),
         drop=_drop(record, stage.id),
         course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
         lift_weigh_at=heading.lift_at if heading else None,
         ready_low=heading.ready_low if heading else None, ready_high=heading.ready_high if heading else None,
     )  # fmt: skip
+
+
+def _probe_warns(record: Record, stage: Boil, aim: Step, last: PotReading | None) -> bool:
+    """Whether the probe, read after the pot was weighed last, says that the stop may be near or past though the weight did not."""
+    probe = _probe(record, stage.id)
+    if probe is None or record.done(stage.id) is not None or (last is not None and (last.at >= probe.at or last.to_go_g <= 0)):
+        return False
+    return probe.temperature_c >= float(aim.figures["probe_c"][0]) - PROBE_C
 
 
 def _as_the_plan_ends(batch: AsItIs, stage: Boil) -> Walk:

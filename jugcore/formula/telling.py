@@ -31,7 +31,8 @@ class Words:
                     now = float(after.end.lines[line.id][0])
                     was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
                     if was is None:
-                        yield f"{capital(line.name or self.substance(line.substance))}: {grams_text(self.kitchen, now)}, new"
+                        name = capital(line.name or self.substance(line.substance))
+                        yield f"{name}: {grams_text(self.kitchen, now)}{'' if name.startswith('More ') else ', new'}"
                     elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
                         yield f"{capital(titles[line.id])}: {grams_text(self.kitchen, now)} instead of {grams_text(self.kitchen, was)}"
             elif isinstance(stage, Join):

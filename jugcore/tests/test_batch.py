@@ -214,6 +214,28 @@ class Sheets(unittest.TestCase):
         book.enter("wasted", mass_g=57, reason="boiled over")
         self.assertAlmostEqual(book.sheet().there_g, 2900 - 1243 - 57, places=6)
 
+    def test_the_probe_warns_where_the_weight_is_old(self) -> None:
+        book = Book()
+        book.cook_to("boil")
+
+        def warns(minute: float) -> bool:
+            boil = book.step("boil", minute).boil
+            assert boil is not None
+            return boil.probe_warns
+
+        stop = book.step("boil").boil
+        assert stop is not None
+        book.enter("probed", stage="boil", temperature_c=round(stop.probe_c - 2, 1), minute=5)
+        self.assertFalse(warns(5))
+        book.enter("probed", stage="boil", temperature_c=round(stop.probe_c, 1), minute=8)
+        self.assertTrue(warns(8))
+        book.enter("pot_weighed", stage="boil", reads_g=stop.stop_reads_g + 150, tare_g=1243, minute=9)
+        self.assertFalse(warns(9))  # the weight decides
+        book.enter("probed", stage="boil", temperature_c=round(stop.probe_c + 1, 1), minute=20)
+        self.assertTrue(warns(20))
+        book.enter("pot_weighed", stage="boil", reads_g=stop.stop_reads_g - 10, tare_g=1243, minute=21)
+        self.assertFalse(warns(21))
+
     def test_meanwhile_is_what_comes_next_and_only_where_hands_are_free(self) -> None:
         book = Book()
         words = " ".join(book.step("boil").meanwhile)

@@ -193,6 +193,42 @@ class Rescues(unittest.TestCase):
         book.enter("pot_weighed", stage="boil", reads_g=2480, tare_g=1243, minute=55)
         self.assertIsNone(next(d for d in book.sheet().deviations if d.id == "brix").dealt)
 
+    def test_a_temperature_that_was_missed_is_made_up_for_while_it_matters(self) -> None:
+        def warmed(reached: float, *then: str) -> Book:
+            raw = pear_syrup().model_dump(mode="json", exclude_none=True)
+            raw["stages"].insert(2, {"id": "warm", "kind": "heat", "name": "Dissolve", "vessel": "pot", "to_c": 60, "burner": "gas"})
+            raw["stages"].insert(-1, {"id": "cool", "kind": "cool", "vessel": "jug", "to_c": 40, "how": "cold_water"})
+            book = Book(parse_document(raw).document)
+            for stage in ("juice", "sweeten"):
+                book.enter("done", stage=stage)
+            book.enter("probed", stage="warm", temperature_c=reached)
+            for stage in ("warm", *then):
+                book.enter("done", stage=stage)
+            return book
+
+        for near in (58.0, 60.0, 65.0):
+            self.assertNotIn("stage:warm", [d.id for d in warmed(near).sheet().deviations])
+        book = warmed(52.0)
+        [missed] = [d for d in book.sheet().deviations if d.id == "stage:warm"]
+        self.assertEqual((missed.title, missed.planned, missed.actual, missed.beyond), ("Dissolve", 60, 52, True))
+        [way] = rescue(book.as_it_is(), "stage:warm").ways
+        self.assertEqual(way.title, "Warm it to 60 °C once more")
+        book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"), about="stage:warm", actual=52)
+        self.assertEqual(book.sheet().now, "again-1")
+        self.assertEqual(next(d for d in book.sheet().deviations if d.id == "stage:warm").dealt, "put_right")
+        boiled = warmed(52.0, "season", "boil")
+        self.assertIn("boiled since", rescue(boiled.as_it_is(), "stage:warm").why_not[0])
+        hot = rescue(warmed(71.0).as_it_is(), "stage:warm")
+        self.assertEqual((hot.ways, "11 °C hotter" in hot.why_not[0]), ((), True))
+        cooled = warmed(60.0, "season", "boil", "strain")
+        cooled.enter("probed", stage="cool", temperature_c=55)
+        cooled.enter("done", stage="cool")
+        [way] = rescue(cooled.as_it_is(), "stage:cool").ways
+        again = next(s for s in way.document.stages if s.id == "again-1")
+        self.assertEqual((way.title, again.vessel), ("Cool it to 40 °C once more", "jug"))
+        with self.assertRaises(BadDocument):
+            rescue(cooled.as_it_is(), "stage:boil")
+
     def test_what_cannot_be_asked_is_said(self) -> None:
         book = self.overshot()
         for about in ("line:nothing", "no_such_reading"):

@@ -3821,6 +3821,12 @@ export interface components {
              */
             observed_g_min: number | null;
             probe: components["schemas"]["ProbeReport"] | null;
+            /**
+             * Probe Warns
+             * @description The probe is as high as at the stop, though the pot, weighed before that, was not there yet.
+             * @default false
+             */
+            probe_warns: boolean;
             drop: components["schemas"]["DropReport"] | null;
             /** Course */
             course: components["schemas"]["CoursePoint"][];

@@ -45,6 +45,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
         </BigFigure>
       </div>
       <LiftWeigh boil={boil} now={now} />
+      {boil.probe_warns && <Notice tone="look" text="The probe is as high as at the stop. It is only a guide: weigh the pot now." />}
       {!boil.fits_scale && <Notice tone="look" text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook." />}
       <div className={classes.panel}>
         <PotTrace weighings={boil.weighings} course={boil.course} stop_g={boil.stop_reads_g} starts_g={boil.starts_reads_g} began_at={boil.began_at} now={now} />
