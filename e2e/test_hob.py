@@ -176,6 +176,21 @@ class Cooking(HobCase):
         page.wait_for_timeout(500)
         self.assertEqual(page.evaluate("window.struck"), struck)
 
+    def test_a_temperature_that_was_missed_is_made_up_for(self) -> None:
+        page = self.tablet(self.begin_batch())
+        for name in ("All in as asked, not weighed here", "All in as asked, not weighed here", "It is on the heat"):
+            self.press(page, name)
+        page.get_by_role("button", name="Probe").click()
+        self.show(page, 52)
+        self.press(page, "Go on at 52.0 °C")
+        page.get_by_role("button", name=re.compile(r"^Put right \(")).click()
+        missed = page.get_by_role("region", name="Dissolve")
+        expect(missed).to_contain_text("52 °C instead of 60 °C")
+        missed.get_by_role("button", name="What can be done").click()
+        missed.get_by_role("button", name="Take it: Warm it to 60 °C once more").click()
+        expect(page.get_by_role("button", name="Dissolve, again: now")).to_be_visible()
+        expect(page.get_by_role("heading", name="Warm to 60 °C, stirring")).to_be_visible()
+
     def test_the_other_pots_and_their_timers_are_in_sight(self) -> None:
         tea = self.begin_batch("Weir Simple")
         page = self.tablet(tea)

@@ -216,7 +216,7 @@ function MainPress({ step, sheetNow, enter, onBack }: { step: SheetStep | undefi
     if (!step.begun_at && step.warm.probe === null) return <Button onClick={begin}>{step.kind === 'heat' ? 'It is on the heat' : 'It is cooling'}</Button>;
     return (
       <Button variant={reached ? 'filled' : 'default'} onClick={done}>
-        It has reached {figure(step.warm.to_c)} °C
+        {step.warm.probe === null || reached ? `It has reached ${figure(step.warm.to_c)} °C` : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
       </Button>
     );
   }
