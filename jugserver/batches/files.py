@@ -62,9 +62,8 @@ def run_sheet_of(site: Site, id: UUID) -> File:
     """The run sheet of a batch on paper, with what was entered so far."""
     batch, found, log = _found(site, id)
     sheet = sheet_of(found, log, timezone.now())
-    data = run_sheet_pdf(
-        name=batch.name, batch=batch.number, version=batch.version.number, started=batch.started_at, by=str(batch.started_by), sheet=sheet
-    )
+    started = timezone.localtime(batch.started_at)
+    data = run_sheet_pdf(name=batch.name, batch=batch.number, version=batch.version.number, started=started, by=str(batch.started_by), sheet=sheet)
     return File(_name(batch, "-run-sheet.pdf"), "application/pdf", data)
 
 

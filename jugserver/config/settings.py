@@ -5,6 +5,7 @@ from datetime import timedelta
 from csp.constants import NONCE, NONE, SELF
 
 from jugserver.config.environment import environment
+from jugserver.config.time_zone import machine_time_zone
 
 _env = environment()
 
@@ -128,7 +129,8 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
 WEB_DIST = _env.web_dist
 
 USE_TZ = True
-TIME_ZONE = "UTC"
+# A label’s date and a run sheet’s hours are the kitchen’s own.
+TIME_ZONE = "UTC" if _env.mode == "test" else machine_time_zone()
 LANGUAGE_CODE = "en-gb"
 USE_I18N = False
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

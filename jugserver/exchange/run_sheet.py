@@ -19,7 +19,10 @@ from jugserver.exchange.paper import BOLD, PLAIN, drawable, use_fonts
 
 
 def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport) -> bytes:
-    """A4, a block a step; what was measured stands where it was entered, else an empty box."""
+    """A4, a block a step; what was measured stands where it was entered, else an empty box.
+
+    Hours are those of ``started``'s time zone.
+    """
     use_fonts()
     out = BytesIO()
     document = SimpleDocTemplate(
@@ -28,7 +31,7 @@ def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by:
     story: list[Any] = [
         _text(name, BOLD, 20),
         _text(
-            f"Batch {batch:04d}, version {version}, started {started:%d %b %Y %H:%M} UTC by {by}. {shown(round(sheet.planned_yield_g))} g planned.",
+            f"Batch {batch:04d}, version {version}, started {started:%d %b %Y %H:%M} by {by}. {shown(round(sheet.planned_yield_g))} g planned.",
             PLAIN,
             9.5,
         ),
@@ -39,7 +42,7 @@ def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by:
     notes = [line for line in sheet.log if line.kind in ("noted", "wasted", "put_right", "closed") and not line.undone]
     if notes:
         story.append(_text("Notes", BOLD, 12))
-        story += [_text(f"{line.at:%H:%M} {line.words} ({line.by})", PLAIN, 9) for line in notes]
+        story += [_text(f"{line.at.astimezone(started.tzinfo):%H:%M} {line.words} ({line.by})", PLAIN, 9) for line in notes]
     document.build(story)
     return out.getvalue()
 
@@ -57,6 +60,13 @@ def _block(number: int, step: SheetStep) -> list[Any]:
     figures = list(_figures(step))
     if figures:
         block.append(_table([[what, value, "", ""] for what, value in figures], (76, 28, 40, 34)))
+    if step.premix is not None:
+        larger = step.premix
+        words = (
+            f"{larger.title} is {shown(round(larger.grams, 2))} g, ± {shown(round(100 * larger.error))} % on {larger.scale}: put together "
+            f"{larger.times} times as much of everything here, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it."
+        )
+        block.append(_text(f"Look. {words}", PLAIN, 8.5))
     block += [_text(f"Look. {caution}", PLAIN, 8.5) for caution in step.cautions]
     block.append(Spacer(1, 3.5 * mm))
     return block

@@ -6,12 +6,15 @@ import csv
 import json
 import subprocess
 import sys
+from datetime import UTC, datetime
 from io import BytesIO, StringIO
 from typing import Any
 
+from django.test import override_settings
 from pypdf import PdfReader
 
 from jugserver.batches.models import Batch, BatchState
+from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
 
@@ -67,6 +70,16 @@ class Files(ShopCase):
         self.assertIn("not assessed", text)
         self.assertIn("Dose: 20 g", text)
         self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?copies=100000"), 422)
+
+    def test_paper_goes_by_the_time_of_the_kitchen(self) -> None:
+        late = datetime(2026, 7, 3, 22, 30, tzinfo=UTC)
+        body = {"formula_id": self.batch.formula_id, "version": 1, "at": late}
+        batch = start_batch(actor=self.people["lead"], **body)
+        with override_settings(TIME_ZONE="Europe/Athens"):
+            label = PdfReader(BytesIO(self.get(f"{batch.pk}/label.pdf"))).pages[0].extract_text()
+            paper = PdfReader(BytesIO(self.get(f"{batch.pk}/run-sheet.pdf"))).pages[0].extract_text()
+        self.assertIn("Sat 04 Jul 2026", label)
+        self.assertIn("04 Jul 2026 01:30", paper)
 
     def test_a_second_label_for_the_day_it_is_opened(self) -> None:
         ask = "which=opened&opened=discard_four_hours&size=62x40&copies=22&paper=a4"
