@@ -46,7 +46,10 @@ class Cooking(HobCase):
         stop = self.stop_g(page)
         expect(page.get_by_text("Hot sugar burns deeply")).to_be_visible()
         self.assert_accessible(page)
-        # Too early to order anything; then past the stop.
+        # A slip of the finger is said and not reckoned with; then too early to order anything, then past the stop.
+        page.get_by_role("button", name="Weigh the pot").click()
+        self.show(page, 9000)
+        expect(page.get_by_role("alert").filter(has_text="more than everything that went in")).to_be_visible()
         expect(page.get_by_role("button", name="Take it off the heat")).to_have_count(0)
         page.get_by_role("button", name="Weigh the pot").click()
         self.show(page, stop + 60)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from e2e.browser import TABLET
 from e2e.hob_case import HobCase
@@ -132,6 +133,36 @@ class NothingLost(HobCase):
         for page in (one, two):
             expect(page.get_by_text("480 g", exact=True)).to_be_visible(timeout=4000)
             expect(page.get_by_role("alert").filter(has_text="Are they the same")).to_have_count(0)
+
+    def test_an_entry_that_is_not_taken_is_said_and_can_be_dropped_and_the_others_go(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        self.allowed = ["422", "Failed to load resource"]
+        refusal = {"problems": [{"code": "x", "field": "events", "message": "That cannot be kept.", "remedy": "Say it otherwise.", "choices": []}]}
+
+        def answer(route: Route) -> None:
+            refused = "refuse me" in (route.request.post_data or "")
+            route.fulfill(status=422, content_type="application/problem+json", body=json.dumps(refusal)) if refused else route.continue_()
+
+        page.route("**/entries", answer)
+        page.context.set_offline(True)
+        self.weigh(page, "Pear juice", 430)
+        page.get_by_role("button", name="Note", exact=True).click()
+        page.get_by_role("dialog").get_by_label("What is worth remembering").fill("refuse me")
+        self.press(page, "Keep it")
+        self.weigh(page, "Water", 431)
+        page.context.set_offline(False)
+        page.evaluate("window.dispatchEvent(new Event('online'))")
+        alert = page.get_by_role("alert").filter(has_text="was not taken: That cannot be kept.")
+        expect(alert).to_be_visible()
+        expect(page.get_by_role("status").filter(has_text="One entry was not taken")).to_be_visible()
+        page.wait_for_timeout(1500)  # the answers above are given by this very thread
+        self.settled(batch, 2)
+        page.reload()  # it is kept until somebody lets it go
+        alert.get_by_role("button", name="Drop it").click()
+        expect(alert).to_have_count(0)
+        expect(page.get_by_text(re.compile("^(all saved|saved)"))).to_be_visible()
+        self.settled(batch, 2)
 
     def test_a_browser_that_keeps_nothing_still_enters_and_says_so(self) -> None:
         batch = self.begin_batch()

@@ -232,10 +232,13 @@ def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
     The weight comes first: it is the surest. While the boil goes on its plan holds, unless the
     pot is lighter than the plan already.
     """
-    weights = record.of(e.PotWeighed, stage.id)
+    weights = [what.mass_g for _, what in record.of(e.PotWeighed, stage.id)]
     done = record.done(stage.id) is not None
-    if weights and weights[-1][1].mass_g > 0 and (done or _lighter(stage, weights[-1][1].mass_g, method)):
-        return BoilEnd(mass_g=weights[-1][1].mass_g)
+    if weights:
+        can = pot_can_hold(stage, walk(method))
+        possible = [grams for grams in weights if can.least_g <= grams <= can.most_g]
+        if possible and (done or possible[-1] < can.stop_g):
+            return BoilEnd(mass_g=possible[-1])
     if not done:
         return None
     drops = [what for _, what in record.of(e.Refracted, stage.id) if what.line is None]
@@ -244,7 +247,20 @@ def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
     return None
 
 
-def _lighter(stage: Boil, mass_g: float, method: Method) -> bool:
-    """Whether a pot holds less already than when the boil should end."""
-    stop = float(walk(method).step(stage.id).figures["stop_g"][0])
-    return mass_g < stop
+@dataclass(frozen=True)
+class PotCanHold:
+    """Grams a boiling pot can hold: all that went in and a little more, and no less than what does not boil off; and when it stops."""
+
+    least_g: float
+    most_g: float
+    stop_g: float
+
+
+def pot_can_hold(stage: Boil, walked: Walk) -> PotCanHold:
+    """What a weighing of a pot must lie between to be one of this pot; a twentieth and 20 g above is left for what was not weighed."""
+    step = walked.step(stage.id)
+    stop = float(step.figures["stop_g"][0])
+    starts = stop + float(step.figures["off_g"][0])
+    held = step.after.vessels.get(stage.vessel)
+    solids = float(held.total_g[0] - held.water_g[0]) if held is not None else 0.0
+    return PotCanHold(max(solids, 1e-6), 1.05 * starts + 20.0, stop)

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, true_brix
+from jugcore.batch.as_it_is import AsItIs, pot_can_hold, true_brix
 from jugcore.batch.ended import as_if_ended
 from jugcore.batch.events import Logged
 from jugcore.errors import Floats, shown
@@ -90,6 +90,8 @@ def as_it_was(batch: AsItIs, stage: StageBase, drop: Logged) -> AsItIs | None:
         off = done is not None and min(entry.event.at, drop.event.at) >= done.event.at
         return 0.0 if off else abs((entry.event.at - drop.event.at).total_seconds())
 
+    can = pot_can_hold(stage, batch.walk)
+    weighings = [each for each in weighings if can.least_g <= each[1].mass_g <= can.most_g]
     near = min(weighings, key=lambda each: apart(each[0]), default=None)
     if near is None or apart(near[0]) > _TOGETHER_S:
         return None

@@ -96,6 +96,7 @@ class SheetBoil(BaseModel):
     boil: Span
     began_at: datetime | None
     weighings: list[PotReading]
+    impossible: str | None = Field(None, description="Why the last weighing cannot be one of this pot, in words; it is not reckoned with.")
     to_go_g: float = Field(description="By the last weighing, else all of it.")
     brix_now: float | None = Field(description="By weight, computed, not measured.")
     by_weighing: bool = Field(description="Whether grams to go rest on a weighing.")

@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, as_it_is, true_brix
+from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
@@ -37,6 +37,7 @@ from jugcore.batch.shapes import (
 )
 from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.words import said
+from jugcore.errors import shown
 from jugcore.formula.blend import premix
 from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
 from jugcore.formula.linearise import reading_of
@@ -251,6 +252,7 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         for (entry, what), brix in zip(weighed, _brix_at(planned, stage, [what.mass_g for _, what in weighed]), strict=True)
     ]  # fmt: skip
     last = weighings[-1] if weighings else None
+    can = pot_can_hold(stage, planned)
     doubt = probe_doubt_brix(aim)
     ended = as_if_ended(planned, stage.id)
     refractometer = reading_of(ended, "refractometer")
@@ -263,6 +265,7 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         fits_scale=stop + off + pot.tare_g <= most,
         heat_up=span_of(aim.figures["heat_up_s"]), boil=span_of(aim.figures["boil_s"]),
         began_at=record.began(stage.id), weighings=weighings,
+        impossible=_impossible(weighed[-1][1], can) if weighed else None,
         to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
         probe=_probe(record, stage.id),
@@ -272,6 +275,16 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         lift_weigh_at=heading.lift_at if heading else None,
         ready_low=heading.ready_low if heading else None, ready_high=heading.ready_high if heading else None,
     )  # fmt: skip
+
+
+def _impossible(what: e.PotWeighed, can: PotCanHold) -> str | None:
+    """Why a weighing cannot be one of this pot."""
+    again = "Weigh it again. If that is what it weighs, it is another pot, or something went in that was not entered."
+    if what.mass_g > can.most_g:
+        return f"The pot holds {shown(round(what.mass_g))} g then, more than everything that went in. {again}"
+    if what.mass_g < can.least_g:
+        return f"The pot holds {shown(round(what.mass_g))} g then, less than the sugar and all else that does not boil off. {again}"
+    return None
 
 
 def _probe_warns(record: Record, stage: Boil, aim: Step, last: PotReading | None) -> bool:

@@ -214,6 +214,22 @@ class Sheets(unittest.TestCase):
         book.enter("wasted", mass_g=57, reason="boiled over")
         self.assertAlmostEqual(book.sheet().there_g, 2900 - 1243 - 57, places=6)
 
+    def test_a_weighing_that_cannot_be_of_this_pot_is_said_and_not_reckoned_with(self) -> None:
+        for reads, word in ((9000, "more than everything that went in"), (1500, "does not boil off"), (2900, None)):
+            with self.subTest(reads=reads):
+                book = Book()
+                book.cook_to("boil")
+                book.enter("pot_weighed", stage="boil", reads_g=2640, tare_g=1243, minute=20)
+                book.enter("pot_weighed", stage="boil", reads_g=reads, tare_g=1243, minute=25)
+                boil = book.step("boil", 26).boil
+                assert boil is not None
+                self.assertEqual(boil.impossible is not None, word is not None)
+                self.assertIn(word or "", boil.impossible or "")
+                book.enter("done", stage="boil", minute=26)
+                ended = float(book.as_it_is().walk.step("boil").figures["stop_g"][0])
+                self.assertAlmostEqual(ended, (2640 if word else reads) - 1243)
+                self.assertEqual(book.step("boil", 26).faults, [])
+
     def test_the_probe_warns_where_the_weight_is_old(self) -> None:
         book = Book()
         book.cook_to("boil")

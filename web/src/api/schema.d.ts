@@ -3801,6 +3801,11 @@ export interface components {
             /** Weighings */
             weighings: components["schemas"]["PotReading"][];
             /**
+             * Impossible
+             * @description Why the last weighing cannot be one of this pot, in words; it is not reckoned with.
+             */
+            impossible?: string | null;
+            /**
              * To Go G
              * @description By the last weighing, else all of it.
              */

@@ -3,6 +3,13 @@ export function figure(value: number, digits = 0): string {
   return value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits }).replace('-', '−');
 }
 
+/** A figure with as many decimals as are asked for, or up to two where it was entered finer: what was typed is what is shown. */
+export function asEntered(value: number, digits: number): string {
+  let fine = digits;
+  while (fine < 2 && Math.abs(value - Number(value.toFixed(fine))) > 1e-6) fine += 1;
+  return figure(value, fine);
+}
+
 /** Grams as a cook reads them: two figures below 10 g, one below 100, none above. */
 export function grams(value: number): string {
   if (value === 0) return '0';

@@ -60,6 +60,23 @@ describe('the outbox', () => {
     });
   });
 
+  it('sets one entry aside that is not taken, sends the others, and lets it go when told to', async () => {
+    const outbox = new Outbox(undefined, () => Promise.resolve(inMemory()));
+    vi.spyOn(client, 'POST').mockImplementation(((path: string, given: { body: Sent }) =>
+      given.body.events.some((event) => (event.what as unknown as { text: string }).text === 'bad')
+        ? Promise.resolve({ error: { problems: [{ message: 'No.', remedy: 'Other.' }] }, response: new Response('', { status: 422 }) })
+        : server(path, given)) as never);
+    await Promise.all(['one', 'bad', 'three'].map((text) => outbox.enter('b', 'rafe', note(text))));
+    await vi.waitFor(() => expect(texts()).toEqual(['one', 'three']));
+    await vi.waitFor(() => expect(outbox.snapshot().waiting).toHaveLength(1));
+    const [left] = outbox.snapshot().waiting;
+    expect(left?.refused).toContain('No.');
+    await outbox.enter('b', 'rafe', note('four'));
+    await vi.waitFor(() => expect(texts()).toEqual(['one', 'three', 'four']));
+    await outbox.drop(left!.place!);
+    expect(outbox.snapshot().waiting).toEqual([]);
+  });
+
   it('goes on in memory where the browser keeps nothing, and says so', async () => {
     const outbox = new Outbox(undefined, () => Promise.resolve(failing(inMemory(), 'add')));
     await outbox.enter('b', 'rafe', note('typed'));

@@ -80,6 +80,12 @@ export class Outbox {
     return event;
   }
 
+  /** Lets an entry go that the server will not take; nothing else of what waits is touched. */
+  async drop(place: number) {
+    await this.written(() => this.shelf.remove([place]));
+    this.set({ waiting: this.state.waiting.filter((each) => each.place !== place) });
+  }
+
   /** Sends at once what waits: somebody signed in, the network came back, the tablet woke. */
   readonly hurry = () => {
     window.clearTimeout(this.timer);

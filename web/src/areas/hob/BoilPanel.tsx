@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { SheetBoil, SheetStep, What } from '../../api/types';
-import { clock, clockSpan, figure, span } from '../../lib/format';
+import { asEntered, clock, clockSpan, figure, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { PotTrace } from '../../parts/PotTrace';
@@ -29,7 +29,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
     <>
       <div className={classes.lead}>
         <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
-        <BigFigure label="pot now" value={last ? figure(last.reads_g) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
+        <BigFigure label="pot now" value={last ? asEntered(last.reads_g, 0) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
           {mayEnter && (
             <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
               Weigh the pot
@@ -45,6 +45,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
         </BigFigure>
       </div>
       <LiftWeigh boil={boil} now={now} />
+      {boil.impossible && <Notice tone="stop" text={boil.impossible} />}
       {boil.probe_warns && <Notice tone="look" text="The probe is as high as at the stop. It is only a guide: weigh the pot now." />}
       {!boil.fits_scale && <Notice tone="look" text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook." />}
       <div className={classes.panel}>
@@ -101,7 +102,7 @@ function LiftWeigh({ boil, now }: { boil: SheetBoil; now: number }) {
 /** Whether the pot weighs what it should, or less. */
 export function isTime(boil: SheetBoil): boolean {
   const last = boil.weighings[boil.weighings.length - 1];
-  return last !== undefined && last.reads_g <= boil.near_high_g;
+  return last !== undefined && !boil.impossible && last.reads_g <= boil.near_high_g;
 }
 
 function since(at: string, now: number): string {
@@ -120,7 +121,7 @@ export function potWeighing(step: SheetStep, boil: SheetBoil, pots: Tare[], ente
       { title: 'Nothing: tared with another like it', grams: 0 },
     ],
     hint: `Stop at ${figure(boil.stop_reads_g)} g. Lift it, wait until the scale is still, enter what it shows.`,
-    keep: (value) => `Keep ${figure(value)} g`,
+    keep: (value) => `Keep ${asEntered(value, 0)} g`,
     onKeep: (value, tare) => enter({ kind: 'pot_weighed', stage: step.id, reads_g: value, tare_g: tare }),
   };
 }

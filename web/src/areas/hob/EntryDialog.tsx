@@ -127,10 +127,15 @@ function Choices({ legend, value, options, onChoose }: { legend: string; value: 
   );
 }
 
+/** No scale of a kitchen shows more. */
+const MOST_G = 1_000_000;
+
 function complaint(ask: Ask, value: number, tare: number): string | null {
   if (!Number.isFinite(value)) return null;
+  if (value < 0 && (ask.least ?? 0) >= 0) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
   if (ask.tares && value < tare) return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
   if (value < (ask.least ?? 0)) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
-  if (ask.most !== undefined && value > ask.most) return `It cannot be more than ${figure(ask.most)} ${ask.unit}.`;
+  const most = ask.most ?? (ask.unit === 'g' ? MOST_G : undefined);
+  if (most !== undefined && value > most) return `It cannot be more than ${figure(most)} ${ask.unit}.`;
   return null;
 }

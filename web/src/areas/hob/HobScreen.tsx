@@ -4,7 +4,7 @@ import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { BatchOut, SheetStep, What } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
-import { clockSpan, figure } from '../../lib/format';
+import { clock, clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
@@ -50,7 +50,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   // An entry that the server has stays laid over the sheet until the sheet knows it: nothing jumps back.
   const known = new Set(batch.report.sheet.log.map((line) => line.entry));
   const sent = state.sent.filter((each) => each.batch === batch.id);
-  const laid = [...sent, ...waiting].filter((each) => !known.has(each.event.id));
+  const laid = [...sent, ...waiting.filter((each) => !each.refused)].filter((each) => !known.has(each.event.id));
   const sheet = withWaiting(batch.report.sheet, laid);
   const mayEnter = mayCook && sheet.status === 'running';
   const enter = (what: What) => {
@@ -78,6 +78,17 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       </header>
       <main className={classes.body} id="main">
         <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
+        {waiting.map(
+          ({ refused, place, event }) =>
+            refused &&
+            place !== undefined && (
+              <Notice key={event.id} tone="stop" text={`An entry of ${clock(event.at)} was not taken: ${refused} Enter it anew as it should be.`}>
+                <Button variant="default" h={52} onClick={() => void outbox.drop(place)}>
+                  Drop it
+                </Button>
+              </Notice>
+            ),
+        )}
         <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
         {finished ? <Ended batch={batch} sheet={sheet} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
@@ -235,7 +246,7 @@ function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiti
   if (refused)
     return (
       <span className={classes.saved} data-waits="true" role="status">
-        One entry was not taken: {refused}
+        One entry was not taken
       </span>
     );
   if (waiting > 0)

@@ -1,5 +1,5 @@
 import type { SheetLine, SheetStep, What } from '../../api/types';
-import { figure, grams } from '../../lib/format';
+import { asEntered, figure, grams } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
@@ -41,7 +41,7 @@ export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps
                 {line.allergens.length > 0 && <span className={classes.small}>Contains {line.allergens.join(', ')}</span>}
               </span>
               <span className={classes.grams}>
-                {figure(line.measured?.mass_g ?? line.target_g, digits(line))}
+                {line.measured ? asEntered(line.measured.mass_g, digits(line)) : figure(line.target_g, digits(line))}
                 <span className={classes.unit}> g</span>
                 <span className={classes.small}>{state(line)}</span>
               </span>
@@ -68,7 +68,7 @@ function state(line: SheetLine): string {
   if (line.within) return 'weighed';
   const d = digits(line);
   const off = line.measured.mass_g - line.target_g;
-  return off < 0 ? `weighed, ${figure(-off, d)} g short of ${figure(line.target_g, d)}` : `weighed, ${figure(off, d)} g over ${figure(line.target_g, d)}`;
+  return off < 0 ? `weighed, ${asEntered(-off, d)} g short of ${figure(line.target_g, d)}` : `weighed, ${asEntered(off, d)} g over ${figure(line.target_g, d)}`;
 }
 
 /** Asks for what the scale shows; what is short can be added to. */
@@ -88,7 +88,7 @@ export function weighing(line: SheetLine, step: SheetStep, pots: Tare[], enter: 
     tares,
     asked: { words: `As asked: ${figure(wants, d)} g`, value: wants },
     hint: line.measured && !adds ? 'This replaces what was entered before; that stays in the log.' : around({ ...line, measured: null }),
-    keep: (value, tare) => `Keep ${figure(value - tare, d)} g`,
+    keep: (value, tare) => `Keep ${asEntered(value - tare, d)} g`,
     onKeep: (value, tare) => enter({ kind: 'weighed', line: line.id, reads_g: round(value), tare_g: round(tare), more: adds }),
   };
 }

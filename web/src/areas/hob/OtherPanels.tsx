@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { SheetFill, SheetStep, What } from '../../api/types';
-import { clock, figure, grams, span } from '../../lib/format';
+import { asEntered, clock, figure, grams, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { probing } from './BoilPanel';
 import type { Ask } from './EntryDialog';
@@ -55,7 +55,7 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
                 unit: 'g',
                 tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
                 hint: 'With the empty jug tared away.',
-                keep: (value) => `Keep ${figure(value)} g`,
+                keep: (value) => `Keep ${asEntered(value, 0)} g`,
                 onKeep: (value) => enter({ kind: 'gave', stage: step.id, reads_g: value, tare_g: 0 }),
               })
             }
@@ -89,7 +89,7 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
                 unit: 'g',
                 tares: [{ title: 'Nothing: the empty one tared away', grams: 0 }],
                 ...(each === null ? {} : { asked: { words: `As asked: ${figure(each)} g`, value: Math.round(each) } }),
-                keep: (value) => `Keep ${figure(value)} g`,
+                keep: (value) => `Keep ${asEntered(value, 0)} g`,
                 least: 1,
                 onKeep: (value) => enter({ kind: 'bottled', stage: step.id, count: 1, each_g: value }),
               })
@@ -115,7 +115,7 @@ function left(title: string, fate: string, step: SheetStep, enter: (what: What) 
     label: 'How much was left',
     unit: 'g',
     tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
-    keep: (value) => `Keep ${figure(value)} g`,
+    keep: (value) => `Keep ${asEntered(value, 0)} g`,
     least: 0.01,
     onKeep: (value) => enter({ kind: 'left_over', stage: step.id, mass_g: value, fate }),
   };
