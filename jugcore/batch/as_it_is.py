@@ -220,8 +220,11 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             gave = record.gave.get(stage.id)
             return stage if gave is None else stage.model_copy(update={"gives_g": gave.value})
         case Fill():
-            filled = record.bottled_g(stage.id) if record.done(stage.id) is not None else None
-            return stage if filled is None else stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
+            over = record.done(stage.id) is not None or record.status != "running"
+            filled = record.bottled_g(stage.id) if over else None
+            if filled is None or filled > can_be_filled_g(stage, walk(method)):
+                return stage
+            return stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
         case _:
             return stage
 
@@ -247,6 +250,17 @@ def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
     return None
 
 
+#: What was not weighed may be so much more than the walk says (common practice, no source): a share, and grams.
+_MORE_SHARE, _MORE_G = 0.05, 20.0
+
+
+def can_be_filled_g(stage: Fill, walked: Walk) -> float:
+    """The most that can have been filled and left over: what there is to fill, and a little more for what was not weighed."""
+    index = walked.stages.index(next(s for s in walked.stages if s.id == stage.id))
+    held = (walked.steps[index - 1].after if index else walked.start).vessels.get(stage.vessel)
+    return (1 + _MORE_SHARE) * (float(held.total_g[0]) if held is not None else 0.0) + _MORE_G
+
+
 @dataclass(frozen=True)
 class PotCanHold:
     """Grams a boiling pot can hold: all that went in and a little more, and no less than what does not boil off; and when it stops."""
@@ -263,4 +277,4 @@ def pot_can_hold(stage: Boil, walked: Walk) -> PotCanHold:
     starts = stop + float(step.figures["off_g"][0])
     held = step.after.vessels.get(stage.vessel)
     solids = float(held.total_g[0] - held.water_g[0]) if held is not None else 0.0
-    return PotCanHold(max(solids, 1e-6), 1.05 * starts + 20.0, stop)
+    return PotCanHold(max(solids, 1e-6), (1 + _MORE_SHARE) * starts + _MORE_G, stop)

@@ -123,6 +123,7 @@ class SheetFill(BaseModel):
     filled: int
     filled_g: float
     kept_g: float = Field(description="Left over and kept or tasted.")
+    impossible: str | None = Field(None, description="Why what was entered cannot be, in words; the yield is then the walk's.")
 
 
 class SheetWarm(BaseModel):
@@ -232,7 +233,7 @@ class SheetReport(BaseModel):
     deviations: list[Deviation]
     ready_low: datetime | None
     ready_high: datetime | None
-    yield_g: float = Field(description="By what was filled, else by the walk; nothing of a batch that was stopped before.")
+    yield_g: float = Field(description="By what was filled, once it is filled; else by the walk; nothing of a batch that was stopped before.")
     yield_measured: bool
     planned_yield_g: float
     waste_g: float

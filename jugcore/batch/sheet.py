@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, pot_can_hold, true_brix
+from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
@@ -70,7 +70,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
     steps = [_step(batch, index, current, targets, near, courses) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
-    filled = [grams for stage in walked.stages if (grams := record.bottled_g(stage.id)) is not None]
+    filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
     name = walked.method.short_titles
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
     return SheetReport(
@@ -340,7 +340,23 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
         fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
         kept_g=sum(what.mass_g for what in kept),
+        impossible=_overfilled(batch, stage),
     )  # fmt: skip
+
+
+def _overfilled(batch: AsItIs, stage: Fill) -> str | None:
+    """Why what was filled cannot be."""
+    grams = batch.record.bottled_g(stage.id)
+    if grams is None or grams <= can_be_filled_g(stage, batch.walk):
+        return None
+    return f"{shown(round(grams))} g were filled, more than there was. Take the entry back that is wrong, or enter what went in besides."
+
+
+def _filled_g(batch: AsItIs, stage: Fill) -> float | None:
+    """What was filled and left over, once that is done or the batch is at its end; nothing where that cannot be."""
+    grams = batch.record.bottled_g(stage.id)
+    over = batch.record.done(stage.id) is not None or batch.record.status != "running"
+    return grams if grams is not None and over and grams <= can_be_filled_g(stage, batch.walk) else None
 
 
 def _warm(stage: Heat | Cool, record: Record) -> SheetWarm:

@@ -149,6 +149,7 @@ class AsItIs(unittest.TestCase):
         book.enter("left_over", stage="fill", mass_g=90)
         book.enter("left_over", stage="fill", mass_g=30, fate="binned")
         book.enter("wasted", mass_g=12.5, reason="splashed")
+        book.enter("done", stage="fill")
         found = book.sheet()
         self.assertEqual((found.yield_g, found.yield_measured, found.waste_g), (780, True, 42.5))
 
@@ -229,6 +230,23 @@ class Sheets(unittest.TestCase):
                 ended = float(book.as_it_is().walk.step("boil").figures["stop_g"][0])
                 self.assertAlmostEqual(ended, (2640 if word else reads) - 1243)
                 self.assertEqual(book.step("boil", 26).faults, [])
+
+    def test_more_filled_than_there_was_is_said_and_is_no_yield(self) -> None:
+        book = Book()
+        book.cook_to("fill")
+        there = book.sheet().yield_g
+        book.enter("bottled", stage="fill", count=2, each_g=600)
+        self.assertEqual((book.sheet().yield_g, book.sheet().yield_measured), (there, False))  # not done yet
+        book.enter("done", stage="fill")
+        self.assertEqual((book.sheet().yield_g, book.sheet().yield_measured), (1200, True))
+        self.assertAlmostEqual(float(book.as_it_is().walk.product.total_g[0]), 1200)
+        book.enter("bottled", stage="fill", each_g=99_999)
+        sheet = book.sheet()
+        self.assertEqual((sheet.yield_g, sheet.yield_measured), (there, False))
+        self.assertAlmostEqual(sheet.yield_g, float(book.as_it_is().walk.product.total_g[0]))
+        fill = book.step("fill").fill
+        assert fill is not None
+        self.assertIn("more than there was", fill.impossible or "")
 
     def test_the_probe_warns_where_the_weight_is_old(self) -> None:
         book = Book()

@@ -3876,6 +3876,11 @@ export interface components {
              * @description Left over and kept or tasted.
              */
             kept_g: number;
+            /**
+             * Impossible
+             * @description Why what was entered cannot be, in words; the yield is then the walk's.
+             */
+            impossible?: string | null;
         };
         /**
          * SheetLine
@@ -3973,7 +3978,7 @@ export interface components {
             ready_high: string | null;
             /**
              * Yield G
-             * @description By what was filled, else by the walk; nothing of a batch that was stopped before.
+             * @description By what was filled, once it is filled; else by the walk; nothing of a batch that was stopped before.
              */
             yield_g: number;
             /** Yield Measured */

@@ -70,7 +70,7 @@ function Start({ given }: { given: string | undefined }) {
       />
       {versions.data && kept.length === 0 && <Notice tone="look" text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`} />}
       {kept.length > 0 && <Select mt="md" label="Version" size="lg" allowDeselect={false} data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))} value={version} onChange={setChosen} />}
-      <NumberInput mt="md" label="How many times as much" description="1 is as the version says" size="lg" min={0.01} max={100} decimalScale={3} value={times} onChange={setTimes} hideControls />
+      <NumberInput mt="md" label="How many times as much" description="1 is as the version says" size="lg" min={0.01} max={100} decimalScale={3} value={times} onChange={setTimes} error={factor > 0 ? undefined : 'Write a number above nothing: 1 is as the version says, 0.5 half of it.'} hideControls />
       {start.isError && <Notice tone="stop" text={start.error.message} />}
       <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
         Start

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { BatchOut, SheetReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
+import { Notice } from '../../parts/Notice';
 import { StartDialog } from '../batches/StartDialog';
 import classes from './hob.module.css';
 import { LabelForm } from './LabelForm';
@@ -35,6 +36,7 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
           What came of it is worked out once the last entries are with the server.
         </p>
       )}
+      {sheet.steps.map((step) => step.fill?.impossible && <Notice key={step.id} tone="stop" text={step.fill.impossible} />)}
       {mayCook && (
         <div className={classes.buttons}>
           {sheet.status === 'stopped' && <Button onClick={() => setAgain(true)}>Start it again</Button>}

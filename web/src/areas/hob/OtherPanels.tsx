@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import type { SheetFill, SheetStep, What } from '../../api/types';
 import { asEntered, clock, figure, grams, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
+import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
 import type { Ask } from './EntryDialog';
 import classes from './hob.module.css';
@@ -73,9 +74,10 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
   const each = fill.per_container_g;
   return (
     <>
+      {fill.impossible && <Notice tone="stop" text={fill.impossible} />}
       <div className={classes.lead}>
         <BigFigure huge label={`in each ${figure(fill.size_ml)} ml`} value={each === null ? '—' : figure(each)} unit="g" kind="computed" note={fill.fill_c !== null && fill.cold_ml !== null ? `filled at ${figure(fill.fill_c)} °C it is ${figure(fill.cold_ml)} ml once cold` : undefined} />
-        <BigFigure label="filled" value={String(fill.filled)} unit={`of ${fill.containers}`} kind={fill.filled > 0 ? 'weighed' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
+        <BigFigure label="filled" value={String(fill.filled)} unit={fill.containers > 0 ? `of ${fill.containers}` : ''} kind={fill.filled > 0 ? 'weighed' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
         <BigFigure label="left over" value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)} unit="g" kind={fill.kept_g > 0 ? 'weighed' : 'computed'} />
       </div>
       {mayEnter && (

@@ -19,6 +19,8 @@ export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
   const there = Math.round(sheet.there_g);
   const [mass, setMass] = useState<number | string>(there > 0 ? there : '');
   const why = reason.trim();
+  // What was not weighed may be a little more than the walk says.
+  const more = there > 0 && Number(mass) > there * 1.05 + 20;
   const stop = () => {
     const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
     if (Number(mass) > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: Number(mass), fate: 'kept' } : { kind: 'wasted', mass_g: Number(mass), reason: why, stage });
@@ -36,7 +38,7 @@ export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
         ))}
       </Group>
       <Textarea label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" autosize minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
-      <NumberInput mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} suffix=" g" min={0} max={1_000_000} value={mass} onChange={setMass} hideControls />
+      <NumberInput mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} suffix=" g" min={0} max={1_000_000} value={mass} onChange={setMass} error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined} hideControls />
       <SegmentedControl
         mt="sm"
         fullWidth
