@@ -282,7 +282,7 @@ class Cooking(HobCase):
         page = self.tablet(batch)
         self.line(page, "Pear juice").focus()
         page.keyboard.press("Enter")
-        page.get_by_role("dialog").get_by_role("textbox").wait_for()
+        expect(page.get_by_role("dialog").get_by_role("textbox")).to_be_focused()
         page.keyboard.type("430")
         page.keyboard.press("Enter")
         expect(self.line(page, "Pear juice")).to_contain_text("weighed")
@@ -298,7 +298,7 @@ class Cooking(HobCase):
         page = self.tablet(batch)
 
         def type_in(value: float | str) -> None:
-            page.get_by_role("dialog").get_by_role("textbox").wait_for()
+            expect(page.get_by_role("dialog").get_by_role("textbox")).to_be_focused()
             page.keyboard.type(str(value))
             page.keyboard.press("Enter")
             expect(page.get_by_role("dialog")).to_have_count(0)
