@@ -30,10 +30,12 @@ class HobCase(BrowserCase):
 
     def show(self, page: Page, value: float | str) -> None:
         """Types what the scale, the probe or the glass shows."""
-        field = page.get_by_role("dialog").get_by_role("textbox")
-        field.fill(str(value))
-        field.press("Enter")
-        expect(page.get_by_role("dialog")).to_have_count(0)
+        dialog = page.get_by_role("dialog")
+        title = dialog.get_by_role("heading", level=2).inner_text()
+        dialog.get_by_role("textbox").fill(str(value))
+        dialog.get_by_role("textbox").press("Enter")
+        # By its name: another may open at once, such as the one that asks who is there.
+        expect(page.get_by_role("dialog", name=title, exact=True)).to_have_count(0)
 
     def line(self, page: Page, name: str) -> Locator:
         return page.get_by_role("list", name=re.compile("^What to weigh")).get_by_role("button", name=re.compile(f"^{name}"))
