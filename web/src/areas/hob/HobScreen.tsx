@@ -123,7 +123,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
       <NoteDialog opened={open === 'note'} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
-      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
+      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} reckoned={laid.length === 0} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
   );
 }

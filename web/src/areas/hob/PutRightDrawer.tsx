@@ -20,13 +20,15 @@ interface PutRightDrawerProps {
   batch: BatchOut;
   sheet: SheetReport;
   pots: Tare[];
+  /** Whether the server has reckoned with every entry: a way is worked out from all of them, or not yet. */
+  reckoned: boolean;
   enter: (what: What) => void;
   ask: (ask: Ask) => void;
   onClose: () => void;
 }
 
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
-export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose }: PutRightDrawerProps) {
+export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
   const { first, besides, dealt, near } = offPlan(sheet, batch.report.doubts);
   const take = (way: WayReport, deviation: Deviation) => {
@@ -50,7 +52,7 @@ export function PutRightDrawer({ opened, batch, sheet, pots, enter, ask, onClose
         {shown(deviation.actual, deviation)} instead of {shown(deviation.planned, deviation)}
       </p>
       {about === deviation.id ? (
-        <Rescue id={batch.id} seq={sheet.seq} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
+        <Rescue id={batch.id} seq={sheet.seq} reckoned={reckoned} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
       ) : (
         <Button variant="default" h={56} fullWidth onClick={() => setAbout(deviation.id)}>
           What can be done
@@ -92,22 +94,24 @@ function shown(value: number | null, of: Deviation): string {
 interface RescueProps {
   id: string;
   seq: number;
+  reckoned: boolean;
   deviation: Deviation;
   onTake: (way: WayReport) => void;
   onLeave: () => void;
 }
 
-function Rescue({ id, seq, deviation, onTake, onLeave }: RescueProps) {
+function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) {
   const found = useQuery({
     queryKey: ['batches', id, 'rescue', deviation.id, seq],
     queryFn: ({ signal }) => answer(client.POST('/api/batches/{batch_id}/rescue', { params: { path: { batch_id: id } }, body: { about: deviation.id }, signal })),
+    enabled: reckoned,
     retry: false,
     staleTime: Infinity,
   });
-  if (found.isPending)
+  if (!reckoned || found.isPending)
     return (
       <p className={classes.quiet} role="status">
-        <Loader size="xs" /> Working it out from what was weighed
+        <Loader size="xs" /> {reckoned ? 'Working it out from what was weighed' : 'Worked out once the last entries are with the server'}
       </p>
     );
   if (found.isError) return <Notice tone="stop" text={found.error.message} />;
