@@ -254,11 +254,16 @@ def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
 _MORE_SHARE, _MORE_G = 0.05, 20.0
 
 
+def at_most_g(grams: float) -> float:
+    """The most there can be where the walk says so much: a little more for what was not weighed."""
+    return (1 + _MORE_SHARE) * grams + _MORE_G
+
+
 def can_be_filled_g(stage: Fill, walked: Walk) -> float:
     """The most that can have been filled and left over: what there is to fill, and a little more for what was not weighed."""
     index = walked.stages.index(next(s for s in walked.stages if s.id == stage.id))
     held = (walked.steps[index - 1].after if index else walked.start).vessels.get(stage.vessel)
-    return (1 + _MORE_SHARE) * (float(held.total_g[0]) if held is not None else 0.0) + _MORE_G
+    return at_most_g(float(held.total_g[0]) if held is not None else 0.0)
 
 
 @dataclass(frozen=True)
@@ -277,4 +282,4 @@ def pot_can_hold(stage: Boil, walked: Walk) -> PotCanHold:
     starts = stop + float(step.figures["off_g"][0])
     held = step.after.vessels.get(stage.vessel)
     solids = float(held.total_g[0] - held.water_g[0]) if held is not None else 0.0
-    return PotCanHold(max(solids, 1e-6), (1 + _MORE_SHARE) * starts + _MORE_G, stop)
+    return PotCanHold(max(solids, 1e-6), at_most_g(starts), stop)

@@ -238,4 +238,5 @@ class SheetReport(BaseModel):
     planned_yield_g: float
     waste_g: float
     there_g: float = Field(description="What stands in the vessels now, by what was done and weighed so far, less what was thrown away.")
+    there_most_g: float = Field(description="More than this cannot be there.")
     log: list[LogLine]

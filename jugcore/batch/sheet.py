@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, can_be_filled_g, pot_can_hold, true_brix
+from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
@@ -71,6 +71,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     steps = [_step(batch, index, current, targets, near, courses) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
     filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
+    there_g = _there_g(batch, current)
     name = walked.method.short_titles
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
     return SheetReport(
@@ -90,7 +91,8 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         yield_measured=bool(filled),
         planned_yield_g=float(batch.planned.product.total_g[0]),
         waste_g=record.waste_g,
-        there_g=_there_g(batch, current),
+        there_g=there_g,
+        there_most_g=at_most_g(there_g),
         log=[
             LogLine(
                 seq=entry.seq, entry=entry.event.id, kind=entry.event.what.kind, stage=getattr(entry.event.what, "stage", None),

@@ -45,11 +45,10 @@ def people_here(*, actor: User) -> list[PersonHere]:
     policies.require(actor, "look_after_people")
     now = timezone.now()
     return [
-        PersonHere(
-            username=user.username, name=str(user), role=user.role,  # type: ignore[arg-type]
-            is_active=user.is_active, has_pin=bool(user.pin),
-            pin_locked_until=user.pin_locked_until if user.pin_locked_until is not None and user.pin_locked_until > now else None,
-        )
+        PersonHere.model_validate({
+            "username": user.username, "name": str(user), "role": user.role, "is_active": user.is_active, "has_pin": bool(user.pin),
+            "pin_locked_until": user.pin_locked_until if user.pin_locked_until is not None and user.pin_locked_until > now else None,
+        })
         for user in User.objects.filter(site=actor.site).order_by("display_name", "username")
     ]  # fmt: skip
 

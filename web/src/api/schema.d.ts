@@ -3992,6 +3992,11 @@ export interface components {
              * @description What stands in the vessels now, by what was done and weighed so far, less what was thrown away.
              */
             there_g: number;
+            /**
+             * There Most G
+             * @description More than this cannot be there.
+             */
+            there_most_g: number;
             /** Log */
             log: components["schemas"]["LogLine"][];
         };

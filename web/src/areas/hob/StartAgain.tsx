@@ -19,8 +19,7 @@ export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
   const there = Math.round(sheet.there_g);
   const [mass, setMass] = useState<number | string>(there > 0 ? there : '');
   const why = reason.trim();
-  // What was not weighed may be a little more than the walk says.
-  const more = there > 0 && Number(mass) > there * 1.05 + 20;
+  const more = there > 0 && Number(mass) > sheet.there_most_g;
   const stop = () => {
     const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
     if (Number(mass) > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: Number(mass), fate: 'kept' } : { kind: 'wasted', mass_g: Number(mass), reason: why, stage });
