@@ -80,6 +80,7 @@ DISSOLVED = _mask(_DISSOLVED_GROUPS)
 SUGAR_LIKE = _mask(_DISSOLVED_GROUPS - {"minerals"})
 SUGARS = _mask({"sugars"})
 FAT = _mask({"fat"})
+ACIDS = _mask({"acids"})
 #: What a sieve or a press can hold back: nothing here dissolves.
 INSOLUBLE = _mask({"insoluble", "starch"})
 #: Everything that runs through a cloth.

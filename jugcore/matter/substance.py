@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import csv
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cache
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -14,13 +11,12 @@ import numpy as np
 from jugcore.errors import BadDocument, Floats
 from jugcore.matter import components as c
 
-_FILE = Path(__file__).parent / "data" / "substances.csv"
-
+#: How a composition is known: a published table, what a pack says, or neither.
 BASES = ("table", "label", "estimate")
 STORAGE = ("ambient", "chilled")
 KINDS = (
     "water", "sugar", "syrup", "juice", "fruit", "herb", "dairy", "plant", "cocoa", "coffee",
-    "tea", "spice", "extract", "acid", "salt", "thickener", "nut", "other",
+    "tea", "spice", "extract", "acid", "salt", "thickener", "enzyme", "nut", "other",
 )  # fmt: skip
 #: Kinds that season rather than make up the bulk: they count towards the spice
 #: load and not towards the starting mixture that the load is stated against.
@@ -31,6 +27,10 @@ EU_ALLERGENS = (
     "nuts", "celery", "mustard", "sesame", "sulphites", "lupin", "molluscs",
 )  # fmt: skip
 US_ALLERGENS = ("milk", "eggs", "fish", "crustaceans", "nuts", "peanuts", "gluten", "soybeans", "sesame")
+ALLERGEN_LISTS = {
+    "eu": ("EU list of 14 (Regulation 1169/2011, Annex II)", EU_ALLERGENS),
+    "us": ("US list of 9 (FALCPA 2004, FASTER 2021); of cereals with gluten it names wheat only", US_ALLERGENS),
+}
 
 #: How far a composition may miss 100 g before it is refused.
 SUM_TOLERANCE_G = 1.0
@@ -42,6 +42,48 @@ class Piece:
 
     grams: float
     spread: float = 0.2
+
+
+@dataclass(frozen=True)
+class Range:
+    """A least and a most of something that differs from fruit to fruit or pack to pack."""
+
+    low: float
+    high: float
+
+    @property
+    def middle(self) -> float:
+        return (self.low + self.high) / 2
+
+
+@dataclass(frozen=True)
+class Opened:
+    """Days it keeps once opened, least and most, and where. Common practice: the pack and the local rule come first."""
+
+    days: Range
+    storage: str
+
+
+@dataclass(frozen=True)
+class Enzyme:
+    """What must be known of an enzyme before anything is promised of it.
+
+    ``works_c`` and ``ph`` are windows, ``dies_c`` where it is lost within minutes; ``activity`` is the
+    maker's figure in the maker's unit, from the data sheet that ``sheet`` names. What is unknown is None or empty.
+    """
+
+    source: str
+    works_c: Range | None = None
+    dies_c: float | None = None
+    ph: Range | None = None
+    activity: float | None = None
+    activity_unit: str = ""
+    sheet: str = ""
+
+    @property
+    def is_known(self) -> bool:
+        """Whether source, activity and data sheet are all there: without them no hold is promised."""
+        return bool(self.works_c and self.dies_c and self.activity and self.activity_unit and self.sheet)
 
 
 @dataclass(frozen=True)
@@ -73,6 +115,19 @@ class Substance:
     pieces: dict[str, Piece] = field(default_factory=dict, compare=False)
     #: How loud a gram is against a gram of sweet bark, as a range: an order, never a figure to reckon with. None where nobody said.
     strength: tuple[float, float] | None = None
+    #: How it tastes and colours, in a few words.
+    character: str = ""
+    hazards: tuple[str, ...] = ()
+    opened: Opened | None = None
+    #: Share of what is bought that is left once peeled, cored, stoned.
+    edible_portion: Range | None = None
+    #: Share of that which a press or a cloth gives as juice.
+    juice_yield: Range | None = None
+    enzyme: Enzyme | None = None
+    #: As measured by somebody, at room temperature. Never computed.
+    ph: float | None = None
+    #: In the site's currency.
+    price_per_kg: float | None = None
     source: str = ""
     note: str = ""
 
@@ -143,50 +198,3 @@ def substance_from_composition(
         free_sugar_fraction=min(free, sugars) / total,
         **facts,
     )
-
-
-def _split(cell: str) -> tuple[str, ...]:
-    return tuple(part.strip() for part in cell.split(";") if part.strip())
-
-
-def _pieces(cell: str) -> dict[str, Piece]:
-    """“tin 397 0.02; jar 500 0.05”: word, grams, relative spread."""
-    return {word: Piece(float(grams), float(spread)) for word, grams, spread in (part.split() for part in _split(cell))}
-
-
-def _strength(cell: str) -> tuple[float, float] | None:
-    """“6 15” as a range."""
-    if not cell:
-        return None
-    low, high = (float(part) for part in cell.split())
-    return low, high
-
-
-@cache
-def library() -> dict[str, Substance]:
-    """The substances that ship with the tool, by id."""
-    found: dict[str, Substance] = {}
-    with _FILE.open(newline="", encoding="utf-8") as file:
-        for row in csv.DictReader(file):
-            found[row["id"]] = substance_from_composition(
-                id=row["id"],
-                title=row["title"],
-                kind=row["kind"],
-                basis=row["basis"],
-                composition_g_per_100g={name: float(row[name]) for name in c.NAMES},
-                free_sugars_g_per_100g=float(row["free_sugars"]),
-                density_g_ml=float(row["density_g_ml"]),
-                density_spread=float(row["density_spread"]),
-                storage=row["storage"],
-                allergens=_split(row["allergens"]),
-                check_pack_for=_split(row["check_pack_for"]),
-                also_called=_split(row["also_called"]),
-                is_ground=row["form"] == "ground",
-                other_form=row["other_form"],
-                pieces=_pieces(row["pieces"]),
-                strength=_strength(row["strength"]),
-                source=row["source"],
-                note=row["note"],
-                where=f"substances.{row['id']}",
-            )
-    return found

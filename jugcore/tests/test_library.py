@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import unittest
+from collections import Counter
+from dataclasses import replace
 
 import numpy as np
 
 from jugcore.errors import BadDocument
 from jugcore.families.starters import starters
 from jugcore.matter import components as c
-from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, library, substance_from_composition
+from jugcore.matter.hazards import HAZARDS
+from jugcore.matter.library import count_by_basis, library
+from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, substance_from_composition
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
+from jugcore.method.carried import as_document, substance_of
 from jugcore.method.document import compile_document
 from jugcore.method.stages import STAGES
 from jugcore.method.walk import walk
@@ -22,7 +27,7 @@ from jugcore.tests.tables import rows
 
 class Library(unittest.TestCase):
     def test_there_are_enough_and_each_is_whole(self) -> None:
-        self.assertGreaterEqual(len(library()), 40)
+        self.assertGreaterEqual(len(library()), 160)
         for substance in library().values():
             with self.subTest(substance=substance.id):
                 self.assertAlmostEqual(float(substance.mass_fraction.sum()), 1.0, places=12)
@@ -30,9 +35,54 @@ class Library(unittest.TestCase):
                 self.assertIn(substance.basis, BASES)
                 self.assertIn(substance.storage, STORAGE)
                 self.assertTrue(set(substance.allergens) | set(substance.check_pack_for) <= set(EU_ALLERGENS))
-                self.assertTrue(0.1 < substance.density_g_ml < 2)
+                self.assertTrue(0.03 < substance.density_g_ml < 2)
                 # An estimate carries no citation; everything else does.
                 self.assertEqual(substance.source == "", substance.basis == "estimate")
+
+    def test_every_family_is_there(self) -> None:
+        kinds = Counter(s.kind for s in library().values())
+        self.assertEqual(set(kinds), set(KINDS) - {"other"})
+        self.assertEqual(sum(count_by_basis().values()), len(library()))
+        self.assertGreater(sum(1 for s in library().values() if s.enzyme), 4)
+
+    def test_ranges_are_ranges_and_hazards_are_known(self) -> None:
+        for substance in library().values():
+            with self.subTest(substance=substance.id):
+                self.assertLessEqual(set(substance.hazards), set(HAZARDS))
+                self.assertTrue(substance.character or substance.kind in ("water", "enzyme"))
+                for share in (substance.edible_portion, substance.juice_yield):
+                    self.assertTrue(share is None or 0 < share.low <= share.high <= 1)
+                if substance.opened:
+                    self.assertLessEqual(substance.opened.days.low, substance.opened.days.high)
+                    self.assertIn(substance.opened.storage, STORAGE)
+                if substance.other_form:
+                    other = library()[substance.other_form]
+                    self.assertNotEqual(other.is_ground, substance.is_ground)
+                    np.testing.assert_allclose(other.mass_fraction, substance.mass_fraction)
+                if substance.strength:
+                    self.assertLessEqual(*substance.strength)
+
+    def test_what_curdles_milk_raw_says_so(self) -> None:
+        for id in ("fresh_ginger", "ginger_juice", "pineapple_flesh", "papaya_flesh", "kiwi_flesh", "fig_fresh"):
+            self.assertIn("protease", library()[id].hazards)
+        self.assertNotIn("protease", library()["pear_flesh"].hazards)
+
+    def test_no_enzyme_promises_anything_without_its_data_sheet(self) -> None:
+        self.assertFalse(any(s.enzyme.is_known for s in library().values() if s.enzyme))
+        standard = library()["amylase_bacterial"].enzyme
+        assert standard is not None
+        typed = replace(standard, activity=20_000.0, activity_unit="units/g", sheet="sheet of March")
+        self.assertTrue(typed.is_known)
+        self.assertFalse(replace(typed, works_c=None).is_known)
+
+    def test_everything_survives_being_written_into_a_document(self) -> None:
+        for id, substance in library().items():
+            with self.subTest(substance=id):
+                again = substance_of(id, as_document(substance))
+                self.assertAlmostEqual(again.free_sugar_fraction, substance.free_sugar_fraction, places=6)
+                self.assertEqual(replace(again, free_sugar_fraction=substance.free_sugar_fraction), substance)
+                np.testing.assert_allclose(again.mass_fraction, substance.mass_fraction, atol=1e-7)
+                self.assertEqual(again.pieces, substance.pieces)
 
     def test_names_are_told_apart(self) -> None:
         titles = [s.title.lower() for s in library().values()]
