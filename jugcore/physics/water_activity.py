@@ -11,9 +11,10 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import ArrayLike
 
-from jugcore.errors import Floats, OutOfRange, as_given, require_within
+from jugcore.errors import Floats, as_given, require_within
 from jugcore.matter import components as c
 from jugcore.physics import sucrose, water
+from jugcore.physics.masses import masses_of
 
 # Molar mass [g/mol] and Norrish constant [1] in ln a = ln x_w − K x_s². Sources:
 # Chirife, Ferro Fontan and Benmergui 1980; Norrish 1966. The last group are
@@ -73,6 +74,29 @@ def _ln_ideal(mass_g: Floats) -> tuple[Floats, Floats]:
     return others + np.log1p(-x_sucrose) + salt, x_sucrose
 
 
+#: Norrish constant of sucrose, where all solutes enter one equation.
+_SUCROSE_NORRISH = 6.47
+
+
+def combining_spread(mass_g: Floats) -> Floats:
+    """How far the two usual rules for mixed solutes lie apart (components last): Ross's product, and Norrish's
+    one equation over all solutes at once. Zero for one solute, some 0.015 at 65 °Bx, 0.03 in thick mixtures. Salt aside.
+
+    Formula: |Π aᵢ − exp(ln x_w − (Σ √Kᵢ xᵢ)²)|, grams in. Source: Ross 1975; Norrish 1966.
+    """
+    moles_water = mass_g[..., c.WATER] / water.MOLAR_MASS_G
+    moles = mass_g[..., _INDEX] / _MOLAR
+    sugar = mass_g[..., c.SUCROSE] / sucrose.MOLAR_MASS_G
+    total = moles_water + moles.sum(axis=-1) + sugar
+    x_water = moles_water / total
+    root = (np.sqrt(np.maximum(_CONSTANT, 0.0)) * moles / total[..., None]).sum(axis=-1) + np.sqrt(_SUCROSE_NORRISH) * sugar / total
+    together = np.log(x_water) - root * root
+    each = moles / (moles + moles_water[..., None])
+    alone = sugar / (sugar + moles_water)
+    product = (np.log1p(-each) - np.maximum(_CONSTANT, 0.0) * each * each).sum(axis=-1) + np.log1p(-alone) - _SUCROSE_NORRISH * alone * alone
+    return np.asarray(np.abs(np.exp(together) - np.exp(product)))
+
+
 def _water_activity(mass_g: Floats, temperature_c: Floats) -> Floats:
     ln_ideal, x = _ln_ideal(mass_g)
     return np.exp(ln_ideal + _sucrose_excess(x) / (temperature_c + water.ZERO_C_K))
@@ -115,19 +139,10 @@ def water_activity(masses_g: Mapping[str, ArrayLike], temperature_c: ArrayLike =
     >>> round(water_activity({"sucrose": 50, "water": 50}), 3)
     0.934
     """
-    unknown = [name for name in masses_g if c.canonical(name) is None]
-    if unknown:
-        raise OutOfRange(
-            field="masses_g",
-            message=f"“{unknown[0]}” is not a component.",
-            remedy=f"Use one of: {', '.join(c.NAMES)}.",
-        )
-    arrays = {c.canonical(name): require_within(name, grams, at_least=0, unit="g") for name, grams in masses_g.items()}
+    masses = masses_of(masses_g)
     t = require_within("temperature_c", temperature_c, at_least=0, at_most=130, unit="°C")
-    shape = np.broadcast_shapes(t.shape, *(a.shape for a in arrays.values()))
-    mass = np.zeros((*shape, c.COUNT))
-    for name, array in arrays.items():
-        mass[..., c.INDEX[str(name)]] += array
+    shape = np.broadcast_shapes(t.shape, masses.shape[:-1])
+    mass = np.broadcast_to(masses, (*shape, c.COUNT))
     wet = require_within("water", mass[..., c.WATER], above=0, unit="g", remedy="Water activity needs water: give its grams.")
     sugar = mass[..., c.SUCROSE]
     require_within("sucrose", 100 * sugar / (sugar + wet), at_most=MAX_SUCROSE_BRIX, unit="°Bx")

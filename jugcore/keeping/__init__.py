@@ -1,0 +1,1 @@
+"""How long things keep: dates, and what they come of."""
