@@ -17,11 +17,12 @@ from jugcore.batch.events import Logged
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
 from jugcore.formula.edits import set_amount, settled, untied, written
-from jugcore.formula.freeze import as_document
 from jugcore.matter import components as c
-from jugcore.matter.substance import Substance, library
+from jugcore.matter.library import library
+from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
-from jugcore.method.document import Method, MethodDocument, compile_document, substance_of
+from jugcore.method.carried import as_document, substance_of
+from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, BoilEnd, Cool, Fill, Heat, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose

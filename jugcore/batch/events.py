@@ -13,9 +13,9 @@ from uuid import UUID
 from pydantic import AwareDatetime, Field, model_validator
 
 from jugcore.errors import DomainError
-from jugcore.formula.freeze import as_document
-from jugcore.matter.substance import library
-from jugcore.method.document import MethodDocument, SubstanceDoc, substance_of
+from jugcore.matter.library import library
+from jugcore.method.carried import SubstanceDoc, as_document, substance_of
+from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
 
 _MOST_G = 1_000_000

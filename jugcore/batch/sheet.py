@@ -141,7 +141,7 @@ def _step(
         done_by=None if done is None else done.event.by,
         lines=_lines(batch, index, targets, near),
         duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
-        cautions=list(cautions_at(stage, None if held is None else float(held.warmth_c[0]))),
+        cautions=cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0])),
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,

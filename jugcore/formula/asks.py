@@ -19,6 +19,7 @@ from jugcore.formula.scale import by_bottles, by_line, by_reading
 from jugcore.formula.solve import solve
 from jugcore.formula.stopwatch import Clock, no_clock
 from jugcore.formula.summary import boil_stops
+from jugcore.formula.swap import MOST_PARTS, swap
 from jugcore.formula.wanted import Solution, Wanted
 from jugcore.formula.way import Move, Way
 from jugcore.formula.ways import ways
@@ -152,7 +153,7 @@ class WayReport(BaseModel):
     todo: list[str]
     ties_kept: list[str]
     ties_broken: list[str]
-    value: float
+    value: float | None = Field(description="What was typed over, now; nothing where nothing was.")
     tolerance: float
     moves: list[MoveReport]
     notes: list[str]
@@ -183,8 +184,9 @@ def _finite(value: float) -> float | None:
 
 
 def _as_sent(document: MethodDocument, asked: MethodDocument) -> MethodDocument:
-    """An answer's document carries a kitchen where the one asked about did."""
-    return document if asked.kitchen is not None else document.model_copy(update={"kitchen": None})
+    """An answer's document carries a kitchen and substances where the one asked about did; what was put to it stays behind."""
+    own = {id: substance for id, substance in document.substances.items() if id in asked.substances}
+    return document.model_copy(update={"kitchen": document.kitchen if asked.kitchen is not None else None, "substances": own})
 
 
 def solve_report(method: Method, ask: SolveAsk, asked: MethodDocument | None = None, clock: Clock = no_clock) -> SolveReport:
@@ -236,7 +238,7 @@ def move_report(move: Move) -> MoveReport:
 def way_report(way: Way, asked: MethodDocument) -> WayReport:
     return WayReport(
         id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
-        value=way.value, tolerance=way.tolerance, notes=list(way.notes), document=_as_sent(way.document, asked),
+        value=_finite(way.value), tolerance=way.tolerance, notes=list(way.notes), document=_as_sent(way.document, asked),
         moves=[move_report(move) for move in way.moves],
     )  # fmt: skip
 
@@ -467,6 +469,44 @@ def overshot_report(method: Method, ask: OvershotAsk) -> OvershotReport:
             })
             for r in remedies
         ],
+    )  # fmt: skip
+
+
+class SwapAsk(Part):
+    """An ingredient for another: the line, what comes in its place with shares of the weight, and which readings shall stay."""
+
+    line: Id
+    parts: dict[Id, float] = Field(min_length=1, max_length=MOST_PARTS)
+    hold: tuple[Id, ...] | None = Field(None, max_length=5, description="Readings that shall stay; else those usual for the kind.")
+
+
+class DifferenceReport(BaseModel):
+    """Something that is no reading and changes."""
+
+    about: str
+    before: str
+    after: str
+
+
+class SwapReport(BaseModel):
+    """What a swap comes to."""
+
+    line: str
+    before: str
+    after: str
+    held: list[str]
+    ways: list[WayReport]
+    differences: list[DifferenceReport]
+    why_not: list[str]
+
+
+def swap_report(method: Method, ask: SwapAsk, asked: MethodDocument | None = None) -> SwapReport:
+    """Swap, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
+    found = swap(method, ask.line, ask.parts, ask.hold)
+    return SwapReport(
+        line=found.line, before=found.before, after=found.after, held=list(found.held), why_not=list(found.why_not),
+        ways=[way_report(way, asked or method.document) for way in found.ways],
+        differences=[DifferenceReport(about=d.about, before=d.before, after=d.after) for d in found.differences],
     )  # fmt: skip
 
 

@@ -23,6 +23,8 @@ FOAM_FACTOR = 1.6
 #: Above this the readings end: it is candy.
 MOST_BRIX = 85.0
 MOST = 4
+#: A thickness whose ends lie further apart than this many times is no sentence.
+_TOO_WIDE = 2.0
 
 
 @dataclass(frozen=True)
@@ -42,7 +44,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Cons
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
-    found = [*_boils(walk), *_cold(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
+    found = [*_boils(walk), *_cold(walk, by_id), *_sandy(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
     return sorted(found, key=lambda c: c.rank)[:MOST]
 
 
@@ -156,7 +158,13 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         return
     if not np.isfinite(value) or not worth_saying:
         return
-    if low <= 0 <= high:
+    if value - low > 2 and low <= 0 <= high:
+        yield Consequence(
+            "cold", "look",
+            f"Too close to the cold limit at {t:g} °C to call, for all the other sugars in it: keep a bottle at {t:g} °C for a night and look.",
+            "How much room glucose and fructose take from sucrose is a bracket, no table.", "cold_margin", 1,
+        )  # fmt: skip
+    elif low <= 0 <= high:
         yield Consequence(
             "cold", "look", f"Too close to the cold limit at {t:g} °C to call: measure the °Brix of the batch.",
             "The margin is smaller than its error.", "cold_margin", 1,
@@ -164,8 +172,15 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     elif value < 0:
         below = clear_down_to_c(walk.product)
         where = f"below {below:.0f} °C" if below is not None else "as soon as it cools"
+        drop = read.get("crystals")
+        much, back = "", ""
+        if drop is not None and np.isfinite(drop.value[0]):
+            water_g = next(value for name, value, _ in drop.inputs if name.startswith("water"))
+            warm = f", or warming it to {below:.0f} °C," if below is not None else ""
+            much = f", as much as {shown(round(float(drop.value[0])))} g a kilo at {t:g} °C"
+            back = f" Stirring in {shown(round(water_g))} g of water a kilo{warm} brings them back."
         yield Consequence(
-            "cold", "look", f"May throw crystals {where}: it holds {-value:.0f} % more sucrose than its water keeps at {t:g} °C.",
+            "cold", "look", f"May throw crystals {where}{much}: it holds {-value:.0f} % more sucrose than its water keeps.{back}",
             "Judged by sucrose per gram of water; other sugars do not count against it.", "cold_margin", 1,
         )  # fmt: skip
     elif value < 5:
@@ -180,12 +195,27 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         )  # fmt: skip
 
 
+def _sandy(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
+    """Milk's sugar above what its water keeps cold: it grows grains that are felt."""
+    margin = read.get("lactose_margin")
+    if margin is None or not float(margin.high[0]) < 0:
+        return
+    t = float(walk.of_kitchen("fridge_c")[0])
+    yield Consequence(
+        "sandy", "look",
+        f"May turn sandy: it holds {1 - float(margin.value[0]) / 100:.1f} times as much of milk's sugar as its water keeps at {t:g} °C. "
+        "Chill it fast, and stir it while it cools.",
+        "Lactose per gram of water against Hudson's solubility.", "lactose_margin", 3,
+    )  # fmt: skip
+
+
 def _pours(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     times = times_water(read["viscosity"])
     cold_c = float(walk.of_kitchen("fridge_c")[0])
+    thick = read["viscosity"]
     # With fat, pulp or gum the thickness is only an order: no sentence rests on it.
-    if np.isfinite(times) and times > 3 and runs_clear(walk):
-        rounded = float(f"{times:.1g}") if times < 100 else float(f"{times:.2g}")
+    if np.isfinite(times) and times > 3 and runs_clear(walk) and float(thick.high[0]) < _TOO_WIDE * float(thick.low[0]):
+        rounded = float(f"{times:.1g}")
         yield Consequence(
             "pours", "fine", f"Pours at {cold_c:g} °C about {shown(rounded)} times as slowly as water.",
             "Thickness at fridge temperature over that of water at 20 °C.", "viscosity", 5,

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Collection
 
 from jugcore.formula.edits import settled
-from jugcore.matter.substance import Substance, library
-from jugcore.method.document import Method, MethodDocument, PieceDoc, StrengthDoc, SubstanceDoc
+from jugcore.matter.library import library
+from jugcore.method.carried import as_document
+from jugcore.method.document import Method, MethodDocument
 from jugcore.method.kitchen import Kitchen
 
 
@@ -25,24 +27,12 @@ def frozen(method: Method) -> MethodDocument:
     )
 
 
-def thawed(document: MethodDocument) -> MethodDocument:
-    """A frozen document as a draft again: in the kitchen and by the tables of today; what no table knows stays with it."""
-    own = {id: substance for id, substance in document.substances.items() if id not in library()}
+def thawed(document: MethodDocument, pantry: Collection[str] = ()) -> MethodDocument:
+    """A frozen document as a draft again: in the kitchen and by the tables of today, of which ``pantry`` are those beside
+    the library; what none of them knows stays with it.
+    """
+    own = {id: substance for id, substance in document.substances.items() if id not in library() and id not in pantry}
     return document.model_copy(update={"kitchen": None, "substances": own})
-
-
-def as_document(substance: Substance) -> SubstanceDoc:
-    """A substance as a document carries it."""
-    return SubstanceDoc(
-        title=substance.title, kind=substance.kind, basis=substance.basis,
-        composition_g_per_100g=substance.composition_g_per_100g(), free_sugars_g_per_100g=100 * substance.free_sugar_fraction,
-        density_g_ml=substance.density_g_ml, density_spread=substance.density_spread,
-        storage=substance.storage,
-        is_ground=substance.is_ground, allergens=substance.allergens, check_pack_for=substance.check_pack_for,
-        also_called=substance.also_called, source=substance.source, note=substance.note,
-        strength=StrengthDoc(low=substance.strength[0], high=substance.strength[1]) if substance.strength else None,
-        pieces={word: PieceDoc(grams=piece.grams, spread=piece.spread) for word, piece in substance.pieces.items()},
-    )  # fmt: skip
 
 
 def fingerprint(document: MethodDocument) -> str:

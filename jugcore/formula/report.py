@@ -13,7 +13,9 @@ from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
-from jugcore.formula.reading import Reading, own_cold_limit_brix, readings
+from jugcore.formula.hazards import hazards_at
+from jugcore.formula.read.flow import curve
+from jugcore.formula.reading import GROUP_OF, GROUPS, Reading, own_cold_limit_brix, readings
 from jugcore.formula.shapes import (
     AllergenReport,
     BandMass,
@@ -34,15 +36,16 @@ from jugcore.formula.shapes import (
     StageReport,
     StrengthReport,
     SweetLineReport,
+    ThicknessReport,
     TraceReport,
     VesselReport,
     WalkReport,
     YieldReport,
 )
-from jugcore.formula.summary import summary
+from jugcore.formula.summary import LONGEST_S, summary
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
-from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.document import Method
 from jugcore.method.stages import Adding, Boil, Fill, Join, Mill, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
@@ -66,9 +69,10 @@ def report(walk: Walk) -> WalkReport:
         stages=stages,
         readings=[_reading(r) for r in read],
         consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read)],
+        thickness=[ThicknessReport(temperature_c=t, low=low, value=value, high=high) for t, low, value, high in curve(walk)],
         sweet_line=_sweet_line(walk),
         allergens=_allergens(walk),
-        allergen_list="EU list of 14 (Regulation 1169/2011, Annex II)",
+        allergen_list=ALLERGEN_LISTS["eu"][0],
         faults=faults_of(walk, None),
         duration=span_of(ready),
         matter=_matter(walk),
@@ -96,7 +100,7 @@ def _first(array: Floats) -> float | None:
 
 
 def span_of(seconds: Floats) -> Span:
-    low, typical, high = (float(x) for x in seconds[0])
+    low, typical, high = (min(float(x), LONGEST_S) for x in seconds[0])
     return Span(low_s=low, typical_s=typical, high_s=high)
 
 
@@ -196,7 +200,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         flows=flows,
         duration=span_of(step.duration_s),
         hands=span_of(step.hands_s),
-        cautions=list(cautions_at(stage, after.temperature_c)),
+        cautions=cautions_at(walk.method, stage, after.temperature_c),
         faults=faults_of(walk, stage.id),
         trace=None
         if trace is None
@@ -214,11 +218,11 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
     )
 
 
-def cautions_at(stage: StageBase, after_c: float | None) -> tuple[str, ...]:
-    """A stage's cautions; pouring is only warned of where it is hot."""
+def cautions_at(method: Method, stage: StageBase, after_c: float | None) -> list[str]:
+    """A stage's cautions and those of what goes in; pouring is only warned of where it is hot."""
     if isinstance(stage, Strain | Fill) and not (after_c or 0.0) > 50:
-        return ()
-    return stage.cautions
+        return []
+    return [*stage.cautions, *hazards_at(method, stage, after_c)]
 
 
 def probe_doubt_brix(step: Step) -> float | None:
@@ -333,6 +337,7 @@ def _lines(walk: Walk) -> list[LineReport]:
 def _reading(r: Reading) -> ReadingReport:
     return ReadingReport(
         id=r.id,
+        group=GROUPS[GROUP_OF[r.id]],
         title=r.title,
         unit=r.unit,
         digits=r.digits,
@@ -387,8 +392,7 @@ def _allergens(walk: Walk) -> list[AllergenReport]:
     for allergen in EU_ALLERGENS:
         sure = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].allergens]
         maybe = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].check_pack_for]
-        if sure:
-            found.append(AllergenReport(allergen=allergen, lines=sure, certain=True))
-        elif maybe:
-            found.append(AllergenReport(allergen=allergen, lines=maybe, certain=False))
+        if sure or maybe:
+            lists = [name for name, (_, named) in ALLERGEN_LISTS.items() if allergen in named]
+            found.append(AllergenReport(allergen=allergen, lines=sure or maybe, certain=bool(sure), lists=lists))
     return found

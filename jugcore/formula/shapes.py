@@ -199,6 +199,7 @@ class ReadingReport(BaseModel):
     """A reading with its working."""
 
     id: str
+    group: str = Field(description="The heading it stands under.")
     title: str
     unit: str
     digits: int
@@ -242,10 +243,22 @@ class SweetLineReport(BaseModel):
     landmarks: list[Landmark]
 
 
+class ThicknessReport(BaseModel):
+    """Thickness at a temperature: least, likely, most. [mPa·s]"""
+
+    temperature_c: float
+    low: float
+    value: float
+    high: float
+
+
 class AllergenReport(BaseModel):
+    """An allergen, the lines that bring it, and which lists name it."""
+
     allergen: str
     lines: list[str]
     certain: bool
+    lists: list[str] = Field(description="eu: Regulation 1169/2011, Annex II; us: FALCPA and FASTER.")
 
 
 class MatterReport(BaseModel):
@@ -270,6 +283,7 @@ class WalkReport(BaseModel):
     stages: list[StageReport]
     readings: list[ReadingReport]
     consequences: list[ConsequenceReport]
+    thickness: list[ThicknessReport] = Field(description="Thickness over temperature, where it has one.")
     sweet_line: SweetLineReport
     allergens: list[AllergenReport]
     allergen_list: str

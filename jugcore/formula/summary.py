@@ -8,11 +8,15 @@ from jugcore.errors import Floats, shown
 from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
 from jugcore.method.walk import Walk
 
+#: A year. What takes longer, or never ends (a burner of no power), is said so and shown as this. [s]
+LONGEST_S = 3.2e7
 _VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
 
 
 def spelt_span(duration_s: Floats) -> str:
     """The first case of a (K, 3) duration as “20–27 min”, “3 min” or “2–5 h”."""
+    if not float(duration_s[0, 2]) < LONGEST_S:
+        return "longer than anybody waits"
     low, high = float(duration_s[0, 0]) / 60, float(duration_s[0, 2]) / 60
     unit = "min"
     if low >= 120:

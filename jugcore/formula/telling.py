@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from jugcore.errors import shown
 from jugcore.formula.edits import resolution_g
@@ -22,12 +22,14 @@ class Words:
         self.method, self.kitchen, self.first = method, kitchen, first
         self.titles = method.short_titles
 
-    def todo(self, after: Walk) -> Iterator[str]:
-        """What is different at the hob, in grams, in the order of the method."""
+    def todo(self, after: Walk, but: Collection[str] = ()) -> Iterator[str]:
+        """What is different at the hob, in grams, in the order of the method; ``but`` are lines that are told of elsewhere."""
         titles = {**after.method.short_titles, **self.titles}
         for stage, step in zip(after.stages, after.steps, strict=True):
             if isinstance(stage, Adding):
                 for line in stage.lines:
+                    if line.id in but:
+                        continue
                     now = float(after.end.lines[line.id][0])
                     was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
                     if was is None:

@@ -28,18 +28,25 @@ def round_off(reading: Reading) -> float:
     return float(0.5 * 10.0**-reading.digits)
 
 
+#: What people ask first of a change; the rest follows in the order of the catalogue.
+_ASKED_FIRST = ("yield_l", "yield_g", "brix", "water_activity", "cold_margin", "sweetness", "cost_kg", "viscosity")
+#: What nobody asks of a change.
+_NOT_ASKED = frozenset({"heat_capacity", "crystals"})
+
+
 def moves_between(before: Walk, after: Walk, but: str = "") -> tuple[Move, ...]:
-    """Readings that move by what is shown of them, but for one."""
+    """Readings that move by what is shown of them, but for one; what is asked first comes first."""
     now = {reading.id: reading for reading in readings(after)}
     found = []
     for was in readings(before):
         other = now.get(was.id)
-        if other is None or was.id == but:
+        if other is None or was.id == but or was.id in _NOT_ASKED:
             continue
         a, b = float(was.value[0]), float(other.value[0])
         if abs(b - a) >= round_off(was) or np.isfinite(a) != np.isfinite(b):
             found.append(Move(was.id, was.title, was.unit, was.digits, a, b))
-    return tuple(found)
+    order = {id: place for place, id in enumerate(_ASKED_FIRST)}
+    return tuple(sorted(found, key=lambda move: order.get(move.reading, len(order))))
 
 
 @dataclass(frozen=True)

@@ -274,7 +274,8 @@ class _Finder:
             if not moved <= max(round_off(each), 1.1 * doubt) * (1 + 1e-9):
                 return None
         change = self._how_much(after)
-        if not title:
+        todo = tuple(self.words.todo(after))
+        if not title or not todo:
             return None  # nothing that a scale would show
         if change > FARTHEST or self._shrinks(after) > FARTHEST:
             return None
@@ -286,7 +287,7 @@ class _Finder:
         warned = {(x.id, x.tone) for x in consequences(self.first)}
         worse = [x.text for x in consequences(after) if x.tone != "fine" and (x.id, x.tone) not in warned]
         return Way(
-            kind, kind, title, tuple(self.words.todo(after)), kept, broken, value, tolerance,
+            kind, kind, title, todo, kept, broken, value, tolerance,
             moves_between(self.first, after, but=self.reading.id), (*notes, *worse), document, after, change,
         )  # fmt: skip
 

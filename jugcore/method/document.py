@@ -11,14 +11,16 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Any, Literal, Self
+from typing import Any, Literal
 
 import numpy as np
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
-from jugcore.matter.substance import EU_ALLERGENS, Piece, Substance, library, substance_from_composition
+from jugcore.matter.library import library
+from jugcore.matter.matter import FREE_SUGAR, STRONG_GUM, TRACERS
+from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.amounts import (
@@ -35,6 +37,7 @@ from jugcore.method.amounts import (
     short_names,
     understand,
 )
+from jugcore.method.carried import SubstanceDoc, substance_of
 from jugcore.method.context import Context
 from jugcore.method.explain import explain
 from jugcore.method.fields import Id, Part, Text, Title, number
@@ -50,47 +53,6 @@ class VesselDoc(Part):
     name: Title | None = None
     pot: Id | None = None
     film_g: float | None = number(None, unit="g", ge=0, le=1000, description="What stays on its wall; else the kitchen's")
-
-
-class PieceDoc(Part):
-    """What one of something weighs: a pod, a tin."""
-
-    grams: float = number(..., unit="g", gt=0, le=100_000, description="One of them")
-    spread: float = number(0.2, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
-
-
-class StrengthDoc(Part):
-    """How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with."""
-
-    low: float = Field(gt=0, le=1000)
-    high: float = Field(gt=0, le=1000)
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        if self.low > self.high:
-            raise ValueError("The least strength is above the most.\nGive the lower figure first.")
-        return self
-
-
-class SubstanceDoc(Part):
-    """A substance carried in the document itself."""
-
-    title: Title
-    kind: Title = "other"
-    basis: Literal["table", "label", "estimate"] = "estimate"
-    composition_g_per_100g: dict[Title, float]
-    free_sugars_g_per_100g: float | None = Field(None, ge=0, le=100)
-    density_g_ml: float = number(1.0, unit="g/ml", gt=0, le=25, description="As a spoon or cup meets it")
-    density_spread: float = number(0.1, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
-    storage: Literal["ambient", "chilled"] = "ambient"
-    is_ground: bool = False
-    allergens: tuple[Title, ...] = ()
-    check_pack_for: tuple[Title, ...] = ()
-    also_called: tuple[Title, ...] = ()
-    strength: StrengthDoc | None = None
-    pieces: dict[Annotated[str, Field(pattern=r"^[a-z]{1,40}$")], PieceDoc] = Field({}, description="What one weighs, by the word people count it by")
-    source: Text = ""
-    note: Text = ""
 
 
 class MethodDocument(Part):
@@ -215,11 +177,18 @@ class Method:
         )
         return np.where(mass[:, c.WATER, None] < 0, book[None, :], mass)
 
-    def free_sugar_of(self, substance: str, fraction: Floats) -> Floats | float:
-        """Share of a substance that is added (free) sugar: the book's share of its sugars, whatever they are."""
+    def tracers_of(self, substance: str, fraction: Floats) -> Floats:
+        """Grams (T,) or (K, T) a gram of a substance brings of what is traced: added (free) sugar, by the book's share
+        of its sugars, whatever they are, and gum that was bought as a thickener.
+        """
         book = self.substances[substance]
+        found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
         sugars = float(book.mass_fraction @ c.SUGARS)
-        return (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars) if sugars > 0 else 0.0
+        if sugars > 0:
+            found[..., FREE_SUGAR] = (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars)
+        if book.kind == "thickener":
+            found[..., STRONG_GUM] = fraction[..., c.INDEX["pectin_and_gums"]]
+        return found
 
     def line_temperature_c(self, line: LineDoc, ctx: Context) -> Floats:
         if line.temperature_c is not None:
@@ -304,19 +273,6 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
         written |= {stage.vessel, stage.writes(), cake_of(stage.id)}
     if document.finished is not None and document.finished not in written:
         problems.append(BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to."))
-
-
-def substance_of(id: str, doc: SubstanceDoc) -> Substance:
-    """A substance as a document carries it, checked. Raises what its composition raises, and BadDocument for an allergen that is none."""
-    unknown = [a for a in doc.allergens if a not in EU_ALLERGENS]
-    if unknown:
-        raise BadDocument(
-            f"substances.{id}.allergens", f"“{unknown[0]}” is not one of the allergens listed here.", f"Use: {', '.join(EU_ALLERGENS)}."
-        )
-    facts = doc.model_dump(exclude={"composition_g_per_100g", "pieces", "strength"})
-    facts["strength"] = (doc.strength.low, doc.strength.high) if doc.strength else None
-    facts["pieces"] = {word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()}
-    return substance_from_composition(id=id, composition_g_per_100g=doc.composition_g_per_100g, where=f"substances.{id}", **facts)
 
 
 def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[str, Substance]:

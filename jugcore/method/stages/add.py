@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from jugcore.matter.matter import EXTENTS, FREE_SUGAR, MILLED, TRACERS, Matter
+from jugcore.matter.matter import EXTENTS, MILLED, TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
@@ -51,16 +51,14 @@ class Adding(StageBase):
         by_line = np.stack(grams, axis=1)  # (K, L)
         mass = np.zeros_like(held.mass_g)
         heat = np.zeros(ctx.cases)
-        free = np.zeros(ctx.cases)
+        tracer = np.zeros((ctx.cases, len(TRACERS)))
         for index, line in enumerate(self.lines):
             fraction = ctx.method.fraction_of(line.substance, ctx)
             part = by_line[:, index, None] * fraction
             mass += part
             heat += thermal.enthalpy_j(part, ctx.method.line_temperature_c(line, ctx))
-            free += by_line[:, index] * ctx.method.free_sugar_of(line.substance, fraction)
+            tracer += by_line[:, index, None] * ctx.method.tracers_of(line.substance, fraction)
             flows.append(Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", part))
-        tracer = np.zeros((ctx.cases, len(TRACERS)))
-        tracer[:, FREE_SUGAR] = free
         extent = np.zeros((ctx.cases, len(EXTENTS)))
         extent[:, MILLED] = ctx.method.milled_share(self.lines, by_line)
         incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))

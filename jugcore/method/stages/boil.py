@@ -25,6 +25,8 @@ from jugcore.physics.mixtures import boiling_point
 from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
 
 #: Points along the boil at which temperature, heat and time are worked out.
+#: A surface that gives off less takes for ever all the same; the division must not overflow. [g/s]
+_LEAST_G_S = 1e-9
 _POINTS = 9
 #: Above this the boiling model ends. [°Bx]
 MAX_BRIX = 90.0
@@ -215,7 +217,7 @@ class _Course:
         band = ctx.band(f"kitchen.{name}", getattr(ctx.kitchen, name))
         pot = ctx.kitchen.pot(ctx.method.pot_id(stage.vessel))
         area = math.pi * (pot.diameter_cm / 200.0) ** 2
-        return band[:, ::-1] * area / 3.6
+        return np.maximum(band[:, ::-1] * area / 3.6, _LEAST_G_S)
 
     def along(self, off: Floats) -> tuple[Floats, Floats, Floats]:
         """Seconds since it boils (K, N, 3), temperature (K, N), masses (K, N, C)."""

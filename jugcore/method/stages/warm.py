@@ -117,6 +117,10 @@ class Cool(StageBase):
         return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(hands, spent))
 
 
+#: A burner that gives less takes for ever all the same; the division must not overflow.
+_LEAST_W = 1e-3
+
+
 def heating_power_w(burner: str | None, ctx: Context) -> Floats:
     """Watts into the pot, (K, 3) ordered so that dividing by it gives low, typical, high times."""
     fire = ctx.kitchen.burner(burner)
@@ -125,7 +129,7 @@ def heating_power_w(burner: str | None, ctx: Context) -> Floats:
     efficiency = ctx.full(fire.efficiency) if learned is None else learned
     spread = ctx.kitchen.efficiency_spread if learned is None else 0.0
     factors = np.array([1 + spread, 1.0, 1 - spread])
-    return np.asarray((power * efficiency)[:, None] * factors)
+    return np.asarray(np.maximum((power * efficiency)[:, None] * factors, _LEAST_W))
 
 
 def _first(values: Floats, where: Bools) -> str:

@@ -1,0 +1,1 @@
+"""Doses and drinks: what of a formula ends up in a cup."""

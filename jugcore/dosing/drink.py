@@ -1,0 +1,306 @@
+"""A dose of a formula in a drink: what that is in grams, what is in the cup then, and what would move its balance.
+
+The cup is the formula's product, a share of it, mixed with what else goes in, both walked.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from jugcore.errors import BadDocument, NotUnderstood, shown
+from jugcore.matter import components as c
+from jugcore.matter.matter import FREE_SUGAR, Matter
+from jugcore.matter.substance import Substance
+from jugcore.measures.density import grams_of
+from jugcore.measures.parsing import Quantity, parse_amount
+from jugcore.method.walk import Walk
+from jugcore.physics.acidity import ACIDS, titratable_eq
+from jugcore.physics.sweetness import LEAST, MOST, USUAL
+
+#: Milliequivalents of acid a gram of milk protein takes before it curdles, least and most: cold (near pH 4.8), hot (near 5.3), and
+#: soya, which goes sooner. Estimates from milk's titration curve, an order: a split test decides.
+_CURDLES_MEQ_G = {"cold": (1.5, 2.3), "hot": (0.8, 1.4), "soya": (0.4, 1.0)}
+#: From here a drink counts as hot. [°C]
+_HOT_C = 50.0
+#: kcal a gram: Regulation (EU) 1169/2011, Annex XIV.
+_KCAL = 9.0 * c.FAT + 4.0 * c.SUGARS
+_KCAL_G = {"dextrin": 4.0, "starch": 4.0, "protein": 4.0, "ethanol": 7.0, "sorbitol": 2.4, "pectin_and_gums": 2.0, "insoluble": 2.0}
+for _name, _per in _KCAL_G.items():
+    _KCAL[c.INDEX[_name]] = _per
+_KCAL = _KCAL + 3.0 * c.ACIDS
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A number of a drink, with its range where it has one; None where it cannot be said, and then why."""
+
+    id: str
+    title: str
+    value: float | None
+    unit: str
+    digits: int
+    low: float | None = None
+    high: float | None = None
+    why_not: str = ""
+
+
+@dataclass(frozen=True)
+class Side:
+    """One side of the balance: where the drink stands, where drinks of this kind mostly stand, and a word for it."""
+
+    id: str
+    title: str
+    value: float
+    unit: str
+    digits: int
+    low: float
+    high: float
+    usual_low: float
+    usual_high: float
+    word: str
+
+
+@dataclass(frozen=True)
+class Nudge:
+    """Something that could be done, and what it makes of the sides it moves: side → before, after."""
+
+    words: str
+    moves: tuple[tuple[str, float, float], ...]
+
+
+@dataclass(frozen=True)
+class Curdling:
+    """How far the acid of a drink goes towards curdling its milk: shares of the way, least and most, and words."""
+
+    low: float
+    high: float
+    tone: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Drink:
+    """A drink with its dose."""
+
+    dose_g: float
+    dose_low_g: float
+    dose_high_g: float
+    dose_ml: float | None
+    reading: str
+    figures: tuple[Figure, ...]
+    sides: tuple[Side, ...]
+    nudges: tuple[Nudge, ...]
+    curdling: Curdling | None
+    advice: tuple[str, ...]
+
+
+#: Where drinks of a coffee bar mostly stand: common practice, no source. Side → unit, least, most, words below, within, above.
+_USUAL: dict[str, tuple[str, str, int, float, float, tuple[str, str, str]]] = {
+    "sweet": ("Sweet", "g of sucrose in 100 ml", 1, 4.0, 9.0, ("dry", "sweet enough", "sickly")),
+    "sour": ("Sour", "g of acid in 100 ml, as citric", 2, 0.0, 0.5, ("", "rounded", "sharp")),
+    "bitter": ("Bitter", "mg of caffeine and theobromine in 100 ml", 0, 5.0, 60.0, ("flat", "has an edge", "bitter")),
+    "salt": ("Salt", "g in 100 ml", 2, 0.0, 0.15, ("", "not tasted as salt", "salty")),
+    "body": ("Body", "g of fat in 100 ml", 1, 0.5, 4.0, ("thin", "full", "heavy")),
+}
+
+
+def drink_of(product: Walk, base: Walk | None, dose: str, measures: str, pump_ml: float, at_c: float = 20.0) -> Drink:
+    """What a dose of a walked product makes of a walked base.
+
+    Parameters: the product's walk; that of what else is in the cup, None for the dose alone; the dose as written (20 g,
+    2 pumps, 1 tbsp); the measures and what a pump stroke gives; how warm the drink is [°C].
+    Raises NotUnderstood for a dose that cannot be read, BadDocument where there is no product.
+    Range: first cases. Source: balances are exact; sweetness, bitterness and curdling as their models say.
+    """
+    made = product.product
+    total = float(made.total_g[0])
+    if not total > 0:
+        raise BadDocument("document", "There is no product to take a dose of.", "Put the formula right first.")
+    ml = float(made.volume_ml(20.0)[0])
+    density = total / ml if np.isfinite(ml) and ml > 0 else 1.0
+    like = Substance(
+        "dose", product.method.document.name or "the product", "syrup", "estimate", np.zeros(c.COUNT), density_g_ml=density, density_spread=0.01
+    )
+    try:
+        parsed = parse_amount(dose)
+        if not isinstance(parsed, Quantity):
+            raise NotUnderstood("dose", f"“{dose}” is not a dose.", "Write, for example, 20 g, 2 pumps or 1 tbsp.")
+        weighed = grams_of(parsed, like, measures, pump_ml=pump_ml)
+    except NotUnderstood as error:
+        raise error.at_field("dose") from None
+    taken = made.share(np.full(product.cases, weighed.grams / total))
+    cup = _Cup(product, base, taken, at_c)
+    sides = tuple(cup.sides())
+    return Drink(
+        weighed.grams, weighed.low_g, weighed.high_g, weighed.grams / density if np.isfinite(ml) else None, weighed.reading,
+        tuple(cup.figures(weighed.grams)), sides, tuple(cup.nudges(weighed.grams)), cup.curdling(), tuple(advice(sides)),
+    )  # fmt: skip
+
+
+#: What is done about a side that is off, by its word. Common practice, no source.
+_ANSWERS = {
+    "dry": "More of it, or answer its acid with less.",
+    "sickly": "Less of it, or a little acid; salt takes sweetness down as well.",
+    "sharp": "More sweetness, or milk; sharp and thin together want body first.",
+    "flat": "Bitterness gives it an edge: stronger coffee, tea, spent grounds or a dash of bitters.",
+    "bitter": "Salt by the half gram of saline, then sweetness: salt takes bitterness down before it is tasted.",
+    "salty": "Leave the saline out; sweetness hides some of it.",
+    "thin": "More cream, or a richer milk.",
+    "heavy": "Milk for some of the cream, or a little acid.",
+}
+_BRIDGE = (
+    "It is off on more than one side and may taste disjointed: a bridge between them, vanilla by the half gram, blossom water by the drop "
+    "or a trace of spice, so little that it is not tasted as itself."
+)
+
+
+def advice(sides: Sequence[Side]) -> Iterator[str]:
+    """What practice does about the sides that are off, and about more than one of them."""
+    off = [side for side in sides if side.word in _ANSWERS]
+    for side in off:
+        answer = _ANSWERS[side.word]
+        yield f"{side.title}, {side.word}: {answer[0].lower()}{answer[1:]}"
+    if len(off) > 1:
+        yield _BRIDGE
+
+
+def _first(matter: Matter) -> Matter:
+    """The first case alone."""
+    return Matter(matter.mass_g[:1], matter.enthalpy_j[:1], matter.extent[:1], matter.tracer[:1], matter.air_ml[:1], matter.touched)
+
+
+class _Cup:
+    def __init__(self, product: Walk, base: Walk | None, taken: Matter, at_c: float) -> None:
+        self.product, self.base, self.at_c = product, base, at_c
+        self.taken = _first(taken)
+        self.other = _first(base.product) if base is not None else Matter.nothing(1)
+        self.all = self.taken.plus(self.other)
+
+    def _per_100ml(self, matter: Matter, weights: object) -> float:
+        ml = float(matter.volume_ml(20.0)[0])
+        return 100 * float((matter.mass_g @ np.asarray(weights))[0]) / ml if np.isfinite(ml) and ml > 0 else float("nan")
+
+    def figures(self, dose_g: float) -> Iterator[Figure]:
+        mass = self.all.mass_g
+        ml = float(self.all.volume_ml(20.0)[0])
+        yield Figure(
+            "volume_ml",
+            "Fills, cold",
+            ml if np.isfinite(ml) else None,
+            "ml",
+            0,
+            why_not="" if np.isfinite(ml) else "No volume: it is too thick or dry.",
+        )
+        yield Figure("sugars_g", "Sugars", float((mass @ c.SUGARS)[0]), "g", 1)
+        yield Figure("added_g", "of which added (free)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
+        sweet = [float((mass @ weights)[0]) for weights in (LEAST, USUAL, MOST)]
+        yield Figure("sweet_g", "As sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
+        caffeine = 1000 * float(mass[0, c.INDEX["caffeine"]])
+        yield Figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
+        yield Figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
+        yield Figure("energy_kcal", "Energy", float((mass @ _KCAL)[0]), "kcal", 0)
+        cost, missing = self._cost(dose_g)
+        yield Figure("cost", "Ingredients cost", cost, "", 2, why_not=f"No cost: {missing} has no price." if missing else "")
+
+    def _cost(self, dose_g: float) -> tuple[float | None, str]:
+        total = 0.0
+        for walk, share in ((self.product, dose_g / float(self.product.product.total_g[0])), (self.base, 1.0)):
+            if walk is None:
+                continue
+            for id, line in walk.method.lines.items():
+                substance = walk.method.substances[line.substance]
+                if substance.price_per_kg is None and substance.kind != "water" and float(walk.end.lines[id][0]) > 0:
+                    return None, substance.title.lower()
+                total += share * float(walk.end.lines[id][0]) * (substance.price_per_kg or 0.0) / 1e3
+        return total, ""
+
+    def _values(self, cup: Matter) -> dict[str, tuple[float, float, float]]:
+        """Side → value, least, most."""
+        acid = titratable_eq(np.eye(c.COUNT)) / ACIDS["citric"].equivalents_per_g
+        bitter = np.zeros(c.COUNT)
+        bitter[c.INDEX["caffeine"]], bitter[c.INDEX["theobromine"]] = 1000.0, 250.0
+        salt = np.zeros(c.COUNT)
+        salt[c.SALT] = 1.0
+        fat = c.FAT
+        weights = {
+            "sweet": (LEAST, USUAL, MOST), "sour": (acid, acid, acid), "bitter": (0.6 * bitter, bitter, 1.5 * bitter),
+            "salt": (salt, salt, salt), "body": (fat, fat, fat),
+        }  # fmt: skip
+        found = {}
+        for id, (least, usual, most) in weights.items():
+            found[id] = (self._per_100ml(cup, usual), self._per_100ml(cup, least), self._per_100ml(cup, most))
+        return found
+
+    def sides(self) -> Iterator[Side]:
+        for id, (value, low, high) in self._values(self.all).items():
+            title, unit, digits, least, most, words = _USUAL[id]
+            if not np.isfinite(value):
+                continue
+            # A word is only said where all of the range is on one side.
+            word = words[0] if high < least else words[2] if low > most else words[1] if least <= low and high <= most else "by taste"
+            yield Side(id, title, value, unit, digits, low, high, least, most, word)
+
+    def nudges(self, dose_g: float) -> Iterator[Nudge]:
+        """A few things a bar can do, each mixed and read again."""
+        before = self._values(self.all)
+        for words, cup in self._tries(dose_g):
+            after = self._values(cup)
+            moves = tuple(
+                (id, was[0], after[id][0])
+                for id, was in before.items()
+                if np.isfinite(after[id][0]) and abs(after[id][0] - was[0]) >= 0.5 * 10.0 ** -_USUAL[id][2]
+            )
+            if moves:
+                yield Nudge(words, moves)
+
+    def _tries(self, dose_g: float) -> Iterator[tuple[str, Matter]]:
+        fifth = max(round(dose_g / 5), 1)
+        for words, share in ((f"{shown(fifth)} g more of it", fifth / dose_g), (f"{shown(fifth)} g less of it", -fifth / dose_g)):
+            if share > -1:
+                yield words, self.taken.share(np.array([1 + share])).plus(self.other)
+        yield "2 g of a 6 % acid solution", self.all.plus(_pure(water=1.88, citric=0.12))
+        yield "0.5 g of saline, 1 to 5", self.all.plus(_pure(water=0.4167, salt=0.0833))
+        if self.base is not None:
+            yield "a tenth more of what it goes into", self.taken.plus(self.other.share(np.array([1.1])))
+        yield "20 g of water", self.all.plus(_pure(water=20.0))
+
+    def curdling(self) -> Curdling | None:
+        """How far the acids go towards curdling; None where there is no milk, or no acid to speak of."""
+        protein, soya = 0.0, False
+        for walk, share in ((self.base, 1.0), (self.product, float(self.taken.total_g[0] / self.product.product.total_g[0]))):
+            if walk is None:
+                continue
+            for id, line in walk.method.lines.items():
+                substance = walk.method.substances[line.substance]
+                if substance.kind in ("dairy", "plant"):
+                    protein += share * float(walk.end.lines[id][0]) * float(substance.mass_fraction[c.INDEX["protein"]])
+                    soya = soya or "soybeans" in substance.allergens
+        meq = 1000 * float(titratable_eq(self.all.mass_g)[0])
+        if protein < 0.05 or meq < 0.05:
+            return None
+        least, most = _CURDLES_MEQ_G["soya" if soya else "hot" if self.at_c > _HOT_C else "cold"]
+        low, high = meq / (most * protein), meq / (least * protein)
+        if high < 0.5:
+            tone, words = "fine", "The acid in it is far from curdling its milk."
+        elif low > 1:
+            tone, words = "stop", "The acid in it is enough to curdle its milk: less of it, more milk, or none."
+        else:
+            tone, words = "look", "It may curdle: try 30 ml of it as it is served, and write down brand, warmth and order of pouring."
+        return Curdling(low, high, tone, f"{words} Coffee's own acid comes on top and is not counted; measure the pH where it matters.")
+
+
+def _pure(**grams: float) -> Matter:
+    mass = np.zeros((1, c.COUNT))
+    for name, g in grams.items():
+        mass[0, c.INDEX[name]] = g
+    nothing = Matter.nothing(1)
+    return Matter(mass, nothing.enthalpy_j, nothing.extent, nothing.tracer, nothing.air_ml)
+
+
+def base_document(lines: Sequence[tuple[str, str]]) -> dict[str, object]:
+    """What else is in the cup, as a document: substance and amount of each."""
+    put = [{"id": f"in-{n}", "substance": substance, "amount": amount} for n, (substance, amount) in enumerate(lines)]
+    return {"name": "In the cup", "stages": [{"id": "cup", "kind": "add", "vessel": "cup", "lines": put}]}

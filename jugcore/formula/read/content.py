@@ -1,0 +1,62 @@
+"""Fat, heat capacity and cost: what else of the mixture is counted."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
+from jugcore.matter import components as c
+from jugcore.method.walk import Walk
+from jugcore.physics import thermal
+
+
+def fat(walk: Walk) -> Reading:
+    """Fat in 100 g."""
+    end = walk.product
+    return exact(
+        "fat", "Fat", "%", 1, end.mass_g @ c.FAT, end.total_g, 100.0,
+        Basis("fat ÷ product × 100", BALANCE, "any", "that of the compositions"),
+    )  # fmt: skip
+
+
+def heat_capacity(walk: Walk) -> Reading:
+    """Heat a gram takes for a degree, at 20 °C."""
+    end = walk.product
+    value = ratio(end.mass_g @ (thermal.CP_BASE + 20.0 * thermal.CP_SLOPE), end.total_g, 1.0)
+    return Reading(
+        "heat_capacity", "Heat capacity at 20 °C", "J/(g·K)", 2, value, value * 0.97, value * 1.03,
+        Basis(
+            "Σ share of each component × its own", "Kadlec et al. 1981; Choi and Okos 1986", "0 to 110 °C",
+            "0.6 % for a clear syrup, 3 % otherwise; fat that melts between 10 and 35 °C takes more", "90 % interval",
+        ),
+    )  # fmt: skip
+
+
+def unpriced(walk: Walk) -> list[str]:
+    """Titles of what goes in and has no price, water aside."""
+    method = walk.method
+    found = [method.substances[line.substance] for id, line in method.lines.items() if float(walk.end.lines[id][0]) > 0]
+    return list(dict.fromkeys(s.title for s in found if s.price_per_kg is None and s.kind != "water"))
+
+
+def cost_kg(walk: Walk) -> Reading:
+    """What a kilogram of product costs in ingredients, in the site's currency."""
+    method = walk.method
+    total = np.zeros(walk.cases)
+    priciest: list[tuple[str, float, str]] = []
+    for id, line in method.lines.items():
+        price = method.substances[line.substance].price_per_kg or 0.0
+        total = total + walk.end.lines[id] * price / 1e3
+        if price:
+            priciest.append((method.titles[id], float(walk.end.lines[id][0]) * price / 1e3, ""))
+    missing = unpriced(walk)
+    known = np.full(walk.cases, not missing)
+    value = np.where(known, ratio(total, walk.product.total_g, 1e3), np.nan)
+    named = missing[0].lower() if len(missing) == 1 else f"{missing[0].lower()} and {len(missing) - 1} more" if missing else ""
+    return Reading(
+        "cost_kg", "Ingredients cost a kilogram", "", 2, value, value, value,
+        Basis("Σ grams × price of its pack ÷ product", "the pantry's prices", "ingredients only: no labour, heat or bottles", "that of the prices"),
+        tuple(sorted(priciest, key=lambda part: -part[1])[:5]),
+        num=1e3 * total if not missing else None, den=walk.product.total_g if not missing else None,
+        why_not=f"No cost: {named} {'has' if len(missing) == 1 else 'have'} no price." if missing else "",
+    )  # fmt: skip

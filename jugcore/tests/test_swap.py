@@ -1,0 +1,166 @@
+"""One ingredient for another: what is held stays, ties stay or say so, and what is no reading is told."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import numpy as np
+
+from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.reading import READING_OF
+from jugcore.formula.swap import Swapped, swap
+from jugcore.formula.way import Way
+from jugcore.matter import components as c
+from jugcore.matter.library import library
+from jugcore.method.carried import as_document
+from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.walk import walk
+from jugcore.tests.test_readings import example
+
+SUGARS = (
+    "honey",
+    "maple_syrup",
+    "agave_syrup",
+    "demerara_sugar",
+    "dark_brown_sugar",
+    "invert_syrup",
+    "dextrose",
+    "jaggery",
+    "glucose_syrup",
+    "fructose_powder",
+)
+
+
+def method(name: str, **changes: Any) -> Method:
+    return parse_document({**example(name), **changes})
+
+
+def way(found: Swapped, kind: str) -> Way:
+    return next(w for w in found.ways if w.kind == kind)
+
+
+def value(of: Way | Method, reading: str) -> float:
+    walked = of.walk if isinstance(of, Way) else walk(of)
+    return float(READING_OF[reading](walked).value[0])
+
+
+class Held(unittest.TestCase):
+    def test_any_sugar_for_another_holds_brix_and_yield(self) -> None:
+        """In a plain syrup and in one that is boiled down; by the documents, walked again from their JSON."""
+        for name in ("weir-simple", "ferrymans-spice"):
+            plain = method(name)
+            for id in SUGARS:
+                found = swap(plain, "sugar", {id: 1})
+                with self.subTest(formula=name, sugar=id):
+                    held = way(found, "held")
+                    again = parse_document(held.document.model_dump(mode="json"))
+                    self.assertAlmostEqual(value(again, "brix"), value(plain, "brix"), delta=0.06)
+                    self.assertAlmostEqual(value(again, "yield_g"), value(plain, "yield_g"), delta=1.6)
+                    self.assertNotEqual(way(found, "even").document, held.document)
+
+    def test_honey_by_hand(self) -> None:
+        """Weir Simple, 750 g of sugar to 750 of water: as many solids and as much in all."""
+        plain = method("weir-simple")
+        held = way(swap(plain, "sugar", {"honey": 1}), "held")
+        shares = library()["honey"].mass_fraction
+        solids = 750 * float(library()["white_sugar"].mass_fraction @ c.DISSOLVED)
+        self.assertAlmostEqual(float(held.walk.end.lines["sugar"][0]), solids / float(shares @ c.DISSOLVED), delta=3)
+        self.assertAlmostEqual(float(held.walk.end.lines["water"][0]) + float(held.walk.end.lines["sugar"][0]), 1500, delta=1)
+        self.assertIn("in place of 750 g of white granulated sugar", held.todo[0])
+
+    def test_a_blend_keeps_its_shares_and_what_followed_the_line_follows_both(self) -> None:
+        raw = example("weir-simple")
+        raw["stages"][0]["lines"].append(
+            {"id": "more", "substance": "blossom_water", "amount": {"kind": "as_much_as", "lines": ["sugar"], "factor": 0.1}}
+        )
+        plain = parse_document(raw)
+        found = swap(plain, "sugar", {"light_brown_sugar": 1, "white_sugar": 3})
+        for each in found.ways:
+            lines = each.walk.end.lines
+            second = next(id for id in lines if id.startswith("sugar-"))
+            self.assertAlmostEqual(float(lines[second][0] / lines["sugar"][0]), 3, places=9)
+            self.assertAlmostEqual(float(lines["more"][0]), 0.1 * float(lines["sugar"][0] + lines[second][0]), places=6)
+            self.assertIn("light brown sugar", each.title)
+
+    def test_what_is_held_can_be_chosen(self) -> None:
+        plain = method("weir-simple")
+        sweet = way(swap(plain, "sugar", {"honey": 1}, ("sweetness", "yield_g")), "held")
+        self.assertAlmostEqual(value(sweet, "sweetness"), value(plain, "sweetness"), delta=0.06)
+        self.assertEqual([w.kind for w in swap(plain, "sugar", {"honey": 1}, ()).ways], ["even"])
+
+    def test_dairy_for_plant_holds_fat_or_says_why_not(self) -> None:
+        plain = method("fennel-sweet-cream")
+        found = swap(plain, "cream", {"plant_whipping_cream": 1}, ("fat",))
+        self.assertAlmostEqual(value(way(found, "held"), "fat"), value(plain, "fat"), delta=0.06)
+        told = {d.about: (d.before, d.after) for d in found.differences}
+        self.assertEqual(told["Check the pack for"], ("none known", "soybeans, milk"))
+        poor = swap(plain, "cream", {"almond_drink": 1}, ("fat", "yield_g"))
+        self.assertEqual([w.kind for w in poor.ways], ["even"])
+        self.assertIn("cannot be held", poor.why_not[0])
+
+    def test_allergens_gained_and_lost(self) -> None:
+        told = {d.about: (d.before, d.after) for d in swap(method("fennel-sweet-cream"), "milk", {"oat_drink": 1}).differences}
+        self.assertEqual(told["Allergens"], ("milk", "gluten, milk"))  # the cream is still there
+
+
+class Seasonings(unittest.TestCase):
+    def test_whole_for_ground_is_gram_for_gram_and_keeps_its_tie(self) -> None:
+        plain = method("ferrymans-spice")
+        found = swap(plain, "cardamom", {"whole_cardamom": 1})
+        self.assertEqual([w.kind for w in found.ways], ["even"])
+        again = compile_document(found.ways[0].document)
+        self.assertEqual(again.amounts["cardamom"], plain.amounts["cardamom"])
+        self.assertEqual({d.about for d in found.differences}, {"Once opened"})
+
+    def test_fresh_for_dried_goes_by_dry_matter(self) -> None:
+        stage = {
+            "id": "a",
+            "kind": "add",
+            "vessel": "pot",
+            "lines": [{"id": "w", "substance": "water", "amount": "1 kg"}, {"id": "g", "substance": "ground_ginger", "amount": "10 g"}],
+        }
+        found = swap(parse_document({"stages": [stage]}), "g", {"fresh_ginger": 1})
+        dry = way(found, "dry")
+        book = library()
+        expected = 10 * (1 - float(book["ground_ginger"].mass_fraction[c.WATER])) / (1 - float(book["fresh_ginger"].mass_fraction[c.WATER]))
+        self.assertAlmostEqual(float(dry.walk.end.lines["g"][0]), expected, delta=0.6)
+        self.assertIn("taste it", dry.notes[0])
+
+
+class Refused(unittest.TestCase):
+    def test_what_cannot_be_swapped(self) -> None:
+        plain = method("weir-simple")
+        for line, parts in (
+            ("nothing", {"honey": 1.0}),
+            ("sugar", {}),
+            ("sugar", {"honey": 0.0}),
+            ("sugar", {"moon_dust": 1.0}),
+            ("sugar", dict.fromkeys(SUGARS, 1.0)),
+        ):
+            with self.subTest(line=line, parts=parts), self.assertRaises(DomainError):
+                swap(plain, line, parts)
+        blend = {
+            "id": "b",
+            "kind": "blend",
+            "vessel": "bowl",
+            "total": "25 g",
+            "lines": [{"id": "m", "substance": "mace", "amount": "1 part"}, {"id": "c", "substance": "clove", "amount": "1 part"}],
+        }
+        with self.assertRaises(BadDocument):
+            swap(parse_document({"stages": [blend]}), "m", {"nutmeg": 1, "allspice": 1})
+        self.assertEqual(len(swap(parse_document({"stages": [blend]}), "m", {"nutmeg": 1}).ways), 1)
+
+    def test_cost_moves_where_both_have_a_price(self) -> None:
+        def priced(id: str, price: float) -> dict[str, Any]:
+            return as_document(library()[id]).model_copy(update={"price_per_kg": price}).model_dump(mode="json", exclude_none=True)
+
+        plain = method("weir-simple", substances={"white_sugar": priced("white_sugar", 1.0), "honey": priced("honey", 9.0)})
+        moved = {m.reading: m for m in way(swap(plain, "sugar", {"honey": 1}), "held").moves}
+        self.assertAlmostEqual(moved["cost_kg"].before, 0.5, places=2)
+        self.assertGreater(moved["cost_kg"].after, 5)
+        self.assertTrue(np.isfinite(moved["cost_kg"].after))
+
+
+if __name__ == "__main__":
+    unittest.main()
