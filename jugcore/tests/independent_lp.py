@@ -13,17 +13,16 @@ from typing import Any
 import numpy as np
 from scipy.optimize import linprog
 
-_SUBSTANCES = Path(__file__).resolve().parent.parent / "matter" / "data" / "substances.csv"
+_SUBSTANCES = Path(__file__).resolve().parent.parent / "matter" / "data" / "substances"
 _SUGARS = ("sucrose", "glucose", "fructose", "lactose", "galactose", "maltose")
 
 
 def _compositions() -> dict[str, dict[str, float]]:
     """Grams per gram, by substance and component."""
     found = {}
-    with _SUBSTANCES.open(newline="", encoding="utf-8") as file:
-        for row in csv.DictReader(file):
-            names = list(row)[list(row).index("water") :]
-            grams = {name: float(row[name]) for name in names}
+    for path in _SUBSTANCES.glob("*.csv"):
+        for row in csv.DictReader(path.read_text(encoding="utf-8").splitlines()):
+            grams = {name: float(g) for name, g in (part.split() for part in row["composition"].split(";"))}
             total = sum(grams.values())
             found[row["id"]] = {name: g / total for name, g in grams.items()}
     return found
@@ -49,7 +48,7 @@ def least_change(document: dict[str, Any], share: float, total_g: float, *, leas
     pot = float(sum(of[line["id"]] @ x0 for line in lines))
     scale = np.maximum(x0, pot / 100)
     mass = sum((of[line["id"]] for line in lines), np.zeros(len(free)))
-    part = sum((sum(composition[line["substance"]][name] for name in _SUGARS) * of[line["id"]] for line in lines), np.zeros(len(free)))
+    part = sum((sum(composition[line["substance"]].get(name, 0.0) for name in _SUGARS) * of[line["id"]] for line in lines), np.zeros(len(free)))
     n = len(free)
     equal = np.zeros((2, 2 * n))
     equal[0, :n], equal[1, :n] = mass, part

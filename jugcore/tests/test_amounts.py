@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jugcore.errors import CyclicAmounts, DomainError, NotUnderstood, SeveralProblems
-from jugcore.matter.substance import library
+from jugcore.matter.library import library
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Everything, Likeness, Parts, Portion, Quantity, Rate, Total, parse_amount
 from jugcore.measures.systems import MASS_G, VOLUME_ML

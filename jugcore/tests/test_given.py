@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from jugcore.errors import BadDocument
-from jugcore.formula.reading import cold_margin
+from jugcore.formula.read.cold import cold_margin
 from jugcore.formula.report import report
 from jugcore.method.document import Method, parse_document
 from jugcore.method.parameters import KITCHEN, bounds_of

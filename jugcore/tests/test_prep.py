@@ -9,7 +9,7 @@ from jugcore.errors import DomainError
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import consequences
 from jugcore.formula.report import report
-from jugcore.matter.substance import library
+from jugcore.matter.library import library
 from jugcore.method.document import parse_document
 from jugcore.method.walk import Walk, walk
 

@@ -26,7 +26,7 @@ def differences(was: Any, now: Any, at: str = "") -> Iterator[str]:
         for n, (one, other) in enumerate(zip(was, now, strict=False)):
             yield from differences(one, other, f"{at}[{n}]")
     elif isinstance(was, int | float) and isinstance(now, int | float) and not isinstance(was, bool):
-        if not math.isclose(was, now, rel_tol=1e-6, abs_tol=1e-6):
+        if not (math.isnan(was) and math.isnan(now)) and not math.isclose(was, now, rel_tol=1e-6, abs_tol=1e-6):
             yield f"{at}: {was!r} before, {now!r} now"
     elif was != now:
         yield f"{at}: {was!r} before, {now!r} now"

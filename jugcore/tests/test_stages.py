@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 import unittest
 from typing import Any
@@ -9,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from jugcore.errors import BadDocument, DomainError, OutOfRange, SeveralProblems
+from jugcore.formula.report import report
 from jugcore.matter import components as c
 from jugcore.method.document import parse_document
 from jugcore.method.walk import Walk, walk
@@ -316,6 +318,18 @@ class BadDocuments(unittest.TestCase):
         high = walk(method, given={"kitchen.altitude_m": [0.0, 2000.0]})
         self.assertGreater(*(float(x) for x in high.step("boil").figures["probe_c"]))
         self.assertIsInstance(SeveralProblems([OutOfRange("a", "b", "c")]), DomainError)
+
+
+class Forever(unittest.TestCase):
+    def test_a_burner_of_no_power_takes_for_ever_and_breaks_nothing(self) -> None:
+        """Denormal numbers are numbers: the walk goes through, no time is infinite, and the words say so."""
+        tiny = {"id": "b", "name": "B", "power_w": 5e-324, "efficiency": 1e-300}
+        pot = {"id": "wide", "name": "P", "diameter_cm": 5e-324}
+        heat = {"id": "h", "kind": "heat", "vessel": "pot", "to_c": 80.0}
+        found = report(walk(parse_document(syrup(50, 1000, heat, boil("brix", 60), burners=[tiny], pots=[pot]))))
+        self.assertEqual(found.faults, [])
+        self.assertIn("longer than anybody waits", found.stages[1].summary)
+        self.assertTrue(all(math.isfinite(s.duration.high_s) for s in found.stages))
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.formula.reading import spice_started
+from jugcore.formula.read.spice import spice_started
 from jugcore.method.document import Method, parse_document
 from jugcore.method.walk import Walk, walk
 
