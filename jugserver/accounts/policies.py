@@ -11,12 +11,16 @@ MAY: dict[str, frozenset[str]] = {
     "walk": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
     "edit_formulas": frozenset({Role.LEAD}),
     "edit_kitchen": frozenset({Role.LEAD}),
+    "edit_pantry": frozenset({Role.LEAD}),
+    "keep_lots": frozenset({Role.LEAD, Role.PREP}),
     "cook": frozenset({Role.LEAD, Role.PREP}),
     "look_after_people": frozenset({Role.LEAD}),
 }
 _WORDS = {
     "edit_formulas": "change formulas",
     "edit_kitchen": "change the kitchen",
+    "edit_pantry": "change the pantry",
+    "keep_lots": "write down lots",
     "read": "look",
     "walk": "compute",
     "cook": "enter what was cooked",
@@ -25,7 +29,7 @@ _WORDS = {
 
 
 #: Deeds that a PIN does not open.
-_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen", "look_after_people"})
+_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen", "edit_pantry", "look_after_people"})
 
 
 def may(user: User, deed: str) -> bool:

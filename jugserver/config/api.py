@@ -16,6 +16,7 @@ from jugserver.formulas.api import router as formulas
 from jugserver.formulas.asks_api import router as asks
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
+from jugserver.sums.api import router as sums
 
 api = NinjaAPI(
     title="Oaken Jug",
@@ -29,6 +30,7 @@ api.add_router("/session", accounts, tags=["session"])
 api.add_router("/people", people_router, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
+api.add_router("/sums", sums, tags=["sums"])
 api.add_router("/formulas", formulas, tags=["formulas"])
 api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])

@@ -18,6 +18,7 @@ from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch
+from jugserver.demo.pantry import load_pantry
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
@@ -46,6 +47,7 @@ def load() -> None:
     lead = User.objects.get(username="ines")
     if not SiteKitchen.objects.filter(site=site).exists():
         save_kitchen(actor=lead, number=0, kitchen=demo_kitchen())
+    load_pantry(lead)
     for name in FORMULAS:
         document = demo_document(name)
         if not Formula.objects.filter(site=site, name=document.name).exists():

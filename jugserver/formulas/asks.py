@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from time import perf_counter
 
+from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_report
 from jugcore.formula import asks
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
@@ -12,7 +13,7 @@ from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.formulas.services import compiled
-from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.placing import own_of, placed
 
 
 def _method(actor: User, document: MethodDocument) -> Method:
@@ -20,7 +21,7 @@ def _method(actor: User, document: MethodDocument) -> Method:
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None  # the policy refuses people without one
-    return compiled(document, kitchen_of(site).kitchen)
+    return compiled(document, site)
 
 
 def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
@@ -41,6 +42,24 @@ def ways_of_document(*, actor: User, document: MethodDocument, reading: str, val
 def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk) -> asks.ScaleReport:
     """A document scaled and split into cooks."""
     return asks.scale_report(_method(actor, document), ask, document)
+
+
+def swap_in_document(*, actor: User, document: MethodDocument, ask: asks.SwapAsk) -> asks.SwapReport:
+    """One ingredient of a document for another, of the library or of the site's own."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None
+    # What comes in is put beside what the document carries, so that it can be found under its id.
+    with_new = document.model_copy(update={"substances": {**own_of(site, ask.parts), **document.substances}})
+    return asks.swap_report(compiled(with_new, site), ask, document)
+
+
+def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -> DrinkReport:
+    """A dose of a document's product in a drink of this kitchen."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None
+    return drink_report(compiled(document, site), ask, placed([cup_document(ask)], site)[0])
 
 
 def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> asks.OvershotReport:

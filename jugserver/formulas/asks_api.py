@@ -6,13 +6,14 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
 
-from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
+from jugcore.dosing.asks import DrinkReport
+from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, SwapReport, WaysReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import MethodDocument
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import asks
-from jugserver.formulas.schemas import OvershotIn, ScaleIn, SolveIn, WaysIn
+from jugserver.formulas.schemas import DrinkIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
 
 router = Router()
 
@@ -43,6 +44,20 @@ def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
     return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value, hold=payload.hold))
+
+
+@router.post("/swap", response={200: SwapReport, **_REFUSALS, 422: Problem}, operation_id="swap")
+def post_swap(request: HttpRequest, payload: SwapIn) -> HttpResponse:
+    """One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.swap_in_document(actor=user, document=payload.document, ask=payload.ask))
+
+
+@router.post("/drink", response={200: DrinkReport, **_REFUSALS, 422: Problem}, operation_id="drink")
+def post_drink(request: HttpRequest, payload: DrinkIn) -> HttpResponse:
+    """A dose of a document's product in a drink: what is in the cup, how it is balanced, and what would move that."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.drink_of_document(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/scale", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")

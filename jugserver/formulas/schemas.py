@@ -8,7 +8,8 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk
+from jugcore.dosing.asks import DrinkAsk
+from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk, SwapAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 
@@ -139,6 +140,20 @@ class CompareIn(Schema):
     """Two to four sides."""
 
     sides: list[CompareSide] = Field(min_length=1, max_length=8)
+
+
+class SwapIn(Schema):
+    """A document, and which of its ingredients is swapped for what."""
+
+    document: MethodDocument
+    ask: SwapAsk
+
+
+class DrinkIn(Schema):
+    """A document, and the drink a dose of it goes into."""
+
+    document: MethodDocument
+    ask: DrinkAsk
 
 
 class ScaleIn(Schema):

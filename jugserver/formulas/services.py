@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from functools import lru_cache
 from typing import Any
 from uuid import UUID
@@ -23,22 +22,28 @@ from jugserver.config.problems import Conflict
 from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.schemas import FormulaCard, FormulaOut, JugMark
 from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.placing import placed
 
 
-def compiled(document: MethodDocument, kitchen: Kitchen) -> Method:
-    """A document ready to walk, in its own kitchen or this one."""
-    placed = document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen})
-    return compile_document(placed)
+def compiled(document: MethodDocument, site: Site) -> Method:
+    """A document ready to walk: in its own kitchen or the site's, with what the site has of its own in its pantry."""
+    return _in_kitchen(placed([document], site)[0], kitchen_of(site).kitchen)
+
+
+def _in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
+    return compile_document(document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen}))
 
 
 def cards_of(site: Site) -> list[FormulaCard]:
     """All formulas of a site, lately touched first."""
     kitchen = kitchen_of(site).kitchen
-    return [_card(formula, kitchen) for formula in Formula.objects.of_site(site).with_draft()]
+    formulas = list(Formula.objects.of_site(site).with_draft())
+    documents = placed([MethodDocument.model_validate(formula.document) for formula in formulas], site)
+    return [_card(formula, document, kitchen) for formula, document in zip(formulas, documents, strict=True)]
 
 
-def _card(formula: Any, kitchen: Kitchen) -> FormulaCard:
-    mark, trouble = _mark_of(json.dumps(formula.document), kitchen)
+def _card(formula: Any, document: MethodDocument, kitchen: Kitchen) -> FormulaCard:
+    mark, trouble = _mark_of(document.model_dump_json(exclude_none=True), kitchen)
     return FormulaCard(
         id=formula.id, name=formula.name, family=formula.family, school=formula.school, draft=formula.draft,
         touched_at=formula.touched_at, saved_by=formula.saved_by_name, mark=mark, trouble=trouble,
@@ -52,7 +57,7 @@ def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | Non
     Remembered: a list of hundreds must not walk each of them anew at every look.
     """
     try:
-        found = report(walk(compiled(MethodDocument.model_validate_json(document), kitchen)))
+        found = report(walk(_in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
     except DomainError as error:
         return None, error.message
     cold = found.cold_product
@@ -84,7 +89,7 @@ def start_formula(*, actor: User, document: MethodDocument) -> FormulaOut:
     site = actor.site
     assert site is not None
     name = _name_of(document)
-    stored = _stored(document, kitchen_of(site).kitchen)
+    stored = _stored(document, site)
     try:
         with transaction.atomic():
             formula = Formula.objects.create(site=site, name=name, family=document.family, school=document.school, touched_at=timezone.now())
@@ -115,7 +120,7 @@ def save_draft(*, actor: User, id: UUID, draft: int, document: MethodDocument) -
     formula.family, formula.school = document.family, document.school
     formula.draft += 1
     formula.touched_at = timezone.now()
-    stored = _stored(document, kitchen_of(site).kitchen)
+    stored = _stored(document, site)
     try:
         with transaction.atomic():
             formula.save(update_fields=["name", "family", "school", "draft", "touched_at"])
@@ -168,14 +173,14 @@ def _name_taken(name: str) -> BadDocument:
     return BadDocument("name", f"There is already a formula called {name}.", "Choose another name.")
 
 
-def _stored(document: MethodDocument, kitchen: Kitchen) -> dict[str, Any]:
+def _stored(document: MethodDocument, site: Site) -> dict[str, Any]:
     """The document as kept: typed amounts as what they were understood to be.
 
     A draft that does not compile yet is kept as it was typed: nothing is lost.
     """
     raw = document.model_dump(mode="json", exclude_none=True)
     try:
-        method = compiled(document, kitchen)
+        method = compiled(document, site)
     except DomainError:
         return raw
     for stage in raw["stages"]:

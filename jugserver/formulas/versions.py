@@ -21,7 +21,7 @@ from jugserver.config.problems import Conflict
 from jugserver.formulas.models import DraftSave, Formula, Version
 from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, VersionCard, VersionOut, VersionsOut
 from jugserver.formulas.services import compiled, save_draft
-from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.placing import own_keys
 
 
 @transaction.atomic
@@ -44,7 +44,7 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
     if not said:
         raise BadDocument("note", "A version says why it is kept.", "Write what is new in it.")
     document = MethodDocument.model_validate(DraftSave.objects.get(formula=formula, number=draft).document)
-    method = compiled(document, kitchen_of(site).kitchen)
+    method = compiled(document, site)
     found = report(walk(method))
     if found.faults:
         fault = found.faults[0]
@@ -84,7 +84,7 @@ def make_draft_again(*, actor: User, id: UUID, number: int, draft: int) -> Formu
     site = actor.site
     assert site is not None
     document = MethodDocument.model_validate(_found(site, id, number).document)
-    return save_draft(actor=actor, id=id, draft=draft, document=thawed(document))
+    return save_draft(actor=actor, id=id, draft=draft, document=thawed(document, own_keys(site, document.substances)))
 
 
 def compare_sides(*, actor: User, sides: Sequence[CompareSide]) -> CompareReport:
@@ -96,7 +96,7 @@ def compare_sides(*, actor: User, sides: Sequence[CompareSide]) -> CompareReport
     found = []
     for side in sides:
         name, document = _document(site, side)
-        method = compile_document(document) if document.kitchen else compiled(document, kitchen_of(site).kitchen)
+        method = compile_document(document) if document.kitchen else compiled(document, site)
         what = f"version {side.version}" if side.version else "draft"
         found.append(Side(what.capitalize() if len(formulas) == 1 else f"{name}, {what}", walk(method)))
     return compare(found)

@@ -1,48 +1,120 @@
-"""Substances over HTTP. They come from the core's library; nothing is stored yet."""
+"""The pantry over HTTP: finding ingredients, writing one's own, packs, lots, and what a label comes to."""
 
 from __future__ import annotations
 
-from django.http import HttpRequest
-from ninja import Query, Router
+from typing import Annotated
 
-from jugcore.matter.substance import Substance, library
+from django.http import HttpRequest
+from ninja import Path, Query, Router, Status
+
+from jugcore.method.labels import LabelDoc, LabelReport, label_report
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
-from jugserver.pantry.schemas import PieceOut, SubstanceOut
+from jugserver.pantry import services
+from jugserver.pantry.placing import titles_of
+from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
+from jugserver.pantry.shapes import hit, whole
+from jugserver.pantry.typed import MOST, search, typed_line
 
 router = Router()
 
+_REFUSALS = {401: Problem, 403: Problem}
+_Key = Annotated[str, Path(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
+_Number = Annotated[int, Path(ge=1, le=9_000_000_000)]
 
-@router.get("", response={200: list[SubstanceOut], 401: Problem, 403: Problem}, operation_id="substances_list")
-def list_substances(request: HttpRequest, q: str = Query("", max_length=100)) -> list[SubstanceOut]:
-    """All substances, or those whose name has a word that starts with ``q``."""
-    user, _ = signed_in(request)
+
+@router.get("", response={200: FoundOut, **_REFUSALS}, operation_id="substances_find")
+def find_substances(
+    request: HttpRequest, q: str = Query("", max_length=100), kind: str = Query("", max_length=20), offset: int = Query(0, ge=0, le=100_000)
+) -> FoundOut:
+    """Ingredients whose names have a word that begins with each word of ``q``, twenty at a time."""
+    user, site = signed_in(request)
     policies.require(user, "read")
-    return [_shape(s) for s in library().values() if _matches(s, q.strip().lower())]
+    found = search(site, q, kind=kind, offset=offset, most=MOST + 1)
+    return FoundOut(hits=[hit(row) for row in found[:MOST]], more=len(found) > MOST)
 
 
-def _matches(substance: Substance, words: str) -> bool:
-    names = " ".join((substance.title, *substance.also_called)).lower()
-    return all(any(part.startswith(word) for part in names.replace(",", " ").split()) for word in words.split())
+@router.get("/typed", response={200: TypedOut, **_REFUSALS}, operation_id="substances_typed")
+def part_typed_line(request: HttpRequest, text: str = Query("", max_length=300)) -> TypedOut:
+    """A typed line, “2 tsp blossom water”, parted into what it names and the amount that is left."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    found = typed_line(site, text)
+    return TypedOut(hits=[hit(row) for row in found.found], amount=found.amount)
 
 
-def _shape(s: Substance) -> SubstanceOut:
-    return SubstanceOut(
-        id=s.id,
-        title=s.title,
-        kind=s.kind,
-        basis=s.basis,  # type: ignore[arg-type]
-        source=s.source,
-        note=s.note,
-        storage=s.storage,  # type: ignore[arg-type]
-        density_g_ml=s.density_g_ml,
-        density_spread=s.density_spread,
-        allergens=list(s.allergens),
-        check_pack_for=list(s.check_pack_for),
-        also_called=list(s.also_called),
-        is_ground=s.is_ground,
-        other_form=s.other_form or None,
-        pieces=[PieceOut(word=word, grams=piece.grams, spread=piece.spread) for word, piece in s.pieces.items()],
-        composition_g_per_100g=s.composition_g_per_100g(),
-    )
+@router.get("/titles", response={200: dict[str, str], **_REFUSALS}, operation_id="substances_titles")
+def titles_of_substances(request: HttpRequest, ids: str = Query("", max_length=20_000)) -> dict[str, str]:
+    """What some ingredients are called, by id; ids are parted by commas, unknown ones left out."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return titles_of(site, {id for id in ids.split(",") if id})
+
+
+@router.post("/label", response={200: LabelReport, **_REFUSALS, 422: Problem}, operation_id="label_read")
+def read_label(request: HttpRequest, payload: LabelDoc) -> LabelReport:
+    """What a pack's figures come to, with ranges and what was assumed. Nothing is kept."""
+    user, _ = signed_in(request)
+    policies.require(user, "walk")
+    return label_report(payload)
+
+
+@router.post("", response={201: SubstanceOut, **_REFUSALS, 409: Problem, 422: Problem}, operation_id="substances_new")
+def new_substance(request: HttpRequest, payload: SubstanceIn) -> Status[SubstanceOut]:
+    """Keep an ingredient of the site's own."""
+    user, _ = signed_in(request)
+    return Status(201, whole(services.save_ingredient(actor=user, key=None, number=0, document=payload.document)))
+
+
+@router.get("/{key}", response={200: SubstanceOut, **_REFUSALS, 404: Problem}, operation_id="substances_get")
+def get_substance(request: HttpRequest, key: _Key) -> SubstanceOut:
+    """One ingredient with everything known of it."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return whole(services.ingredient_of(site, key))
+
+
+@router.put("/{key}", response={200: SubstanceOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="substances_save")
+def save_substance(request: HttpRequest, key: _Key, payload: SubstanceIn) -> SubstanceOut:
+    """Write an ingredient: one's own, or one's own reading of the library's."""
+    user, site = signed_in(request)
+    policies.require(user, "edit_pantry")
+    services.ingredient_of(site, key)
+    return whole(services.save_ingredient(actor=user, key=key, number=payload.number, document=payload.document))
+
+
+@router.delete("/{key}", response={204: None, **_REFUSALS, 404: Problem}, operation_id="substances_put_away")
+def put_substance_away(request: HttpRequest, key: _Key) -> Status[None]:
+    """Put one's own away; one that was adapted is the library's again."""
+    user, _ = signed_in(request)
+    services.put_away(actor=user, key=key)
+    return Status(204, None)
+
+
+@router.post("/{key}/packs", response={201: SubstanceOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="packs_add")
+def add_pack(request: HttpRequest, key: _Key, payload: PackIn) -> Status[SubstanceOut]:
+    """What it is bought in and for how much; the newest gives its price."""
+    user, _ = signed_in(request)
+    return Status(201, whole(services.add_pack(actor=user, key=key, pack=payload)))
+
+
+@router.delete("/{key}/packs/{pack_id}", response={200: SubstanceOut, **_REFUSALS, 404: Problem}, operation_id="packs_remove")
+def remove_pack(request: HttpRequest, key: _Key, pack_id: _Number) -> SubstanceOut:
+    """Take a pack out."""
+    user, _ = signed_in(request)
+    return whole(services.remove_pack(actor=user, key=key, pack_id=pack_id))
+
+
+@router.post("/{key}/lots", response={201: SubstanceOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="lots_add")
+def add_lot(request: HttpRequest, key: _Key, payload: LotIn) -> Status[SubstanceOut]:
+    """Write down a lot that came."""
+    user, _ = signed_in(request)
+    return Status(201, whole(services.save_lot(actor=user, key=key, lot_id=None, lot=payload).ingredient))
+
+
+@router.put("/{key}/lots/{lot_id}", response={200: SubstanceOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="lots_save")
+def save_lot(request: HttpRequest, key: _Key, lot_id: _Number, payload: LotIn) -> SubstanceOut:
+    """What is new of a lot: opened, tasted, used up."""
+    user, _ = signed_in(request)
+    return whole(services.save_lot(actor=user, key=key, lot_id=lot_id, lot=payload).ingredient)

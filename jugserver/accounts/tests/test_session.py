@@ -8,6 +8,7 @@ import sys
 from io import StringIO
 from unittest import mock
 
+from django.conf import settings
 from django.core.management import CommandError, call_command
 from django.test import Client, override_settings
 
@@ -19,11 +20,22 @@ from jugserver.formulas.models import Formula
 
 
 class Session(ShopCase):
+    def test_an_answer_to_a_session_of_before_leaves_the_cookie_alone(self) -> None:
+        """What was under way while a tablet changed hands must not sign the next one out; signing out takes it away."""
+        name = settings.SESSION_COOKIE_NAME
+        client = self.signed_in("prep")
+        client.cookies[name] = "a-session-that-is-no-more"
+        late = client.get("/api/batches")
+        self.assertEqual(late.status_code, 401)
+        self.assertNotIn(name, late.cookies)
+        out = self.signed_in("prep").delete("/api/session")
+        self.assertEqual(out.cookies[name]["max-age"], 0)
+
     def test_in_and_out(self) -> None:
         client = self.signed_in(None)
         answer = self.send(client, "POST", "/api/session", {"username": "prep", "password": PASSWORD})
         person = json.loads(answer.content)["person"]
-        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "read", "walk"]))
+        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "read", "walk"]))
         self.assertEqual(client.get("/api/formulas").status_code, 200)
         self.send(client, "DELETE", "/api/session")
         self.assertEqual(client.get("/api/formulas").status_code, 401)

@@ -7,12 +7,15 @@ from uuid import uuid4
 
 from django.http import HttpResponse
 
+from jugcore.method.carried import SubstanceDoc
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.api import api
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
+from jugserver.pantry import services as pantry
+from jugserver.pantry.schemas import LotIn, PackIn
 
 #: Operation → what lead, prep, view, signed out and a lead of another site get.
 MATRIX: dict[str, tuple[int, int, int, int, int]] = {
@@ -27,11 +30,26 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "people_unlock_pin": (204, 403, 403, 401, 404),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
-    "substances_list": (200, 200, 200, 401, 200),
+    "substances_find": (200, 200, 200, 401, 200),
+    "substances_typed": (200, 200, 200, 401, 200),
+    "substances_titles": (200, 200, 200, 401, 200),
+    "substances_get": (200, 200, 200, 401, 404),
+    "substances_new": (201, 403, 403, 401, 201),
+    "substances_save": (200, 403, 403, 401, 404),
+    "substances_put_away": (204, 403, 403, 401, 404),
+    "label_read": (200, 200, 200, 401, 200),
+    "packs_add": (201, 403, 403, 401, 404),
+    "packs_remove": (200, 403, 403, 401, 404),
+    "lots_add": (201, 201, 403, 401, 404),
+    "lots_save": (200, 200, 403, 401, 404),
+    "sums_list": (200, 200, 200, 401, 200),
+    "sums_work": (200, 200, 200, 401, 200),
     "walk": (200, 200, 200, 401, 200),
     "solve": (200, 200, 200, 401, 200),
     "ways": (200, 200, 200, 401, 200),
     "scale": (200, 200, 200, 401, 200),
+    "swap": (200, 200, 200, 401, 200),
+    "drink": (200, 200, 200, 401, 200),
     "overshot": (200, 200, 200, 401, 200),
     "formulas_list": (200, 200, 200, 401, 200),
     "formulas_starters": (200, 200, 200, 401, 200),
@@ -58,6 +76,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "batches_json": (200, 200, 200, 401, 404),
     "stream": (200, 200, 200, 401, 200),
 }
+_OWN = {"title": "Own", "kind": "sugar", "composition_g_per_100g": {"sucrose": 100}}
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
 
@@ -75,6 +94,14 @@ class Roles(ShopCase):
                     if status >= 400:
                         self.assert_problem(response, status)
 
+    def _own(self) -> tuple[str, int, int, int]:
+        """An ingredient of the site's own with a pack and a lot: its address, its number, theirs."""
+        lead = self.people["lead"]
+        row = pantry.save_ingredient(actor=lead, key=None, number=0, document=SubstanceDoc.model_validate({**_OWN, "title": f"Own {uuid4()}"}))
+        pantry.add_pack(actor=lead, key=row.key, pack=PackIn(name="Bag", mass_g=1000, price=2))
+        lot = pantry.save_lot(actor=lead, key=row.key, lot_id=None, lot=LotIn(code="A"))
+        return f"/api/substances/{row.key}", row.number, row.packs.get().pk, lot.pk
+
     def _call(self, operation: str, who: str) -> HttpResponse:
         formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
         if operation in ("versions_get", "versions_make_draft", "compare"):
@@ -83,6 +110,7 @@ class Roles(ShopCase):
         if operation.startswith("batches"):
             save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
             batch = str(start_batch(actor=self.people["lead"], formula_id=formula.id, version=1).id)
+        own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
         client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/kitchen").content)
@@ -98,10 +126,25 @@ class Roles(ShopCase):
             "people_unlock_pin": ("POST", "/api/people/prep/unlock-pin", None),
             "kitchen_get": ("GET", "/api/kitchen", None),
             "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
-            "substances_list": ("GET", "/api/substances?q=su", None),
+            "substances_find": ("GET", "/api/substances?q=su", None),
+            "substances_typed": ("GET", "/api/substances/typed?text=2 g sugar", None),
+            "substances_titles": ("GET", "/api/substances/titles?ids=water,none", None),
+            "substances_get": ("GET", own, None),
+            "substances_new": ("POST", "/api/substances", {"document": {**_OWN, "title": f"New {uuid4()}"}}),
+            "substances_save": ("PUT", own, {"number": kept, "document": {**_OWN, "note": "Changed."}}),
+            "substances_put_away": ("DELETE", own, None),
+            "label_read": ("POST", "/api/substances/label", {"kind": "syrup", "figures": {"sugars": "65"}}),
+            "packs_add": ("POST", f"{own}/packs", {"name": "Bag", "mass_g": 1000, "price": 2}),
+            "packs_remove": ("DELETE", f"{own}/packs/{pack}", None),
+            "lots_add": ("POST", f"{own}/lots", {"code": f"L {uuid4()}"}),
+            "lots_save": ("PUT", f"{own}/lots/{lot}", {"code": f"L {uuid4()}"}),
+            "sums_list": ("GET", "/api/sums", None),
+            "sums_work": ("POST", "/api/sums/ratio", {"values": {"brix": 60}, "typed": "brix"}),
             "walk": ("POST", "/api/walk", raw),
             "solve": ("POST", "/api/solve", {"document": raw, "ask": {"targets": [{"reading": "yield_g", "at_least": 10}]}}),
             "ways": ("POST", "/api/ways", {"document": raw, "reading": "yield_g", "value": 900}),
+            "swap": ("POST", "/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
+            "drink": ("POST", "/api/drink", {"document": raw, "ask": {"dose": "20 g", "base": [{"substance": "whole_milk", "amount": "200 g"}]}}),
             "overshot": ("POST", "/api/overshot", {"document": raw, "ask": {"line": "water", "poured_g": 5000}}),
             "scale": ("POST", "/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
             "formulas_list": ("GET", "/api/formulas", None),

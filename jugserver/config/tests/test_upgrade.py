@@ -13,12 +13,13 @@ from django.test import SimpleTestCase
 from psycopg import sql
 
 #: Dump → how many batches it lists, read anew from their logs; none before there were any.
-BATCHES = {"hob": "40"}
+BATCHES = {"hob": "40", "pantry": "40"}
 #: Dump → how many formulas it lists, and how many of them walk to their end.
 EXPECTED = {
     "frame": "7 7",
     "ways": "7 7",
     "hob": "7 7",
+    "pantry": "7 7",
     "bench": "8 7",  # one put away, one copied, one with an amount that cannot be read yet
 }
 DUMPS = Path(__file__).resolve().parents[2] / "demo" / "dumps"

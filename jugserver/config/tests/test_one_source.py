@@ -1,0 +1,145 @@
+"""One source: with the walk's water halved by a patch, every number that depends on water changes, wherever it is read.
+
+What may stay the same is listed; a number that is worked out a second way, beside the walk, would stay and be found.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable, Iterator
+from io import BytesIO
+from typing import Any
+from unittest.mock import patch
+
+import numpy as np
+from pypdf import PdfReader
+
+from jugcore.errors import Floats
+from jugcore.matter import components as c
+from jugcore.method.context import Context
+from jugcore.method.document import Method
+from jugserver.batches import services as batches
+from jugserver.batches.models import BatchState
+from jugserver.batches.tests.kitchen import begun_batch
+from jugserver.config.tests.shop import ShopCase
+from jugserver.demo.load import demo_document
+from jugserver.formulas import services as formulas
+
+#: Numbers that are no matter of water: what was typed or asked for, what hangs on the wall, how figures are shown, landmarks of the
+#: sucrose table, and whole containers.
+_STAY = re.compile(
+    r"digits|tare|fridge|size_ml|landmarks|passes|tolerance|\.wanted|hands|temperature_c|fill_c|_s$|cooks|goes|error|document|containers|count|factor"
+)
+#: What was weighed of each line, the sugar there is in it, and what was put into a reading beside the walk.
+_NO_WATER = re.compile(
+    r"lines\[\d+\]\.\w+:(mass_g|low_g|high_g|share)|weighings\[\d+\]\.(exact|rounded)_g|sucrose|inputs\[\d+\]|bands|flows|heat_capacity"
+)
+
+
+def numbers(found: Any, at: str = "") -> Iterator[tuple[str, float]]:
+    """Every number of a piece of JSON, with its path."""
+    if isinstance(found, dict):
+        name = found.get("id") if isinstance(found.get("id"), str) else ""
+        for key, value in found.items():
+            yield from numbers(value, f"{at}.{f'{name}:' if name else ''}{key}")
+    elif isinstance(found, list):
+        for n, value in enumerate(found):
+            yield from numbers(value, f"{at}[{n}]")
+    elif isinstance(found, int | float) and not isinstance(found, bool):
+        yield at, float(found)
+
+
+class OneSource(ShopCase):
+    def both(self, read: Callable[[], Any]) -> tuple[Any, Any]:
+        """What is read with the walk as it is, and with half the water of whatever goes in."""
+        plainly = Method.fraction_of
+
+        def halved(self: Method, substance: str, ctx: Context) -> Floats:
+            fraction = np.array(plainly(self, substance, ctx))
+            fraction[..., c.WATER] *= 0.5
+            return fraction
+
+        whole = read()
+        formulas._mark_of.cache_clear()
+        with patch.object(Method, "fraction_of", halved):
+            half = read()
+        formulas._mark_of.cache_clear()
+        return whole, half
+
+    def stays(self, whole: Any, half: Any) -> list[str]:
+        now = dict(numbers(half))
+        return [at for at, value in numbers(whole) if value and now.get(at) == value and not _STAY.search(at) and not _NO_WATER.search(at)]
+
+    def test_everything_the_api_says_of_a_formula(self) -> None:
+        """Equal parts, nothing boiled: no number of the product can stay."""
+        client = self.signed_in("lead")
+        raw = demo_document("weir-simple").model_dump(mode="json")
+        for path, body in (
+            ("/api/walk", raw),
+            ("/api/ways", {"document": raw, "reading": "yield_g", "value": 1300}),
+            ("/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
+            ("/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
+        ):
+            whole, half = self.both(lambda path=path, body=body: json.loads(self.send(client, "POST", path, body).content))
+            with self.subTest(path=path):
+                self.assertGreater(len(list(numbers(whole))), 20)
+                self.assertEqual(self.stays(whole, half), [])
+
+    def test_every_reading_moves(self) -> None:
+        client = self.signed_in("lead")
+        for name in ("weir-simple", "damson-bay"):
+            raw = demo_document(name).model_dump(mode="json")
+            whole, half = self.both(lambda raw=raw: json.loads(self.send(client, "POST", "/api/walk", raw).content))
+            for before, after in zip(whole["readings"], half["readings"], strict=True):
+                with self.subTest(formula=name, reading=before["id"]):
+                    self.assertTrue(before["value"] is None or before["value"] != after["value"])
+
+    def test_lists_and_sums(self) -> None:
+        lead = self.people["lead"]
+        formulas.start_formula(actor=lead, document=demo_document("weir-simple"))
+        client = self.signed_in("lead")
+        whole, half = self.both(lambda: json.loads(client.get("/api/formulas").content)[0]["mark"])
+        self.assertEqual([at for at, value in numbers(whole) if dict(numbers(half))[at] == value and value], [])
+        for id, typed, fields in (("ratio", {"ratio": 1}, ("brix", "g_l")), ("cook-down", {"want_brix": 75}, ("off_g",))):
+            whole, half = self.both(
+                lambda id=id, typed=typed: json.loads(
+                    self.send(client, "POST", f"/api/sums/{id}", {"values": typed, "typed": next(iter(typed))}).content
+                )
+            )
+            values, then = ({f["id"]: f["value"] for f in each["fields"]} for each in (whole, half))
+            with self.subTest(sum=id):
+                for field in fields:
+                    self.assertNotEqual(values[field], then[field])
+                self.assertNotEqual(whole["lines"], half["lines"])
+
+    def test_paper_csv_and_the_sheet_of_a_batch(self) -> None:
+        lead = self.people["lead"]
+        batch = begun_batch(lead)
+        client = self.signed_in("lead")
+
+        def read() -> dict[str, Any]:
+            batches._known.clear()
+            BatchState.objects.all().delete()
+            sheet = json.loads(client.get(f"/api/batches/{batch.pk}").content)["report"]
+            paper = PdfReader(BytesIO(client.get(f"/api/batches/{batch.pk}/run-sheet.pdf").content))
+            label = PdfReader(BytesIO(client.get(f"/api/batches/{batch.pk}/label.pdf").content))
+            return {
+                "sheet": sheet, "paper": " ".join(page.extract_text() for page in paper.pages), "label": label.pages[0].extract_text(),
+                "csv": client.get(f"/api/batches/{batch.pk}/log.csv").content.decode(), "table": client.get("/api/batches/table.csv").content.decode(),
+            }  # fmt: skip
+
+        whole, half = self.both(read)
+        batches._known.clear()
+        sheet = whole["sheet"]["sheet"] if "sheet" in whole["sheet"] else whole["sheet"]
+        then = half["sheet"]["sheet"] if "sheet" in half["sheet"] else half["sheet"]
+        boil = next(step for step in sheet["steps"] if step["kind"] == "boil")["boil"]
+        other = next(step for step in then["steps"] if step["kind"] == "boil")["boil"]
+        moved = [key for key, value in boil.items() if isinstance(value, int | float) and value and value != other[key]]
+        self.assertTrue({"off_g", "starts_reads_g", "stop_reads_g"} <= set(moved), boil)
+        stop = f"{round(boil['stop_reads_g']):,}"
+        self.assertIn(stop, whole["paper"])
+        self.assertNotIn(stop, half["paper"])
+        self.assertNotEqual(whole["paper"], half["paper"])
+        # The table of batches and the log as CSV: the figures of this batch's own row.
+        self.assertNotEqual(whole["table"], half["table"])

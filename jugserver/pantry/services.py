@@ -1,0 +1,180 @@
+"""Verbs on the pantry: write an ingredient of one's own, put it away, what it is bought in, the lots that stand there."""
+
+from __future__ import annotations
+
+import re
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore.errors import BadDocument
+from jugcore.matter.library import library
+from jugcore.method.carried import SubstanceDoc, substance_of
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site, User
+from jugserver.config.problems import Conflict
+from jugserver.pantry.models import Ingredient, Lot, Pack
+from jugserver.pantry.querysets import plain, searchable
+from jugserver.pantry.schemas import LotIn, PackIn
+
+
+def ingredient_of(site: Site, key: str) -> Ingredient:
+    """A site's ingredient, put away or not, or the library's where it has none. Raises Http404."""
+    row: Ingredient | None = Ingredient.objects.of_site(site).filter(key=key).first() or Ingredient.objects.library().filter(key=key).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+def _of_site(actor: User) -> Site:
+    assert actor.site is not None  # the policies refuse people without one
+    return actor.site
+
+
+@transaction.atomic
+def save_ingredient(*, actor: User, key: str | None, number: int, document: SubstanceDoc) -> Ingredient:
+    """Write an ingredient of the site's own, or its own reading of one of the library; ``number`` is that it was read at, 0 for none.
+
+    Raises Conflict if somebody changed it since, and what its composition raises.
+    """
+    policies.require(actor, "edit_pantry")
+    site = _of_site(actor)
+    title = document.title.strip()
+    if not title:
+        raise BadDocument("document.title", "The ingredient has no name yet.", "Type one.")
+    key = key or _new_key(site, title)
+    substance_of(key, document)
+    Site.objects.select_for_update().get(pk=site.pk)  # so that two saves at once cannot both see the old number
+    row = Ingredient.objects.of_site(site).filter(key=key).first()
+    now = 0 if row is None or row.follows_library else row.number
+    if now != number:
+        theirs = None if row is None else row.document
+        raise Conflict("document", "Somebody changed this ingredient while you were at it.", "Look at theirs, then save yours again.", theirs=theirs)
+    twin = Ingredient.objects.seen_by(site).filter(title__iexact=title).exclude(key=key).first()
+    if twin is not None:
+        raise BadDocument("document.title", f"There is already an ingredient called {twin.title}.", "Choose another name.")
+    row = row or Ingredient(site=site, key=key)
+    row.title, row.kind, row.basis = title, document.kind, document.basis
+    row.sort = plain(title)[:220]
+    row.words = searchable((title, *document.also_called))
+    # Prices come of packs, and stand in their own column.
+    row.document = document.model_copy(update={"title": title, "price_per_kg": None}).model_dump(mode="json", exclude_none=True)
+    row.follows_library, row.archived_at = False, None
+    row.number = number + 1
+    row.changed_by = actor
+    row.save()
+    return row
+
+
+def _new_key(site: Site, title: str) -> str:
+    """An id for documents, made of the name and kept for ever."""
+    stem = re.sub(r"[^a-z0-9]+", "_", plain(title)).strip("_")[:48] or "ingredient"
+    taken = set(Ingredient.objects.filter(key__startswith=f"own_{stem}", site=site).values_list("key", flat=True)) | library().keys()
+    key, n = f"own_{stem}", 1
+    while key in taken:
+        n += 1
+        key = f"own_{stem}_{n}"
+    return key
+
+
+@transaction.atomic
+def put_away(*, actor: User, key: str) -> None:
+    """Take an ingredient of the site's own out of every list; what was adapted is the library's again. Formulas keep theirs."""
+    policies.require(actor, "edit_pantry")
+    site = _of_site(actor)
+    row = Ingredient.objects.of_site(site).filter(key=key, archived_at__isnull=True).select_for_update().first()
+    if row is None or row.follows_library:
+        raise Http404
+    if key in library():
+        _follow(row)
+    else:
+        row.archived_at = timezone.now()
+    row.number += 1
+    row.changed_by = actor
+    row.save()
+
+
+def _follow(row: Ingredient) -> None:
+    """Give a site's row what the library has under its key."""
+    of_library = Ingredient.objects.library().get(key=row.key)
+    for name in ("title", "kind", "basis", "sort", "words", "document"):
+        setattr(row, name, getattr(of_library, name))
+    row.follows_library = True
+
+
+def _own_row(actor: User, key: str) -> Ingredient:
+    """The site's row of a key, made where only the library has one: packs and lots hang on it."""
+    site = _of_site(actor)
+    Site.objects.select_for_update().get(pk=site.pk)
+    row = Ingredient.objects.of_site(site).filter(key=key).first()
+    if row is not None:
+        return row
+    if key not in library():
+        raise Http404
+    row = Ingredient(site=site, key=key, changed_by=actor)
+    _follow(row)
+    row.save()
+    return row
+
+
+@transaction.atomic
+def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
+    """What it is bought in and for how much, from a day on."""
+    policies.require(actor, "edit_pantry")
+    row = _own_row(actor, key)
+    Pack.objects.create(
+        ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=pack.since or timezone.localdate(),
+        mass_g=Decimal(str(round(pack.mass_g, 2))), price=Decimal(str(round(pack.price, 4))),
+    )  # fmt: skip
+    return _repriced(row)
+
+
+@transaction.atomic
+def remove_pack(*, actor: User, key: str, pack_id: int) -> Ingredient:
+    """Take a pack out that was wrong, or is bought no more."""
+    policies.require(actor, "edit_pantry")
+    pack = Pack.objects.filter(pk=pack_id, ingredient__site=_of_site(actor), ingredient__key=key).select_related("ingredient").first()
+    if pack is None:
+        raise Http404
+    row = pack.ingredient
+    pack.delete()
+    return _repriced(row)
+
+
+def _repriced(row: Ingredient) -> Ingredient:
+    """The price a kilogram of its newest pack, beside it."""
+    newest = row.packs.filter(since__lte=timezone.localdate()).first()
+    row.price_per_kg = None if newest is None else (newest.price * 1000 / newest.mass_g).quantize(Decimal("0.0001"))
+    row.save(update_fields=["price_per_kg", "changed_at"])
+    return row
+
+
+@transaction.atomic
+def save_lot(*, actor: User, key: str, lot_id: int | None, lot: LotIn) -> Lot:
+    """Write down a lot, or what is new of it."""
+    policies.require(actor, "keep_lots")
+    row = _own_row(actor, key)
+    kept = Lot(ingredient=row) if lot_id is None else Lot.objects.filter(ingredient=row, pk=lot_id).select_for_update().first()
+    if kept is None:
+        raise Http404
+    values: dict[str, Any] = lot.model_dump()
+    strength = values.pop("strength")
+    kept.strength_low, kept.strength_high = (strength["low"], strength["high"]) if strength else (None, None)
+    for name, value in values.items():
+        setattr(kept, name, value.strip() if isinstance(value, str) else value)
+    _require_possible(kept.received_on, kept.opened_on)
+    try:
+        with transaction.atomic():
+            kept.save()
+    except IntegrityError:
+        raise BadDocument("code", f"There is already a lot {kept.code} of {row.title}.", "Give it a code of its own.") from None
+    return kept
+
+
+def _require_possible(received_on: date | None, opened_on: date | None) -> None:
+    if received_on and opened_on and opened_on < received_on:
+        raise BadDocument("opened_on", "It was opened before it came.", "Check the two dates.")

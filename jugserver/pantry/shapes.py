@@ -1,0 +1,68 @@
+"""Rows of the pantry as plain data."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jugcore.keeping.opened import good_until
+from jugcore.matter import components as c
+from jugcore.matter.hazards import HAZARDS
+from jugcore.matter.library import library
+from jugcore.matter.substance import ALLERGEN_LISTS, Substance
+from jugcore.method.carried import StrengthDoc, SubstanceDoc, substance_of
+from jugserver.pantry.models import Ingredient, Lot, Pack
+from jugserver.pantry.placing import as_priced
+from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
+
+
+def hit(row: Ingredient) -> HitOut:
+    """An ingredient in a list."""
+    document = row.document
+    return HitOut(
+        id=row.key, title=row.title, kind=row.kind, basis=row.basis, character=document.get("character") or "",  # type: ignore[arg-type]
+        allergens=document.get("allergens", []), other_form=document.get("other_form"), is_ground=document.get("is_ground", False),
+        own=row.site_id is not None and not row.follows_library, price_per_kg=None if row.price_per_kg is None else float(row.price_per_kg),
+    )  # fmt: skip
+
+
+def whole(row: Ingredient) -> SubstanceOut:
+    """An ingredient with everything known of it."""
+    document = as_priced(row)
+    substance = substance_of(row.key, document)
+    shares = substance.mass_fraction
+    of_site = row.site_id is not None
+    packs = list(row.packs.all()) if of_site else []
+    lots = list(row.lots.all()) if of_site else []
+    return SubstanceOut(
+        id=row.key, number=row.number if of_site and not row.follows_library else 0, own=of_site and not row.follows_library,
+        in_library=row.key in library(), put_away=row.archived_at is not None, document=document, brix=_brix(substance),
+        sugars_g_per_100g=100 * float(shares @ c.SUGARS), fat_g_per_100g=100 * float(shares @ c.FAT),
+        hazards=[HazardOut(code=code, words=HAZARDS[code].words, grave=HAZARDS[code].grave) for code in substance.hazards],
+        allergens_by_list={title: [a for a in named if a in substance.allergens] for title, named in ALLERGEN_LISTS.values()},
+        packs=[pack_out(pack) for pack in packs], lots=[lot_out(lot, document, substance) for lot in lots],
+    )  # fmt: skip
+
+
+def _brix(substance: Substance) -> float | None:
+    shares = substance.mass_fraction
+    solids, water = float(shares @ c.DISSOLVED), float(shares[c.WATER])
+    dry = float(shares @ c.INSOLUBLE)
+    found = 100 * solids / (solids + water) if water > 0.05 and solids + water > dry else float("nan")
+    return round(found, 2) if np.isfinite(found) else None
+
+
+def pack_out(pack: Pack) -> PackOut:
+    return PackOut(id=pack.pk, name=pack.name, supplier=pack.supplier, mass_g=float(pack.mass_g), price=float(pack.price), since=pack.since)
+
+
+def lot_out(lot: Lot, document: SubstanceDoc, substance: Substance) -> LotOut:
+    """A lot, and until when it is good."""
+    until, why = good_until(substance.opened, opened_on=lot.opened_on, best_before=lot.best_before)
+    strength = None
+    if lot.strength_low is not None and lot.strength_high is not None:
+        strength = StrengthDoc(low=lot.strength_low, high=lot.strength_high)
+    return LotOut(
+        id=lot.pk, code=lot.code, supplier=lot.supplier, origin=lot.origin, received_on=lot.received_on, opened_on=lot.opened_on,
+        best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength or document.strength,
+        brix=lot.brix, ph=lot.ph, good_until=until, good_until_why=why,
+    )  # fmt: skip

@@ -1,0 +1,132 @@
+"""A line as people type it, “2 tsp blossom water”, parted into the ingredient it names and the amount that is left."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
+from jugserver.accounts.models import Site
+from jugserver.pantry.models import Ingredient
+from jugserver.pantry.querysets import plain
+
+#: Shown at most, first page.
+MOST = 20
+#: Words of a line that are looked at; a longer one is no line of a formula.
+_MOST_WORDS = 14
+
+
+@dataclass(frozen=True)
+class TypedLine:
+    """Ingredients that may be meant, the likeliest first, and what of the line is left as its amount."""
+
+    found: tuple[Ingredient, ...]
+    amount: str
+
+
+def search(site: Site, typed: str, *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+    """Ingredients whose names have a word that begins with each word typed; titles that begin as typed come first."""
+    return _found(site, plain(typed), plain(typed).split(), kind=kind, offset=offset, most=most)
+
+
+_COLUMNS = "id, key, title, sort, kind, basis, site_id, follows_library, price_per_kg, document"
+#: The site's own in use; and what of the library no row of the site stands before.
+_SCOPES = (
+    "i.site_id = %s AND i.archived_at IS NULL",
+    "i.site_id IS NULL AND NOT EXISTS (SELECT 1 FROM pantry_ingredient o WHERE o.site_id = %s AND o.key = i.key)",
+)
+
+
+def _found(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+    """A page of what is named so, in order: titles that begin as typed before the rest.
+
+    The rest is only asked for where the page is not full yet.
+    """
+    if not typed:
+        return _page(site, [], "", (), kind, offset, most)
+    patterns = [f"% {_literal(word)}%" for word in words]
+    first = _page(site, patterns, "AND i.sort LIKE %s", (f"{_literal(typed)}%",), kind, 0, offset + most)
+    if len(first) >= offset + most:
+        return first[offset:]
+    rest = _page(site, patterns, "AND i.sort NOT LIKE %s", (f"{_literal(typed)}%",), kind, 0, offset + most - len(first))
+    return [*first, *rest][offset:]
+
+
+def _page(site: Site, patterns: Sequence[str], begins: str, how: Sequence[str], kind: str, offset: int, most: int) -> list[Ingredient]:
+    """Rows in the order of their titles, the site's own and the library's.
+
+    Either part reads the index of titles in order, or that of words, and stops when it has enough, so that it takes as long
+    over many rows as over few. Written out, since to put the statement together anew would take longer than to run it.
+    """
+    named = " AND i.words LIKE %s" * len(patterns)
+    # Two words are rarely beside each other: there the index of words is read whole and the few that are left are put in order.
+    fence = " OFFSET 0" if len(patterns) > 1 else ""
+    parts: list[str] = []
+    params: list[object] = []
+    for scope in _SCOPES:
+        of_kind = " AND i.kind = %s" if kind else ""
+        rows = f"SELECT {_COLUMNS} FROM pantry_ingredient i WHERE {scope} {begins}{named}{of_kind}{fence}"
+        parts.append(f"(SELECT * FROM ({rows}) r ORDER BY sort, key LIMIT %s)")
+        params += [site.pk, *how, *patterns, *([kind] if kind else []), offset + most]
+    together = f"{' UNION ALL '.join(parts)} ORDER BY sort, key LIMIT %s OFFSET %s"
+    return list(Ingredient.objects.raw(together, [*params, most, offset]))
+
+
+def _literal(text: str) -> str:
+    """Text with nothing in it that LIKE would read."""
+    return text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+
+
+def typed_line(site: Site, text: str) -> TypedLine:
+    """Part a typed line.
+
+    The words that name something are the ingredient, the rest is the amount, for the core to understand. Whole words at
+    the beginning go first, since no amount begins with an ingredient; beside an amount a letter or two may be its unit:
+    “g” is no ginger.
+    """
+    said = text.split()[:_MOST_WORDS]
+    if not said:
+        return TypedLine(tuple(search(site, "")), "")
+    shorter = range(1, len(said))
+    # (from, to, how like a name its words must be)
+    tries = [(0, len(said), _begins)]
+    tries += [(0, to, _equals) for to in reversed(shorter)]
+    tries += [(begin, len(said), _begun_enough) for begin in shorter]
+    tries += [(0, to, _begun_enough) for to in reversed(shorter)]
+    for begin, to, like in tries:
+        wanted = " ".join(said[begin:to])
+        words = plain(wanted).split()
+        if not words or (like is not _begins and all(_says_how_much(word) for word in words)):
+            continue
+        matches = _found(site, plain(wanted), [like(word) for word in words])
+        if matches:
+            # “A pinch of salt” is a pinch; an amount that says of what goes on after its “of”.
+            before = said[: begin - 1] if begin and to == len(said) and said[begin - 1] == "of" else said[:begin]
+            return TypedLine(tuple(matches), " ".join((*before, *said[to:])))
+    return TypedLine((), "")
+
+
+_NUMBER = re.compile(r"[\d½¼¾⅓⅔.,/-]+")
+_AMOUNT_WORDS = (
+    frozenset(UNIT_OF_WORD)
+    | frozenset(SHAPES)
+    | frozenset(("a", "an", "the", "of", "half", "quarter", "third", "one", "two", "three", "four", "about"))
+)
+
+
+def _says_how_much(word: str) -> bool:
+    """Whether a word belongs to an amount: “half” is no half-and-half."""
+    return bool(_NUMBER.fullmatch(word)) or word in _AMOUNT_WORDS
+
+
+def _begins(word: str) -> str:
+    return word
+
+
+def _equals(word: str) -> str:
+    return f"{word} "
+
+
+def _begun_enough(word: str) -> str:
+    return word if len(word) > 2 else f"{word} "
