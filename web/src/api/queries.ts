@@ -15,6 +15,7 @@ export const keys = {
   everybody: ['everybody at the site'] as const,
   kitchen: ['kitchen'] as const,
   substances: ['substances'] as const,
+  substance: (id: string) => ['substances', 'one', id] as const,
   starters: ['starters'] as const,
   formulas: ['formulas'] as const,
   formula: (id: string) => ['formulas', id] as const,
@@ -43,11 +44,49 @@ export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,
   queryFn: () => answer(client.GET('/api/kitchen')),
 });
-export const substancesQuery = queryOptions({
-  queryKey: keys.substances,
-  queryFn: () => answer(client.GET('/api/substances')),
+/** A page of ingredients whose names begin as typed. */
+export const findQuery = (q: string, kind = '', offset = 0) =>
+  queryOptions({
+    queryKey: [...keys.substances, 'find', q, kind, offset],
+    queryFn: ({ signal }) => answer(client.GET('/api/substances', { params: { query: { q, kind, offset } }, signal })),
+    placeholderData: keepPreviousData,
+  });
+/** “2 tsp blossom water” parted into what it names and how much of it. */
+export const typedQuery = (text: string) =>
+  queryOptions({
+    queryKey: [...keys.substances, 'typed', text],
+    queryFn: ({ signal }) => answer(client.GET('/api/substances/typed', { params: { query: { text } }, signal })),
+    placeholderData: keepPreviousData,
+  });
+export const sumsQuery = queryOptions({
+  queryKey: ['sums'],
+  queryFn: () => answer(client.GET('/api/sums')),
   staleTime: Infinity,
 });
+/** A sum worked out from what stands in its fields. */
+export const sumQuery = (id: string, values: Record<string, string>, typed: string) =>
+  queryOptions({
+    queryKey: ['sums', id, values, typed],
+    queryFn: ({ signal }) => answer(client.POST('/api/sums/{sum_id}', { params: { path: { sum_id: id } }, body: { values, typed }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+/** What the ingredients of a document are called. */
+export const titlesQuery = (ids: string[]) => {
+  const asked = [...new Set(ids)].sort().join(',');
+  return queryOptions({
+    queryKey: [...keys.substances, 'titles', asked],
+    queryFn: () => answer(client.GET('/api/substances/titles', { params: { query: { ids: asked } } })),
+    enabled: asked !== '',
+    placeholderData: keepPreviousData,
+  });
+};
+/** One ingredient with everything known of it. */
+export const substanceQuery = (id: string) =>
+  queryOptions({
+    queryKey: keys.substance(id),
+    queryFn: () => answer(client.GET('/api/substances/{key}', { params: { path: { key: id } } })),
+  });
 export const startersQuery = queryOptions({
   queryKey: keys.starters,
   queryFn: () => answer(client.GET('/api/formulas/starters')),

@@ -184,12 +184,224 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Substances
-         * @description All substances, or those whose name has a word that starts with ``q``.
+         * Find Substances
+         * @description Ingredients whose names have a word that begins with each word of ``q``, twenty at a time.
          */
-        get: operations["substances_list"];
+        get: operations["substances_find"];
+        put?: never;
+        /**
+         * New Substance
+         * @description Keep an ingredient of the site's own.
+         */
+        post: operations["substances_new"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Part Typed Line
+         * @description A typed line, “2 tsp blossom water”, parted into what it names and the amount that is left.
+         */
+        get: operations["substances_typed"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/titles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Titles Of Substances
+         * @description What some ingredients are called, by id; ids are parted by commas, unknown ones left out.
+         */
+        get: operations["substances_titles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Label
+         * @description What a pack's figures come to, with ranges and what was assumed. Nothing is kept.
+         */
+        post: operations["label_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Substance
+         * @description One ingredient with everything known of it.
+         */
+        get: operations["substances_get"];
+        /**
+         * Save Substance
+         * @description Write an ingredient: one's own, or one's own reading of the library's.
+         */
+        put: operations["substances_save"];
+        post?: never;
+        /**
+         * Put Substance Away
+         * @description Put one's own away; one that was adapted is the library's again.
+         */
+        delete: operations["substances_put_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/{key}/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Pack
+         * @description What it is bought in and for how much; the newest gives its price.
+         */
+        post: operations["packs_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/{key}/packs/{pack_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Pack
+         * @description Take a pack out.
+         */
+        delete: operations["packs_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/{key}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Lot
+         * @description Write down a lot that came.
+         */
+        post: operations["lots_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/substances/{key}/lots/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Lot
+         * @description What is new of a lot: opened, tasted, used up.
+         */
+        put: operations["lots_save"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sums
+         * @description Every sum there is, and when one needs it.
+         */
+        get: operations["sums_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/{sum_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Sum
+         * @description Work a sum out in the site's kitchen, from what was typed last.
+         */
+        post: operations["sums_work"];
         delete?: never;
         options?: never;
         head?: never;
@@ -422,6 +634,46 @@ export interface paths {
          * @description Ways to make a reading come to a value, each with the document that does it.
          */
         post: operations["ways"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Swap
+         * @description One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same.
+         */
+        post: operations["swap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Drink
+         * @description A dose of a document's product in a drink: what is in the cup, how it is balanced, and what would move that.
+         */
+        post: operations["drink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1096,25 +1348,20 @@ export interface components {
             kitchen: components["schemas"]["Kitchen"];
         };
         /**
-         * PieceOut
-         * @description What one of something weighs, by the word people count it by.
+         * FoundOut
+         * @description A page of ingredients.
          */
-        PieceOut: {
-            /** Word */
-            word: string;
-            /** Grams */
-            grams: number;
-            /**
-             * Spread
-             * @description Relative uncertainty, ±.
-             */
-            spread: number;
+        FoundOut: {
+            /** Hits */
+            hits: components["schemas"]["HitOut"][];
+            /** More */
+            more: boolean;
         };
         /**
-         * SubstanceOut
-         * @description A substance with its facts and how they are known.
+         * HitOut
+         * @description An ingredient in a list.
          */
-        SubstanceOut: {
+        HitOut: {
             /** Id */
             id: string;
             /** Title */
@@ -1126,93 +1373,527 @@ export interface components {
              * @enum {string}
              */
             basis: "table" | "label" | "estimate";
-            /** Source */
-            source: string;
-            /** Note */
-            note: string;
-            /**
-             * Storage
-             * @enum {string}
-             */
-            storage: "ambient" | "chilled";
-            /** Density G Ml */
-            density_g_ml: number;
-            /**
-             * Density Spread
-             * @description Relative uncertainty of the density, ±.
-             */
-            density_spread: number;
+            /** Character */
+            character: string;
             /** Allergens */
             allergens: string[];
-            /** Check Pack For */
-            check_pack_for: string[];
-            /** Also Called */
-            also_called: string[];
-            /** Is Ground */
-            is_ground: boolean;
             /**
              * Other Form
              * @description The same ground, of something whole; the same whole, of something ground.
              */
             other_form: string | null;
-            /** Pieces */
-            pieces: components["schemas"]["PieceOut"][];
+            /** Is Ground */
+            is_ground: boolean;
+            /**
+             * Own
+             * @description Whether its composition is the site's own.
+             */
+            own: boolean;
+            /** Price Per Kg */
+            price_per_kg: number | null;
+        };
+        /**
+         * EnzymeDoc
+         * @description What a data sheet says of an enzyme.
+         */
+        EnzymeDoc: {
+            /** Source */
+            source: string;
+            works_c?: components["schemas"]["WindowDoc"] | null;
+            /**
+             * Dies C
+             * @description Where it is lost within minutes [°C]
+             */
+            dies_c?: number | null;
+            ph?: components["schemas"]["WindowDoc"] | null;
+            /**
+             * Activity
+             * @description The maker's figure, in the maker's unit.
+             */
+            activity?: number | null;
+            /** Activity Unit */
+            activity_unit?: string | null;
+            /**
+             * Sheet
+             * @description Which data sheet says so.
+             */
+            sheet?: string | null;
+        };
+        /** HazardOut */
+        HazardOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Grave */
+            grave: boolean;
+        };
+        /**
+         * LotOut
+         * @description A lot, and until when it is good: the earlier of its best-before and what it keeps once opened.
+         */
+        LotOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Supplier */
+            supplier: string;
+            /** Origin */
+            origin: string;
+            /** Received On */
+            received_on: string | null;
+            /** Opened On */
+            opened_on: string | null;
+            /** Best Before */
+            best_before: string | null;
+            /** Used Up On */
+            used_up_on: string | null;
+            /** Tasting Notes */
+            tasting_notes: string;
+            strength: components["schemas"]["StrengthDoc"] | null;
+            /** Brix */
+            brix: number | null;
+            /** Ph */
+            ph: number | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Good Until Why */
+            good_until_why: string;
+        };
+        /**
+         * OpenedDoc
+         * @description Days it keeps once opened, least and most, and where.
+         */
+        OpenedDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Storage
+             * @enum {string}
+             */
+            storage: "ambient" | "chilled";
+        };
+        /** PackOut */
+        PackOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Supplier */
+            supplier: string;
+            /** Mass G */
+            mass_g: number;
+            /** Price */
+            price: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+        };
+        /**
+         * PieceDoc
+         * @description What one of something weighs: a pod, a tin.
+         */
+        PieceDoc: {
+            /**
+             * Grams
+             * @description One of them [g]
+             */
+            grams: number;
+            /**
+             * Spread
+             * @description Relative uncertainty of that, ± [1]
+             * @default 0.2
+             */
+            spread: number;
+        };
+        /**
+         * ShareDoc
+         * @description A share of a mass, from least to most.
+         */
+        ShareDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * StrengthDoc
+         * @description How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with.
+         */
+        StrengthDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * SubstanceDoc
+         * @description A substance carried in the document itself. What came later is None where nobody said, so that older documents stay the same.
+         */
+        SubstanceDoc: {
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @default other
+             */
+            kind: string;
+            /**
+             * Basis
+             * @default estimate
+             * @enum {string}
+             */
+            basis: "table" | "label" | "estimate";
             /** Composition G Per 100G */
             composition_g_per_100g: {
                 [key: string]: number;
             };
+            /** Free Sugars G Per 100G */
+            free_sugars_g_per_100g?: number | null;
+            /**
+             * Density G Ml
+             * @description As a spoon or cup meets it [g/ml]
+             * @default 1
+             */
+            density_g_ml: number;
+            /**
+             * Density Spread
+             * @description Relative uncertainty of that, ± [1]
+             * @default 0.1
+             */
+            density_spread: number;
+            /**
+             * Storage
+             * @default ambient
+             * @enum {string}
+             */
+            storage: "ambient" | "chilled";
+            /**
+             * Is Ground
+             * @default false
+             */
+            is_ground: boolean;
+            /**
+             * Allergens
+             * @default []
+             */
+            allergens: string[];
+            /**
+             * Check Pack For
+             * @default []
+             */
+            check_pack_for: string[];
+            /**
+             * Also Called
+             * @default []
+             */
+            also_called: string[];
+            strength?: components["schemas"]["StrengthDoc"] | null;
+            /**
+             * Pieces
+             * @description What one weighs, by the word people count it by
+             * @default {}
+             */
+            pieces: {
+                [key: string]: components["schemas"]["PieceDoc"];
+            };
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Other Form
+             * @description The same ground, of something whole; the same whole, of something ground.
+             */
+            other_form?: string | null;
+            /**
+             * Character
+             * @description How it tastes and colours, in a few words.
+             */
+            character?: string | null;
+            /**
+             * Hazards
+             * @description What it can do, by code.
+             */
+            hazards?: string[] | null;
+            opened?: components["schemas"]["OpenedDoc"] | null;
+            /** @description Left of what is bought, once peeled, cored, stoned. */
+            edible_portion?: components["schemas"]["ShareDoc"] | null;
+            /** @description Of that, what a press gives. */
+            juice_yield?: components["schemas"]["ShareDoc"] | null;
+            enzyme?: components["schemas"]["EnzymeDoc"] | null;
+            /**
+             * Ph
+             * @description As measured, at room temperature.
+             */
+            ph?: number | null;
+            /**
+             * Price Per Kg
+             * @description In the site's currency.
+             */
+            price_per_kg?: number | null;
         };
         /**
-         * FormulaCard
-         * @description A formula in a list.
+         * SubstanceOut
+         * @description An ingredient with everything known of it and how it is known.
          */
-        FormulaCard: {
-            /**
-             * Id
-             * Format: uuid
-             */
+        SubstanceOut: {
+            /** Id */
             id: string;
-            /** Name */
-            name: string;
-            /** Family */
-            family: string;
-            /** School */
-            school: string;
-            /** Draft */
-            draft: number;
             /**
-             * Touched At
-             * Format: date-time
+             * Number
+             * @description Rises with every change of the site's own; send it back when saving. 0 while it is the library's.
              */
-            touched_at: string;
-            /** Saved By */
-            saved_by: string | null;
-            /** @description Nothing where the draft does not walk yet. */
-            mark: components["schemas"]["JugMark"] | null;
+            number: number;
+            /** Own */
+            own: boolean;
+            /** In Library */
+            in_library: boolean;
+            /** Put Away */
+            put_away: boolean;
+            document: components["schemas"]["SubstanceDoc"];
             /**
-             * Trouble
-             * @description Why the draft does not walk, if it does not.
+             * Brix
+             * @description Dissolved solids in 100 g of its liquid, where it is one.
              */
-            trouble: string | null;
+            brix: number | null;
+            /** Sugars G Per 100G */
+            sugars_g_per_100g: number;
+            /** Fat G Per 100G */
+            fat_g_per_100g: number;
+            /** Hazards */
+            hazards: components["schemas"]["HazardOut"][];
+            /**
+             * Allergens By List
+             * @description By the title of the list that names them.
+             */
+            allergens_by_list: {
+                [key: string]: string[];
+            };
+            /** Packs */
+            packs: components["schemas"]["PackOut"][];
+            /** Lots */
+            lots: components["schemas"]["LotOut"][];
         };
         /**
-         * JugMark
-         * @description What a small jug is drawn from: the bands of the product, and its yield.
+         * WindowDoc
+         * @description A window of temperature or pH.
          */
-        JugMark: {
+        WindowDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * SubstanceIn
+         * @description An ingredient as it shall be, based on the number it was read at.
+         */
+        SubstanceIn: {
             /**
-             * Bands
-             * @description Band → share of the volume (of mass where there is no volume).
+             * Number
+             * @default 0
              */
-            bands: {
+            number: number;
+            document: components["schemas"]["SubstanceDoc"];
+        };
+        /**
+         * TypedOut
+         * @description A typed line, parted: what may be meant, and what is left of it as an amount.
+         */
+        TypedOut: {
+            /** Hits */
+            hits: components["schemas"]["HitOut"][];
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * LabelReport
+         * @description What a label comes to.
+         */
+        LabelReport: {
+            /** Composition G Per 100G */
+            composition_g_per_100g: {
                 [key: string]: number;
             };
+            /** Free Sugars G Per 100G */
+            free_sugars_g_per_100g: number;
+            /**
+             * Ranges
+             * @description Of each component: hard bounds under what was assumed.
+             */
+            ranges: {
+                [key: string]: components["schemas"]["RangeReport"];
+            };
+            /**
+             * Totals
+             * @description Sugars, added sugars, fat, water.
+             */
+            totals: {
+                [key: string]: components["schemas"]["RangeReport"];
+            };
+            density_g_ml: components["schemas"]["RangeReport"];
+            /** Assumptions */
+            assumptions: string[];
+            /**
+             * Says Little
+             * @description Where rounding leaves more than a tenth open.
+             */
+            says_little: string[];
+        };
+        /**
+         * RangeReport
+         * @description Least, likeliest, most; grams in 100 g.
+         */
+        RangeReport: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * LabelDoc
+         * @description What a pack says, figures as they are printed.
+         */
+        LabelDoc: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Kind
+             * @description One of: water, sugar, syrup, juice, fruit, herb, dairy, plant, cocoa, coffee, tea, spice, extract, acid, salt, thickener, enzyme, nut, other.
+             * @default other
+             */
+            kind: string;
+            /**
+             * Figures
+             * @description As printed: 5, 5.2, <0.5. Of: energy_kcal, energy_kj, fat, carbohydrate, sugars, added_sugars, starch, fibre, protein, salt, sodium_mg, alcohol_vol, caffeine_mg, water.
+             */
+            figures: {
+                [key: string]: string;
+            };
+            /**
+             * Per
+             * @default 100 g
+             * @enum {string}
+             */
+            per: "100 g" | "100 ml" | "serving";
+            /**
+             * Serving G
+             * @description A serving by weight [g]
+             */
+            serving_g?: number | null;
+            /**
+             * Serving Ml
+             * @description A serving by volume [ml]
+             */
+            serving_ml?: number | null;
+            /**
+             * Density G Ml
+             * @description Weighed, if it was [g/ml]
+             */
+            density_g_ml?: number | null;
+            /**
+             * With Milk
+             * @default false
+             */
+            with_milk: boolean;
+            /**
+             * Sugars Are
+             * @description Which sugars, as shares; else those usual of its kind.
+             */
+            sugars_are?: {
+                [key: string]: number;
+            } | null;
+            /**
+             * Rules
+             * @description us: rounded in steps, fibre counted as carbohydrate.
+             * @default as typed
+             * @enum {string}
+             */
+            rules: "as typed" | "us";
+        };
+        /**
+         * PackIn
+         * @description What it is bought in.
+         */
+        PackIn: {
+            /** Name */
+            name: string;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
             /** Mass G */
             mass_g: number;
-            /** Volume Ml */
-            volume_ml: number | null;
+            /** Price */
+            price: number;
+            /** Since */
+            since?: string | null;
+        };
+        /**
+         * LotIn
+         * @description What is known of a lot.
+         */
+        LotIn: {
+            /** Code */
+            code: string;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /** Received On */
+            received_on?: string | null;
+            /** Opened On */
+            opened_on?: string | null;
+            /** Best Before */
+            best_before?: string | null;
+            /** Used Up On */
+            used_up_on?: string | null;
+            /**
+             * Tasting Notes
+             * @default
+             */
+            tasting_notes: string;
+            strength?: components["schemas"]["StrengthDoc"] | null;
             /** Brix */
-            brix: number | null;
+            brix?: number | null;
+            /** Ph */
+            ph?: number | null;
+        };
+        /**
+         * SumCard
+         * @description A sum in the list.
+         */
+        SumCard: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** What */
+            what: string;
         };
         /**
          * Add
@@ -1490,32 +2171,6 @@ export interface components {
             size_ml: number;
         };
         /**
-         * FormulaOut
-         * @description A formula with its draft.
-         */
-        FormulaOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Draft
-             * @description Send it back when saving: it says which draft the change is based on.
-             */
-            draft: number;
-            /**
-             * Touched At
-             * Format: date-time
-             */
-            touched_at: string;
-            /** Saved By */
-            saved_by: string | null;
-            document: components["schemas"]["MethodDocument"];
-        };
-        /**
          * Heat
          * @description Warm a pot to a temperature below its boil, lid on: no water is counted as lost.
          */
@@ -1782,23 +2437,6 @@ export interface components {
             stage?: string | null;
         };
         /**
-         * PieceDoc
-         * @description What one of something weighs: a pod, a tin.
-         */
-        PieceDoc: {
-            /**
-             * Grams
-             * @description One of them [g]
-             */
-            grams: number;
-            /**
-             * Spread
-             * @description Relative uncertainty of that, ± [1]
-             * @default 0.2
-             */
-            spread: number;
-        };
-        /**
          * Press
          * @description Press juice out of fruit or a cake into another vessel.
          */
@@ -1856,6 +2494,22 @@ export interface components {
              * @description The vessel the juice runs into.
              */
             into: string;
+        };
+        /**
+         * SquareReport
+         * @description The mixing square: fat of the one, of the other, what is wanted, and parts of each.
+         */
+        SquareReport: {
+            /** A */
+            a: number;
+            /** B */
+            b: number;
+            /** Wanted */
+            wanted: number;
+            /** Parts A */
+            parts_a: number;
+            /** Parts B */
+            parts_b: number;
         };
         /**
          * Strain
@@ -1917,97 +2571,80 @@ export interface components {
              */
             uptake_g_per_g?: number | null;
         };
-        /**
-         * StrengthDoc
-         * @description How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with.
-         */
-        StrengthDoc: {
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
+        /** SumChoiceReport */
+        SumChoiceReport: {
+            /** Value */
+            value: string;
+            /** Title */
+            title: string;
         };
         /**
-         * SubstanceDoc
-         * @description A substance carried in the document itself.
+         * SumFieldReport
+         * @description A field of a sum, and what stands in it.
          */
-        SubstanceDoc: {
+        SumFieldReport: {
+            /** Id */
+            id: string;
             /** Title */
             title: string;
             /**
              * Kind
-             * @default other
+             * @description number, choice, ingredient or text.
              */
             kind: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Choices */
+            choices: components["schemas"]["SumChoiceReport"][];
             /**
-             * Basis
-             * @default estimate
-             * @enum {string}
+             * Two Way
+             * @description Whether it follows when another is typed.
              */
-            basis: "table" | "label" | "estimate";
-            /** Composition G Per 100G */
-            composition_g_per_100g: {
-                [key: string]: number;
-            };
-            /** Free Sugars G Per 100G */
-            free_sugars_g_per_100g?: number | null;
-            /**
-             * Density G Ml
-             * @description As a spoon or cup meets it [g/ml]
-             * @default 1
-             */
-            density_g_ml: number;
-            /**
-             * Density Spread
-             * @description Relative uncertainty of that, ± [1]
-             * @default 0.1
-             */
-            density_spread: number;
-            /**
-             * Storage
-             * @default ambient
-             * @enum {string}
-             */
-            storage: "ambient" | "chilled";
-            /**
-             * Is Ground
-             * @default false
-             */
-            is_ground: boolean;
-            /**
-             * Allergens
-             * @default []
-             */
-            allergens: string[];
-            /**
-             * Check Pack For
-             * @default []
-             */
-            check_pack_for: string[];
-            /**
-             * Also Called
-             * @default []
-             */
-            also_called: string[];
-            strength?: components["schemas"]["StrengthDoc"] | null;
-            /**
-             * Pieces
-             * @description What one weighs, by the word people count it by
-             * @default {}
-             */
-            pieces: {
-                [key: string]: components["schemas"]["PieceDoc"];
-            };
-            /**
-             * Source
-             * @default
-             */
-            source: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
+            two_way: boolean;
+            /** Help */
+            help: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * SumLineReport
+         * @description Something that comes out and cannot be typed.
+         */
+        SumLineReport: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * SumReport
+         * @description A sum worked out: its fields, what comes out, sentences, and a document to carry into a formula.
+         */
+        SumReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** What */
+            what: string;
+            /** Fields */
+            fields: components["schemas"]["SumFieldReport"][];
+            /** Lines */
+            lines: components["schemas"]["SumLineReport"][];
+            /** Words */
+            words: string[];
+            square: components["schemas"]["SquareReport"] | null;
+            document: components["schemas"]["MethodDocument"] | null;
         };
         /**
          * Trim
@@ -2110,6 +2747,102 @@ export interface components {
             kind: "written";
             /** Text */
             text: string;
+        };
+        /**
+         * SumIn
+         * @description What stands in the fields of a sum, as typed, and which was typed last.
+         */
+        SumIn: {
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: number | string;
+            };
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+        };
+        /**
+         * FormulaCard
+         * @description A formula in a list.
+         */
+        FormulaCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+            /** School */
+            school: string;
+            /** Draft */
+            draft: number;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Saved By */
+            saved_by: string | null;
+            /** @description Nothing where the draft does not walk yet. */
+            mark: components["schemas"]["JugMark"] | null;
+            /**
+             * Trouble
+             * @description Why the draft does not walk, if it does not.
+             */
+            trouble: string | null;
+        };
+        /**
+         * JugMark
+         * @description What a small jug is drawn from: the bands of the product, and its yield.
+         */
+        JugMark: {
+            /**
+             * Bands
+             * @description Band → share of the volume (of mass where there is no volume).
+             */
+            bands: {
+                [key: string]: number;
+            };
+            /** Mass G */
+            mass_g: number;
+            /** Volume Ml */
+            volume_ml: number | null;
+            /** Brix */
+            brix: number | null;
+        };
+        /**
+         * FormulaOut
+         * @description A formula with its draft.
+         */
+        FormulaOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Draft
+             * @description Send it back when saving: it says which draft the change is based on.
+             */
+            draft: number;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Saved By */
+            saved_by: string | null;
+            document: components["schemas"]["MethodDocument"];
         };
         /**
          * FormulaNew
@@ -2295,7 +3028,10 @@ export interface components {
             /** Draft */
             draft: number;
         };
-        /** AllergenReport */
+        /**
+         * AllergenReport
+         * @description An allergen, the lines that bring it, and which lists name it.
+         */
         AllergenReport: {
             /** Allergen */
             allergen: string;
@@ -2303,6 +3039,11 @@ export interface components {
             lines: string[];
             /** Certain */
             certain: boolean;
+            /**
+             * Lists
+             * @description eu: Regulation 1169/2011, Annex II; us: FALCPA and FASTER.
+             */
+            lists: string[];
         };
         /**
          * BandMass
@@ -2549,6 +3290,11 @@ export interface components {
         ReadingReport: {
             /** Id */
             id: string;
+            /**
+             * Group
+             * @description The heading it stands under.
+             */
+            group: string;
             /** Title */
             title: string;
             /** Unit */
@@ -2651,6 +3397,20 @@ export interface components {
             landmarks: components["schemas"]["Landmark"][];
         };
         /**
+         * ThicknessReport
+         * @description Thickness at a temperature: least, likely, most. [mPa·s]
+         */
+        ThicknessReport: {
+            /** Temperature C */
+            temperature_c: number;
+            /** Low */
+            low: number;
+            /** Value */
+            value: number;
+            /** High */
+            high: number;
+        };
+        /**
          * TraceReport
          * @description A boil over time.
          */
@@ -2701,6 +3461,11 @@ export interface components {
             readings: components["schemas"]["ReadingReport"][];
             /** Consequences */
             consequences: components["schemas"]["ConsequenceReport"][];
+            /**
+             * Thickness
+             * @description Thickness over temperature, where it has one.
+             */
+            thickness: components["schemas"]["ThicknessReport"][];
             sweet_line: components["schemas"]["SweetLineReport"];
             /** Allergens */
             allergens: components["schemas"]["AllergenReport"][];
@@ -2948,8 +3713,11 @@ export interface components {
             ties_kept: string[];
             /** Ties Broken */
             ties_broken: string[];
-            /** Value */
-            value: number;
+            /**
+             * Value
+             * @description What was typed over, now; nothing where nothing was.
+             */
+            value: number | null;
             /** Tolerance */
             tolerance: number;
             /** Moves */
@@ -2995,6 +3763,221 @@ export interface components {
              * @default []
              */
             hold: string[];
+        };
+        /**
+         * DifferenceReport
+         * @description Something that is no reading and changes.
+         */
+        DifferenceReport: {
+            /** About */
+            about: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * SwapReport
+         * @description What a swap comes to.
+         */
+        SwapReport: {
+            /** Line */
+            line: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Held */
+            held: string[];
+            /** Ways */
+            ways: components["schemas"]["WayReport"][];
+            /** Differences */
+            differences: components["schemas"]["DifferenceReport"][];
+            /** Why Not */
+            why_not: string[];
+        };
+        /**
+         * SwapAsk
+         * @description An ingredient for another: the line, what comes in its place with shares of the weight, and which readings shall stay.
+         */
+        SwapAsk: {
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /** Parts */
+            parts: {
+                [key: string]: number;
+            };
+            /**
+             * Hold
+             * @description Readings that shall stay; else those usual for the kind.
+             */
+            hold?: string[] | null;
+        };
+        /**
+         * SwapIn
+         * @description A document, and which of its ingredients is swapped for what.
+         */
+        SwapIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["SwapAsk"];
+        };
+        /**
+         * CurdlingReport
+         * @description How far the acid goes towards curdling: shares of the way, an estimate.
+         */
+        CurdlingReport: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "fine" | "look" | "stop";
+            /** Words */
+            words: string;
+        };
+        /**
+         * DrinkReport
+         * @description A drink with its dose.
+         */
+        DrinkReport: {
+            /** Dose G */
+            dose_g: number;
+            /** Dose Low G */
+            dose_low_g: number;
+            /** Dose High G */
+            dose_high_g: number;
+            /** Dose Ml */
+            dose_ml: number | null;
+            /**
+             * Reading
+             * @description How the dose was read.
+             */
+            reading: string;
+            /** Figures */
+            figures: components["schemas"]["FigureReport"][];
+            /** Sides */
+            sides: components["schemas"]["SideReport"][];
+            /** Nudges */
+            nudges: components["schemas"]["NudgeReport"][];
+            curdling: components["schemas"]["CurdlingReport"] | null;
+            /**
+             * Advice
+             * @description What practice does about the sides that are off.
+             */
+            advice: string[];
+        };
+        /** FigureReport */
+        FigureReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Why Not */
+            why_not: string;
+        };
+        /** NudgeMove */
+        NudgeMove: {
+            /** Side */
+            side: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * NudgeReport
+         * @description Something that could be done, and the sides it moves.
+         */
+        NudgeReport: {
+            /** Words */
+            words: string;
+            /** Moves */
+            moves: components["schemas"]["NudgeMove"][];
+        };
+        /**
+         * SideReport
+         * @description One side of the balance, with where drinks mostly stand (common practice, no source).
+         */
+        SideReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Usual Low */
+            usual_low: number;
+            /** Usual High */
+            usual_high: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * DrinkAsk
+         * @description A dose of a formula, and what it goes into.
+         */
+        DrinkAsk: {
+            /**
+             * Dose
+             * @description As written: 20 g, 2 pumps, 1 tbsp.
+             */
+            dose: string;
+            /**
+             * Base
+             * @default []
+             */
+            base: components["schemas"]["InCup"][];
+            /**
+             * At C
+             * @description How warm it is served [°C].
+             * @default 20
+             */
+            at_c: number;
+        };
+        /**
+         * DrinkIn
+         * @description A document, and the drink a dose of it goes into.
+         */
+        DrinkIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["DrinkAsk"];
+        };
+        /**
+         * InCup
+         * @description Something else in the cup, and how much of it, as written.
+         */
+        InCup: {
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
+            /** Amount */
+            amount: string;
         };
         /**
          * BottleReport
@@ -5249,10 +6232,12 @@ export interface operations {
             };
         };
     };
-    substances_list: {
+    substances_find: {
         parameters: {
             query?: {
                 q?: string;
+                kind?: string;
+                offset?: number;
             };
             header?: never;
             path?: never;
@@ -5266,7 +6251,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SubstanceOut"][];
+                    "application/json": components["schemas"]["FoundOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5280,6 +6265,694 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_new: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstanceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_typed: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_titles: {
+        parameters: {
+            query?: {
+                ids?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    label_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelDoc"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstanceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    substances_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    packs_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    packs_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                pack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lots_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lots_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubstanceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sums_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SumCard"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sums_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sum_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SumReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6005,6 +7678,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaysReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    swap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkReport"];
                 };
             };
             /** @description Unauthorized */

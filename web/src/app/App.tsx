@@ -10,6 +10,10 @@ import { BatchesScreen } from '../areas/batches/BatchesScreen';
 import { BenchScreen } from '../areas/bench/BenchScreen';
 import { FormulasScreen } from '../areas/formulas/FormulasScreen';
 import { HobScreen } from '../areas/hob/HobScreen';
+import { IngredientForm } from '../areas/pantry/IngredientForm';
+import { LabelScreen } from '../areas/pantry/LabelScreen';
+import { PantryScreen } from '../areas/pantry/PantryScreen';
+import { SumsScreen } from '../areas/sums/SumsScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
 import { TodayScreen } from '../areas/today/TodayScreen';
 import { VersionsScreen } from '../areas/versions/VersionsScreen';
@@ -83,7 +87,14 @@ function Desk() {
         <Route path="/formulas/copy/:from" element={<BenchScreen />} />
         <Route path="/formulas/:id" element={<BenchScreen />} />
         <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
+        <Route path="/pantry" element={<PantryScreen />} />
+        <Route path="/pantry/new" element={<IngredientForm />} />
+        <Route path="/pantry/label" element={<LabelScreen />} />
+        <Route path="/pantry/:id" element={<PantryScreen />} />
+        <Route path="/pantry/:id/edit" element={<IngredientForm />} />
         <Route path="/batches" element={<BatchesScreen />} />
+        <Route path="/sums" element={<SumsScreen />} />
+        <Route path="/sums/:id" element={<SumsScreen />} />
         <Route path="/site" element={<SiteScreen />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -3,8 +3,8 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { type KeyboardEvent, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { batchesQuery, formulasQuery, substancesQuery } from '../api/queries';
-import { figure, when } from '../lib/format';
+import { batchesQuery, findQuery, formulasQuery } from '../api/queries';
+import { when } from '../lib/format';
 import classes from './FindBox.module.css';
 
 interface Hit {
@@ -16,9 +16,10 @@ interface Hit {
 }
 
 const MOST = 12;
+const MOST_INGREDIENTS = 8;
 const MOST_BATCHES = 6;
 
-/** Finds any formula, any ingredient and any batch; ingredients show their facts. */
+/** Finds any formula, any ingredient and any batch. */
 export function FindBox({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
     <Modal opened={opened} onClose={onClose} title="Find" size="lg" yOffset="12vh">
@@ -32,30 +33,17 @@ function Finder({ onClose }: { onClose: () => void }) {
   const [at, setAt] = useState(0);
   const navigate = useNavigate();
   const formulas = useQuery(formulasQuery);
-  const substances = useQuery(substancesQuery);
   const [asked] = useDebouncedValue(words.trim(), 200);
-  // Batches are many, and their notes are searched too: the server does that.
+  // Batches and ingredients are many: the server searches them.
   const batches = useQuery({ ...batchesQuery({ q: asked }), enabled: asked !== '' });
+  const ingredients = useQuery({ ...findQuery(asked), enabled: asked !== '' });
   const hits: Hit[] = [
     ...(formulas.data ?? []).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
-    ...(substances.data ?? []).map(
-      (s): Hit => ({
-        id: s.id,
-        kind: 'Ingredient',
-        title: s.title,
-        more: [
-          `${figure(s.composition_g_per_100g.water ?? 0, 1)} g water in 100 g`,
-          s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : '',
-          s.basis === 'estimate' ? 'estimate' : s.source,
-          s.note,
-        ]
-          .filter(Boolean)
-          .join(' · '),
-      }),
-    ),
   ]
     .filter((hit) => matches(`${hit.title} ${hit.more}`, hit.title, words))
     .slice(0, MOST);
+  const named = (words.trim() !== '' && asked !== '' ? (ingredients.data?.hits ?? []) : []).slice(0, MOST_INGREDIENTS);
+  hits.push(...named.map((s): Hit => ({ id: s.id, kind: 'Ingredient', title: s.title, more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : ''].filter(Boolean).join(' · '), go: `/pantry/${s.id}` })));
   const cooked = (words.trim() !== '' && asked !== '' ? (batches.data ?? []) : []).slice(0, MOST_BATCHES);
   hits.push(...cooked.map((b): Hit => ({ id: b.id, kind: 'Batch', title: b.name, more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words].filter(Boolean).join(' · '), go: `/batches/${b.id}` })));
   const current = Math.min(at, Math.max(0, hits.length - 1));

@@ -14,7 +14,9 @@ import { ShortcutsProvider, useShortcutList } from './shortcuts';
 const ENTRIES = [
   { to: '/', title: 'Today' },
   { to: '/formulas', title: 'Formulas' },
+  { to: '/pantry', title: 'Pantry' },
   { to: '/batches', title: 'Batches' },
+  { to: '/sums', title: 'Sums' },
   { to: '/site', title: 'Site' },
 ];
 

@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { ago, countdown, figure, grams, span, when } from './format';
 import { placeInLanes } from './lanes';
 import { niceTicks } from './niceTicks';
-import { typedLine } from './ingredients';
 import { numberOf } from './numberOf';
 
 describe('figures', () => {
@@ -56,36 +55,5 @@ describe('placeInLanes', () => {
       expect(a.left + 120).toBeLessThanOrEqual(1000);
       for (const b of placed) if (a !== b && a.lane === b.lane) expect(Math.abs(a.left - b.left)).toBeGreaterThanOrEqual(130);
     }
-  });
-});
-
-describe('typedLine', () => {
-  const things = [
-    { id: 'water', title: 'Water', also_called: [] },
-    { id: 'blossom', title: 'Blossom water', also_called: ['rose water'] },
-    { id: 'demerara', title: 'Demerara sugar', also_called: [] },
-    { id: 'low', title: 'Cocoa powder, 10–12 % fat', also_called: ['cocoa'] },
-    { id: 'g', title: 'Ginger, ground', also_called: [] },
-  ];
-  const read = (text: string) => {
-    const { matches, amount } = typedLine(text, things);
-    return [matches.map((each) => each.id).join(' '), amount];
-  };
-  it('parts an amount from what it is of, whichever comes first', () => {
-    expect(read('2 tsp blossom water')).toEqual(['blossom', '2 tsp']);
-    expect(read('1 1/2 cups water')).toEqual(['water blossom', '1 1/2 cups']);
-    expect(read('as the water demer')).toEqual(['demerara', 'as the water']);
-    expect(read('demerara sugar as the water')).toEqual(['demerara', 'as the water']);
-    expect(read('cocoa as the blossom water')).toEqual(['low', 'as the blossom water']);
-    expect(read('half a cup water')).toEqual(['water blossom', 'half a cup']);
-    expect(read('demer 430 g')).toEqual(['demerara', '430 g']);
-    expect(read('demerara 430 g')).toEqual(['demerara', '430 g']);
-    expect(read('20 g ground ginger')).toEqual(['g', '20 g']);
-  });
-  it('takes a name alone, in part, or nothing at all', () => {
-    expect(read('rose')).toEqual(['blossom', '']);
-    expect(read('coc')).toEqual(['low', '']);
-    expect(read('  ')[0]).toBe('water blossom demerara low g');
-    expect(read('3 spoons of moonlight')).toEqual(['', '']);
   });
 });

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
-import { useId, useState } from 'react';
+import { type ReactNode, useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
 import { figure } from '../lib/format';
 import { numberOf } from '../lib/numberOf';
@@ -17,10 +17,12 @@ interface ReadingRowProps {
   held?: boolean;
   /** Without it nothing can be held. */
   onHold?: (() => void) | undefined;
+  /** More of its working than every reading has. */
+  more?: ReactNode;
 }
 
 /** One reading; it opens to its working, and its value can be typed over to ask for ways there. */
-export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHold }: ReadingRowProps) {
+export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHold, more }: ReadingRowProps) {
   const panel = useId();
   const band = readingBand(reading);
   return (
@@ -63,6 +65,7 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
             ))}
           </dl>
         )}
+        {more}
         <p className={classes.source}>
           Source: {reading.source}. Holds for {reading.valid}. Error: {reading.error}
           {band && reading.low !== null && reading.high !== null

@@ -110,7 +110,7 @@ describe('AmountField', () => {
 
 describe('ReadingRow', () => {
   const reading: ReadingReport = {
-    id: 'aw', title: 'Water activity', unit: '', digits: 3, value: 0.868, low: 0.863, high: 0.873, why_not: '', formula: 'product of the solutes',
+    id: 'aw', group: 'Water', title: 'Water activity', unit: '', digits: 3, value: 0.868, low: 0.863, high: 0.873, why_not: '', formula: 'product of the solutes',
     inputs: [{ name: 'water', value: 505, unit: 'g' }], source: 'a table', valid: '0 to 95 °Bx', error: '0.002', band: '90 % interval',
   };
   it('opens to its working', () => {

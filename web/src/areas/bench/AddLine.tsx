@@ -1,41 +1,47 @@
 import { Select } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type KeyboardEvent, useRef, useState } from 'react';
-import type { Substance } from '../../api/types';
-import { typedLine } from '../../lib/ingredients';
+import { typedQuery } from '../../api/queries';
 import classes from './MethodCard.module.css';
 
 interface AddLineProps {
   /** The stage's name. */
   title: string;
   id: string;
-  substances: Substance[];
   onChoose: (substance: string, amount: string) => void;
 }
 
 /** Adds an ingredient: its name, or a whole line such as “2 tsp blossom water”. */
-export function AddLine({ title, id, substances, onChoose }: AddLineProps) {
+export function AddLine({ title, id, onChoose }: AddLineProps) {
   const [words, setWords] = useState('');
   const [opened, setOpened] = useState(false);
   const leaving = useRef(false);
-  const choose = (substance: string) => {
-    onChoose(substance, typedLine(words, substances).amount);
-    setWords('');
+  const queryClient = useQueryClient();
+  const [asked] = useDebouncedValue(words.trim(), 40);
+  const found = useQuery({ ...typedQuery(asked), enabled: opened || asked !== '' });
+  const hits = found.data?.hits ?? [];
+  const settled = asked === words.trim() && !found.isPlaceholderData && !found.isFetching;
+  const choose = (substance: string, amount: string, taken: string) => {
+    onChoose(substance, amount);
+    // What was typed on while the answer came is the beginning of the next line.
+    setWords((now) => (now.startsWith(taken) ? now.slice(taken.length) : now));
     setOpened(false); // it would lie over the line that was just added
   };
   // Enter takes what the words say at once: a line pasted whole is there before the list that shows it.
-  const takeOnEnter = (event: KeyboardEvent<HTMLElement>) => {
+  const takeOnEnter = async (event: KeyboardEvent<HTMLElement>) => {
     if (event.key !== 'Enter' || event.nativeEvent.isComposing || !words.trim()) return;
-    const { matches } = typedLine(words, substances);
     const list = (event.target as HTMLElement).getAttribute('aria-controls');
     const highlighted = list ? window.document.getElementById(list)?.querySelector<HTMLElement>('[data-combobox-selected]') : null;
-    const reached = matches.find((each) => highlighted?.firstElementChild?.firstChild?.textContent === each.title);
-    const chosen = reached ?? matches[0];
+    const reached = settled ? hits.find((each) => highlighted?.firstElementChild?.firstChild?.textContent === each.title) : undefined;
     event.preventDefault();
     event.stopPropagation();
-    if (chosen) choose(chosen.id);
+    const parted = settled && found.data ? found.data : await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null);
+    const chosen = reached ?? parted?.hits[0];
+    if (chosen && parted) choose(chosen.id, parted.amount, words);
   };
   return (
-    <div onKeyDownCapture={takeOnEnter} onBlurCapture={() => (leaving.current = true)} onBlur={() => (leaving.current = false)}>
+    <div onKeyDownCapture={(event) => void takeOnEnter(event)} onBlurCapture={() => (leaving.current = true)} onBlur={() => (leaving.current = false)}>
       <Select
         id={id}
         size="xs"
@@ -46,18 +52,15 @@ export function AddLine({ title, id, substances, onChoose }: AddLineProps) {
         placeholder="+ add: pear juice, or 2 tsp blossom water"
         searchable
         selectFirstOptionOnChange
-        nothingFoundMessage="Nothing in the pantry by that name."
-        data={substances.map((each) => ({ value: each.id, label: each.title }))}
-        filter={({ search }) => typedLine(search, substances).matches.map((each) => ({ value: each.id, label: each.title }))}
-        renderOption={({ option }) => {
-          const { amount } = typedLine(words, substances);
-          return (
-            <span>
-              {option.label}
-              {amount && <span className={classes.dim}> · {amount}</span>}
-            </span>
-          );
-        }}
+        nothingFoundMessage={settled ? 'Nothing in the pantry by that name.' : 'Looking …'}
+        data={hits.map((each) => ({ value: each.id, label: each.title }))}
+        filter={({ options }) => options}
+        renderOption={({ option }) => (
+          <span>
+            {option.label}
+            {found.data?.amount && <span className={classes.dim}> · {found.data.amount}</span>}
+          </span>
+        )}
         dropdownOpened={opened}
         onDropdownOpen={() => setOpened(true)}
         onDropdownClose={() => setOpened(false)}
@@ -65,8 +68,7 @@ export function AddLine({ title, id, substances, onChoose }: AddLineProps) {
         // What was typed stays when the field is left.
         onSearchChange={(typed) => !leaving.current && setWords(typed)}
         value={null}
-        onChange={(value) => value && choose(value)}
-        limit={40}
+        onChange={(value) => value && choose(value, found.data?.amount ?? '', words)}
         maxDropdownHeight={260}
       />
     </div>

@@ -5,7 +5,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulaQuery, keys, kitchenQuery, startersQuery, substancesQuery } from '../../api/queries';
+import { formulaQuery, keys, kitchenQuery, startersQuery } from '../../api/queries';
 import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
@@ -20,11 +20,13 @@ import { SweetLine } from '../../parts/SweetLine';
 import classes from './BenchScreen.module.css';
 import { generalComplaints } from './complaints';
 import { ConflictDialog } from './ConflictDialog';
+import { DrinkDrawer } from './DrinkDrawer';
 import { setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
 import { MethodCard } from './MethodCard';
 import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
+import { SwapDrawer, type Swapping } from './SwapDrawer';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
 import { VersionDialog } from './VersionDialog';
@@ -54,7 +56,6 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const { document } = draft;
   const { report, problem, stale } = useWalk(document);
   const readOnly = !useMay('edit_formulas');
-  const substances = useQuery(substancesQuery).data ?? [];
   const starters = useQuery(startersQuery).data;
   const kitchen = useQuery(kitchenQuery).data?.kitchen;
   const [chosen, setChosen] = useState<string | null>(null);
@@ -64,6 +65,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [held, setHeld] = useState<string[]>([]);
   const [taken, setTaken] = useState<{ title: string; document: MethodDocument } | null>(null);
   const [scaling, setScaling] = useState(false);
+  const [pouring, setPouring] = useState(false);
+  const [swapping, setSwapping] = useState<Swapping | null>(null);
   const [keeping, setKeeping] = useState(false);
   const [version, setVersion] = useState<VersionCard | null>(null);
   const save = useSave(username, id, draft);
@@ -106,6 +109,9 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           </Tooltip>
           <Button variant="default" disabled={!report} onClick={() => setScaling(true)}>
             Scale
+          </Button>
+          <Button variant="default" disabled={!report} onClick={() => setPouring(true)}>
+            In a drink
           </Button>
           {!readOnly && (
             <Button onClick={() => save.now(draft.base)} loading={save.pending} disabled={!draft.changed && draft.base > 0}>
@@ -153,7 +159,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       </Card>
       <div className={classes.columns}>
         <Card title="Method" aside={wrong > 0 ? <ToComplaint count={wrong} /> : 'what goes in, and when each stage ends'} className={classes.scrolls}>
-          <MethodCard document={document} report={report} problem={problem} substances={substances} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} />
+          <MethodCard document={document} report={report} problem={problem} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} onSwap={(line, name) => setSwapping({ line, name })} />
         </Card>
         <Card title="The jug" className={classes.jug}>
           {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
@@ -183,6 +189,19 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           draft.edit(`way.${way.id}`, () => way.document);
           setTaken(way);
           setAsked(null);
+        }}
+      />
+      <DrinkDrawer opened={pouring} document={document} onClose={() => setPouring(false)} />
+      <SwapDrawer
+        swapping={swapping}
+        document={document}
+        readings={report?.readings ?? []}
+        readOnly={readOnly}
+        onClose={() => setSwapping(null)}
+        onTake={(way) => {
+          draft.edit(`swap.${way.id}`, () => way.document);
+          setTaken(way);
+          setSwapping(null);
         }}
       />
       <VersionDialog
@@ -309,12 +328,39 @@ function EmptyJug() {
 
 function Readings({ report, held, onHold, onAsk }: { report: WalkReport; held: string[]; onHold: (id: string) => void; onAsk: (asked: Asked) => void }) {
   const [open, setOpen] = useState<string | null>(null);
+  const groups = [...new Set(report.readings.map((reading) => reading.group))];
+  return groups.map((group) => (
+    <section key={group} aria-label={group}>
+      <h3 className={classes.group}>{group}</h3>
+      <ul className={classes.readings}>
+        {report.readings
+          .filter((reading) => reading.group === group)
+          .map((reading) => (
+            <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} more={reading.id === 'viscosity' && report.thickness.length > 0 ? <Thickness points={report.thickness} /> : undefined} />
+          ))}
+      </ul>
+    </section>
+  ));
+}
+
+/** Thickness over temperature, for whoever fills hot and pours cold. */
+function Thickness({ points }: { points: WalkReport['thickness'] }) {
+  const shown = (value: number) => figure(Number(value.toPrecision(2)), value < 10 ? 1 : 0);
   return (
-    <ul className={classes.readings}>
-      {report.readings.map((reading) => (
-        <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} />
-      ))}
-    </ul>
+    <table className={classes.curve}>
+      <caption>Over temperature, mPa·s</caption>
+      <tbody>
+        {points.map((point) => (
+          <tr key={point.temperature_c}>
+            <th scope="row">{figure(point.temperature_c)} °C</th>
+            <td>{shown(point.value)}</td>
+            <td>
+              {shown(point.low)}–{shown(point.high)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

@@ -1,7 +1,8 @@
 import { Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
-import { useParams } from 'react-router';
+import { useLocation, useParams } from 'react-router';
 import { formulaQuery, startersQuery } from '../../api/queries';
+import type { MethodDocument } from '../../api/types';
 import { Notice } from '../../parts/Notice';
 import { Bench } from './Bench';
 
@@ -21,6 +22,8 @@ function Existing({ id }: { id: string }) {
 
 function Fresh({ starter }: { starter: string }) {
   const starters = useQuery(startersQuery);
+  const carried = (useLocation().state as { document?: MethodDocument } | null)?.document;
+  if (carried) return <Bench id={`new-${starter}`} start={carried} saved={null} base={0} />;
   if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
   if (!starters.data) return <Loader aria-label="Fetching the starting methods" />;
   const method = starters.data.methods.find((each) => each.id === starter);

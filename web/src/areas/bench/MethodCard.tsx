@@ -1,7 +1,9 @@
 import { NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
-import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, Substance, WalkReport } from '../../api/types';
+import { titlesQuery } from '../../api/queries';
+import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, WalkReport } from '../../api/types';
 import { AmountField } from '../../parts/AmountField';
 import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
@@ -12,28 +14,31 @@ import { StageFields } from './StageFields';
 import { AddStage, StageMenu } from './StageMenu';
 import { VesselPick } from './VesselPick';
 
+const NONE: Record<string, string> = {};
+
 interface MethodCardProps {
   document: MethodDocument;
   report: WalkReport | null;
   problem: ApiProblem | null;
-  substances: Substance[];
   starters: Starters | undefined;
   kitchen: Kitchen | undefined;
   selected: string | null;
   readOnly: boolean;
   onSelect: (id: string) => void;
   onEdit: (of: string, edit: Edit) => void;
+  onSwap: (line: string, name: string) => void;
 }
 
 /** The method: its stages in order, what goes in at each, and when each ends. */
 export function MethodCard(props: MethodCardProps) {
   const { document, starters, readOnly, onEdit, kitchen } = props;
   const [fresh, setFresh] = useState<string | null>(null);
+  const titles = useQuery(titlesQuery(document.stages.flatMap((stage) => linesOf(stage).map((line) => line.substance)))).data ?? NONE;
   return (
     <div className={classes.root}>
       <ol className={classes.stages}>
         {document.stages.map((stage, i) => (
-          <StageSection key={stage.id} {...props} stage={stage} first={i === 0} last={i === document.stages.length - 1} fresh={fresh} onFresh={setFresh} />
+          <StageSection key={stage.id} {...props} stage={stage} first={i === 0} last={i === document.stages.length - 1} fresh={fresh} onFresh={setFresh} titles={titles} />
         ))}
       </ol>
       {document.stages.length === 0 && <p className={classes.empty}>No stage yet. Add the first: what goes into the pot.</p>}
@@ -74,10 +79,12 @@ interface StageSectionProps extends MethodCardProps {
   last: boolean;
   fresh: string | null;
   onFresh: (line: string) => void;
+  /** What the pantry calls each ingredient. */
+  titles: Record<string, string>;
 }
 
 function StageSection(props: StageSectionProps) {
-  const { stage, document, report, problem, substances, starters, readOnly, selected, onSelect, onEdit, kitchen, first, last, fresh, onFresh } = props;
+  const { stage, document, report, problem, starters, readOnly, selected, onSelect, onEdit, onSwap, kitchen, first, last, fresh, onFresh, titles } = props;
   const adder = useId();
   const [noting, setNoting] = useState(false);
   const walked = report?.stages.find((each) => each.id === stage.id);
@@ -99,11 +106,10 @@ function StageSection(props: StageSectionProps) {
           {general.message} {general.remedy}
         </p>
       )}
-      {rowsOf(stage, document, substances, report).map((row) => (
+      {rowsOf(stage, document, report, titles).map((row) => (
         <LineRow
           key={row.id}
           {...row}
-          substances={substances}
           walked={report?.lines.find((each) => each.id === row.id)}
           error={complaintAt(`lines.${row.id}`, problem, report)}
           unread={problem?.itemFor(`lines.${row.id}`)}
@@ -112,6 +118,7 @@ function StageSection(props: StageSectionProps) {
           onFocus={() => onSelect(stage.id)}
           onDone={() => window.document.getElementById(adder)?.focus()}
           onEdit={onEdit}
+          onSwap={onSwap}
         />
       ))}
       {'lines' in stage && (stage.kind === 'blend' || stage.total) && (
@@ -134,7 +141,6 @@ function StageSection(props: StageSectionProps) {
         <AddLine
           title={title}
           id={adder}
-          substances={substances}
           onChoose={(substance, amount) => {
             const id = newId(document, 'line');
             if (!amount) onFresh(id);
@@ -167,13 +173,13 @@ interface Row {
 }
 
 /** The lines of a stage, or what another vessel brings. */
-function rowsOf(stage: Stage, document: MethodDocument, substances: Substance[], report: WalkReport | null): Row[] {
+function rowsOf(stage: Stage, document: MethodDocument, report: WalkReport | null, titles: Record<string, string>): Row[] {
   // The walk may know what an ingredient is called before the pantry is here.
   const walked = (id: string) => report?.lines.find((each) => each.id === id)?.title;
   if (stage.kind === 'join') {
     return [{ id: stage.id, name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source, amount: stage.amount, line: null }];
   }
-  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? substances.find((s) => s.id === line.substance)?.title ?? walked(line.id) ?? line.substance, amount: line.amount, line }));
+  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? titles[line.substance] ?? walked(line.id) ?? line.substance, amount: line.amount, line }));
 }
 
 interface StageVesselsProps {

@@ -1,5 +1,6 @@
 import { MantineProvider } from '@mantine/core';
-import { act, fireEvent, render, renderHook, screen } from '@testing-library/react';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, fireEvent, render, renderHook, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { networkProblem, problemFrom } from '../../api/problem';
 import type { MethodDocument, StageReport, Substance, WalkReport } from '../../api/types';
@@ -12,7 +13,7 @@ import { VesselPick } from './VesselPick';
 
 const calls = vi.hoisted(() => [] as { document: MethodDocument; settle: (answer: unknown) => void; fail: (error: unknown) => void }[]);
 vi.mock('../../api/client', () => ({
-  client: { POST: (_path: string, { body }: { body: MethodDocument }) => new Promise((settle, fail) => calls.push({ document: body, settle, fail })) },
+  client: { GET: (path: string, { params }: { params?: { query?: { text?: string } } } = {}) => Promise.resolve(pantry(path, params?.query)), POST: (_path: string, { body }: { body: MethodDocument }) => new Promise((settle, fail) => calls.push({ document: body, settle, fail })) },
   answer: (call: Promise<unknown>) => call,
 }));
 
@@ -26,14 +27,26 @@ const document: MethodDocument = {
   ],
 };
 
-function substance(id: string, title: string, more: Partial<Substance> = {}): Substance {
-  return {
-    id, title, kind: 'other', basis: 'estimate', source: '', note: '', storage: 'ambient', density_g_ml: 1, density_spread: 0.02, allergens: [], check_pack_for: [], also_called: [], is_ground: false, other_form: null, pieces: [],
+function substance(id: string, title: string, more: Partial<Substance['document']> = {}): Substance {
+  const document = {
+    title, kind: 'other', basis: 'estimate' as const, source: '', note: '', storage: 'ambient' as const, density_g_ml: 1, density_spread: 0.02, allergens: [], check_pack_for: [], also_called: [], is_ground: false, pieces: {},
     composition_g_per_100g: { water: 100 }, ...more,
   };
+  return { id, number: 0, own: false, in_library: true, put_away: false, document, brix: null, sugars_g_per_100g: 0, fat_g_per_100g: 0, hazards: [], allergens_by_list: {}, packs: [], lots: [] };
 }
-const substances = [substance('water', 'Water'), substance('blossom', 'Blossom water'), substance('sugar', 'White sugar', { allergens: ['milk'], note: 'A note.' })];
-const shown = (node: React.ReactNode) => render(<MantineProvider>{node}</MantineProvider>);
+const sugar = substance('sugar', 'White sugar', { allergens: ['milk'], note: 'A note.' });
+const hit = { id: 'blossom', title: 'Blossom water', kind: 'extract', basis: 'estimate', character: '', allergens: [], other_form: null, is_ground: false, own: false, price_per_kg: null };
+/** What the pantry answers: a typed line with “blossom” in it is one of blossom water. */
+function pantry(path: string, query: { text?: string } | undefined): unknown {
+  if (path.endsWith('/typed')) return query?.text?.includes('blossom') ? { hits: [hit], amount: query.text.replace(/ ?blossom.*/, '') } : { hits: [], amount: '' };
+  return path.endsWith('{key}') ? sugar : { hits: [hit], more: false };
+}
+const shown = (node: React.ReactNode) =>
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <MantineProvider>{node}</MantineProvider>
+    </QueryClientProvider>,
+  );
 
 describe('edits of lines and vessels', () => {
   it('move a line within its stage and no further', () => {
@@ -55,7 +68,7 @@ describe('edits of lines and vessels', () => {
 });
 
 describe('LineRow', () => {
-  const row = { id: 's', name: 'White sugar', amount: 'as water', line: { id: 's', substance: 'sugar', amount: 'as water' }, substances, readOnly: false, fresh: false };
+  const row = { id: 's', name: 'White sugar', amount: 'as water', line: { id: 's', substance: 'sugar', amount: 'as water' }, readOnly: false, fresh: false };
   const walked = { id: 's', stage: 'a', title: 'White sugar', kind: 'sugar', mass_g: 500, low_g: 500, high_g: 500, share_started: 0.5, text: 'as water', understood: '', tied: true, amount: { kind: 'all' as const } };
   it('shows grams, share and what is wrong, tied to its field', () => {
     const done = vi.fn();
@@ -74,7 +87,7 @@ describe('LineRow', () => {
     shown(<LineRow {...row} readOnly walked={walked} error={undefined} onFocus={() => undefined} onDone={() => undefined} onEdit={() => undefined} />);
     fireEvent.click(screen.getByRole('button', { name: 'About White sugar' }));
     const about = await screen.findByRole('dialog', { name: 'White sugar' });
-    expect(about.textContent).toContain('Composition estimated');
+    await screen.findByText(/Estimated/);
     expect(about.textContent).toContain('Contains milk.');
     expect(about.textContent).toContain('A note.');
     expect(screen.queryByRole('button', { name: 'Remove White sugar' })).toBeNull();
@@ -97,24 +110,25 @@ describe('VesselPick', () => {
 describe('AddLine', () => {
   const added = () => {
     const choose = vi.fn();
-    shown(<AddLine title="Add" id="add" substances={substances} onChoose={choose} />);
+    shown(<AddLine title="Add" id="add" onChoose={choose} />);
     return { choose, field: screen.getByRole<HTMLInputElement>('combobox', { name: 'Add an ingredient to Add' }) };
   };
   const type = (field: HTMLInputElement, value: string) => {
     act(() => field.focus());
     fireEvent.change(field, { target: { value } });
   };
-  it('takes a line pasted whole at once', () => {
+  it('takes a line pasted whole at once', async () => {
     const { choose, field } = added();
     type(field, '2 tsp blossom');
     fireEvent.keyDown(field, { key: 'Enter' });
-    expect(choose.mock.calls).toEqual([['blossom', '2 tsp']]);
+    await waitFor(() => expect(choose.mock.calls).toEqual([['blossom', '2 tsp']]));
     expect(field.value).toBe('');
   });
-  it('keeps what nothing is called, on Enter and when it is left', () => {
+  it('keeps what nothing is called, on Enter and when it is left', async () => {
     const { choose, field } = added();
     type(field, 'pinch of moonlight');
     fireEvent.keyDown(field, { key: 'Enter' });
+    await screen.findByText('Nothing in the pantry by that name.');
     act(() => field.blur());
     expect([choose.mock.calls.length, field.value]).toEqual([0, 'pinch of moonlight']);
   });

@@ -1,15 +1,13 @@
 import { Button, NumberInput, Select } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { substancesQuery } from '../../api/queries';
-import type { SheetReport, What } from '../../api/types';
+import type { Hit, SheetReport, What } from '../../api/types';
+import { IngredientPick } from '../pantry/IngredientPick';
 import classes from './hob.module.css';
 
 /** Something else went in than the formula says, or it was stronger or weaker. */
 export function WentIn({ sheet, enter, onClose }: { sheet: SheetReport; enter: (what: What) => void; onClose: () => void }) {
-  const substances = useQuery(substancesQuery);
   const [line, setLine] = useState<string | null>(null);
-  const [substance, setSubstance] = useState<string | null>(null);
+  const [substance, setSubstance] = useState<Hit | null>(null);
   const [brix, setBrix] = useState<number | string>('');
   const lines = sheet.steps.flatMap((step) => step.lines.map((each) => ({ value: each.id, label: each.title, stage: step.id })));
   const chosen = lines.find((each) => each.value === line);
@@ -19,7 +17,7 @@ export function WentIn({ sheet, enter, onClose }: { sheet: SheetReport; enter: (
       <Select size="md" label="Of these" data={lines} value={line} onChange={setLine} />
       {chosen && (
         <>
-          <Select mt="sm" size="md" searchable label="Something else went in" data={(substances.data ?? []).map((each) => ({ value: each.id, label: each.title }))} value={substance} onChange={setSubstance} nothingFoundMessage="The pantry has nothing of that name." />
+          <IngredientPick size="md" label="Something else went in" value={substance?.id ?? null} title={substance?.title} onChoose={setSubstance} />
           <Button
             mt="xs"
             h={52}
@@ -27,7 +25,7 @@ export function WentIn({ sheet, enter, onClose }: { sheet: SheetReport; enter: (
             fullWidth
             disabled={!substance}
             onClick={() => {
-              enter({ kind: 'swapped', line: chosen.value, substance });
+              enter({ kind: 'swapped', line: chosen.value, substance: substance?.id });
               onClose();
             }}
           >

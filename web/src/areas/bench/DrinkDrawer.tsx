@@ -1,0 +1,155 @@
+import { ActionIcon, Button, NumberInput, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { IconX } from '@tabler/icons-react';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, client } from '../../api/client';
+import type { DrinkReport, Hit, MethodDocument } from '../../api/types';
+import { figure } from '../../lib/format';
+import { Notice } from '../../parts/Notice';
+import { SideDrawer } from '../../parts/SideDrawer';
+import { IngredientPick } from '../pantry/IngredientPick';
+import classes from './DrinkDrawer.module.css';
+
+interface InCup {
+  substance: string;
+  title: string;
+  amount: string;
+}
+
+const START: InCup[] = [
+  { substance: 'espresso', title: 'Espresso', amount: '36 g' },
+  { substance: 'whole_milk', title: 'Whole milk', amount: '180 g' },
+];
+
+interface DrinkDrawerProps {
+  opened: boolean;
+  document: MethodDocument;
+  onClose: () => void;
+}
+
+/** A dose of the formula in a drink: what is in the cup, how it is balanced, and what would move each side. */
+export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
+  const [dose, setDose] = useState('20 g');
+  const [warm, setWarm] = useState(60);
+  const [base, setBase] = useState(START);
+  const ask = { dose, at_c: warm, base: base.map(({ substance, amount }) => ({ substance, amount })) };
+  const [asked] = useDebouncedValue(JSON.stringify(ask), 150);
+  const found = useQuery({
+    queryKey: ['drink', asked, document],
+    queryFn: ({ signal }) => answer(client.POST('/api/drink', { body: { document, ask: JSON.parse(asked) as typeof ask }, signal })),
+    enabled: opened,
+    retry: false,
+    gcTime: 0,
+    placeholderData: keepPreviousData,
+  });
+  const wrong = (field: string) => found.error?.textFor(field);
+  const choose = (hit: Hit) => setBase([...base, { substance: hit.id, title: hit.title, amount: '100 g' }]);
+  const general = found.error && !wrong('dose') && !base.some((_, n) => wrong(`lines.in-${n}`)) ? found.error.message : null;
+  return (
+    <SideDrawer opened={opened} title="In a drink" closeLabel="Close the drink" width={600} onClose={onClose}>
+      <div className={classes.ask}>
+        <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => setDose(event.currentTarget.value)} data-autofocus />
+        <NumberInput size="md" label="Served at" description="milk curdles sooner hot" suffix=" °C" hideControls min={0} max={100} value={warm} onChange={(value) => setWarm(Number(value) || 0)} />
+      </div>
+      <h3 className={classes.head}>What it goes into</h3>
+      <ul className={classes.base}>
+        {base.map((each, n) => (
+          <li key={each.substance}>
+            <span>{each.title}</span>
+            <TextInput aria-label={`How much ${each.title.toLowerCase()}`} value={each.amount} error={wrong(`lines.in-${n}`)} onChange={(event) => setBase(base.map((other, i) => (i === n ? { ...other, amount: event.currentTarget.value } : other)))} />
+            <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${each.title.toLowerCase()}`} onClick={() => setBase(base.filter((_, i) => i !== n))}>
+              <IconX size={16} />
+            </ActionIcon>
+          </li>
+        ))}
+      </ul>
+      {base.length < 8 && <IngredientPick key={base.length} label="Add to the cup" value={null} onChoose={(hit) => !base.some((each) => each.substance === hit.id) && choose(hit)} />}
+      {general && <Notice tone="look" text={general} />}
+      {found.data && <Cup report={found.data} stale={found.isError} />}
+      {base.length === 0 && (
+        <Button variant="default" mt={8} onClick={() => setBase(START)}>
+          Espresso and milk again
+        </Button>
+      )}
+    </SideDrawer>
+  );
+}
+
+function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
+  const titles = Object.fromEntries(report.sides.map((side) => [side.id, side]));
+  return (
+    <div className={classes.cup} data-stale={stale || undefined}>
+      <p className={classes.dose}>
+        <strong>{figure(report.dose_g, 1)} g</strong> of it{report.dose_ml !== null && `, ${figure(report.dose_ml, 1)} ml`}. {report.dose_ml !== null && report.reading.includes(',') && <span className={classes.small}>{report.reading}</span>}
+      </p>
+      <dl className={classes.figures}>
+        {report.figures.map((each) => (
+          <div key={each.id}>
+            <dt>{each.title}</dt>
+            <dd title={each.why_not || undefined}>
+              {each.value === null ? '—' : figure(each.value, each.digits)} <span className={classes.small}>{each.value !== null && each.unit}</span>
+              {each.low !== null && each.high !== null && each.high - each.low >= 10 ** -each.digits && (
+                <span className={`${classes.small} ${classes.range}`}>
+                  {' '}
+                  {figure(each.low, each.digits)}–{figure(each.high, each.digits)}
+                </span>
+              )}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      {report.figures
+        .filter((each) => each.why_not)
+        .map((each) => (
+          <p key={each.id} className={classes.small}>
+            {each.why_not}
+          </p>
+        ))}
+      <h3 className={classes.head}>Balance</h3>
+      <ul className={classes.sides}>
+        {report.sides.map((side) => (
+          <li key={side.id}>
+            <span className={classes.side}>{side.title}</span>
+            <Gauge side={side} />
+            <span className={classes.word}>{side.word}</span>
+            <span className={classes.small}>
+              {figure(side.value, side.digits)} {side.unit}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p className={classes.small}>The pale stretch is where drinks mostly stand: common practice, no source. Your tongue decides.</p>
+      <div className={classes.notices}>
+        {report.curdling && <Notice tone={report.curdling.tone} text={`${report.curdling.words} That is ${figure(report.curdling.low, 1)} to ${figure(report.curdling.high, 1)} times what it takes, an estimate.`} />}
+        {report.advice.map((words) => (
+          <Notice key={words} tone="look" text={words} />
+        ))}
+      </div>
+      <h3 className={classes.head}>What would move it</h3>
+      <ul className={classes.nudges}>
+        {report.nudges.map((nudge) => (
+          <li key={nudge.words}>
+            <strong>{nudge.words}</strong>
+            <span className={classes.small}>
+              {nudge.moves.map((move) => `${titles[move.side]?.title.toLowerCase() ?? move.side} ${figure(move.before, titles[move.side]?.digits ?? 1)} → ${figure(move.after, titles[move.side]?.digits ?? 1)}`).join(', ')}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** Where a side stands, with its range, on an axis that holds the usual stretch. */
+function Gauge({ side }: { side: DrinkReport['sides'][number] }) {
+  const end = 1.25 * Math.max(side.usual_high, side.high, 1e-9);
+  const at = (value: number) => `${Math.min(100, (100 * value) / end)}%`;
+  return (
+    <span className={classes.gauge} role="img" aria-label={`${side.title}: ${figure(side.value, side.digits)}, usual ${figure(side.usual_low, side.digits)} to ${figure(side.usual_high, side.digits)} ${side.unit}`}>
+      <span className={classes.usual} style={{ left: at(side.usual_low), right: `calc(100% - ${at(side.usual_high)})` }} />
+      <span className={classes.band} style={{ left: at(side.low), right: `calc(100% - ${at(side.high)})` }} />
+      <span className={classes.mark} style={{ left: at(side.value) }} />
+    </span>
+  );
+}

@@ -1,0 +1,151 @@
+import { ActionIcon, Button, MultiSelect, NativeSelect, NumberInput, Textarea, TextInput } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { answer, client } from '../../api/client';
+import { keys, substanceQuery } from '../../api/queries';
+import type { Substance, SubstanceDoc } from '../../api/types';
+import { figure } from '../../lib/format';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import { ALLERGENS, COMPONENTS, componentName, KIND_WORDS } from './words';
+import classes from './Pantry.module.css';
+
+/** How far the parts of 100 g may miss it. */
+const MISS_G = 1;
+const FRESH: SubstanceDoc = {
+  title: '', kind: 'other', basis: 'estimate', composition_g_per_100g: { water: 100 }, density_g_ml: 1, density_spread: 0.1, storage: 'ambient', is_ground: false,
+  allergens: [], check_pack_for: [], also_called: [], pieces: {}, source: '', note: '',
+};
+
+/** Writes an ingredient of the kitchen's own, or its own reading of one of the library. */
+export function IngredientForm() {
+  const { id } = useParams();
+  const found = useQuery({ ...substanceQuery(id ?? ''), enabled: id !== undefined });
+  if (id === undefined) return <Form substance={null} start={FRESH} />;
+  if (found.isError) return <Notice tone="stop" text={found.error.message} />;
+  return found.data ? <Form key={id} substance={found.data} start={found.data.document} /> : null;
+}
+
+interface Part {
+  component: string;
+  grams: string;
+}
+
+/** The form; a label's reading comes in as a start. */
+export function Form({ substance, start }: { substance: Substance | null; start: SubstanceDoc }) {
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const [doc, setDoc] = useState(start);
+  const [parts, setParts] = useState<Part[]>(() => Object.entries(start.composition_g_per_100g).map(([component, grams]) => ({ component, grams: String(Number(grams.toFixed(4))) })));
+  const [also, setAlso] = useState(start.also_called.join(', '));
+  const put = (change: Partial<SubstanceDoc>) => setDoc({ ...doc, ...change });
+  const total = parts.reduce((sum, part) => sum + (Number(part.grams) || 0), 0);
+  const sums = Math.abs(total - 100) <= MISS_G;
+  const body = (): SubstanceDoc => ({
+    ...doc,
+    composition_g_per_100g: Object.fromEntries(parts.filter((part) => Number(part.grams) > 0).map((part) => [part.component, Number(part.grams)])),
+    also_called: also.split(',').map((name) => name.trim()).filter(Boolean),
+    price_per_kg: null,
+  });
+  const save = useMutation({
+    mutationFn: () =>
+      substance
+        ? answer(client.PUT('/api/substances/{key}', { params: { path: { key: substance.id } }, body: { number: substance.number, document: body() } }))
+        : answer(client.POST('/api/substances', { body: { number: 0, document: body() } })),
+    onSuccess: (now) => {
+      void queryClient.invalidateQueries({ queryKey: keys.substances });
+      queryClient.setQueryData(substanceQuery(now.id).queryKey, now);
+      void navigate(`/pantry/${now.id}`);
+    },
+  });
+  const wrong = (field: string) => save.error?.textFor(`document.${field}`) ?? save.error?.textFor(field);
+  const number = (label: string, value: number | null | undefined, set: (value: number | null) => void, more: object = {}) => (
+    <NumberInput label={label} hideControls value={value ?? ''} onChange={(next) => set(next === '' ? null : Number(next))} {...more} />
+  );
+  const open = COMPONENTS.filter((component) => !parts.some((part) => part.component === component));
+  const enzyme = doc.enzyme ?? { source: '' };
+  return (
+    <form
+      className={classes.detail}
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        if (sums && doc.title.trim()) save.mutate();
+      }}
+    >
+      <ScreenHead title={substance ? `${substance.own ? 'Change' : 'Adapt'} ${substance.document.title.toLowerCase()}` : 'New ingredient'}>
+        <Button size="md" variant="default" component={Link} to={substance ? `/pantry/${substance.id}` : '/pantry'}>
+          Leave it
+        </Button>
+        <Button size="md" type="submit" loading={save.isPending} disabled={!sums || !doc.title.trim()}>
+          Keep it
+        </Button>
+      </ScreenHead>
+      {save.error && <Notice tone="stop" text={save.error.message} />}
+      {substance && !substance.own && <Notice tone="look" text="What you keep here stands before the table, in this kitchen only. Formulas that use it go by it from then on; versions stay as they are." />}
+      <div className={classes.pair}>
+        <Card title="In 100 g" aside={start === FRESH || substance ? undefined : 'as the label was read'}>
+          <ul className={classes.parts}>
+            {parts.map((part, index) => (
+              <li key={part.component}>
+                <span>{componentName(part.component)}</span>
+                <NumberInput aria-label={`Grams of ${componentName(part.component)}`} hideControls min={0} max={100} suffix=" g" value={part.grams} onChange={(grams) => setParts(parts.map((each, n) => (n === index ? { ...each, grams: String(grams) } : each)))} />
+                <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${componentName(part.component)}`} onClick={() => setParts(parts.filter((_, n) => n !== index))}>
+                  <IconX size={16} />
+                </ActionIcon>
+              </li>
+            ))}
+          </ul>
+          <NativeSelect aria-label="Add a component" data={[{ value: '', label: '+ add a component' }, ...open.map((component) => ({ value: component, label: componentName(component) }))]} value="" onChange={(event) => event.currentTarget.value && setParts([...parts, { component: event.currentTarget.value, grams: '' }])} />
+          <p className={classes.sum} data-wrong={!sums || undefined} role="status">
+            <strong>{figure(total, 1)} g</strong>
+            {sums ? 'in 100 g' : `They must add up to 100 g, within ${MISS_G} g.`}
+          </p>
+          <Button
+            size="xs"
+            variant="default"
+            disabled={sums || !parts.some((part) => part.component === 'water')}
+            onClick={() => setParts(parts.map((part) => (part.component === 'water' ? { ...part, grams: String(Math.max(0, Number((Number(part.grams) + 100 - total).toFixed(3)))) } : part)))}
+          >
+            Let water make it up
+          </Button>
+          {number('Of that added (free) sugars', doc.free_sugars_g_per_100g, (free) => put({ free_sugars_g_per_100g: free }), { suffix: ' g', min: 0, max: 100, mt: 8, placeholder: 'all of the sugars' })}
+        </Card>
+        <Card title="What it is">
+          <div className={classes.form}>
+            <TextInput className={classes.wide} label="Name" required value={doc.title} error={wrong('title')} autoFocus={!substance} onChange={(event) => put({ title: event.currentTarget.value })} />
+            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))} value={doc.kind} onChange={(event) => put({ kind: event.currentTarget.value })} />
+            <NativeSelect label="How it is known" data={[{ value: 'table', label: 'from a table' }, { value: 'label', label: 'from a label' }, { value: 'estimate', label: 'estimated' }]} value={doc.basis} onChange={(event) => put({ basis: event.currentTarget.value as SubstanceDoc['basis'], ...(event.currentTarget.value === 'estimate' ? { source: '' } : {}) })} />
+            {doc.basis !== 'estimate' && <TextInput label="Which" value={doc.source} onChange={(event) => put({ source: event.currentTarget.value })} />}
+            {number('A spoon or cup holds', doc.density_g_ml, (value) => value !== null && put({ density_g_ml: value }), { suffix: ' g/ml', min: 0.02, max: 25, decimalScale: 3, error: wrong('density_g_ml') })}
+            <NativeSelect label="Stands" data={[{ value: 'ambient', label: 'at room temperature' }, { value: 'chilled', label: 'in the fridge' }]} value={doc.storage} onChange={(event) => put({ storage: event.currentTarget.value as SubstanceDoc['storage'] })} />
+            {number('Opened it keeps', doc.opened?.low, (days) => put({ opened: days === null ? null : { low: days, high: Math.max(days, doc.opened?.high ?? days), storage: doc.storage } }), { suffix: ' days', min: 0 })}
+            {number('pH, measured', doc.ph, (ph) => put({ ph }), { min: 0, max: 14, decimalScale: 2 })}
+            <MultiSelect className={classes.wide} label="Contains" data={ALLERGENS} value={doc.allergens} onChange={(allergens) => put({ allergens })} />
+            <MultiSelect className={classes.wide} label="Check the pack for" data={ALLERGENS} value={doc.check_pack_for} onChange={(check_pack_for) => put({ check_pack_for })} />
+            <TextInput className={classes.wide} label="Tastes of" value={doc.character ?? ''} onChange={(event) => put({ character: event.currentTarget.value || null })} />
+            <TextInput className={classes.wide} label="Also called" description="parted by commas" value={also} onChange={(event) => setAlso(event.currentTarget.value)} />
+            <Textarea className={classes.wide} label="Note" autosize minRows={2} value={doc.note} onChange={(event) => put({ note: event.currentTarget.value })} />
+          </div>
+        </Card>
+      </div>
+      {doc.kind === 'enzyme' && (
+        <Card title="Enzyme" aside="from its data sheet: without source, activity and sheet no hold is promised">
+          <div className={classes.form}>
+            <TextInput label="Source" value={enzyme.source} onChange={(event) => put({ enzyme: { ...enzyme, source: event.currentTarget.value } })} />
+            {number('Works from', enzyme.works_c?.low, (low) => put({ enzyme: { ...enzyme, works_c: low === null ? null : { low, high: Math.max(low, enzyme.works_c?.high ?? low) } } }), { suffix: ' °C' })}
+            {number('to', enzyme.works_c?.high, (high) => put({ enzyme: { ...enzyme, works_c: high === null ? null : { low: Math.min(high, enzyme.works_c?.low ?? high), high } } }), { suffix: ' °C' })}
+            {number('Lost at', enzyme.dies_c, (dies_c) => put({ enzyme: { ...enzyme, dies_c } }), { suffix: ' °C' })}
+            {number('pH from', enzyme.ph?.low, (low) => put({ enzyme: { ...enzyme, ph: low === null ? null : { low, high: Math.max(low, enzyme.ph?.high ?? low) } } }), { decimalScale: 1 })}
+            {number('pH to', enzyme.ph?.high, (high) => put({ enzyme: { ...enzyme, ph: high === null ? null : { low: Math.min(high, enzyme.ph?.low ?? high), high } } }), { decimalScale: 1 })}
+            {number('Activity', enzyme.activity, (activity) => put({ enzyme: { ...enzyme, activity } }))}
+            <TextInput label="in units of" value={enzyme.activity_unit ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, activity_unit: event.currentTarget.value || null } })} />
+            <TextInput label="Data sheet" value={enzyme.sheet ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, sheet: event.currentTarget.value || null } })} />
+          </div>
+        </Card>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,51 @@
+import { Select } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { findQuery } from '../../api/queries';
+import type { Hit } from '../../api/types';
+
+interface IngredientPickProps {
+  label: string;
+  /** The ingredient chosen so far, and what it is called. */
+  value: string | null;
+  title?: string | undefined;
+  size?: 'xs' | 'sm' | 'md';
+  /** Inside a popover the list must stay in it. @default true */
+  withinPortal?: boolean;
+  onChoose: (hit: Hit) => void;
+}
+
+/** One ingredient of the pantry, found by the first letters of its names. */
+export function IngredientPick({ label, value, title, size = 'sm', withinPortal = true, onChoose }: IngredientPickProps) {
+  // Until something is typed it shows what is chosen, whenever that is known.
+  const [typed, setTyped] = useState<string | null>(null);
+  const words = typed ?? title ?? '';
+  const [asked] = useDebouncedValue(words.trim(), 60);
+  // What stands in the field already is no search: the list begins with everything.
+  const found = useQuery(findQuery(asked === (title ?? '') ? '' : asked));
+  const hits = found.data?.hits ?? [];
+  const shown = value && title && !hits.some((hit) => hit.id === value) ? [{ value, label: title }] : [];
+  return (
+    <Select
+      size={size}
+      label={label}
+      searchable
+      allowDeselect={false}
+      comboboxProps={{ withinPortal }}
+      data={[...shown, ...hits.map((hit) => ({ value: hit.id, label: hit.title }))]}
+      filter={({ options }) => options}
+      searchValue={words}
+      onSearchChange={(now) => setTyped(now === title ? null : now)}
+      value={value}
+      onChange={(id) => {
+        const hit = hits.find((each) => each.id === id);
+        if (!hit) return;
+        setTyped(null);
+        onChoose(hit);
+      }}
+      nothingFoundMessage={found.isFetching ? 'Looking …' : 'The pantry has nothing of that name.'}
+      maxDropdownHeight={240}
+    />
+  );
+}

@@ -1,0 +1,118 @@
+import { ActionIcon, Button, TextInput } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { answer, client } from '../../api/client';
+import { keys, substanceQuery } from '../../api/queries';
+import type { Substance } from '../../api/types';
+import { useMay } from '../../app/person';
+import { figure } from '../../lib/format';
+import { numberOf } from '../../lib/numberOf';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import classes from './Pantry.module.css';
+
+const EMPTY = { name: '', supplier: '', mass_g: '', price: '', since: '' };
+
+/** What an ingredient is bought in and for how much; the newest gives its price. */
+export function Packs({ substance }: { substance: Substance }) {
+  const mayEdit = useMay('edit_pantry');
+  const queryClient = useQueryClient();
+  const [adding, setAdding] = useState(false);
+  const [typed, setTyped] = useState(EMPTY);
+  const take = (now: Substance) => {
+    queryClient.setQueryData(substanceQuery(substance.id).queryKey, now);
+    void queryClient.invalidateQueries({ queryKey: [...keys.substances, 'shelf'] });
+  };
+  const path = { params: { path: { key: substance.id } } };
+  const add = useMutation({
+    mutationFn: () => answer(client.POST('/api/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: numberOf(typed.mass_g), price: numberOf(typed.price), since: typed.since || null } })),
+    onSuccess: (now) => {
+      take(now);
+      setTyped(EMPTY);
+      setAdding(false);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: (pack: number) => answer(client.DELETE('/api/substances/{key}/packs/{pack_id}', { params: { path: { key: substance.id, pack_id: pack } } })),
+    onSuccess: take,
+  });
+  const field = (name: keyof typeof EMPTY, label: string, more: object = {}) => (
+    <TextInput label={label} value={typed[name]} error={add.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
+  );
+  const price = substance.document.price_per_kg;
+  const fits = typed.name.trim() !== '' && numberOf(typed.mass_g) > 0 && numberOf(typed.price) >= 0;
+  return (
+    <Card title="Packs and price" aside={price != null ? `${figure(price, 2)} a kilogram` : 'no price yet'}>
+      {remove.error && <Notice tone="stop" text={remove.error.message} />}
+      {substance.packs.length > 0 && (
+        <div className={classes.scroll}>
+          <table className={classes.table}>
+            <thead>
+              <tr>
+                <th scope="col">Pack</th>
+                <th scope="col">From</th>
+                <th scope="col">Since</th>
+                <td>Holds</td>
+                <td>Price</td>
+                <td>A kilogram</td>
+                <td />
+              </tr>
+            </thead>
+            <tbody>
+              {substance.packs.map((pack) => (
+                <tr key={pack.id}>
+                  <th scope="row">{pack.name}</th>
+                  <td data-words>{pack.supplier}</td>
+                  <td data-words>{pack.since}</td>
+                  <td>
+                    {figure(pack.mass_g)} <span className={classes.unit}>g</span>
+                  </td>
+                  <td>{figure(pack.price, 2)}</td>
+                  <td>{figure((1000 * pack.price) / pack.mass_g, 2)}</td>
+                  <td>
+                    {mayEdit && (
+                      <ActionIcon variant="subtle" color="gray" size={32} aria-label={`Remove ${pack.name}`} onClick={() => remove.mutate(pack.id)}>
+                        <IconX size={15} />
+                      </ActionIcon>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {substance.packs.length === 0 && !adding && <p className={classes.quiet}>With what a pack costs, formulas can say what they cost.</p>}
+      {mayEdit && !adding && (
+        <Button mt={6} variant="default" onClick={() => setAdding(true)}>
+          Add a pack
+        </Button>
+      )}
+      {adding && (
+        <form
+          className={classes.form}
+          onSubmit={(event: FormEvent) => {
+            event.preventDefault();
+            if (fits) add.mutate();
+          }}
+        >
+          {field('name', 'Pack', { placeholder: '10 kg sack', autoFocus: true })}
+          {field('supplier', 'From')}
+          {field('mass_g', 'Holds, in g', { inputMode: 'decimal' })}
+          {field('price', 'Price', { inputMode: 'decimal' })}
+          {field('since', 'Since', { type: 'date' })}
+          <div className={`${classes.buttons} ${classes.wide}`}>
+            <Button type="submit" loading={add.isPending} disabled={!fits}>
+              Keep it
+            </Button>
+            <Button variant="default" onClick={() => setAdding(false)}>
+              Leave it
+            </Button>
+            {add.error && <span role="alert">{add.error.message}</span>}
+          </div>
+        </form>
+      )}
+    </Card>
+  );
+}
