@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 from django.contrib.sessions.models import Session
-from playwright.sync_api import Route
+from playwright.sync_api import Route, expect
 
 from e2e.browser import TABLET, BrowserCase
 
@@ -277,11 +277,14 @@ class FromNothing(BrowserCase):
         page.get_by_label("Formula name").fill("Ferry Steps Cordial")
         page.get_by_role("button", name="Add a stage").click()
         page.get_by_role("menuitem", name=re.compile("^Add ")).click()
-        page.get_by_role("combobox", name="Add an ingredient to Add").focus()
+        field = page.get_by_role("combobox", name="Add an ingredient to Add")
+        field.focus()
         for line in ("600 g water", "demerara as the water", "2 tsp blossom water", "lemon juice"):
             page.keyboard.type(line)
             page.get_by_role("listbox").get_by_role("option").first.wait_for()
             page.keyboard.press("Enter")
+            expect(field).to_have_value("")
+        expect(page.get_by_label("Amount of Lemon juice")).to_be_focused()
         page.keyboard.type("30 g")  # a name alone leads on to its amount
         page.keyboard.press("Enter")
         page.keyboard.type("pinch of moonlight")

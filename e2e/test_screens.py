@@ -41,7 +41,7 @@ class Screens(BrowserCase):
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Today", "Formulas", "Batches", "Site"])
+        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Sums", "Site"])
 
     def test_higher_up_it_boils_cooler(self) -> None:
         self.sign_in("ines")
@@ -93,12 +93,14 @@ class Screens(BrowserCase):
         self.sign_in("bars")
         self.page.keyboard.press("/")
         self.page.get_by_label("Find a formula, an ingredient or a batch").fill("hazel")
-        self.page.get_by_text("allergens: nuts", exact=False).wait_for()
+        self.page.get_by_text("allergens: nuts", exact=False).first.wait_for()
+        self.page.get_by_role("button", name=re.compile("^Hazelnuts")).click()
+        self.page.get_by_role("heading", name="Hazelnuts", exact=True).wait_for()
 
     def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:
         for size, scheme in ((DESK, "light"), (DESK, "dark"), (TABLET, "light")):
             page = self.sign_in("ines", self.open(size, scheme))
-            for name in ("Today", "Formulas", "Batches", "Site"):
+            for name in ("Today", "Formulas", "Pantry", "Batches", "Sums", "Site"):
                 with self.subTest(screen=name, size=size, scheme=scheme):
                     page.get_by_role("link", name=name, exact=True).click()
                     page.get_by_role("heading", level=1).wait_for()
