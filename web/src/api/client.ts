@@ -1,21 +1,25 @@
-import createClient, { type Middleware } from 'openapi-fetch';
-import type { paths } from './schema';
+import createClient from 'openapi-fetch';
+import { door } from './door';
 import { networkProblem, problemFrom } from './problem';
+import type { paths } from './schema';
 
 function cookie(name: string): string {
   const found = document.cookie.split('; ').find((part) => part.startsWith(`${name}=`));
   return found ? decodeURIComponent(found.slice(name.length + 1)) : '';
 }
 
-const csrf: Middleware = {
-  onRequest({ request }) {
-    if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', cookie('oakenjug_csrf'));
-    return request;
-  },
-};
+/** Sends a request with the token that belongs to the session it goes out with. */
+function send(request: Request): Promise<Response> {
+  if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', cookie('oakenjug_csrf'));
+  return fetch(request);
+}
 
-export const client = createClient<paths>({ baseUrl: '' });
-client.use(csrf);
+export const client = createClient<paths>({ baseUrl: '', fetch: (request) => door.through(() => send(request)) });
+
+const sessions = createClient<paths>({ baseUrl: '', fetch: send });
+
+/** Changes whose session it is, with no other call under way. */
+export const passOn = <T>(change: (by: typeof sessions) => Promise<T>): Promise<T> => door.alone(() => change(sessions));
 
 const signedOut = new EventTarget();
 

@@ -1,3 +1,5 @@
+import { door } from './door';
+
 type Heard = (moved: { entries: boolean }) => void;
 
 /** How long a stream that came to nothing waits before it is opened again. */
@@ -43,6 +45,7 @@ class Stream {
 
   private close() {
     window.clearTimeout(this.timer);
+    this.timer = 0;
     this.source?.close();
     this.source = null;
   }
@@ -51,7 +54,12 @@ class Stream {
     this.close();
     if (this.follows.size === 0 && this.anything.size === 0) return;
     // Several parts of a screen ask in one turn: one stream for all of them.
-    this.timer = window.setTimeout(() => this.open(), 0);
+    this.openIn(0);
+  }
+
+  private openIn(ms: number) {
+    const turn = window.setTimeout(() => void door.opened().then(() => this.timer === turn && this.open()), ms);
+    this.timer = turn;
   }
 
   private open() {
@@ -71,7 +79,7 @@ class Stream {
       // A browser comes back by itself only from a lost connection; a refusal ends the stream for good.
       if (source.readyState !== EventSource.CLOSED || this.source !== source) return;
       this.close();
-      this.timer = window.setTimeout(() => this.open(), AGAIN_MS);
+      this.openIn(AGAIN_MS);
     });
   }
 }

@@ -4,7 +4,7 @@ import { IconDeviceDesktop, IconHelp, IconLogout, IconMoon, IconSearch, IconSun 
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { NavLink } from 'react-router';
-import { answer, client } from '../api/client';
+import { answer, passOn } from '../api/client';
 import { FindBox } from './FindBox';
 import { usePerson } from './person';
 import classes from './Shell.module.css';
@@ -38,7 +38,7 @@ function Frame({ children }: { children: ReactNode }) {
   const queryClient = useQueryClient();
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   const signOut = useMutation({
-    mutationFn: () => answer(client.DELETE('/api/session')),
+    mutationFn: () => passOn((by) => answer(by.DELETE('/api/session'))),
     onSuccess: () => {
       queryClient.clear();
       window.location.assign('/');

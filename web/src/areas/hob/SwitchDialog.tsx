@@ -1,7 +1,7 @@
 import { Button, Modal } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, client } from '../../api/client';
+import { answer, client, passOn } from '../../api/client';
 import { keys, sessionQuery } from '../../api/queries';
 import { usePerson } from '../../app/person';
 import { Keypad } from '../../parts/Keypad';
@@ -26,7 +26,7 @@ function Switch({ onClose }: { onClose: () => void }) {
   const [who, setWho] = useState<{ username: string; name: string } | null>(null);
   const [pin, setPin] = useState('');
   const pass = useMutation({
-    mutationFn: () => answer(client.POST('/api/session/switch', { body: { username: who!.username, pin } })),
+    mutationFn: () => passOn((by) => answer(by.POST('/api/session/switch', { body: { username: who!.username, pin } }))),
     onSuccess: (session) => {
       queryClient.setQueryData(keys.session, session);
       onClose();
