@@ -35,6 +35,8 @@ _COLD, _WARM = 0.10, 0.03
 _OTHER_SUGARS = 0.25
 #: Beyond this many times the liquid a number means nothing: it is a paste.
 MOST_TIMES = 3000.0
+#: Up to where the liquid's viscosity was measured. [°Bx]
+MOST_BRIX = 75.0
 
 
 def _volume_share(mass_g: Floats, liquid_ml: Floats, which: int) -> Floats:
@@ -83,7 +85,7 @@ def viscosity(mass_g: Floats, temperature_c: Floats, strong_gum_g: Floats | floa
     with np.errstate(invalid="ignore", divide="ignore"):
         brix = np.where(water > 0, 100 * solids / np.where(water + solids > 0, water + solids, 1.0), np.nan)
     t = np.broadcast_to(np.asarray(temperature_c, dtype=np.float64), brix.shape)
-    fits = (brix <= 75) & (t >= 0) & (t <= 80)
+    fits = (brix <= MOST_BRIX) & (t >= 0) & (t <= 80)
     safe_brix, safe_t = np.where(fits, brix, 0.0), np.where(fits, t, 20.0)
     liquid = np.where(fits, sucrose._viscosity_mpa_s(safe_brix, safe_t), np.nan)
     liquid_ml = (water + solids) / sucrose._density_kg_m3(safe_brix, safe_t) * 1e3

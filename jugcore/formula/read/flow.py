@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid
-from jugcore.matter.matter import STRONG_GUM
+from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import viscosity as flow
 from jugcore.physics import water
@@ -36,9 +36,18 @@ def viscosity(walk: Walk) -> Reading:
             "90 % interval" if plain else "an order, indicative",
         ),
         (("°Brix", float(end.brix[0]), "°Bx"), ("temperature", t, "°C"), ("water at 20 °C", float(water.viscosity_mpa_s(20)), "mPa·s")),
-        why_not="" if np.isfinite(value[0]) else "No thickness: it is dry, a paste or a gel, or above 75 °Bx.",
+        why_not=_why_not(end, float(value[0])),
         steep=True,
     )  # fmt: skip
+
+
+def _why_not(end: Matter, thickness: float) -> str:
+    """Why the first case has no thickness; empty where it has, and for a powder or a damp cake, of which nothing is read."""
+    if np.isfinite(thickness) or not bool(end.is_liquid[0]):
+        return ""
+    if float(end.brix[0]) > flow.MOST_BRIX:
+        return f"No thickness: above {flow.MOST_BRIX:g} °Bx nothing was measured to go by."
+    return "No thickness: it is a paste or a gel."
 
 
 def curve(walk: Walk) -> list[tuple[float, float, float, float]]:
