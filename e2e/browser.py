@@ -6,7 +6,9 @@ import json
 import os
 import re
 import shutil
+import sys
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Literal
 
@@ -25,6 +27,9 @@ _FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
 ]  # fmt: skip
+
+
+_FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
 
 
 class BrowserCase(TransactionTestCase):
@@ -57,6 +62,17 @@ class BrowserCase(TransactionTestCase):
         self.complaints: list[str] = []
         self.allowed: list[str] = []
         self.page = self.open(DESK)
+
+    def _callTestMethod(self, method: Callable[[], None]) -> None:
+        try:
+            super()._callTestMethod(method)  # type: ignore[misc]
+        except Exception:
+            for page in (page for context in self.browser.contexts for page in context.pages):
+                print(
+                    f"--- where {self.id()} stood: {page.url}\n{page.locator('body').inner_text()[:3000]}\n--- focus: {page.evaluate(_FOCUS)}",
+                    file=sys.stderr,
+                )
+            raise
 
     def open(self, size: tuple[int, int], scheme: Literal["light", "dark"] = "light") -> Page:
         """A page in a context of its own, nobody signed in."""

@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.edits import new_id, rounded_g, settled, untied, written
 from jugcore.formula.linearise import Target, reading_of
@@ -177,8 +179,8 @@ class _Swap:
 
     def _held(self) -> Way | None:
         """The readings held, by the new line, then with the water beside it."""
-        holding = [reading_of(self.first, id) for id in self.hold]
-        targets = tuple(Target(r.id, float(r.value[0]), float(r.value[0])) for r in holding if r.value[0] == r.value[0])
+        holding = [reading for id in self.hold if np.isfinite((reading := reading_of(self.first, id)).value[0])]
+        targets = tuple(Target(r.id, float(r.value[0]), float(r.value[0])) for r in holding)
         if not targets:
             return None
         collided = ""

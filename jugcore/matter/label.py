@@ -66,7 +66,7 @@ def window(text: str, coarsest: float = 0.0) -> Window:
     >>> window("5.2")
     Window(text='5.2', middle=5.2, low=5.15, high=5.25)
     """
-    cleaned = text.strip().lower().replace(",", ".").removesuffix("g").removesuffix("mg").strip()
+    cleaned = re.sub(r"\s*(?:mg|g|kcal|kj)$", "", text.strip().lower().replace(",", "."))
     below = re.fullmatch(r"(?:<|less than|under)\s*(\d+(?:\.\d+)?)", cleaned)
     if below or cleaned in ("trace", "traces"):
         most = float(below.group(1)) if below else 0.5

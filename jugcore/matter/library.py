@@ -95,11 +95,13 @@ def _of_row(row: dict[str, str]) -> Substance:
 
 @cache
 def library() -> dict[str, Substance]:
-    """The substances that ship with the tool, by id. Raises BadDocument for a row that does not sum."""
+    """The substances that ship with the tool, by id. Raises BadDocument for a row that does not sum, ValueError for an id twice."""
     found: dict[str, Substance] = {}
     for path in sorted(FOLDER.glob("*.csv")):
         with path.open(newline="", encoding="utf-8") as file:
             for row in csv.DictReader(file):
+                if row["id"] in found:
+                    raise ValueError(f"{path.name}: “{row['id']}” stands twice.")
                 found[row["id"]] = _of_row(row)
     return found
 

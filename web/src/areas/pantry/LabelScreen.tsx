@@ -122,12 +122,7 @@ function Read({ report }: { report: LabelReport }) {
                 <span className={classes.swatch} style={{ background: `var(--band-${bandOf(name)})` }} aria-hidden="true" />
                 {componentName(name)}
               </th>
-              <td>
-                {figure(range.likely, 1)} <span className={classes.unit}>g</span>
-              </td>
-              <td>
-                {figure(range.low, 1)}–{figure(range.high, 1)}
-              </td>
+              <RangeCells range={range} unit="g" digits={1} />
               <td>
                 <div className={classes.range} aria-hidden="true">
                   <span style={{ left: `${(100 * range.low) / most}%`, right: `${100 - (100 * range.high) / most}%`, background: `var(--band-${bandOf(name)})` }} />
@@ -142,21 +137,13 @@ function Read({ report }: { report: LabelReport }) {
             .map(([name, range]) => (
               <tr key={name}>
                 <th scope="row">{name === 'sugars' ? 'all sugars' : componentName(name)}</th>
-                <td>
-                  {figure(range.likely, 1)} <span className={classes.unit}>g</span>
-                </td>
-                <td>
-                  {figure(range.low, 1)}–{figure(range.high, 1)}
-                </td>
+                <RangeCells range={range} unit="g" digits={1} />
                 <td />
               </tr>
             ))}
           <tr>
             <th scope="row">grams a millilitre</th>
-            <td>{figure(report.density_g_ml.likely, 3)}</td>
-            <td>
-              {figure(report.density_g_ml.low, 3)}–{figure(report.density_g_ml.high, 3)}
-            </td>
+            <RangeCells range={report.density_g_ml} digits={3} />
             <td />
           </tr>
         </tfoot>
@@ -174,6 +161,19 @@ function Read({ report }: { report: LabelReport }) {
           ))}
         </ul>
       </details>
+    </>
+  );
+}
+
+function RangeCells({ range, unit, digits }: { range: LabelReport['density_g_ml']; unit?: string; digits: number }) {
+  return (
+    <>
+      <td>
+        {figure(range.likely, digits)} {unit && <span className={classes.unit}>{unit}</span>}
+      </td>
+      <td>
+        {figure(range.low, digits)}–{figure(range.high, digits)}
+      </td>
     </>
   );
 }

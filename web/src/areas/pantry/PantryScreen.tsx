@@ -12,6 +12,7 @@ import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { IngredientView } from './IngredientView';
 import { BASIS_WORDS, KIND_WORDS } from './words';
+import side from '../../parts/SideList.module.css';
 import classes from './Pantry.module.css';
 
 const KINDS = [{ value: '', label: 'All kinds' }, ...Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))];
@@ -32,7 +33,7 @@ export function PantryScreen() {
           </Button>
         )}
       </ScreenHead>
-      <div className={classes.panes} data-chosen={id ? true : undefined}>
+      <div className={side.panes} data-chosen={id ? true : undefined}>
         <Shelf />
         {id ? <IngredientView key={id} id={id} /> : <p className={classes.quiet}>Choose an ingredient to see what it is made of, what it costs, and which lots there are.</p>}
       </div>
@@ -57,16 +58,16 @@ function Shelf() {
       <TextInput aria-label="Find an ingredient" placeholder="First letters of a name" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} />
       <NativeSelect aria-label="Kind" mt={6} size="md" data={KINDS} value={kind} onChange={(event) => setKind(event.currentTarget.value)} />
       {found.isError && <Notice tone="stop" text={found.error.message} />}
-      <ul className={classes.list} aria-label="Ingredients">
+      <ul className={side.list} aria-label="Ingredients">
         {hits.map((hit) => (
           <li key={hit.id}>
-            <NavLink to={`/pantry/${hit.id}`} className={classes.row}>
-              <span className={classes.name}>{hit.title}</span>
+            <NavLink to={`/pantry/${hit.id}`} className={side.row}>
+              <span className={side.name}>{hit.title}</span>
               <span className={classes.basis} data-basis={hit.basis}>
                 {hit.own ? 'our own' : BASIS_WORDS[hit.basis]}
               </span>
-              <span className={classes.small}>{hit.character || KIND_WORDS[hit.kind]}</span>
-              <span className={classes.small}>{hit.price_per_kg !== null && `${figure(hit.price_per_kg, 2)} a kg`}</span>
+              <span className={side.small}>{hit.character || KIND_WORDS[hit.kind]}</span>
+              <span className={side.small}>{hit.price_per_kg !== null && `${figure(hit.price_per_kg, 2)} a kg`}</span>
             </NavLink>
           </li>
         ))}

@@ -11,6 +11,7 @@ import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { IngredientPick } from '../pantry/IngredientPick';
+import side from '../../parts/SideList.module.css';
 import { MixSquare } from './MixSquare';
 import classes from './Sums.module.css';
 
@@ -25,14 +26,14 @@ export function SumsScreen() {
     <>
       <ScreenHead title="Sums" aside="nothing here is kept" />
       {sums.isError && <Notice tone="stop" text={sums.error.message} />}
-      <div className={classes.panes} data-chosen={id ? true : undefined}>
+      <div className={side.panes} data-chosen={id ? true : undefined}>
         <Card>
-          <ul className={classes.list} aria-label="Sums">
+          <ul className={side.list} aria-label="Sums">
             {(sums.data ?? []).map((sum) => (
               <li key={sum.id}>
-                <NavLink to={`/sums/${sum.id}`} className={classes.row}>
-                  <span className={classes.name}>{sum.title}</span>
-                  <span className={classes.small}>{sum.what}</span>
+                <NavLink to={`/sums/${sum.id}`} className={side.row}>
+                  <span className={side.name}>{sum.title}</span>
+                  <span className={`${side.small} ${classes.what}`}>{sum.what}</span>
                 </NavLink>
               </li>
             ))}
