@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
-from e2e.browser import TABLET, BrowserCase
+from e2e.browser import DESK, TABLET, BrowserCase
 
 
 class Pantry(BrowserCase):
@@ -125,6 +125,56 @@ class Pantry(BrowserCase):
         page.get_by_text("15.0", exact=False).first.wait_for()
         page.get_by_role("button", name="Back to the table").click()
         page.get_by_role("link", name="Adapt for our kitchen").wait_for()
+
+    def test_a_look_elsewhere_loses_nothing_that_was_typed(self) -> None:
+        self.sign_in("ines", path="/pantry/label")
+        page = self.page
+        page.get_by_label("Fat, g", exact=True).fill("3.6")
+        page.get_by_role("link", name="Formulas", exact=True).click()
+        page.goto(self.live_server_url + "/pantry/label")
+        expect(page.get_by_label("Fat, g", exact=True)).to_have_value("3.6")
+        page.get_by_role("button", name="Another pack").click()
+        expect(page.get_by_label("Fat, g", exact=True)).to_have_value("")
+        page.goto(self.live_server_url + "/pantry/new")
+        page.get_by_label("Name", exact=False).first.fill("Yard honey")
+        page.get_by_label("Grams of water").fill("18")
+        page.reload()
+        expect(page.get_by_label("Name", exact=False).first).to_have_value("Yard honey")
+        expect(page.get_by_label("Grams of water")).to_have_value("18 g")
+        page.get_by_role("button", name="Begin afresh").click()
+        expect(page.get_by_label("Grams of water")).to_have_value("100 g")
+
+    def test_two_who_change_an_ingredient_at_once(self) -> None:
+        path = "/pantry/pear_juice/edit"
+        self.sign_in("ines", path=path)
+        one, two = self.page, self.open(DESK)
+        self.sign_in("ines", two, path=path)
+        for page, note in ((one, "First."), (two, "Second.")):
+            page.get_by_label("Note", exact=True).fill(note)
+        one.get_by_role("button", name="Keep it", exact=True).click()
+        one.get_by_role("heading", name="Pear juice, pressed").wait_for()
+        self.allowed = ["409"]
+        two.get_by_role("button", name="Keep it", exact=True).click()
+        two.get_by_text("Somebody changed pear juice", exact=False).wait_for()
+        self.assert_accessible(two)
+        two.get_by_role("button", name="Take theirs").click()
+        expect(two.get_by_label("Note", exact=True)).to_have_value("First.")
+        two.get_by_label("Note", exact=True).fill("Both.")
+        two.get_by_role("button", name="Keep it", exact=True).click()
+        two.get_by_text("Both.", exact=True).wait_for()
+
+    def test_a_pack_is_removed_at_the_second_word(self) -> None:
+        self.sign_in("ines", path="/pantry/white_sugar")
+        page = self.page
+        packs = page.get_by_role("button", name=re.compile("^Remove "))
+        packs.first.wait_for()
+        before = packs.count()
+        packs.first.click()
+        page.get_by_role("button", name="Leave it", exact=True).click()
+        expect(packs).to_have_count(before)
+        packs.first.click()
+        page.get_by_role("button", name="Remove it", exact=True).click()
+        expect(packs).to_have_count(before - 1)
 
 
 class Swaps(BrowserCase):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal, get_args
 
 import numpy as np
 
@@ -12,7 +12,8 @@ from jugcore.errors import BadDocument, Floats
 from jugcore.matter import components as c
 
 #: How a composition is known: a published table, what a pack says, or neither.
-BASES = ("table", "label", "estimate")
+KnownBy = Literal["table", "label", "estimate"]
+BASES: tuple[KnownBy, ...] = get_args(KnownBy)
 STORAGE = ("ambient", "chilled")
 KINDS = (
     "water", "sugar", "syrup", "juice", "fruit", "herb", "dairy", "plant", "cocoa", "coffee",

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from jugcore.errors import BadDocument
 from jugcore.matter.hazards import HAZARDS
-from jugcore.matter.substance import EU_ALLERGENS, Enzyme, Opened, Piece, Range, Substance, substance_from_composition
+from jugcore.matter.substance import EU_ALLERGENS, Enzyme, KnownBy, Opened, Piece, Range, Substance, substance_from_composition
 from jugcore.method.fields import Id, Part, Text, Title, number
 
 
@@ -78,7 +78,7 @@ class SubstanceDoc(Part):
 
     title: Title
     kind: Title = "other"
-    basis: Literal["table", "label", "estimate"] = "estimate"
+    basis: KnownBy = "estimate"
     composition_g_per_100g: dict[Title, float]
     free_sugars_g_per_100g: float | None = Field(None, ge=0, le=100)
     density_g_ml: float = number(1.0, unit="g/ml", gt=0, le=25, description="As a spoon or cup meets it")

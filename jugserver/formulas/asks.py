@@ -8,6 +8,7 @@ from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_repor
 from jugcore.formula import asks
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
+from jugcore.formula.swap_asks import SwapAsk, SwapReport, swap_report
 from jugcore.method.document import Method, MethodDocument
 from jugcore.method.walk import walk
 from jugserver.accounts import policies
@@ -44,14 +45,14 @@ def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk)
     return asks.scale_report(_method(actor, document), ask, document)
 
 
-def swap_in_document(*, actor: User, document: MethodDocument, ask: asks.SwapAsk) -> asks.SwapReport:
+def swap_in_document(*, actor: User, document: MethodDocument, ask: SwapAsk) -> SwapReport:
     """One ingredient of a document for another, of the library or of the site's own."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
     # What comes in is put beside what the document carries, so that it can be found under its id.
     with_new = document.model_copy(update={"substances": {**own_of(site, ask.parts), **document.substances}})
-    return asks.swap_report(compiled(with_new, site), ask, document)
+    return swap_report(compiled(with_new, site), ask, document)
 
 
 def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -> DrinkReport:

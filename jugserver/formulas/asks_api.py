@@ -7,8 +7,9 @@ from ninja import Router
 from pydantic import BaseModel
 
 from jugcore.dosing.asks import DrinkReport
-from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, SwapReport, WaysReport
+from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
 from jugcore.formula.shapes import WalkReport
+from jugcore.formula.swap_asks import SwapReport
 from jugcore.method.document import MethodDocument
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in

@@ -9,7 +9,8 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.dosing.asks import DrinkAsk
-from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk, SwapAsk
+from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk
+from jugcore.formula.swap_asks import SwapAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 

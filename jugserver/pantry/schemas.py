@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
 
+from jugcore.matter.substance import KnownBy
 from jugcore.method.carried import StrengthDoc, SubstanceDoc
 from jugcore.method.fields import Text, Title
 
@@ -18,7 +18,7 @@ class HitOut(Schema):
     id: str
     title: str
     kind: str
-    basis: Literal["table", "label", "estimate"]
+    basis: KnownBy
     character: str
     allergens: list[str]
     other_form: str | None = Field(description="The same ground, of something whole; the same whole, of something ground.")

@@ -52,7 +52,7 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     row = Ingredient.objects.of_site(site).filter(key=key).first()
     now = 0 if row is None or row.follows_library else row.number
     if now != number:
-        theirs = None if row is None else row.document
+        theirs = None if row is None else {"number": now, "document": row.document}
         raise Conflict("document", "Somebody changed this ingredient while you were at it.", "Look at theirs, then save yours again.", theirs=theirs)
     twin = Ingredient.objects.seen_by(site).filter(title__iexact=title).exclude(key=key).first()
     if twin is not None:
@@ -126,8 +126,11 @@ def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
     """What it is bought in and for how much, from a day on."""
     policies.require(actor, "edit_pantry")
     row = _own_row(actor, key)
+    since = pack.since or timezone.localdate()
+    if since > timezone.localdate():
+        raise BadDocument("since", "That day has not come yet.", "Add it on the day it holds from: until then the price stays as it is.")
     Pack.objects.create(
-        ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=pack.since or timezone.localdate(),
+        ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=since,
         mass_g=Decimal(str(round(pack.mass_g, 2))), price=Decimal(str(round(pack.price, 4))),
     )  # fmt: skip
     return _repriced(row)
@@ -147,7 +150,7 @@ def remove_pack(*, actor: User, key: str, pack_id: int) -> Ingredient:
 
 def _repriced(row: Ingredient) -> Ingredient:
     """The price a kilogram of its newest pack, beside it."""
-    newest = row.packs.filter(since__lte=timezone.localdate()).first()
+    newest = row.packs.first()
     row.price_per_kg = None if newest is None else (newest.price * 1000 / newest.mass_g).quantize(Decimal("0.0001"))
     row.save(update_fields=["price_per_kg", "changed_at"])
     return row

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 import numpy as np
 
 from jugcore.keeping.opened import good_until
 from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import library
-from jugcore.matter.substance import ALLERGEN_LISTS, Substance
-from jugcore.method.carried import StrengthDoc, SubstanceDoc, substance_of
+from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
+from jugcore.method.carried import StrengthDoc, substance_of
 from jugserver.pantry.models import Ingredient, Lot, Pack
 from jugserver.pantry.placing import as_priced
 from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
@@ -19,7 +21,7 @@ def hit(row: Ingredient) -> HitOut:
     """An ingredient in a list."""
     document = row.document
     return HitOut(
-        id=row.key, title=row.title, kind=row.kind, basis=row.basis, character=document.get("character") or "",  # type: ignore[arg-type]
+        id=row.key, title=row.title, kind=row.kind, basis=cast(KnownBy, row.basis), character=document.get("character") or "",
         allergens=document.get("allergens", []), other_form=document.get("other_form"), is_ground=document.get("is_ground", False),
         own=row.site_id is not None and not row.follows_library, price_per_kg=None if row.price_per_kg is None else float(row.price_per_kg),
     )  # fmt: skip
@@ -39,7 +41,7 @@ def whole(row: Ingredient) -> SubstanceOut:
         sugars_g_per_100g=100 * float(shares @ c.SUGARS), fat_g_per_100g=100 * float(shares @ c.FAT),
         hazards=[HazardOut(code=code, words=HAZARDS[code].words, grave=HAZARDS[code].grave) for code in substance.hazards],
         allergens_by_list={title: [a for a in named if a in substance.allergens] for title, named in ALLERGEN_LISTS.values()},
-        packs=[pack_out(pack) for pack in packs], lots=[lot_out(lot, document, substance) for lot in lots],
+        packs=[pack_out(pack) for pack in packs], lots=[lot_out(lot, substance) for lot in lots],
     )  # fmt: skip
 
 
@@ -55,7 +57,7 @@ def pack_out(pack: Pack) -> PackOut:
     return PackOut(id=pack.pk, name=pack.name, supplier=pack.supplier, mass_g=float(pack.mass_g), price=float(pack.price), since=pack.since)
 
 
-def lot_out(lot: Lot, document: SubstanceDoc, substance: Substance) -> LotOut:
+def lot_out(lot: Lot, substance: Substance) -> LotOut:
     """A lot, and until when it is good."""
     until, why = good_until(substance.opened, opened_on=lot.opened_on, best_before=lot.best_before)
     strength = None
@@ -63,6 +65,6 @@ def lot_out(lot: Lot, document: SubstanceDoc, substance: Substance) -> LotOut:
         strength = StrengthDoc(low=lot.strength_low, high=lot.strength_high)
     return LotOut(
         id=lot.pk, code=lot.code, supplier=lot.supplier, origin=lot.origin, received_on=lot.received_on, opened_on=lot.opened_on,
-        best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength or document.strength,
+        best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength,
         brix=lot.brix, ph=lot.ph, good_until=until, good_until_why=why,
     )  # fmt: skip

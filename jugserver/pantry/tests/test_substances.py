@@ -153,7 +153,7 @@ class Own(PantryCase):
         path = f"{URL}/{made['id']}"
         self.assertEqual(self.send(self.signed_in("lead"), "PUT", path, {"number": 1, "document": {**OWN, "note": "First."}}).status_code, 200)
         refused = self.assert_problem(self.send(self.signed_in("lead"), "PUT", path, {"number": 1, "document": {**OWN, "note": "Second."}}), 409)
-        self.assertEqual(refused["theirs"]["note"], "First.")
+        self.assertEqual((refused["theirs"]["number"], refused["theirs"]["document"]["note"]), (2, "First."))
 
     def test_the_library_adapted_and_given_back(self) -> None:
         document = {
@@ -227,7 +227,9 @@ class Priced(PantryCase):
         self.pack("white_sugar", 25_000, 30, since=str(today - timedelta(days=40)))
         newest = self.pack("white_sugar", 10_000, 14, since=str(today - timedelta(days=4)))
         self.assertEqual(newest["document"]["price_per_kg"], 1.4)
-        self.assertEqual(self.pack("white_sugar", 1000, 99, since=str(today + timedelta(days=9)))["document"]["price_per_kg"], 1.4)
+        later = {"name": "Pack", "mass_g": 1000, "price": 99, "since": str(today + timedelta(days=9))}
+        refused = self.assert_problem(self.send(self.signed_in("lead"), "POST", f"{URL}/white_sugar/packs", later), 422)
+        self.assertEqual(refused["problems"][0]["field"], "since")
         self.assertFalse(newest["own"], "a price makes no composition of one's own")
         gone = self.send(self.signed_in("lead"), "DELETE", f"{URL}/white_sugar/packs/{newest['packs'][0]['id']}")
         self.assertEqual(json.loads(gone.content)["document"]["price_per_kg"], 1.2)
@@ -286,6 +288,8 @@ class Lots(PantryCase):
         self.assert_problem(self.send(prep, "POST", f"{URL}/true_cinnamon/lots", lot), 422, field="code", word="already a lot L1")
         lots = self.ask("view", "/true_cinnamon")["lots"]
         self.assertEqual([(x["code"], x["tasting_notes"], x["strength"]["high"]) for x in lots], [("L1", "soft", 1.5), ("L2", "loud", 2.4)])
+        untasted = json.loads(self.send(prep, "POST", f"{URL}/star_anise/lots", {"code": "S1"}).content)
+        self.assertIsNone(untasted["lots"][0]["strength"], "what the table says is not what somebody tasted")
         path = f"{URL}/true_cinnamon/lots/{one['lots'][0]['id']}"
         used = json.loads(self.send(prep, "PUT", path, {**lot, "opened_on": str(today), "used_up_on": str(today)}).content)
         self.assertEqual([x["code"] for x in used["lots"]], ["L1", "L2"])

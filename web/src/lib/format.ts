@@ -63,3 +63,8 @@ export function when(iso: string, now: Date = new Date()): string {
   const today = at.toDateString() === now.toDateString();
   return today ? clock(iso) : `${at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${clock(iso)}`;
 }
+
+/** The day of a moment where this browser is, as date fields write it: 2026-03-02. */
+export function dayOf(at: Date): string {
+  return [String(at.getFullYear()).padStart(4, '0'), String(at.getMonth() + 1).padStart(2, '0'), String(at.getDate()).padStart(2, '0')].join('-');
+}

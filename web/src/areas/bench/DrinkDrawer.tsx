@@ -2,10 +2,10 @@ import { ActionIcon, Button, NumberInput, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { IconX } from '@tabler/icons-react';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { DrinkReport, Hit, MethodDocument } from '../../api/types';
 import { figure } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { IngredientPick } from '../pantry/IngredientPick';
@@ -22,6 +22,9 @@ const START: InCup[] = [
   { substance: 'whole_milk', title: 'Whole milk', amount: '180 g' },
 ];
 
+/** Where a person begins; after that, with the cup they had last. */
+const CUP = { dose: '20 g', warm: 60, base: START };
+
 interface DrinkDrawerProps {
   opened: boolean;
   document: MethodDocument;
@@ -30,9 +33,9 @@ interface DrinkDrawerProps {
 
 /** A dose of the formula in a drink: what is in the cup, how it is balanced, and what would move each side. */
 export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
-  const [dose, setDose] = useState('20 g');
-  const [warm, setWarm] = useState(60);
-  const [base, setBase] = useState(START);
+  const kept = useKept('cup', CUP);
+  const { dose, warm, base } = kept.value;
+  const put = (change: Partial<typeof CUP>) => kept.set({ ...kept.value, ...change });
   const ask = { dose, at_c: warm, base: base.map(({ substance, amount }) => ({ substance, amount })) };
   const [asked] = useDebouncedValue(JSON.stringify(ask), 150);
   const found = useQuery({
@@ -44,21 +47,21 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
     placeholderData: keepPreviousData,
   });
   const wrong = (field: string) => found.error?.textFor(field);
-  const choose = (hit: Hit) => setBase([...base, { substance: hit.id, title: hit.title, amount: '100 g' }]);
+  const choose = (hit: Hit) => put({ base: [...base, { substance: hit.id, title: hit.title, amount: '100 g' }] });
   const general = found.error && !wrong('dose') && !base.some((_, n) => wrong(`lines.in-${n}`)) ? found.error.message : null;
   return (
     <SideDrawer opened={opened} title="In a drink" closeLabel="Close the drink" width={600} onClose={onClose}>
       <div className={classes.ask}>
-        <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => setDose(event.currentTarget.value)} data-autofocus />
-        <NumberInput size="md" label="Served at" description="milk curdles sooner hot" suffix=" °C" hideControls min={0} max={100} value={warm} onChange={(value) => setWarm(Number(value) || 0)} />
+        <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => put({ dose: event.currentTarget.value })} data-autofocus />
+        <NumberInput size="md" label="Served at" description="milk curdles sooner hot" suffix=" °C" hideControls min={0} max={100} value={warm} onChange={(value) => put({ warm: Number(value) || 0 })} />
       </div>
       <h3 className={classes.head}>What it goes into</h3>
       <ul className={classes.base}>
         {base.map((each, n) => (
           <li key={each.substance}>
             <span>{each.title}</span>
-            <TextInput aria-label={`How much ${each.title.toLowerCase()}`} value={each.amount} error={wrong(`lines.in-${n}`)} onChange={(event) => setBase(base.map((other, i) => (i === n ? { ...other, amount: event.currentTarget.value } : other)))} />
-            <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${each.title.toLowerCase()}`} onClick={() => setBase(base.filter((_, i) => i !== n))}>
+            <TextInput aria-label={`How much ${each.title.toLowerCase()}`} value={each.amount} error={wrong(`lines.in-${n}`)} onChange={(event) => put({ base: base.map((other, i) => (i === n ? { ...other, amount: event.currentTarget.value } : other)) })} />
+            <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${each.title.toLowerCase()}`} onClick={() => put({ base: base.filter((_, i) => i !== n) })}>
               <IconX size={16} />
             </ActionIcon>
           </li>
@@ -68,7 +71,7 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
       {general && <Notice tone="look" text={general} />}
       {found.data && <Cup report={found.data} stale={found.isError} />}
       {base.length === 0 && (
-        <Button variant="default" mt={8} onClick={() => setBase(START)}>
+        <Button variant="default" mt={8} onClick={() => put({ base: START })}>
           Espresso and milk again
         </Button>
       )}

@@ -1,12 +1,13 @@
 import { ActionIcon, Button, MultiSelect, NativeSelect, NumberInput, Textarea, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import type { FormEvent } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys, substanceQuery } from '../../api/queries';
 import type { Substance, SubstanceDoc } from '../../api/types';
 import { figure } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -34,14 +35,32 @@ interface Part {
   grams: string;
 }
 
+/** What stands in the form, and the number of the ingredient it was begun on. */
+interface Typed {
+  doc: SubstanceDoc;
+  parts: Part[];
+  also: string;
+  number: number;
+}
+
+const asTyped = (doc: SubstanceDoc, number: number): Typed => ({
+  doc,
+  parts: Object.entries(doc.composition_g_per_100g).map(([component, grams]) => ({ component, grams: String(Number(grams.toFixed(4))) })),
+  also: doc.also_called.join(', '),
+  number,
+});
+
 /** The form; a label's reading comes in as a start. */
-export function Form({ substance, start }: { substance: Substance | null; start: SubstanceDoc }) {
+export function Form({ substance, start, onDone }: { substance: Substance | null; start: SubstanceDoc; onDone?: () => void }) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
-  const [doc, setDoc] = useState(start);
-  const [parts, setParts] = useState<Part[]>(() => Object.entries(start.composition_g_per_100g).map(([component, grams]) => ({ component, grams: String(Number(grams.toFixed(4))) })));
-  const [also, setAlso] = useState(start.also_called.join(', '));
-  const put = (change: Partial<SubstanceDoc>) => setDoc({ ...doc, ...change });
+  const label = !substance && start !== FRESH;
+  const fresh = asTyped(start, substance?.number ?? 0);
+  // A label's reading is begun anew from the label, which is kept itself.
+  const kept = useKept(substance ? `ingredient.${substance.id}` : label ? null : 'ingredient', fresh);
+  const { doc, parts, also } = kept.value;
+  const put = (change: Partial<SubstanceDoc>) => kept.set({ ...kept.value, doc: { ...doc, ...change } });
+  const setParts = (next: Part[]) => kept.set({ ...kept.value, parts: next });
   const total = parts.reduce((sum, part) => sum + (Number(part.grams) || 0), 0);
   const sums = Math.abs(total - 100) <= MISS_G;
   const body = (): SubstanceDoc => ({
@@ -51,19 +70,22 @@ export function Form({ substance, start }: { substance: Substance | null; start:
     price_per_kg: null,
   });
   const save = useMutation({
-    mutationFn: () =>
+    mutationFn: (number: number) =>
       substance
-        ? answer(client.PUT('/api/substances/{key}', { params: { path: { key: substance.id } }, body: { number: substance.number, document: body() } }))
+        ? answer(client.PUT('/api/substances/{key}', { params: { path: { key: substance.id } }, body: { number, document: body() } }))
         : answer(client.POST('/api/substances', { body: { number: 0, document: body() } })),
     onSuccess: (now) => {
+      kept.forget();
+      onDone?.();
       void queryClient.invalidateQueries({ queryKey: keys.substances });
       queryClient.setQueryData(substanceQuery(now.id).queryKey, now);
       void navigate(`/pantry/${now.id}`);
     },
   });
+  const theirs = save.error?.status === 409 ? (save.error.theirs as Pick<Substance, 'number' | 'document'>) : null;
   const wrong = (field: string) => save.error?.textFor(`document.${field}`) ?? save.error?.textFor(field);
-  const number = (label: string, value: number | null | undefined, set: (value: number | null) => void, more: object = {}) => (
-    <NumberInput label={label} hideControls value={value ?? ''} onChange={(next) => set(next === '' ? null : Number(next))} {...more} />
+  const number = (title: string, value: number | null | undefined, set: (value: number | null) => void, more: object = {}) => (
+    <NumberInput label={title} hideControls value={value ?? ''} onChange={(next) => set(next === '' ? null : Number(next))} {...more} />
   );
   const open = COMPONENTS.filter((component) => !parts.some((part) => part.component === component));
   const enzyme = doc.enzyme ?? { source: '' };
@@ -72,21 +94,45 @@ export function Form({ substance, start }: { substance: Substance | null; start:
       className={classes.detail}
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
-        if (sums && doc.title.trim()) save.mutate();
+        if (sums && doc.title.trim()) save.mutate(kept.value.number);
       }}
     >
       <ScreenHead title={substance ? `${substance.own ? 'Change' : 'Adapt'} ${substance.document.title.toLowerCase()}` : 'New ingredient'}>
-        <Button size="md" variant="default" component={Link} to={substance ? `/pantry/${substance.id}` : '/pantry'}>
+        <Button size="md" variant="default" component={Link} to={substance ? `/pantry/${substance.id}` : '/pantry'} onClick={() => kept.forget()}>
           Leave it
         </Button>
         <Button size="md" type="submit" loading={save.isPending} disabled={!sums || !doc.title.trim()}>
           Keep it
         </Button>
       </ScreenHead>
-      {save.error && <Notice tone="stop" text={save.error.message} />}
+      {save.error && !theirs && <Notice tone="stop" text={save.error.message} />}
+      {theirs && (
+        <Notice tone="stop" text={`Somebody changed ${theirs.document.title.toLowerCase()} while you were at it.`}>
+          <Button
+            size="xs"
+            variant="default"
+            onClick={() => {
+              kept.forget(asTyped(theirs.document, theirs.number));
+              save.reset();
+            }}
+          >
+            Take theirs
+          </Button>
+          <Button size="xs" onClick={() => save.mutate(theirs.number)}>
+            Keep mine over it
+          </Button>
+        </Notice>
+      )}
+      {kept.found && (
+        <Notice tone="look" text="This is what you typed here before and did not keep yet.">
+          <Button size="xs" variant="default" onClick={() => kept.forget(fresh)}>
+            Begin afresh
+          </Button>
+        </Notice>
+      )}
       {substance && !substance.own && <Notice tone="look" text="What you keep here stands before the table, in this kitchen only. Formulas that use it go by it from then on; versions stay as they are." />}
       <div className={classes.pair}>
-        <Card title="In 100 g" aside={start === FRESH || substance ? undefined : 'as the label was read'}>
+        <Card title="In 100 g" aside={label ? 'as the label was read' : undefined}>
           <ul className={classes.parts}>
             {parts.map((part, index) => (
               <li key={part.component}>
@@ -126,7 +172,7 @@ export function Form({ substance, start }: { substance: Substance | null; start:
             <MultiSelect className={classes.wide} label="Contains" data={ALLERGENS} value={doc.allergens} onChange={(allergens) => put({ allergens })} />
             <MultiSelect className={classes.wide} label="Check the pack for" data={ALLERGENS} value={doc.check_pack_for} onChange={(check_pack_for) => put({ check_pack_for })} />
             <TextInput className={classes.wide} label="Tastes of" value={doc.character ?? ''} onChange={(event) => put({ character: event.currentTarget.value || null })} />
-            <TextInput className={classes.wide} label="Also called" description="parted by commas" value={also} onChange={(event) => setAlso(event.currentTarget.value)} />
+            <TextInput className={classes.wide} label="Also called" description="parted by commas" value={also} onChange={(event) => kept.set({ ...kept.value, also: event.currentTarget.value })} />
             <Textarea className={classes.wide} label="Note" autosize minRows={2} value={doc.note} onChange={(event) => put({ note: event.currentTarget.value })} />
           </div>
         </Card>

@@ -8,6 +8,7 @@ import type { LabelDoc, LabelReport, SubstanceDoc } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
 import { numberOf } from '../../lib/numberOf';
+import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -22,18 +23,26 @@ const FIGURES: [string, string][] = [
 const FIRST = ['energy_kcal', 'fat', 'carbohydrate', 'sugars', 'protein', 'salt'];
 const PER = [{ value: '100 g', label: '100 g' }, { value: '100 ml', label: '100 ml' }, { value: 'serving', label: 'a serving' }];
 
+interface Typed {
+  title: string;
+  kind: string;
+  per: LabelDoc['per'];
+  serving: string;
+  unit: 'ml' | 'g';
+  milk: boolean;
+  us: boolean;
+  figures: Record<string, string>;
+}
+
+const BLANK: Typed = { title: '', kind: 'dairy', per: '100 g', serving: '', unit: 'ml', milk: false, us: false, figures: {} };
+
 /** Type what a pack says; see what it is made of, how sure that is, and what was assumed. */
 export function LabelScreen() {
   const mayEdit = useMay('edit_pantry');
-  const [title, setTitle] = useState('');
-  const [kind, setKind] = useState('dairy');
-  const [per, setPer] = useState<LabelDoc['per']>('100 g');
-  const [serving, setServing] = useState('');
-  const [unit, setUnit] = useState<'ml' | 'g'>('ml');
-  const [milk, setMilk] = useState(false);
-  const [us, setUs] = useState(false);
+  const kept = useKept('label', BLANK);
+  const { title, kind, per, serving, unit, milk, us, figures } = kept.value;
+  const put = (change: Partial<Typed>) => kept.set({ ...kept.value, ...change });
   const [more, setMore] = useState(false);
-  const [figures, setFigures] = useState<Record<string, string>>({});
   const [keep, setKeep] = useState<LabelReport | null>(null);
   const size = numberOf(serving);
   const typed: LabelDoc = {
@@ -50,13 +59,16 @@ export function LabelScreen() {
     retry: false,
     staleTime: Infinity,
   });
-  if (keep) return <Form substance={null} start={asIngredient(keep, title, kind, milk || kind === 'dairy')} />;
+  if (keep) return <Form substance={null} start={asIngredient(keep, title, kind, milk || kind === 'dairy')} onDone={() => kept.forget()} />;
   const shown = FIGURES.filter(([name]) => more || FIRST.includes(name) || figures[name]);
   return (
     <>
       <ScreenHead title="From a label">
         <Button size="md" variant="default" component={Link} to="/pantry">
           All ingredients
+        </Button>
+        <Button size="md" variant="default" disabled={kept.value === BLANK} onClick={() => kept.forget()}>
+          Another pack
         </Button>
         {mayEdit && (
           <Button size="md" disabled={!read.data || read.isError || read.isPlaceholderData} onClick={() => read.data && setKeep(read.data)}>
@@ -67,19 +79,19 @@ export function LabelScreen() {
       <div className={classes.pair}>
         <Card title="What the pack says" aside="as it is printed: 5, 5.2, <0.5">
           <div className={classes.form}>
-            <TextInput label="Name" value={title} onChange={(event) => setTitle(event.currentTarget.value)} />
-            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, words]) => ({ value, label: words }))} value={kind} onChange={(event) => setKind(event.currentTarget.value)} />
-            <NativeSelect label="Stated for" data={PER} value={per} onChange={(event) => setPer(event.currentTarget.value as LabelDoc['per'])} />
+            <TextInput label="Name" value={title} onChange={(event) => put({ title: event.currentTarget.value })} />
+            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, words]) => ({ value, label: words }))} value={kind} onChange={(event) => put({ kind: event.currentTarget.value })} />
+            <NativeSelect label="Stated for" data={PER} value={per} onChange={(event) => put({ per: event.currentTarget.value as LabelDoc['per'] })} />
             {per === 'serving' && (
               <>
-                <TextInput label="A serving is" inputMode="decimal" value={serving} error={serving !== '' && !(size > 0) ? 'Write a number.' : undefined} onChange={(event) => setServing(event.currentTarget.value)} />
-                <NativeSelect label="measured in" data={['ml', 'g']} value={unit} onChange={(event) => setUnit(event.currentTarget.value as 'ml' | 'g')} />
+                <TextInput label="A serving is" inputMode="decimal" value={serving} error={serving !== '' && !(size > 0) ? 'Write a number.' : undefined} onChange={(event) => put({ serving: event.currentTarget.value })} />
+                <NativeSelect label="measured in" data={['ml', 'g']} value={unit} onChange={(event) => put({ unit: event.currentTarget.value as 'ml' | 'g' })} />
               </>
             )}
           </div>
           <div className={classes.form}>
             {shown.map(([name, words]) => (
-              <TextInput key={name} label={words} inputMode="decimal" value={figures[name] ?? ''} error={read.error?.textFor(`label.${name}`)} onChange={(event) => setFigures({ ...figures, [name]: event.currentTarget.value })} />
+              <TextInput key={name} label={words} inputMode="decimal" value={figures[name] ?? ''} error={read.error?.textFor(`label.${name}`)} onChange={(event) => put({ figures: { ...figures, [name]: event.currentTarget.value } })} />
             ))}
           </div>
           <div className={classes.buttons}>
@@ -88,8 +100,8 @@ export function LabelScreen() {
                 More of it
               </Button>
             )}
-            {kind !== 'dairy' && <Switch label="Milk is in it" checked={milk} onChange={(event) => setMilk(event.currentTarget.checked)} />}
-            <Switch label="A United States label" checked={us} onChange={(event) => setUs(event.currentTarget.checked)} />
+            {kind !== 'dairy' && <Switch label="Milk is in it" checked={milk} onChange={(event) => put({ milk: event.currentTarget.checked })} />}
+            <Switch label="A United States label" checked={us} onChange={(event) => put({ us: event.currentTarget.checked })} />
           </div>
         </Card>
         <Card title="What that comes to" aside="in 100 g">

@@ -5,7 +5,7 @@ import { answer, client } from '../../api/client';
 import { substanceQuery } from '../../api/queries';
 import type { LotOut, Substance } from '../../api/types';
 import { useMay } from '../../app/person';
-import { figure } from '../../lib/format';
+import { dayOf, figure } from '../../lib/format';
 import { numberOf } from '../../lib/numberOf';
 import { Card } from '../../parts/Card';
 import classes from './Pantry.module.css';
@@ -24,7 +24,7 @@ export function Lots({ substance }: { substance: Substance }) {
     ['Good until', (lot) => lot.good_until ?? '—'],
     ['because', (lot) => lot.good_until_why],
     ['Tasting notes', (lot) => lot.tasting_notes || '—'],
-    ...(substance.document.strength ? [['As loud as sweet bark', (lot: LotOut) => (lot.strength ? `${figure(lot.strength.low, 1)}–${figure(lot.strength.high, 1)} times` : '—')] as [string, (lot: LotOut) => string]] : []),
+    ...(substance.document.strength ? [['As loud as sweet bark', (lot: LotOut) => loudness(lot, substance)] as [string, (lot: LotOut) => string]] : []),
     ['°Brix, measured', (lot) => (lot.brix === null ? '—' : figure(lot.brix, 1))],
     ['pH, measured', (lot) => (lot.ph === null ? '—' : figure(lot.ph, 2))],
   ];
@@ -91,13 +91,21 @@ export function Lots({ substance }: { substance: Substance }) {
   );
 }
 
+/** How loud a lot was found, or what the table says where nobody tasted it. */
+function loudness(lot: LotOut, substance: Substance): string {
+  const known = lot.strength ?? substance.document.strength;
+  if (!known) return '—';
+  const range = known.low === known.high ? figure(known.low, 1) : `${figure(known.low, 1)}–${figure(known.high, 1)}`;
+  return `${range} times${lot.strength ? '' : ', by the table'}`;
+}
+
 function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut | null; onDone: () => void }) {
   const queryClient = useQueryClient();
   const [typed, setTyped] = useState({
     code: lot?.code ?? '',
     supplier: lot?.supplier ?? '',
     origin: lot?.origin ?? '',
-    received_on: lot?.received_on ?? (lot ? '' : new Date().toISOString().slice(0, 10)),
+    received_on: lot?.received_on ?? (lot ? '' : dayOf(new Date())),
     opened_on: lot?.opened_on ?? '',
     best_before: lot?.best_before ?? '',
     used_up_on: lot?.used_up_on ?? '',
@@ -118,7 +126,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     best_before: typed.best_before || null,
     used_up_on: typed.used_up_on || null,
     tasting_notes: typed.tasting_notes,
-    strength: low !== null && high !== null ? { low, high } : null,
+    // One figure is a range of nothing.
+    strength: low === null && high === null ? null : { low: (low ?? high)!, high: (high ?? low)! },
     brix: optional(typed.brix),
     ph: optional(typed.ph),
   };

@@ -18,6 +18,7 @@ const EMPTY = { name: '', supplier: '', mass_g: '', price: '', since: '' };
 export function Packs({ substance }: { substance: Substance }) {
   const mayEdit = useMay('edit_pantry');
   const queryClient = useQueryClient();
+  const [going, setGoing] = useState<number | null>(null);
   const [adding, setAdding] = useState(false);
   const [typed, setTyped] = useState(EMPTY);
   const take = (now: Substance) => {
@@ -35,7 +36,10 @@ export function Packs({ substance }: { substance: Substance }) {
   });
   const remove = useMutation({
     mutationFn: (pack: number) => answer(client.DELETE('/api/substances/{key}/packs/{pack_id}', { params: { path: { key: substance.id, pack_id: pack } } })),
-    onSuccess: take,
+    onSuccess: (now) => {
+      take(now);
+      setGoing(null);
+    },
   });
   const field = (name: keyof typeof EMPTY, label: string, more: object = {}) => (
     <TextInput label={label} value={typed[name]} error={add.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
@@ -71,10 +75,20 @@ export function Packs({ substance }: { substance: Substance }) {
                   <td>{figure(pack.price, 2)}</td>
                   <td>{figure((1000 * pack.price) / pack.mass_g, 2)}</td>
                   <td>
-                    {mayEdit && (
-                      <ActionIcon variant="subtle" color="gray" size={32} aria-label={`Remove ${pack.name}`} onClick={() => remove.mutate(pack.id)}>
+                    {mayEdit && going !== pack.id && (
+                      <ActionIcon variant="subtle" color="gray" size={32} aria-label={`Remove ${pack.name}`} onClick={() => setGoing(pack.id)}>
                         <IconX size={15} />
                       </ActionIcon>
+                    )}
+                    {going === pack.id && (
+                      <Button.Group>
+                        <Button size="xs" color="red" autoFocus loading={remove.isPending} onClick={() => remove.mutate(pack.id)}>
+                          Remove it
+                        </Button>
+                        <Button size="xs" variant="default" onClick={() => setGoing(null)}>
+                          Leave it
+                        </Button>
+                      </Button.Group>
                     )}
                   </td>
                 </tr>
