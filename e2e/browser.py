@@ -29,6 +29,8 @@ _FLAGS = [
 ]  # fmt: skip
 
 
+#: How long a busy machine may take before something counts as missing; what has to be quick says so where it is asked. [ms]
+_PATIENCE_MS = 20_000
 _FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
 
 
@@ -46,6 +48,7 @@ class BrowserCase(TransactionTestCase):
     def setUpClass(cls) -> None:
         # Playwright runs an event loop in this thread; Django would refuse its queries.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+        expect.set_options(timeout=_PATIENCE_MS // 2)
         super().setUpClass()
         cls.served = Served(mode="test")
         cls.addClassCleanup(cls.served.stop)
@@ -82,7 +85,7 @@ class BrowserCase(TransactionTestCase):
             color_scheme=scheme,
         )
         self.addCleanup(context.close)
-        context.set_default_timeout(10_000)
+        context.set_default_timeout(_PATIENCE_MS)
         page = context.new_page()
         page.on("console", lambda message: self._complain(f"console: {message.text}") if message.type == "error" else None)
         page.on("pageerror", lambda error: self._complain(f"page error: {error}"))
