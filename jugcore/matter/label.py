@@ -61,7 +61,7 @@ class Window:
 def window(text: str, coarsest: float = 0.0) -> Window:
     """What a figure on a pack may be before it was rounded, to its last digit or to steps of ``coarsest`` if those are larger.
 
-    Raises BadDocument for what is no figure. “0” may be anything that rounds to nothing: up to half a step.
+    Raises BadDocument for what is no figure. “0” may be anything that rounds to nothing: up to half a step, and a trace up to half a unit.
 
     >>> window("5.2")
     Window(text='5.2', middle=5.2, low=5.15, high=5.25)
@@ -70,7 +70,7 @@ def window(text: str, coarsest: float = 0.0) -> Window:
     below = re.fullmatch(r"(?:<|less than|under)\s*(\d+(?:\.\d+)?)", cleaned)
     if below or cleaned in ("trace", "traces"):
         most = float(below.group(1)) if below else 0.5
-        return Window(text, most / 2, 0.0, most)
+        return Window(text, most / 2 if below else 0.0, 0.0, most)
     if not re.fullmatch(r"\d{1,7}(?:\.\d{1,4})?", cleaned):
         raise BadDocument("label", f"“{text.strip()[:40]}” is no figure of a label.", "Write it as the pack does: 5, 5.2, <0.5.")
     decimals = len(cleaned.partition(".")[2])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -10,6 +11,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from jugcore.errors import BadDocument, Floats, OutOfRange, shown
+from jugcore.formula.edits import rounded_g
 from jugcore.formula.reading import READING_OF
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
@@ -162,6 +164,23 @@ def syrup_of(brix: float, *stages: dict[str, Any], total_g: float = 1000.0) -> d
 def grams(value: float) -> str:
     """Grams as an amount of a document."""
     return f"{max(value, 1e-6):.6f}".rstrip("0").rstrip(".") + " g"
+
+
+_EXACT = re.compile(r"^(up to )?(\d+(?:\.\d+)?) g$")
+
+
+def as_weighed(document: dict[str, Any], kitchen: Kitchen) -> dict[str, Any]:
+    """A sum's document with its grams as the kitchen's scales show them: what is carried into a formula is weighed by somebody."""
+
+    def shown_g(amount: Any) -> Any:
+        found = _EXACT.match(amount) if isinstance(amount, str) else None
+        return f"{found[1] or ''}{rounded_g(kitchen, float(found[2])):.10g} g" if found else amount
+
+    stages = [
+        {**stage, "lines": [{**line, "amount": shown_g(line["amount"])} for line in stage["lines"]]} if "lines" in stage else stage
+        for stage in document["stages"]
+    ]
+    return {**document, "stages": stages}
 
 
 def value_of(reading: str, walked: Walk) -> float:

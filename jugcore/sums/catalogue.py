@@ -13,7 +13,7 @@ from jugcore.method.carried import SubstanceDoc
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.sums.acid import AcidAdjust, AcidSolution, Saline
-from jugcore.sums.base import Answer, Sum, ask
+from jugcore.sums.base import Answer, Sum, as_weighed, ask
 from jugcore.sums.dairy import StandardiseFat, TinSweet
 from jugcore.sums.measure import Refractometer, ScaleStep, Spoons
 from jugcore.sums.serve import BottleFill, Pump, WhippedCoffee
@@ -141,7 +141,7 @@ def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str,
         square=None
         if answer.square is None
         else SquareReport(a=answer.square[0], b=answer.square[1], wanted=answer.square[2], parts_a=answer.square[3], parts_b=answer.square[4]),
-        document=None if document is None else MethodDocument.model_validate(document),
+        document=None if document is None else MethodDocument.model_validate(as_weighed(document, kitchen)),
     )
 
 

@@ -47,7 +47,7 @@ class StandardiseFat(Sum):
             if not min(fat_a, fat_b) <= fat <= max(fat_a, fat_b):
                 low, high = sorted((fat_a, fat_b))
                 raise BadDocument(
-                    "fat", f"Between them lie {low:.1f} to {high:.1f} % of fat.", "Ask for a fat between the two, or take a richer one."
+                    "fat", f"Between them lie {low:.2f} to {high:.2f} % of fat.", "Ask for a fat between the two, or take a richer one."
                 )
             document = _both(given, 0.5 * total, 0.5 * total)
             document["stages"][0]["lines"][1]["amount"] = f"up to {grams(total)}"

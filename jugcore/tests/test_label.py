@@ -45,6 +45,9 @@ class Windows(unittest.TestCase):
             self.assertAlmostEqual(found.low, low)
             self.assertAlmostEqual(found.high, high)
 
+    def test_a_trace_is_next_to_nothing_and_less_than_is_half_of_it(self) -> None:
+        self.assertEqual([window("trace").middle, window("0").middle, window("<0.5").middle], [0.0, 0.0, 0.25])
+
     def test_no_figure_is_refused(self) -> None:
         for text in ("five", "-3", "5..2", "1e9", "", "5 to 6"):
             with self.subTest(text=text), self.assertRaises(BadDocument):
