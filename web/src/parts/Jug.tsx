@@ -74,7 +74,7 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
         <g aria-hidden="true">
           {marked.map((tick) => (
             <text key={tick} x={BODY.left + 16} y={y(tick / top_ml) + 4} className={classes.tickText}>
-              {litres ? `${figure(tick / 1000, tick % 1000 ? 1 : 0)} l` : `${figure(tick)} ml`}
+              {litres ? `${figure(tick / 1000, tick % 1000 ? (tick % 100 ? 2 : 1) : 0)} l` : `${figure(tick)} ml`}
             </text>
           ))}
           {drawn.map((band) =>

@@ -25,6 +25,11 @@ function stage(id: string, mass_g: number, more: Partial<StageReport> = {}): Sta
 }
 
 describe('Jug', () => {
+  it('quarters of a litre are not rounded on its scale', () => {
+    const { container } = render(<Jug bands={bands} volume_ml={740} mass_g={790} />);
+    expect([...container.querySelectorAll('text')].map((each) => each.textContent)).toEqual(expect.arrayContaining(['0.25 l', '0.5 l', '0.75 l']));
+  });
+
   it('says in words what it draws', () => {
     render(<Jug bands={bands} volume_ml={1065} mass_g={1405} />);
     expect(screen.getByRole('img', { name: 'A jug with 1.07 l, 1,405 g: 879 g sugars, 505 g water.' })).toBeTruthy();
