@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -42,14 +43,14 @@ class Figure:
     value: float | None
     unit: str
     digits: int
-    low: float | None = None
-    high: float | None = None
-    why_not: str = ""
+    low: float | None
+    high: float | None
+    why_not: str
 
 
 @dataclass(frozen=True)
 class Side:
-    """One side of the balance: where the drink stands, where drinks of this kind mostly stand, and a word for it."""
+    """One side of the balance: where the drink stands, where drinks mostly stand (common practice, no source), and a word for it."""
 
     id: str
     title: str
@@ -64,20 +65,29 @@ class Side:
 
 
 @dataclass(frozen=True)
+class Move:
+    """A side before something is done, and after."""
+
+    side: str
+    before: float
+    after: float
+
+
+@dataclass(frozen=True)
 class Nudge:
-    """Something that could be done, and what it makes of the sides it moves: side → before, after."""
+    """Something that could be done, and the sides it moves."""
 
     words: str
-    moves: tuple[tuple[str, float, float], ...]
+    moves: tuple[Move, ...]
 
 
 @dataclass(frozen=True)
 class Curdling:
-    """How far the acid of a drink goes towards curdling its milk: shares of the way, least and most, and words."""
+    """How far the acid of a drink goes towards curdling its milk: shares of the way, least and most, an estimate; and words."""
 
     low: float
     high: float
-    tone: str
+    tone: Literal["fine", "look", "stop"]
     words: str
 
 
@@ -167,6 +177,12 @@ def advice(sides: Sequence[Side]) -> Iterator[str]:
         yield _BRIDGE
 
 
+def _figure(
+    id: str, title: str, value: float | None, unit: str, digits: int, low: float | None = None, high: float | None = None, why_not: str = ""
+) -> Figure:
+    return Figure(id, title, value, unit, digits, low, high, why_not)
+
+
 def _first(matter: Matter) -> Matter:
     """The first case alone."""
     return Matter(matter.mass_g[:1], matter.enthalpy_j[:1], matter.extent[:1], matter.tracer[:1], matter.air_ml[:1], matter.touched)
@@ -186,7 +202,7 @@ class _Cup:
     def figures(self, dose_g: float) -> Iterator[Figure]:
         mass = self.all.mass_g
         ml = float(self.all.volume_ml(20.0)[0])
-        yield Figure(
+        yield _figure(
             "volume_ml",
             "Fills, cold",
             ml if np.isfinite(ml) else None,
@@ -194,16 +210,16 @@ class _Cup:
             0,
             why_not="" if np.isfinite(ml) else "No volume: it is too thick or dry.",
         )
-        yield Figure("sugars_g", "Sugars", float((mass @ c.SUGARS)[0]), "g", 1)
-        yield Figure("added_g", "of which added (free)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
+        yield _figure("sugars_g", "Sugars", float((mass @ c.SUGARS)[0]), "g", 1)
+        yield _figure("added_g", "of which added (free)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
         sweet = [float((mass @ weights)[0]) for weights in (LEAST, USUAL, MOST)]
-        yield Figure("sweet_g", "As sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
+        yield _figure("sweet_g", "As sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
         caffeine = 1000 * float(mass[0, c.INDEX["caffeine"]])
-        yield Figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
-        yield Figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
-        yield Figure("energy_kcal", "Energy", float((mass @ _KCAL)[0]), "kcal", 0)
+        yield _figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
+        yield _figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
+        yield _figure("energy_kcal", "Energy", float((mass @ _KCAL)[0]), "kcal", 0)
         cost, missing = self._cost(dose_g)
-        yield Figure("cost", "Ingredients cost", cost, "", 2, why_not=f"No cost: {missing} has no price." if missing else "")
+        yield _figure("cost", "Ingredients cost", cost, "", 2, why_not=f"No cost: {missing} has no price." if missing else "")
 
     def _cost(self, dose_g: float) -> tuple[float | None, str]:
         total = 0.0
@@ -249,7 +265,7 @@ class _Cup:
         for words, cup in self._tries(dose_g):
             after = self._values(cup)
             moves = tuple(
-                (id, was[0], after[id][0])
+                Move(id, was[0], after[id][0])
                 for id, was in before.items()
                 if np.isfinite(after[id][0]) and abs(after[id][0] - was[0]) >= 0.5 * 10.0 ** -_USUAL[id][2]
             )
@@ -283,6 +299,7 @@ class _Cup:
             return None
         least, most = _CURDLES_MEQ_G["soya" if soya else "hot" if self.at_c > _HOT_C else "cold"]
         low, high = meq / (most * protein), meq / (least * protein)
+        tone: Literal["fine", "look", "stop"]
         if high < 0.5:
             tone, words = "fine", "The acid in it is far from curdling its milk."
         elif low > 1:

@@ -98,7 +98,7 @@ class Balance(unittest.TestCase):
         both = cup(mixed(("lemon_juice", "100 g"), ("white_sugar", "100 g")), "60 g", ("water", "100 g")).advice
         self.assertIn("bridge", both[-1])
         fine = cup(example("weir-simple"), "15 g", ("whole_milk", "150 g"), ("espresso", "36 g")).advice
-        self.assertEqual(fine, [])
+        self.assertEqual(fine, ())
 
     def test_nudges_are_mixed_and_read_again(self) -> None:
         found = cup(example("weir-simple"), "20 g", ("brewed_coffee", "180 g"))

@@ -3825,10 +3825,10 @@ export interface components {
             ask: components["schemas"]["SwapAsk"];
         };
         /**
-         * CurdlingReport
-         * @description How far the acid goes towards curdling: shares of the way, an estimate.
+         * Curdling
+         * @description How far the acid of a drink goes towards curdling its milk: shares of the way, least and most, an estimate; and words.
          */
-        CurdlingReport: {
+        Curdling: {
             /** Low */
             low: number;
             /** High */
@@ -3860,20 +3860,23 @@ export interface components {
              */
             reading: string;
             /** Figures */
-            figures: components["schemas"]["FigureReport"][];
+            figures: components["schemas"]["Figure"][];
             /** Sides */
-            sides: components["schemas"]["SideReport"][];
+            sides: components["schemas"]["Side"][];
             /** Nudges */
-            nudges: components["schemas"]["NudgeReport"][];
-            curdling: components["schemas"]["CurdlingReport"] | null;
+            nudges: components["schemas"]["Nudge"][];
+            curdling: components["schemas"]["Curdling"] | null;
             /**
              * Advice
              * @description What practice does about the sides that are off.
              */
             advice: string[];
         };
-        /** FigureReport */
-        FigureReport: {
+        /**
+         * Figure
+         * @description A number of a drink, with its range where it has one; None where it cannot be said, and then why.
+         */
+        Figure: {
             /** Id */
             id: string;
             /** Title */
@@ -3891,8 +3894,11 @@ export interface components {
             /** Why Not */
             why_not: string;
         };
-        /** NudgeMove */
-        NudgeMove: {
+        /**
+         * Move
+         * @description A side before something is done, and after.
+         */
+        Move: {
             /** Side */
             side: string;
             /** Before */
@@ -3901,20 +3907,20 @@ export interface components {
             after: number;
         };
         /**
-         * NudgeReport
+         * Nudge
          * @description Something that could be done, and the sides it moves.
          */
-        NudgeReport: {
+        Nudge: {
             /** Words */
             words: string;
             /** Moves */
-            moves: components["schemas"]["NudgeMove"][];
+            moves: components["schemas"]["Move"][];
         };
         /**
-         * SideReport
-         * @description One side of the balance, with where drinks mostly stand (common practice, no source).
+         * Side
+         * @description One side of the balance: where the drink stands, where drinks mostly stand (common practice, no source), and a word for it.
          */
-        SideReport: {
+        Side: {
             /** Id */
             id: string;
             /** Title */
