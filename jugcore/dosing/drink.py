@@ -183,6 +183,22 @@ def _figure(
     return Figure(id, title, value, unit, digits, low, high, why_not)
 
 
+def _cost(walked: Walk, share: float) -> tuple[float | None, str]:
+    """What a share of a product costs in ingredients, water free; None where one has no price, and which."""
+    total = 0.0
+    for id, line in walked.method.lines.items():
+        grams = float(walked.end.lines[id][0])
+        substance = walked.method.substances[line.substance]
+        if substance.price_per_kg is None and substance.kind != "water" and grams > 0:
+            return None, substance.title.lower()
+        total += share * grams * (substance.price_per_kg or 0.0) / 1e3
+    return total, ""
+
+
+def _no_cost(of_what: str, missing: str) -> str:
+    return f"No cost of {of_what}: {missing} has no price." if missing else ""
+
+
 def _first(matter: Matter) -> Matter:
     """The first case alone."""
     return Matter(matter.mass_g[:1], matter.enthalpy_j[:1], matter.extent[:1], matter.tracer[:1], matter.air_ml[:1], matter.touched)
@@ -218,20 +234,14 @@ class _Cup:
         yield _figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
         yield _figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
         yield _figure("energy_kcal", "Energy", float((mass @ _KCAL)[0]), "kcal", 0)
-        cost, missing = self._cost(dose_g)
-        yield _figure("cost", "Ingredients cost", cost, "", 2, why_not=f"No cost: {missing} has no price." if missing else "")
-
-    def _cost(self, dose_g: float) -> tuple[float | None, str]:
-        total = 0.0
-        for walk, share in ((self.product, dose_g / float(self.product.product.total_g[0])), (self.base, 1.0)):
-            if walk is None:
-                continue
-            for id, line in walk.method.lines.items():
-                substance = walk.method.substances[line.substance]
-                if substance.price_per_kg is None and substance.kind != "water" and float(walk.end.lines[id][0]) > 0:
-                    return None, substance.title.lower()
-                total += share * float(walk.end.lines[id][0]) * (substance.price_per_kg or 0.0) / 1e3
-        return total, ""
+        share = dose_g / float(self.product.product.total_g[0])
+        dose, unpriced = _cost(self.product, share)
+        yield _figure("dose_cost", "The dose costs", dose, "", 3, why_not=_no_cost("the dose", unpriced))
+        if self.base is not None:
+            other, missing = _cost(self.base, 1.0)
+            whole = None if dose is None or other is None else dose + other
+            # What the dose lacks is said there.
+            yield _figure("cost", "All in the cup costs", whole, "", 2, why_not=_no_cost("all in the cup", missing))
 
     def _values(self, cup: Matter) -> dict[str, tuple[float, float, float]]:
         """Side → value, least, most."""

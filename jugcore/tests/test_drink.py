@@ -76,10 +76,17 @@ class InTheCup(unittest.TestCase):
 
         priced_syrup = example("weir-simple", substances={"white_sugar": priced("white_sugar", 1.2)})
         grams = float(walk(priced_syrup).product.total_g[0])
-        self.assertAlmostEqual(figure(cup(priced_syrup, "20 g"), "cost"), 20 / grams * 0.75 * 1.2, places=6)
-        missing = next(f for f in cup(priced_syrup, "20 g", ("whole_milk", "100 g")).figures if f.id == "cost")
+        dose = 20 / grams * 0.75 * 1.2
+        self.assertAlmostEqual(figure(cup(priced_syrup, "20 g"), "dose_cost"), dose, places=6)
+        watered = cup(priced_syrup, "20 g", ("water", "100 g"))
+        self.assertAlmostEqual(figure(watered, "cost"), dose, places=6)
+        with_milk = cup(priced_syrup, "20 g", ("whole_milk", "100 g"))
+        self.assertAlmostEqual(figure(with_milk, "dose_cost"), dose, places=6)
+        missing = next(f for f in with_milk.figures if f.id == "cost")
         self.assertIsNone(missing.value)
         self.assertIn("whole milk has no price", missing.why_not)
+        unpriced = cup(example("weir-simple"), "20 g", ("water", "100 g")).figures
+        self.assertEqual(["no price" in f.why_not for f in unpriced if f.value is None], [True, False], "said once")
 
 
 class Balance(unittest.TestCase):
