@@ -15,6 +15,7 @@ from typing import Any, Literal
 from django.core.management.base import CommandError
 from django.test import TransactionTestCase
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Error as PlaywrightError
 
 from jugserver.config.tests.served import Served
 from jugserver.demo.load import load
@@ -32,6 +33,14 @@ _FLAGS = [
 #: How long a busy machine may take before something counts as missing; what has to be quick says so where it is asked. [ms]
 _PATIENCE_MS = 20_000
 _FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
+
+
+def _where(page: Page) -> str:
+    """Address, text and focus of a page, for a log that is all there is to go by."""
+    try:
+        return f"{page.url}\n{page.locator('body').inner_text()[:3000]}\n--- focus: {page.evaluate(_FOCUS)}"
+    except PlaywrightError as error:
+        return f"not to be read any more: {error}"
 
 
 class BrowserCase(TransactionTestCase):
@@ -71,10 +80,7 @@ class BrowserCase(TransactionTestCase):
             super()._callTestMethod(method)  # type: ignore[misc]
         except Exception:
             for page in (page for context in self.browser.contexts for page in context.pages):
-                print(
-                    f"--- where {self.id()} stood: {page.url}\n{page.locator('body').inner_text()[:3000]}\n--- focus: {page.evaluate(_FOCUS)}",
-                    file=sys.stderr,
-                )
+                print(f"--- where {self.id()} stood: {_where(page)}", file=sys.stderr)
             raise
 
     def open(self, size: tuple[int, int], scheme: Literal["light", "dark"] = "light") -> Page:
