@@ -32,7 +32,7 @@ class Sums(BrowserCase):
         self.sign_in("ines", path="/sums/fat")
         page = self.page
         page.get_by_label("with fat").fill("60")
-        page.get_by_text("Between them lie 3.2 to 36.1 % of fat.", exact=False).wait_for()
+        page.get_by_text("Between them lie 3.25 to 36.08 % of fat.", exact=False).wait_for()
         self.assertEqual(page.get_by_label("with fat").input_value(), "60")
         page.get_by_label("with fat").fill("much")
         page.get_by_text("is not a number", exact=False).wait_for()
