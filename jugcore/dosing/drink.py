@@ -229,7 +229,7 @@ class _Cup:
         yield _figure("sugars_g", "Sugars", float((mass @ c.SUGARS)[0]), "g", 1)
         yield _figure("added_g", "of which added (free)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
         sweet = [float((mass @ weights)[0]) for weights in (LEAST, USUAL, MOST)]
-        yield _figure("sweet_g", "As sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
+        yield _figure("sweet_g", "Sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
         caffeine = 1000 * float(mass[0, c.INDEX["caffeine"]])
         yield _figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
         yield _figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
+
+from django.db import connection
 
 from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
 from jugserver.accounts.models import Site
@@ -41,36 +44,76 @@ _SCOPES = (
 def _found(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
     """A page of what is named so, in order: titles that begin as typed before the rest.
 
-    The rest is only asked for where the page is not full yet.
+    One word may be in many names: titles that begin so are read in their order, and the rest only where the page is not full
+    yet. Two words are rarely beside each other: the index of words is read for all of them, and the few that are left are put
+    in order. So it takes about as long over many rows as over few.
     """
     if not typed:
         return _page(site, [], "", (), kind, offset, most)
     patterns = [f"% {_literal(word)}%" for word in words]
-    first = _page(site, patterns, "AND i.sort LIKE %s", (f"{_literal(typed)}%",), kind, 0, offset + most)
+    span = (typed, _after(typed))
+    if len(words) > 1:
+        return _few(site, span, patterns, kind, offset, most)
+    # A title that begins as typed has the word begun.
+    needless = list(words) == [typed]
+    first = _page(site, [] if needless else patterns, f"AND {_BEGINS}", span, kind, 0, offset + most)
     if len(first) >= offset + most:
         return first[offset:]
-    rest = _page(site, patterns, "AND i.sort NOT LIKE %s", (f"{_literal(typed)}%",), kind, 0, offset + most - len(first))
+    with _planned_anew():
+        rest = _page(site, patterns, f"AND NOT ({_BEGINS})", span, kind, 0, offset + most - len(first))
     return [*first, *rest][offset:]
+
+
+@contextmanager
+def _planned_anew() -> Iterator[None]:
+    """Has what is asked inside planned for the word it is asked with.
+
+    Connections keep their statements prepared; but whether to read all titles in order or the index of words is right for one
+    word and forty times too slow for another.
+    """
+    connection.ensure_connection()
+    kept = connection.connection.prepare_threshold
+    connection.connection.prepare_threshold = None
+    try:
+        yield
+    finally:
+        connection.connection.prepare_threshold = kept
+
+
+#: Titles between two texts; statements are written out, since to put one together anew would take longer than to run it.
+_BEGINS = "i.sort >= %s AND i.sort < %s"
 
 
 def _page(site: Site, patterns: Sequence[str], begins: str, how: Sequence[str], kind: str, offset: int, most: int) -> list[Ingredient]:
     """Rows in the order of their titles, the site's own and the library's.
 
-    Either part reads the index of titles in order, or that of words, and stops when it has enough, so that it takes as long
-    over many rows as over few. Written out, since to put the statement together anew would take longer than to run it.
+    Either part reads the index of titles in order, or that of words, and stops when it has enough.
     """
     named = " AND i.words LIKE %s" * len(patterns)
-    # Two words are rarely beside each other: there the index of words is read whole and the few that are left are put in order.
-    fence = " OFFSET 0" if len(patterns) > 1 else ""
+    of_kind = " AND i.kind = %s" if kind else ""
     parts: list[str] = []
     params: list[object] = []
     for scope in _SCOPES:
-        of_kind = " AND i.kind = %s" if kind else ""
-        rows = f"SELECT {_COLUMNS} FROM pantry_ingredient i WHERE {scope} {begins}{named}{of_kind}{fence}"
-        parts.append(f"(SELECT * FROM ({rows}) r ORDER BY sort, key LIMIT %s)")
+        parts.append(f"(SELECT {_COLUMNS} FROM pantry_ingredient i WHERE {scope} {begins}{named}{of_kind} ORDER BY sort, key LIMIT %s)")
         params += [site.pk, *how, *patterns, *([kind] if kind else []), offset + most]
     together = f"{' UNION ALL '.join(parts)} ORDER BY sort, key LIMIT %s OFFSET %s"
     return list(Ingredient.objects.raw(together, [*params, most, offset]))
+
+
+def _few(site: Site, span: tuple[str, str], patterns: Sequence[str], kind: str, offset: int, most: int) -> list[Ingredient]:
+    """Rows that have all the words, found first and then put in order."""
+    named = " AND i.words LIKE %s" * len(patterns)
+    of_kind = " AND i.kind = %s" if kind else ""
+    scopes = " OR ".join(f"({scope})" for scope in _SCOPES)
+    found = f"SELECT {_COLUMNS} FROM pantry_ingredient i WHERE ({scopes}){named}{of_kind} OFFSET 0"
+    together = f"SELECT * FROM ({found}) i ORDER BY NOT ({_BEGINS}), sort, key LIMIT %s OFFSET %s"
+    return list(Ingredient.objects.raw(together, [site.pk, site.pk, *patterns, *([kind] if kind else []), *span, most, offset]))
+
+
+def _after(text: str) -> str:
+    """The first text behind all that begin with this one, in the order of their characters: between the two the index is read, whatever was typed."""
+    code = ord(text[-1]) + 1
+    return text[:-1] + chr(0xE000 if 0xD800 <= code <= 0xDFFF else code)
 
 
 def _literal(text: str) -> str:

@@ -13,6 +13,7 @@ from jugserver.config.tests.shop import ShopCase
 from jugserver.pantry.library_rows import write_library
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.querysets import plain
+from jugserver.pantry.typed import search
 
 URL = "/api/substances"
 OWN = {
@@ -68,6 +69,24 @@ class Finding(PantryCase):
             if not page["more"]:
                 break
         self.assertEqual(seen, len(library()))
+
+    def test_what_is_found_is_what_reading_every_name_finds(self) -> None:
+        """Two statements and two indexes come to the same as looking at each ingredient in turn."""
+        self.make(title="Sugar of the yard, golden", also_called=["yard gold"])
+        self.make(title="Milk sugar, our own")
+        away = self.make(title="Golden yard sugar, put away")
+        self.send(self.signed_in("lead"), "DELETE", f"{URL}/{away['id']}")
+        self.send(self.signed_in("lead"), "PUT", f"{URL}/honey", {"number": 0, "document": {**OWN, "title": "Sugary honey"}})
+        own = {row.key for row in Ingredient.objects.of_site(self.site)}
+        rows = [row for row in Ingredient.objects.all() if (row.site_id and not row.archived_at) or (not row.site_id and row.key not in own)]
+        for typed in ("", "sug", "sugar", "mil", "milk su", "su go", "gold yard", "powder", "gr", "e", "gro car", "milk", "ho", "cream ch", "zz"):
+            words = plain(typed).split()
+            for kind in ("", "sugar", "dairy"):
+                with self.subTest(typed=typed, kind=kind):
+                    fits = [row for row in rows if all(f" {word}" in row.words for word in words) and kind in ("", row.kind)]
+                    fits.sort(key=lambda row: (bool(words) and not row.sort.startswith(plain(typed)), row.sort, row.key))
+                    found = [hit.key for offset in (0, 7) for hit in search(self.site, typed, kind=kind, offset=offset, most=7)]
+                    self.assertEqual(found, [row.key for row in fits[:14]])
 
     def test_a_typed_line_is_parted(self) -> None:
         for text, title, amount in (
