@@ -88,7 +88,9 @@ class Pump(Sum):
 
 
 def _sizes(text: str) -> list[float]:
-    parts = [part for part in text.replace(";", ",").replace("/", ",").split(",") if part.strip()]
+    # Where something else parts them, a comma is a decimal one.
+    plain = text.replace("/", ";")
+    parts = [part for part in (plain.replace(",", ".").split(";") if ";" in plain else plain.split(",")) if part.strip()]
     try:
         wanted = [float(part.strip().removesuffix("g").strip()) for part in parts]
     except ValueError:

@@ -167,6 +167,11 @@ class Pumps(unittest.TestCase):
             self.assertLessEqual(miss, finest + 1e-9, wanted)
             self.assertTrue(all(1 <= n <= 8 for n in counts))
 
+    def test_sizes_with_decimal_commas(self) -> None:
+        plain = go("pump", "ten_g", sizes="12.5, 16")
+        for text in ("12,5; 16", "12,5 / 16", "12.5;16 g"):
+            self.assertEqual(go("pump", "ten_g", sizes=text).lines, plain.lines)
+
     def test_sizes_that_are_none(self) -> None:
         for bad in ("", "a, b", "0", "1,2,3,4,5,6,7,8,9", "9999"):
             with self.subTest(bad=bad), self.assertRaises(DomainError) as refused:

@@ -27,13 +27,13 @@ from jugserver.demo.load import demo_document
 from jugserver.formulas import services as formulas
 
 #: Numbers that are no matter of water: what was typed or asked for, what hangs on the wall, how figures are shown, landmarks of the
-#: sucrose table, and whole containers.
+#: sucrose table, whole containers, strokes of a pump, and where drinks mostly stand.
 _STAY = re.compile(
-    r"digits|tare|fridge|size_ml|landmarks|passes|tolerance|\.wanted|hands|temperature_c|fill_c|_s$|cooks|goes|error|document|containers|count|factor"
+    r"digits|tare|fridge|size_ml|landmarks|passes|tolerance|\.wanted|hands|temperature_c|fill_c|_s$|cooks|goes|error|document|containers|count|factor|dose_ml|usual"
 )
-#: What was weighed of each line, the sugar there is in it, and what was put into a reading beside the walk.
+#: What was weighed of each line, the sugar and the fat there is in it, and what was put into a reading beside the walk.
 _NO_WATER = re.compile(
-    r"lines\[\d+\]\.\w+:(mass_g|low_g|high_g|share)|weighings\[\d+\]\.(exact|rounded)_g|sucrose|inputs\[\d+\]|bands|flows|heat_capacity"
+    r"lines\[\d+\]\.\w+:(mass_g|low_g|high_g|share)|weighings\[\d+\]\.(exact|rounded)_g|sucrose|inputs\[\d+\]|bands|flows|heat_capacity|fat_g:value"
 )
 
 
@@ -79,6 +79,7 @@ class OneSource(ShopCase):
             ("/api/walk", raw),
             ("/api/ways", {"document": raw, "reading": "yield_g", "value": 1300}),
             ("/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
+            ("/api/drink", {"document": raw, "ask": {"dose": "2 pumps", "base": [{"substance": "whole_milk", "amount": "120 g"}]}}),
             ("/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
         ):
             whole, half = self.both(lambda path=path, body=body: json.loads(self.send(client, "POST", path, body).content))
