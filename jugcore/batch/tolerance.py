@@ -1,7 +1,8 @@
 """How near to its grams a line must be: as near as its effect on the product asks for.
 
 Near enough is what moves the product by no more than 0.3 °Bx, and no more than 2 % of
-what is weighed, 5 % of a spice (common practice, no source); never finer than the scale.
+what is weighed, 5 % of a spice, or as much as the amount was left open by how it was
+written, as a pinch is (common practice, no source); never finer than the scale.
 """
 
 from __future__ import annotations
@@ -44,7 +45,9 @@ def near_enough(batch: AsItIs, targets: dict[str, float]) -> dict[str, Near]:
     found = {}
     for i, id in enumerate(ids):
         spice = id in method.lines and method.substances[method.lines[id].substance].is_seasoning
-        most = (_SPICE_SHARE if spice else _SHARE) * targets[id]
+        written = method.weighed.get(id)
+        open_share = (written.high_g - written.low_g) / (2 * written.grams) if written is not None and written.grams > 0 else 0.0
+        most = max(_SPICE_SHARE if spice else _SHARE, open_share) * targets[id]
         slope = abs(float(brix[1 + i] - brix[0])) / (_STEP * base[id]) if base[id] > 0 else 0.0
         if np.isfinite(slope) and slope > 0:
             most = min(most, _BRIX / slope)

@@ -190,6 +190,18 @@ class Sheets(unittest.TestCase):
                 around = walk(compile_document(unboiled), given={f"lines.{line.id}.grams": [line.low_g, line.exact_g, line.high_g]})
                 self.assertLess(float(np.ptp(around.product.brix)), 2 * 1.0)
 
+    def test_a_pinch_is_as_near_as_a_pinch_and_a_cup_of_sugar_no_nearer_than_the_syrup_bears(self) -> None:
+        kitchen = blended().model_dump(mode="json", exclude_none=True)["kitchen"]
+        written = {"water": "500 g", "white_sugar": "2 cups", "salt": "a pinch"}
+        lines = [{"id": id, "substance": id, "amount": amount} for id, amount in written.items()]
+        stage = {"id": "a", "kind": "add", "vessel": "pot", "lines": lines}
+        document = parse_document({"kitchen": kitchen, "stages": [stage]}).document
+        asked = {line.id: line for line in Book(document).step("a").lines}
+        share = {id: (line.high_g - line.target_g) / line.target_g for id, line in asked.items()}
+        self.assertGreater(share["salt"], 0.4)
+        self.assertLess(share["white_sugar"], 0.02)
+        self.assertLess(share["water"], 0.021)
+
     def test_what_the_scale_cannot_weigh_says_so_and_offers_a_larger_blend(self) -> None:
         raw = blended().model_dump(mode="json", exclude_none=True)
         raw["kitchen"]["scales"] = raw["kitchen"]["scales"][:1]
