@@ -35,6 +35,26 @@ _PATIENCE_MS = 20_000
 _FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
 
 
+#: What stands over an edge and cannot be scrolled to: its name and how far it stands over. [px]
+_CUT_OFF = """() => {
+  const over = [];
+  for (const each of document.querySelectorAll('button, a[href], input, select, textarea, [role=button]')) {
+    const box = each.getBoundingClientRect();
+    // Away to the left stands what only shows itself to the keyboard.
+    if (box.width < 2 || box.right <= 0 || !each.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue;
+    let holder = each.parentElement;
+    while (holder && holder !== document.body && holder.getAttribute('role') !== 'dialog' && !['auto', 'scroll'].includes(getComputedStyle(holder).overflowX))
+      holder = holder.parentElement;
+    const scrolls = holder && holder.getAttribute('role') !== 'dialog' && holder !== document.body;
+    if (scrolls && holder.scrollWidth > holder.clientWidth && holder.querySelector('table')) continue;
+    const edge = holder && holder !== document.body ? holder.getBoundingClientRect() : { left: 0, right: window.innerWidth };
+    const by = Math.max(box.right - edge.right, edge.left - box.left);
+    if (by > 2) over.push(`${each.getAttribute('aria-label') || each.textContent.trim().slice(0, 40) || each.outerHTML.slice(0, 80)}: ${Math.round(by)}`);
+  }
+  return over;
+}"""
+
+
 def _where(page: Page) -> str:
     """Address, text and focus of a page, for a log that is all there is to go by."""
     try:
@@ -158,9 +178,14 @@ class BrowserCase(TransactionTestCase):
         ways.wait_for()
         return ways
 
+    def assert_whole(self, page: Page | None = None) -> None:
+        """Nothing that can be pressed or typed into is cut off by the edge of the page or of its dialog."""
+        self.assertEqual((page or self.page).evaluate(_CUT_OFF), [])
+
     def assert_accessible(self, page: Page | None = None) -> None:
-        """No violation of WCAG 2.2 A and AA that axe can find."""
+        """No violation of WCAG 2.2 A and AA that axe can find, and nothing cut off."""
         page = page or self.page
+        self.assert_whole(page)
         # Evaluated by the debugger, so the page's own policy stays as strict as it is.
         page.evaluate(AXE.read_text(encoding="utf-8"))
         found: dict[str, Any] = page.evaluate(

@@ -32,6 +32,7 @@ class HobCase(BrowserCase):
         """Types what the scale, the probe or the glass shows."""
         dialog = page.get_by_role("dialog")
         title = dialog.get_by_role("heading", level=2).inner_text()
+        self.assert_whole(page)
         dialog.get_by_role("textbox").fill(str(value))
         dialog.get_by_role("textbox").press("Enter")
         # By its name: another may open at once, such as the one that asks who is there.

@@ -45,7 +45,7 @@ def near_enough(batch: AsItIs, targets: dict[str, float]) -> dict[str, Near]:
     found = {}
     for i, id in enumerate(ids):
         spice = id in method.lines and method.substances[method.lines[id].substance].is_seasoning
-        written = method.weighed.get(id)
+        written = batch.followed.weighed.get(id)  # what was put on the scale since leaves nothing open
         open_share = (written.high_g - written.low_g) / (2 * written.grams) if written is not None and written.grams > 0 else 0.0
         most = max(_SPICE_SHARE if spice else _SHARE, open_share) * targets[id]
         slope = abs(float(brix[1 + i] - brix[0])) / (_STEP * base[id]) if base[id] > 0 else 0.0

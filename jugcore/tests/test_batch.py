@@ -196,11 +196,15 @@ class Sheets(unittest.TestCase):
         lines = [{"id": id, "substance": id, "amount": amount} for id, amount in written.items()]
         stage = {"id": "a", "kind": "add", "vessel": "pot", "lines": lines}
         document = parse_document({"kitchen": kitchen, "stages": [stage]}).document
-        asked = {line.id: line for line in Book(document).step("a").lines}
+        book = Book(document)
+        asked = {line.id: line for line in book.step("a").lines}
         share = {id: (line.high_g - line.target_g) / line.target_g for id, line in asked.items()}
         self.assertGreater(share["salt"], 0.4)
         self.assertLess(share["white_sugar"], 0.02)
         self.assertLess(share["water"], 0.021)
+        book.enter("weighed", line="salt", reads_g=0.5)
+        salt = next(line for line in book.step("a").lines if line.id == "salt")
+        self.assertEqual((salt.within, salt.high_g), (True, asked["salt"].high_g))
 
     def test_what_the_scale_cannot_weigh_says_so_and_offers_a_larger_blend(self) -> None:
         raw = blended().model_dump(mode="json", exclude_none=True)

@@ -38,7 +38,7 @@ export interface Ask {
 export function EntryDialog({ ask, onClose }: { ask: Ask | null; onClose: () => void }) {
   const landscape = useLandscape();
   return (
-    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={landscape ? 820 : 460} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={landscape ? 820 : 560} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
       {ask && <Entry key={ask.title} ask={ask} onClose={onClose} />}
     </Modal>
   );
