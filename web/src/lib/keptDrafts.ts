@@ -1,4 +1,5 @@
 import type { MethodDocument } from '../api/types';
+import { readStored, writeStored } from './stored';
 
 /** A draft that was typed in this browser and not saved. */
 export interface KeptDraft {
@@ -12,29 +13,14 @@ function prefix(username: string): string {
   return `oakenjug.draft.${username}.`;
 }
 
-function read(key: string): KeptDraft | null {
-  try {
-    const text = window.localStorage.getItem(key);
-    return text ? (JSON.parse(text) as KeptDraft) : null;
-  } catch {
-    // A browser without storage, or a copy that cannot be read: there is nothing to bring back.
-    return null;
-  }
-}
-
 /** What this person typed for a formula and did not save, or null. */
 export function keptDraft(username: string, id: string): KeptDraft | null {
-  return read(prefix(username) + id);
+  return readStored(prefix(username) + id);
 }
 
 /** Keeps a draft, or forgets it. */
 export function keepDraft(username: string, id: string, draft: KeptDraft | null) {
-  try {
-    if (draft) window.localStorage.setItem(prefix(username) + id, JSON.stringify(draft));
-    else window.localStorage.removeItem(prefix(username) + id);
-  } catch {
-    // Storage may be full or forbidden; the draft is still on screen and can be saved.
-  }
+  writeStored(prefix(username) + id, draft);
 }
 
 /** Every draft this person has not saved, with the bench it is on. */
@@ -43,7 +29,7 @@ export function keptDrafts(username: string): (KeptDraft & { id: string })[] {
   try {
     for (let i = 0; i < window.localStorage.length; i += 1) {
       const key = window.localStorage.key(i) ?? '';
-      const draft = key.startsWith(prefix(username)) ? read(key) : null;
+      const draft = key.startsWith(prefix(username)) ? readStored<KeptDraft>(key) : null;
       if (draft) found.push({ ...draft, id: key.slice(prefix(username).length) });
     }
   } catch {

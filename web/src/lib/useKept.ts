@@ -1,16 +1,6 @@
 import { useState } from 'react';
 import { usePerson } from '../app/person';
-
-function read<T extends object>(key: string | null, start: T): T | null {
-  try {
-    const text = key && window.localStorage.getItem(key);
-    // What was kept by an older version may lack what is new.
-    return text ? { ...start, ...(JSON.parse(text) as Partial<T>) } : null;
-  } catch {
-    // A browser without storage, or a copy that cannot be read: there is nothing to bring back.
-    return null;
-  }
-}
+import { readStored, writeStored } from './stored';
 
 interface Kept<T> {
   value: T;
@@ -26,27 +16,19 @@ export function useKept<T extends object>(name: string | null, start: T): Kept<T
   const { username } = usePerson();
   const key = name && `oakenjug.typed.${username}.${name}`;
   const [{ value, found }, put] = useState(() => {
-    const kept = read(key, start);
-    return { value: kept ?? start, found: kept !== null };
+    const kept = key && readStored<Partial<T>>(key);
+    // What was kept by an older version may lack what is new.
+    return kept ? { value: { ...start, ...kept }, found: true } : { value: start, found: false };
   });
-  const store = (text: string | null) => {
-    if (!key) return;
-    try {
-      if (text === null) window.localStorage.removeItem(key);
-      else window.localStorage.setItem(key, text);
-    } catch {
-      // Storage may be full or forbidden; what was typed is still on screen.
-    }
-  };
   return {
     value,
     found,
     set: (next) => {
-      store(JSON.stringify(next));
+      if (key) writeStored(key, next);
       put((before) => ({ ...before, value: next }));
     },
     forget: (from) => {
-      store(null);
+      if (key) writeStored(key, null);
       put({ value: from ?? start, found: false });
     },
   };
