@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from jugcore.errors import shown
 from jugcore.formula.telling import grams_of
-from jugcore.method.stages import Add, Adding, Blend, Boil, Cool, Fill, Heat, Join, StageBase, Step, Strain
+from jugcore.method.stages import Add, Adding, Blend, Boil, Cool, Fill, Heat, Holding, Join, StageBase, Step, Strain
 from jugcore.method.walk import Walk
 
 #: A stage that leaves the hands free this long has room for something else. [s]
@@ -31,7 +31,7 @@ def meanwhile(walked: Walk, index: int, is_done: Callable[[str], bool]) -> list[
         words = _ready(walked, stage, step)
         if words:
             found.append(words)
-        if isinstance(stage, Boil | Heat | Cool) and waits(step):
+        if isinstance(stage, Boil | Heat | Cool | Holding) and waits(step):
             break
     return found[:_MOST]
 

@@ -5,10 +5,32 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from jugcore.errors import shown
+from jugcore.formula.summary import process_asked
 from jugcore.formula.telling import grams_of, grams_text
 from jugcore.method.amounts import All
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
+from jugcore.method.stages import (
+    Adding,
+    Aerate,
+    Boil,
+    Caramelise,
+    Cool,
+    Fill,
+    Freeze,
+    Heat,
+    Holding,
+    Join,
+    Mill,
+    Mix,
+    Press,
+    StageBase,
+    Steep,
+    Step,
+    Strain,
+    Trim,
+)
+from jugcore.method.stages.aerate import MIX_NAMES
 from jugcore.method.walk import Walk
+from jugcore.physics.foam import TOOL_NAMES
 
 
 def order(walked: Walk, stage: StageBase, step: Step, targets: Mapping[str, float]) -> str:
@@ -36,6 +58,20 @@ def order(walked: Walk, stage: StageBase, step: Step, targets: Mapping[str, floa
         case Boil():
             reads = shown(round(float(step.figures["pot_reads_g"][0])))
             return f"Boil until {'the pot' if kitchen.pot(method.pot_id(stage.vessel)).tare_g else 'what is in it'} weighs {reads} g"
+        case Holding():
+            verb = "Steep" if isinstance(stage, Steep) else "Keep"
+            return f"{verb} it {process_asked(stage)}"
+        case Caramelise():
+            return f"Brown the sugar {process_asked(stage)}: the eye decides"
+        case Aerate() if stage.tool == "siphon":
+            return "Fill the siphon to its line, close it, charge it and shake"
+        case Aerate():
+            low, high = (shown(float(x)) for x in step.figures["needs_s"][0][[0, 2]])
+            return f"Foam it with {TOOL_NAMES[stage.tool]}, {shown(stage.seconds) if stage.seconds else f'{low} to {high}'} s, until it mounds"
+        case Mix():
+            return f"Mix it smooth with {MIX_NAMES[stage.tool]}"
+        case Freeze():
+            return f"Freeze {name(stage.vessel)}"
         case Strain():
             sieve = next((s for s in kitchen.sieves if s.id == stage.sieve), None)
             return f"Strain through {sieve.name if sieve else 'a sieve'} into {name(stage.into)}{', and press' if stage.pressed else ''}"

@@ -41,7 +41,7 @@ from jugcore.errors import shown
 from jugcore.formula.blend import premix
 from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
 from jugcore.formula.linearise import reading_of
-from jugcore.formula.report import cautions_at, faults_of, number_or_none, premix_report, probe_doubt_brix, span_of
+from jugcore.formula.report import cautions_at, faults_of, into_c_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
@@ -141,7 +141,7 @@ def _step(
         done_by=None if done is None else done.event.by,
         lines=_lines(batch, index, targets, near),
         duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
-        cautions=cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0])),
+        cautions=cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0]), into_c_of(step)),
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,

@@ -1,4 +1,4 @@
-"""Starting methods and starting stages, read from the data beside this file."""
+"""What a new formula or a new stage may start from: families with their schools, an empty pot, and stages by kind."""
 
 from __future__ import annotations
 
@@ -9,16 +9,8 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
+from jugcore.families.family import Family, families
 from jugcore.method.document import MethodDocument
-
-
-class StarterMethod(BaseModel):
-    """A method to start a new formula from, with what it trades off."""
-
-    id: str
-    title: str
-    trade_off: str
-    document: MethodDocument
 
 
 class StarterStage(BaseModel):
@@ -35,12 +27,13 @@ class StarterStage(BaseModel):
 class Starters(BaseModel):
     """Everything a new formula or stage may start from."""
 
-    methods: list[StarterMethod]
+    families: list[Family]
+    blank: MethodDocument
     stages: list[StarterStage]
 
 
 @cache
 def starters() -> Starters:
     """The starters that ship with the tool."""
-    file = Path(__file__).parent / "starters.json"
-    return Starters.model_validate(json.loads(file.read_text(encoding="utf-8")))
+    told = json.loads((Path(__file__).parent / "starters.json").read_text(encoding="utf-8"))
+    return Starters.model_validate({**told, "families": [family.model_dump() for family in families()]})

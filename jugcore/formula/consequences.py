@@ -6,15 +6,17 @@ No sentence here speaks of keeping: that needs pH and packaging, which are not a
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from jugcore.errors import shown
 from jugcore.formula.blend import dominant, premix, strength_shares
+from jugcore.formula.consequence import Consequence
 from jugcore.formula.edits import COARSE_SHARE
+from jugcore.formula.process_consequences import processes
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
+from jugcore.formula.windows import family_report, outside
 from jugcore.method.stages import Adding, Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
 
@@ -27,24 +29,17 @@ MOST = 4
 _TOO_WIDE = 2.0
 
 
-@dataclass(frozen=True)
-class Consequence:
-    """One sentence, how loudly to say it, and the reading it rests on."""
-
-    id: str
-    tone: str  # "fine", "look" or "stop"
-    text: str
-    because: str
-    about: str | None = None
-    rank: int = 5
-
-
 def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Consequence]:
     """The most important consequences, at most four, loudest first; ``read`` are the walk's readings, if known."""
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
     found = [*_boils(walk), *_cold(walk, by_id), *_sandy(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
+    found += processes(walk, by_id)
+    family = family_report(walk, by_id)
+    if family is not None:
+        spoken = {each.about for each in found}
+        found += [each for each in outside(family, by_id) if each.about not in spoken]
     return sorted(found, key=lambda c: c.rank)[:MOST]
 
 

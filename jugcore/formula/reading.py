@@ -8,12 +8,13 @@ readings themselves are in ``formula/read``, a file a subject.
 from __future__ import annotations
 
 from jugcore.formula.load import seasoning_g
-from jugcore.formula.read import cold, content, flow, size, spice, sugar, taste
+from jugcore.formula.read import cold, content, flow, made, size, spice, sugar, taste
 from jugcore.formula.read import water as in_water
 from jugcore.formula.read.base import GROUPS, Basis, Group, MakeReading, Reading
 from jugcore.formula.read.cold import clear_down_to_c, own_cold_limit_brix
 from jugcore.formula.read.flow import runs_clear, times_water
 from jugcore.matter import components as c
+from jugcore.matter.matter import BROWNED, STARCH_IN
 from jugcore.method.walk import Walk
 
 #: Every maker of a reading, under its heading and in the order they are shown.
@@ -25,6 +26,7 @@ _BY_GROUP: dict[Group, tuple[MakeReading, ...]] = {
     "sugar": (sugar.sugars_100g, sugar.sugar_g_l, sugar.refractometer, sugar.sucrose_share),
     "cold": (cold.crystals, cold.lactose_margin),
     "taste": (taste.acidity, taste.ph, spice.spice_started, spice.spice_finished, taste.caffeine),
+    "made": (made.cooked_starch, made.browned, made.foam_l),
     "matter": (size.density, content.heat_capacity),
 }  # fmt: skip
 READINGS: tuple[MakeReading, ...] = tuple(make for makers in _BY_GROUP.values() for make in makers)
@@ -52,6 +54,9 @@ def readings(walk: Walk) -> list[Reading]:
         taste.ph: acids > taste.LEAST_ACID,
         taste.sweetness: float(shares @ c.SUGARS) > 1e-3,
         taste.caffeine: float(shares[c.INDEX["caffeine"]]) > 1e-6,
+        made.cooked_starch: float(end.tracer[0, STARCH_IN]) > 1e-3 * total,
+        made.browned: float(end.tracer[0, BROWNED]) > 1e-3 * total,
+        made.foam_l: float(end.air_ml[0]) > 0,
         cold.crystals: float(shares[c.SUCROSE]) > 0.45,
         cold.lactose_margin: float(shares[c.INDEX["lactose"]]) > 0.03,
         content.cost_kg: any(walk.method.substances[line.substance].price_per_kg is not None for line in walk.method.lines.values()),

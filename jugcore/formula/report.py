@@ -13,7 +13,8 @@ from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
-from jugcore.formula.hazards import hazards_at
+from jugcore.formula.hazards import hazards_at, of_the_deed
+from jugcore.formula.processes import caramel_report, drawn, foam_report, hold_report
 from jugcore.formula.read.flow import curve
 from jugcore.formula.reading import GROUP_OF, GROUPS, Reading, own_cold_limit_brix, readings
 from jugcore.formula.shapes import (
@@ -43,11 +44,12 @@ from jugcore.formula.shapes import (
     YieldReport,
 )
 from jugcore.formula.summary import LONGEST_S, summary
+from jugcore.formula.windows import family_report
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.document import Method
-from jugcore.method.stages import Adding, Boil, Fill, Join, Mill, StageBase, Step, Strain, Yielding
+from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Fill, Holding, Join, Mill, StageBase, Steep, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 
@@ -69,6 +71,7 @@ def report(walk: Walk) -> WalkReport:
         stages=stages,
         readings=[_reading(r) for r in read],
         consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read)],
+        family=family_report(walk, {reading.id: reading for reading in read}),
         thickness=[ThicknessReport(temperature_c=t, low=low, value=value, high=high) for t, low, value, high in curve(walk)],
         sweet_line=_sweet_line(walk),
         allergens=_allergens(walk),
@@ -86,6 +89,7 @@ def _matter(walk: Walk) -> MatterReport:
 
     return MatterReport(
         came_in=grams(walk.came_in_g()),
+        made={cause: grams(mass_g) for cause, mass_g in walk.end.made.items()},
         vessels={vessel: grams(held.mass_g) for vessel, held in walk.end.vessels.items()},
         away={cause: grams(mass_g) for cause, mass_g in walk.end.away.items()},
     )
@@ -200,7 +204,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         flows=flows,
         duration=span_of(step.duration_s),
         hands=span_of(step.hands_s),
-        cautions=cautions_at(walk.method, stage, after.temperature_c),
+        cautions=cautions_at(walk.method, stage, after.temperature_c, into_c_of(step)),
         faults=faults_of(walk, stage.id),
         trace=None
         if trace is None
@@ -215,14 +219,26 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         blend=_blend(walk, stage) if isinstance(stage, Adding) else None,
         gives=_gives(walk, stage) if isinstance(stage, Yielding) else None,
         mill=MillReport(**{name: float(step.figures[name][0]) for name in MillReport.model_fields}) if isinstance(stage, Mill) else None,
+        hold=hold_report(walk, stage, step) if isinstance(stage, Holding) else None,
+        drawn=drawn(walk, stage) if isinstance(stage, Steep) else [],
+        caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
+        foam=foam_report(walk, stage, step) if isinstance(stage, Aerate) else None,
     )
 
 
-def cautions_at(method: Method, stage: StageBase, after_c: float | None) -> list[str]:
-    """A stage's cautions and those of what goes in; pouring is only warned of where it is hot."""
+def cautions_at(method: Method, stage: StageBase, after_c: float | None, into_c: float | None = None) -> list[str]:
+    """A stage's cautions and those of what goes in; pouring is only warned of where it is hot.
+
+    ``into_c`` is how hot the vessel was that something is poured into, None where nobody knows.
+    """
     if isinstance(stage, Strain | Fill) and not (after_c or 0.0) > 50:
         return []
-    return [*stage.cautions, *hazards_at(method, stage, after_c)]
+    return [*stage.cautions, *of_the_deed(stage, after_c, into_c), *hazards_at(method, stage, after_c)]
+
+
+def into_c_of(step: Step) -> float | None:
+    """How hot the vessel was that something went into."""
+    return _first(step.figures["into_c"]) if "into_c" in step.figures else None
 
 
 def probe_doubt_brix(step: Step) -> float | None:

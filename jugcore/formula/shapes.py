@@ -9,6 +9,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
+from jugcore.formula.process_shapes import CaramelReport, DrawnReport, FoamReport, HoldReport
+from jugcore.formula.windows import FamilyReport
 from jugcore.method.amounts import Amount
 
 
@@ -170,6 +172,10 @@ class StageReport(BaseModel):
     blend: BlendReport | None = None
     gives: YieldReport | None = None
     mill: MillReport | None = None
+    hold: HoldReport | None = None
+    drawn: list[DrawnReport] = []
+    caramel: CaramelReport | None = None
+    foam: FoamReport | None = None
 
 
 class LineReport(BaseModel):
@@ -264,11 +270,12 @@ class AllergenReport(BaseModel):
 class MatterReport(BaseModel):
     """Grams of every component: what came in, and where all of it is at the end.
 
-    ``came_in`` equals the sum over ``vessels`` and ``away``, component by component.
-    Components that are absent are left out.
+    ``came_in`` and what ``made`` adds and takes equal the sum over ``vessels`` and ``away``,
+    component by component. Components that are absent are left out.
     """
 
     came_in: dict[str, float]
+    made: dict[str, dict[str, float]] = Field(description="What each reaction made, less what it used up: adds up to nothing.")
     vessels: dict[str, dict[str, float]]
     away: dict[str, dict[str, float]]
 
@@ -283,6 +290,7 @@ class WalkReport(BaseModel):
     stages: list[StageReport]
     readings: list[ReadingReport]
     consequences: list[ConsequenceReport]
+    family: FamilyReport | None = Field(None, description="The family it names, and where it stands in it.")
     thickness: list[ThicknessReport] = Field(description="Thickness over temperature, where it has one.")
     sweet_line: SweetLineReport
     allergens: list[AllergenReport]

@@ -5,8 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jugcore.errors import Floats, shown
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Join, Mill, Press, StageBase, Step, Strain, Trim
+from jugcore.method.stages import (
+    Adding,
+    Aerate,
+    Boil,
+    Caramelise,
+    Cool,
+    Fill,
+    Heat,
+    Holding,
+    Join,
+    Mill,
+    Mix,
+    Press,
+    StageBase,
+    Step,
+    Strain,
+    Trim,
+)
+from jugcore.method.stages.aerate import MIX_NAMES
 from jugcore.method.walk import Walk
+from jugcore.physics.foam import TOOL_NAMES
 
 #: A year. What takes longer, or never ends (a burner of no power), is said so and shown as this. [s]
 LONGEST_S = 3.2e7
@@ -19,6 +38,8 @@ def spelt_span(duration_s: Floats) -> str:
         return "longer than anybody waits"
     low, high = float(duration_s[0, 0]) / 60, float(duration_s[0, 2]) / 60
     unit = "min"
+    if 0 < high < 1.75:
+        low, high, unit = 60 * low, 60 * high, "s"
     if low >= 120:
         low, high, unit = low / 60, high / 60, "h"
     return f"{low:,.0f}–{high:,.0f} {unit}" if round(low) != round(high) else f"{low:,.0f} {unit}"
@@ -51,12 +72,37 @@ def summary(walk: Walk, stage: StageBase, step: Step) -> str:
             return f"{100 * stage.yield_fraction:g} % as juice"
         case Mill():
             return f"{100 * stage.loss_fraction:g} % lost"
+        case Holding() | Caramelise() | Aerate() | Mix():
+            return " · ".join((process_asked(stage), *([] if isinstance(stage, Holding) else [minutes])))
         case Fill():
             n = int(step.figures["containers"][0])
             left = float(step.figures["left_over_g"][0])
             return f"{n} × {stage.size_ml:g} ml, {left:,.0f} g over"
         case _:
             return minutes
+
+
+#: Where a hold is kept, in words.
+PLACES = {"hob": "on the hob", "wrapped": "in a wrapped pot", "flask": "in a warmed vacuum flask", "air": "as it stands", "fridge": "in the fridge"}
+
+
+def long(minutes: float) -> str:
+    """“20 min”, “12 h”, “90 s”."""
+    return f"{60 * minutes:g} s" if minutes < 2 else f"{minutes:g} min" if minutes < 180 else f"{minutes / 60:.3g} h"
+
+
+def process_asked(stage: Holding | Caramelise | Aerate | Mix) -> str:
+    """What is asked of a hold, a caramel, a foam or a mixing."""
+    match stage:
+        case Holding():
+            warm = f" at {stage.at_c:g} °C" if stage.where == "hob" and stage.at_c is not None else ""
+            return f"{long(stage.for_min)} {PLACES[stage.where]}{warm}"
+        case Caramelise():
+            return f"to {stage.to_c:g} °C" + (f", {long(stage.for_min)} there" if stage.for_min else "")
+        case Aerate():
+            return f"with {TOOL_NAMES[stage.tool]}" + (f", {stage.seconds:g} s" if stage.seconds else "")
+        case Mix():
+            return f"with {MIX_NAMES[stage.tool]}"
 
 
 def boil_stops(walk: Walk) -> Iterator[str]:
@@ -93,6 +139,8 @@ def asked_of(walk: Walk, stage: StageBase) -> str:
             return f"{100 * stage.yield_fraction:g} % as juice"
         case Mill():
             return f"{100 * stage.loss_fraction:g} % lost"
+        case Holding() | Caramelise() | Aerate() | Mix():
+            return process_asked(stage)
         case Fill():
             return f"into {name(stage.into)}, {stage.size_ml:g} ml each"
         case _:

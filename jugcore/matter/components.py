@@ -64,6 +64,7 @@ COUNT = len(COMPONENTS)
 
 WATER = INDEX["water"]
 SUCROSE = INDEX["sucrose"]
+STARCH = INDEX["starch"]
 SALT = INDEX["salt"]
 OTHER_ASH = INDEX["other_ash"]
 

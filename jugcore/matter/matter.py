@@ -11,18 +11,35 @@ from jugcore.errors import Bools, Floats
 from jugcore.matter import components as c
 from jugcore.physics import sucrose, thermal
 
-#: States of matter that mix in proportion to the mass they describe (0 to 1).
-EXTENTS: tuple[str, ...] = ("milled",)
-MILLED = 0
 #: Strengths that run with the liquid and have no mass of their own.
-TRACERS: tuple[str, ...] = ("free_sugar_g", "strong_gum_g")
+TRACERS: tuple[str, ...] = ("free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g")
 FREE_SUGAR = 0
 #: Gum that was added as a thickener: a gram of it does what ten of fruit pectin do.
 STRONG_GUM = 1
+#: Starch that can swell and thicken: of thickeners, flour and cocoa. That in cells of spice, nut and fruit stays there.
+FREE_STARCH = 2
+#: As much of that as ever went in, thinned since or not: what an enzyme's dose is stated against.
+STARCH_IN = 3
+#: Enzyme that still works, as the grams of starch its dose is meant for. None of an enzyme whose sheet nobody has.
+AMYLASE = 4
+#: Sugar that has turned to caramel.
+BROWNED = 5
+
+#: What describes a part of the matter and mixes in proportion to that part: shares, or °C that belong to it.
+EXTENTS: tuple[str, ...] = ("milled", "gelatinised", "gel_from_c", "gel_to_c", "gel_minutes", "enzyme_best_c", "enzyme_dies_c")
+MILLED = 0
+#: Share of the free starch that has swollen and burst.
+GELATINISED = 1
+#: Where that starch begins to gelatinise in water, and where it is done. [°C]
+GEL_FROM, GEL_TO = 2, 3
+#: Minutes in which all but a third of it has, well above that.
+GEL_MINUTES = 4
+#: Where its enzyme works best, and where it is lost within minutes. [°C]
+ENZYME_BEST, ENZYME_DIES = 5, 6
 
 
 #: Of a liquid at least this share is water; with less it is candy or a dry mix.
-_LEAST_WATER = 0.05
+_LEAST_WATER = 0.09
 
 
 @dataclass(frozen=True)
@@ -66,6 +83,16 @@ class Matter:
     @cached_property
     def insoluble_g(self) -> Floats:
         return self.mass_g @ c.INSOLUBLE
+
+    @cached_property
+    def _described_g(self) -> Floats:
+        """Grams (K, R) that each extent describes."""
+        return np.asarray(self.mass_g @ _EXTENT_MASS + self.tracer @ _EXTENT_TRACER)
+
+    @cached_property
+    def held_back_g(self) -> Floats:
+        """What a sieve or a press can hold back: insolubles without the fine starch that runs with the liquid."""
+        return np.maximum(self.insoluble_g - self.tracer[:, FREE_STARCH], 0.0)
 
     @cached_property
     def temperature_c(self) -> Floats:
@@ -115,11 +142,15 @@ class Matter:
         rest = self.mass_g @ _OTHER_VOLUME_ML_G + self.mass_g @ _SETTING_FAT / fat_g_ml(t, setting=True) + self.mass_g @ _OIL / fat_g_ml(t)
         return np.asarray(np.where(fits, liquid + rest, np.nan))
 
+    def foam_ml(self, temperature_c: Floats | float | None = None) -> Floats:
+        """Volume with the air in it; NaN where there is no volume."""
+        return np.asarray(self.volume_ml(temperature_c) + self.air_ml)
+
     def plus(self, other: Matter) -> Matter:
         """Both together: masses and heat add, extents mix by the mass they describe."""
-        own, its = self.insoluble_g, other.insoluble_g
+        own, its = self._described_g, other._described_g
         both = own + its
-        weight = np.where(both > 0, own / np.where(both > 0, both, 1.0), 0.0)[:, None]
+        weight = np.where(both > 0, own / np.where(both > 0, both, 1.0), 0.0)
         return Matter(
             self.mass_g + other.mass_g,
             self.enthalpy_j + other.enthalpy_j,
@@ -135,8 +166,11 @@ class Matter:
         return Matter(self.mass_g * f, self.enthalpy_j * fraction, self.extent, self.tracer * f, self.air_ml * fraction, self.touched)
 
     def portion(self, *, liquid: Floats, insoluble: Floats) -> Matter:
-        """A share (K,) of what runs and another of what does not, at this temperature."""
+        """A share (K,) of what runs and another of what does not, at this temperature. Free starch runs."""
         by_component = liquid[:, None] * c.LIQUID + insoluble[:, None] * c.INSOLUBLE
+        starch = self.mass_g[:, c.STARCH]
+        free = np.where(starch > 0, np.minimum(self.tracer[:, FREE_STARCH] / np.where(starch > 0, starch, 1.0), 1.0), 0.0)
+        by_component[:, c.STARCH] += free * (liquid - insoluble)
         mass = self.mass_g * by_component
         t = self.warmth_c
         return Matter(
@@ -170,6 +204,13 @@ class Matter:
         heat = thermal.enthalpy_j(self.mass_g, temperature_c)
         return Matter(self.mass_g, heat, self.extent, self.tracer, self.air_ml, self.touched)
 
+
+# Which mass, and which tracer, each extent belongs to.
+_EXTENT_MASS = np.zeros((c.COUNT, len(EXTENTS)))
+_EXTENT_MASS[:, MILLED] = c.INSOLUBLE
+_EXTENT_TRACER = np.zeros((len(TRACERS), len(EXTENTS)))
+_EXTENT_TRACER[FREE_STARCH, [GELATINISED, GEL_FROM, GEL_TO, GEL_MINUTES]] = 1.0
+_EXTENT_TRACER[AMYLASE, [ENZYME_BEST, ENZYME_DIES]] = 1.0
 
 # Millilitres per gram of what is neither water, fat nor dissolved like sugar.
 _OTHER_VOLUME_ML_G = (1.0 - c.SUGAR_LIKE - c.FAT) / (c.DENSITY / 1000.0)

@@ -80,11 +80,13 @@ class Enzyme:
     activity: float | None = None
     activity_unit: str = ""
     sheet: str = ""
+    #: Grams of it for a kilogram of starch, by the sheet.
+    dose_g_kg: Range | None = None
 
     @property
     def is_known(self) -> bool:
-        """Whether source, activity and data sheet are all there: without them no hold is promised."""
-        return bool(self.works_c and self.dies_c and self.activity and self.activity_unit and self.sheet)
+        """Whether source, activity and data sheet are all there, and what dose it asks for: without them no hold is promised."""
+        return bool(self.works_c and self.dies_c and self.activity and self.activity_unit and self.sheet and self.dose_g_kg)
 
 
 @dataclass(frozen=True)

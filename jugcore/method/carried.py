@@ -61,6 +61,13 @@ class OpenedDoc(_InOrder):
     storage: Literal["ambient", "chilled"]
 
 
+class DoseDoc(_InOrder):
+    """Grams for a kilogram, from least to most."""
+
+    low: float = Field(gt=0, le=1000)
+    high: float = Field(gt=0, le=1000)
+
+
 class EnzymeDoc(Part):
     """What a data sheet says of an enzyme."""
 
@@ -71,6 +78,7 @@ class EnzymeDoc(Part):
     activity: float | None = Field(None, gt=0, le=1e12, description="The maker's figure, in the maker's unit.")
     activity_unit: Title | None = None
     sheet: Title | None = Field(None, description="Which data sheet says so.")
+    dose_g_kg: DoseDoc | None = Field(None, description="Grams of it for a kilogram of starch, by the sheet.")
 
 
 class SubstanceDoc(Part):
@@ -153,7 +161,7 @@ def _enzyme(doc: EnzymeDoc | None) -> Enzyme | None:
         return None
     return Enzyme(
         source=doc.source, works_c=_range(doc.works_c), dies_c=doc.dies_c, ph=_range(doc.ph), activity=doc.activity,
-        activity_unit=doc.activity_unit or "", sheet=doc.sheet or "",
+        activity_unit=doc.activity_unit or "", sheet=doc.sheet or "", dose_g_kg=_range(doc.dose_g_kg),
     )  # fmt: skip
 
 
@@ -185,4 +193,5 @@ def _enzyme_doc(enzyme: Enzyme) -> dict[str, object]:
         "source": enzyme.source, "works_c": _low_high(enzyme.works_c) if enzyme.works_c else None, "dies_c": enzyme.dies_c,
         "ph": _low_high(enzyme.ph) if enzyme.ph else None, "activity": enzyme.activity,
         "activity_unit": enzyme.activity_unit or None, "sheet": enzyme.sheet or None,
+        "dose_g_kg": _low_high(enzyme.dose_g_kg) if enzyme.dose_g_kg else None,
     }  # fmt: skip

@@ -19,7 +19,23 @@ from pydantic import Field, ValidationError
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
 from jugcore.matter.library import library
-from jugcore.matter.matter import FREE_SUGAR, STRONG_GUM, TRACERS
+from jugcore.matter.matter import (
+    AMYLASE,
+    ENZYME_BEST,
+    ENZYME_DIES,
+    EXTENTS,
+    FREE_STARCH,
+    FREE_SUGAR,
+    GEL_FROM,
+    GEL_MINUTES,
+    GEL_TO,
+    GELATINISED,
+    MILLED,
+    STARCH_IN,
+    STRONG_GUM,
+    TRACERS,
+)
+from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
@@ -179,7 +195,7 @@ class Method:
 
     def tracers_of(self, substance: str, fraction: Floats) -> Floats:
         """Grams (T,) or (K, T) a gram of a substance brings of what is traced: added (free) sugar, by the book's share
-        of its sugars, whatever they are, and gum that was bought as a thickener.
+        of its sugars, whatever they are; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known.
         """
         book = self.substances[substance]
         found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
@@ -188,6 +204,10 @@ class Method:
             found[..., FREE_SUGAR] = (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars)
         if book.kind == "thickener":
             found[..., STRONG_GUM] = fraction[..., c.INDEX["pectin_and_gums"]]
+        if starch_of(book) is not None:
+            found[..., FREE_STARCH] = found[..., STARCH_IN] = fraction[..., c.STARCH]
+        if book.enzyme is not None and book.enzyme.is_known and book.enzyme.dose_g_kg is not None:
+            found[..., AMYLASE] = 1000.0 / book.enzyme.dose_g_kg.middle
         return found
 
     def line_temperature_c(self, line: LineDoc, ctx: Context) -> Floats:
@@ -197,12 +217,31 @@ class Method:
             return ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c)
         return ctx.value("kitchen.room_c", ctx.kitchen.room_c)
 
-    def milled_share(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
-        """Share (K,) of the incoming insoluble solids that comes ground."""
-        solid = np.array([float(self.substances[line.substance].mass_fraction @ c.INSOLUBLE) for line in lines])
-        ground = np.array([1.0 if self.substances[line.substance].is_ground else 0.0 for line in lines])
-        total = grams @ solid
-        return np.asarray(np.where(total > 0, grams @ (solid * ground) / np.where(total > 0, total, 1.0), 0.0))
+    def extents_of(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
+        """Extents (K, R) of what lines bring together, (K, L) grams: each the mean over what it describes."""
+        books = [self.substances[line.substance] for line in lines]
+        found = np.zeros((grams.shape[0], len(EXTENTS)))
+        solid = np.array([float(book.mass_fraction @ c.INSOLUBLE) for book in books])
+        found[:, MILLED] = _mean(grams * solid, np.array([1.0 if book.is_ground else 0.0 for book in books]))
+        starches = [starch_of(book) for book in books]
+        if any(starches):
+            free = grams * np.array([float(book.mass_fraction[c.STARCH]) if kind else 0.0 for book, kind in zip(books, starches, strict=True)])
+            found[:, GELATINISED] = _mean(free, np.array([1.0 if kind and kind.pregelled else 0.0 for kind in starches]))
+            found[:, GEL_FROM] = _mean(free, np.array([kind.gels_c.low if kind else 0.0 for kind in starches]))
+            found[:, GEL_TO] = _mean(free, np.array([kind.gels_c.high if kind else 0.0 for kind in starches]))
+            found[:, GEL_MINUTES] = _mean(free, np.array([kind.minutes if kind else 0.0 for kind in starches]))
+        known = [book.enzyme if book.enzyme is not None and book.enzyme.is_known else None for book in books]
+        if any(known):
+            live = grams * np.array([1000.0 / e.dose_g_kg.middle if e and e.dose_g_kg else 0.0 for e in known])
+            found[:, ENZYME_BEST] = _mean(live, np.array([e.works_c.high if e and e.works_c else 0.0 for e in known]))
+            found[:, ENZYME_DIES] = _mean(live, np.array([e.dies_c or 0.0 if e else 0.0 for e in known]))
+        return found
+
+
+def _mean(weights: Floats, values: Floats) -> Floats:
+    """Mean (K,) of values (L,) by weights (K, L); 0 where there is no weight."""
+    total = weights.sum(axis=1)
+    return np.asarray(np.where(total > 0, (weights @ values) / np.where(total > 0, total, 1.0), 0.0))
 
 
 def parse_document(raw: Mapping[str, Any]) -> Method:

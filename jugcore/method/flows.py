@@ -28,13 +28,14 @@ class State:
     """Everything between two stages: what each vessel holds and how it came to be.
 
     vessels {id: Matter} · lines {line: grams resolved (K,)} · away {cause: (K, C)} ·
-    ready_at_s {vessel: (K, 3) low, typical, high} · masses {stage: grams in the vessel
-    it wrote, when it ended (K,)} · guesses: closed values of forward references.
+    made {cause: (K, C) what a reaction made, less what it used up} · ready_at_s {vessel: (K, 3) low, typical, high} · masses {stage:
+    grams in the vessel it wrote, when it ended (K,)} · guesses: closed values of forward references.
     """
 
     vessels: dict[str, Matter] = field(default_factory=dict)
     lines: dict[str, Floats] = field(default_factory=dict)
     away: dict[str, Floats] = field(default_factory=dict)
+    made: dict[str, Floats] = field(default_factory=dict)
     ready_at_s: dict[str, Floats] = field(default_factory=dict)
     masses: dict[str, Floats] = field(default_factory=dict)
     guesses: dict[str, Floats] = field(default_factory=dict)
@@ -45,6 +46,13 @@ class State:
     def with_away(self, cause: str, mass_g: Floats) -> State:
         before = self.away.get(cause)
         return replace(self, away={**self.away, cause: mass_g if before is None else before + mass_g})
+
+    def with_made(self, cause: str, made_g: Floats) -> State:
+        """With what a reaction made and used up; the same where it did nothing."""
+        if not bool(made_g.any()):
+            return self
+        before = self.made.get(cause)
+        return replace(self, made={**self.made, cause: made_g if before is None else before + made_g})
 
 
 def film_left(matter: Matter, film_g: Floats) -> Floats:

@@ -76,11 +76,16 @@ class Walk:
         return np.asarray(start + sum(f.mass_g for f in self.flows if f.source.startswith("line:")))
 
     def stands_g(self) -> Floats:
-        """Everything in vessels at the end and everything away, net of what was away before. (K, C)"""
+        """Everything in vessels at the end and everything away, net of what was away before and of what reactions made. (K, C)"""
         zero = np.zeros((self.cases, c.COUNT))
         held = sum((m.mass_g for m in self.end.vessels.values()), zero)
         away = sum(self.end.away.values(), zero) - sum(self.start.away.values(), zero)
-        return np.asarray(held + away)
+        return np.asarray(held + away - self.made_g())
+
+    def made_g(self) -> Floats:
+        """What reactions made, less what they used up, in this walk. (K, C)"""
+        zero = np.zeros((self.cases, c.COUNT))
+        return np.asarray(sum(self.end.made.values(), zero) - sum(self.start.made.values(), zero))
 
 
 def walk(
@@ -119,7 +124,8 @@ def walk(
 
     Notes
     -----
-    Per component, what comes in equals what stands in vessels and away, to 1e-9.
+    Per component, what comes in and what reactions make equals what stands in vessels and away, to 1e-9;
+    what they make adds up to nothing.
     Amounts that refer to what is not yet known are closed by a fixed point (Aitken
     steps); one that does not close is a fault ``does_not_close``.
     """
@@ -243,7 +249,7 @@ def _begin(start: State | None, cases: int) -> State:
 
     return State(
         {k: spread_matter(v) for k, v in start.vessels.items()},
-        *({k: spread(v) for k, v in part.items()} for part in (start.lines, start.away, start.ready_at_s, start.masses, start.guesses)),
+        *({k: spread(v) for k, v in part.items()} for part in (start.lines, start.away, start.made, start.ready_at_s, start.masses, start.guesses)),
     )
 
 

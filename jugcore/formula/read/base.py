@@ -13,8 +13,11 @@ from jugcore.errors import Floats
 from jugcore.method.walk import Walk
 
 #: Under what heading a reading stands, in the order the headings come.
-Group = Literal["glance", "sugar", "cold", "taste", "matter"]
-GROUPS: dict[Group, str] = {"glance": "At a glance", "sugar": "Sugar", "cold": "In the cold", "taste": "Taste", "matter": "What is in it"}
+Group = Literal["glance", "sugar", "cold", "taste", "made", "matter"]
+GROUPS: dict[Group, str] = {
+    "glance": "At a glance", "sugar": "Sugar", "cold": "In the cold", "taste": "Taste", "made": "What the cook makes of it",
+    "matter": "What is in it",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)

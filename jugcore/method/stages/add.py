@@ -8,12 +8,13 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from jugcore.matter.matter import EXTENTS, MILLED, TRACERS, Matter
+from jugcore.errors import Floats
+from jugcore.matter.matter import TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
 from jugcore.method.flows import Flow, State
-from jugcore.method.stages.base import StageBase, Step, finish, pour_out
+from jugcore.method.stages.base import StageBase, Step, finish, flashed, pour_out
 from jugcore.physics import thermal
 
 # Seconds to fetch, weigh and put in one line (common practice, no source).
@@ -59,13 +60,13 @@ class Adding(StageBase):
             heat += thermal.enthalpy_j(part, ctx.method.line_temperature_c(line, ctx))
             tracer += by_line[:, index, None] * ctx.method.tracers_of(line.substance, fraction)
             flows.append(Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", part))
-        extent = np.zeros((ctx.cases, len(EXTENTS)))
-        extent[:, MILLED] = ctx.method.milled_share(self.lines, by_line)
+        extent = ctx.method.extents_of(self.lines, by_line)
         incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))
         after = replace(state.with_vessels(**{self.vessel: held.plus(incoming)}), lines=lines)
+        after, steam = flashed(self, after, self.vessel, ctx)
         n = len(self.lines)
         spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
-        return Step(finish(self, state, after, duration_s=spent), tuple(flows), spent, spent)
+        return Step(finish(self, state, after, duration_s=spent), (*flows, *steam), spent, spent, into(held))
 
 
 class Add(Adding):
@@ -126,6 +127,12 @@ class Join(StageBase):
         moved = available.share(share)
         after = state.with_vessels(**{self.vessel: held.plus(moved), self.source: source.minus(moved)})
         after = replace(after, lines={**after.lines, self.id: moved.total_g})
+        after, steam = flashed(self, after, self.vessel, ctx)
         spent = ctx.seconds(*_JOIN_SECONDS, stage=self)
         flow = Flow(self.id, f"vessel:{self.source}", f"vessel:{self.vessel}", moved.mass_g)
-        return Step(finish(self, state, after, duration_s=spent), (flow,), spent, spent)
+        return Step(finish(self, state, after, duration_s=spent), (flow, *steam), spent, spent, into(held))
+
+
+def into(held: Matter) -> dict[str, Floats]:
+    """What the vessel held before anything came in: how warm, and how many millilitres."""
+    return {"into_c": np.where(held.total_g > 0, held.warmth_c, np.nan), "into_ml": held.total_g / 1.3}

@@ -9,10 +9,13 @@ import numpy as np
 from pydantic import Field
 
 from jugcore.errors import Bools, Floats, shown
+from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
 from jugcore.method.flows import Flow, State, film_left
+from jugcore.physics import thermal, water
+from jugcore.physics.mixtures import boiling_point_of
 
 
 @dataclass(frozen=True)
@@ -85,6 +88,33 @@ def pour_out(source: Matter, ctx: Context, vessel: str) -> tuple[Matter, Matter]
     stays = film_left(source, ctx.method.film_g(vessel, ctx))
     poured = source.share(1.0 - stays)
     return poured, source.minus(poured)
+
+
+#: Nothing poured together boils up below this. [°C]
+_FLASHES_FROM_C = 85.0
+
+
+def flashed(stage: StageBase, state: State, vessel: str, ctx: Context) -> tuple[State, tuple[Flow, ...]]:
+    """A vessel that came out hotter than it can boil, after what boils up at once has left as steam: cream into caramel."""
+    held = ctx.matter(state, vessel)
+    if not bool((held.warmth_c > _FLASHES_FROM_C).any()):
+        return state, ()
+    off = np.zeros(ctx.cases)
+    now = held
+    for _ in range(6):
+        boils = boiling_point_of(now, ctx.pressure_pa())
+        above = (now.water_g > 0) & (now.warmth_c > boils + 1e-6)
+        if not bool(above.any()):
+            break
+        spare = np.where(above, now.enthalpy_j - thermal.enthalpy_j(now.mass_g, boils), 0.0)
+        steam = np.minimum(spare / water._latent_heat_j_g(np.minimum(boils, 130.0)), now.water_g)
+        now = now.without_water(steam, np.where(above, boils, now.warmth_c))
+        off = off + steam
+    if not bool((off > 0).any()):
+        return state, ()
+    gone = np.zeros_like(held.mass_g)
+    gone[:, c.WATER] = off
+    return state.with_vessels(**{vessel: now}).with_away("steam", gone), (Flow(stage.id, f"vessel:{vessel}", "away:steam", gone),)
 
 
 def refuse_empty(stage: StageBase, matter: Matter, ctx: Context) -> Bools:

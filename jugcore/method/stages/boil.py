@@ -18,6 +18,7 @@ from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, number
 from jugcore.method.flows import Flow, State
+from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, Trace, finish
 from jugcore.method.stages.warm import heating_power_w
 from jugcore.physics import thermal, water
@@ -91,10 +92,12 @@ class Boil(StageBase):
         off, boiling = self._grams_off(end, target, where, pot, wet, course, ctx)
         seconds, temperatures, masses = course.along(off)
         end_c = np.where(boiling, temperatures[:, -1], pot.warmth_c)
+        pot, made = self._cooked(pot, boiling, temperatures, seconds, course)
+        off = np.minimum(off, pot.water_g)
         boiled = pot.without_water(off, end_c)
         steam = np.zeros_like(pot.mass_g)
         steam[:, c.WATER] = off
-        after = state.with_vessels(**{self.vessel: boiled}).with_away("steam", steam)
+        after = state.with_vessels(**{self.vessel: boiled}).with_away("steam", steam).with_made("heat", made)
         heat_up = np.where(boiling[:, None], course.heat_up_s(temperatures[:, 0], pot), 0.0)
         boil_s = np.where(boiling[:, None], seconds[:, -1], 0.0)
         if end == "minutes":
@@ -119,6 +122,19 @@ class Boil(StageBase):
         }
         flow = Flow(self.id, f"vessel:{self.vessel}", "away:steam", steam)
         return Step(finish(self, state, after, duration_s=spent), (flow,), spent, 0.5 * spent, figures, trace)
+
+    @staticmethod
+    def _cooked(pot: Matter, boiling: Bools, temperatures: Floats, seconds: Floats, course: _Course) -> tuple[Matter, Floats]:
+        """What the heat does to starch and enzyme on the way up and at the boil; the water it takes up is a trifle."""
+        climb = np.linspace(0.0, 1.0, _POINTS)
+        first = np.where(boiling, temperatures[:, 0], pot.warmth_c)
+        up_s = np.where(boiling, course.heat_up_s(temperatures[:, 0], pot)[:, 1], 0.0)
+        along = np.where(boiling[:, None], seconds[:, :, 1], 0.0)
+        warming = pot.warmth_c[:, None] + (first - pot.warmth_c)[:, None] * climb
+        t = np.concatenate([warming, np.where(boiling[:, None], temperatures, first[:, None])], axis=1)
+        s = np.concatenate([up_s[:, None] * climb, up_s[:, None] + along], axis=1)
+        done = in_the_heat(pot, s, t)
+        return done.matter, done.made_g
 
     def _end(self, ctx: Context) -> tuple[str, Floats, str]:
         """Which end holds and its value: a given one replaces the document's."""

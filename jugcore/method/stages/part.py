@@ -57,8 +57,8 @@ class Strain(StageBase):
             uptake = learned * (PRESSED_UPTAKE if self.pressed else 1.0)
         else:
             uptake = ctx.value(self.path("uptake_g_per_g"), book if self.uptake_g_per_g is None else self.uptake_g_per_g)
-        kept_solids = poured.insoluble_g * retained
-        liquid = poured.total_g - poured.insoluble_g
+        kept_solids = poured.held_back_g * retained
+        liquid = poured.total_g - poured.held_back_g
         soaked = kept_solids * uptake
         all_soaked = (liquid > 0) & (soaked >= liquid) & (weighed_g(self, self.gives_g, ctx) is None)
         ctx.fault(
@@ -71,7 +71,7 @@ class Strain(StageBase):
         )
         through = weighed_g(self, self.gives_g, ctx)
         if through is not None:
-            runs = through - (poured.insoluble_g - kept_solids)
+            runs = through - (poured.held_back_g - kept_solids)
             not_more_than(self, ctx, through, poured.total_g - kept_solids)
             soaked = np.maximum(liquid - np.maximum(runs, 0.0), 0.0)
         share = np.where(liquid > 0, np.minimum(soaked / np.where(liquid > 0, liquid, 1.0), 1.0), 0.0)
@@ -146,7 +146,7 @@ class Press(Yielding):
         source = ctx.matter(state, self.vessel)
         refuse_empty(self, source, ctx)
         wanted = self.fraction(source, ctx) * source.total_g
-        liquid = source.total_g - source.insoluble_g
+        liquid = source.total_g - source.held_back_g
         dry = (source.total_g > 0) & (wanted > liquid * (1 + 1e-12))
         ctx.fault(
             "more_than_it_holds",

@@ -10,14 +10,20 @@ from jugcore.errors import Bools, Floats, shown
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
 from jugcore.method.flows import State
+from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
+from jugcore.method.stages.hold import surface_m2
 from jugcore.physics.mixtures import boiling_point_of
 
 # W/(m²·K) from a pot to its surroundings, and how far that may be off: estimates.
 _LOSS = {"air": 12.0, "cold_water": 150.0, "fridge": 9.0}
 _LOSS_FACTORS = (1.6, 1.0, 0.6)
 _COLD_WATER_C = 15.0
+#: What a microwave of 700 to 1,000 W gets into a jug, pauses to stir included: fast, typical, slow (common practice, no source). [W]
+_MICROWAVE_W = (850.0, 650.0, 450.0)
 _NEVER_BOILS_C = 80.0
+#: Points along a warming or cooling at which what the heat does is worked out.
+_POINTS = 13
 
 
 class Heat(StageBase):
@@ -28,6 +34,7 @@ class Heat(StageBase):
     cautions = ("A hot pot: handle inwards, a dry cloth, nobody behind you.",)
     to_c: float = number(..., unit="°C", gt=0, le=150, description="Temperature to reach")
     burner: Id | None = None
+    by: Literal["hob", "microwave"] = "hob"
 
     def apply(self, state: State, ctx: Context) -> Step:
         pot = ctx.matter(state, self.vessel)
@@ -58,8 +65,11 @@ class Heat(StageBase):
         good = ~(empty | too_hot | already)
         warmed = pot.at(np.where(good, target, pot.warmth_c))
         needed_j = np.where(good, warmed.enthalpy_j - pot.enthalpy_j, 0.0)
-        spent = needed_j[:, None] / heating_power_w(self.burner, ctx)
-        after = state.with_vessels(**{self.vessel: warmed})
+        power = heating_power_w(self.burner, ctx) if self.by == "hob" else np.array(_MICROWAVE_W)
+        spent = needed_j[:, None] / power
+        climb = np.linspace(0.0, 1.0, _POINTS)
+        done = in_the_heat(warmed, spent[:, 1:2] * climb, pot.warmth_c[:, None] + (warmed.warmth_c - pot.warmth_c)[:, None] * climb)
+        after = state.with_vessels(**{self.vessel: done.matter}).with_made("heat", done.made_g)
         return Step(finish(self, state, after, duration_s=spent), (), spent, 0.2 * spent, {"heat_j": needed_j})
 
 
@@ -103,16 +113,17 @@ class Cool(StageBase):
         now = pot.warmth_c
         cooled = pot.at(np.where(good, target, now))
         # One lump losing heat by area and temperature difference; indicative.
-        radius_m = ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).diameter_cm / 200.0
-        depth_m = pot.total_g * 1e-6 / 1.2 / (np.pi * radius_m**2)
-        area = 2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m
+        area = surface_m2(pot, self.vessel, ctx)
         gap_now = np.where(good, now - around, 1.0)
         gap_then = np.where(good, target - around, 1.0)
         given_up = np.where(good, pot.enthalpy_j - cooled.enthalpy_j, 0.0)
         closing = np.where(gap_now - gap_then > 1e-9, np.log(gap_now / gap_then), 1.0)
         mean_gap = np.where(gap_now - gap_then > 1e-9, (gap_now - gap_then) / closing, gap_now)
         spent = (given_up / (_LOSS[self.how] * area * mean_gap))[:, None] / np.array(_LOSS_FACTORS)
-        after = state.with_vessels(**{self.vessel: cooled})
+        fall = np.linspace(0.0, 1.0, _POINTS)
+        course = around[:, None] + (now - around)[:, None] * (gap_then / np.maximum(gap_now, 1e-9))[:, None] ** fall
+        done = in_the_heat(cooled, spent[:, 1:2] * fall, np.where(good[:, None], course, now[:, None]))
+        after = state.with_vessels(**{self.vessel: done.matter}).with_made("heat", done.made_g)
         hands = ctx.seconds(20, 30, 60, stage=self)
         return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(hands, spent))
 

@@ -1393,6 +1393,16 @@ export interface components {
             price_per_kg: number | null;
         };
         /**
+         * DoseDoc
+         * @description Grams for a kilogram, from least to most.
+         */
+        DoseDoc: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
          * EnzymeDoc
          * @description What a data sheet says of an enzyme.
          */
@@ -1418,6 +1428,8 @@ export interface components {
              * @description Which data sheet says so.
              */
             sheet?: string | null;
+            /** @description Grams of it for a kilogram of starch, by the sheet. */
+            dose_g_kg?: components["schemas"]["DoseDoc"] | null;
         };
         /** HazardOut */
         HazardOut: {
@@ -1754,7 +1766,7 @@ export interface components {
         };
         /**
          * RangeReport
-         * @description Least, likeliest, most; grams in 100 g.
+         * @description Least, likely and most.
          */
         RangeReport: {
             /** Low */
@@ -1936,6 +1948,55 @@ export interface components {
             total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string | null;
         };
         /**
+         * Aerate
+         * @description Beat air in, until it mounds or for a time; a siphon does it with gas.
+         */
+        Aerate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "aerate";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * Tool
+             * @default frother
+             * @enum {string}
+             */
+            tool: "blender" | "frother" | "weak_frother" | "hand_mixer" | "whisk" | "jar" | "siphon";
+            /**
+             * Seconds
+             * @description How long, where it is known; else until it mounds [s]
+             */
+            seconds?: number | null;
+            /**
+             * Holds Ml
+             * @description A siphon's or jar's fill line [ml]
+             */
+            holds_ml?: number | null;
+        };
+        /**
          * All
          * @description All that the source vessel holds.
          */
@@ -2078,6 +2139,52 @@ export interface components {
             off_g?: number | null;
         };
         /**
+         * Caramelise
+         * @description Brown sugar, dry or with water in it (which boils off first), to a temperature, and keep it there if asked.
+         */
+        Caramelise: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caramelise";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * To C
+             * @description What the probe reads at its darkest [°C]
+             */
+            to_c: number;
+            /**
+             * For Min
+             * @description Kept there [min]
+             * @default 0
+             */
+            for_min: number;
+            /** Burner */
+            burner?: string | null;
+        };
+        /**
          * Cool
          * @description Let a pot cool to a temperature, in air, in cold water or in the fridge.
          */
@@ -2171,6 +2278,39 @@ export interface components {
             size_ml: number;
         };
         /**
+         * Freeze
+         * @description Freeze what a vessel holds, filled into cubes or tubs before. The walk leaves it at 0 °C and counts no ice.
+         */
+        Freeze: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "freeze";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+        };
+        /**
          * Heat
          * @description Warm a pot to a temperature below its boil, lid on: no water is counted as lost.
          */
@@ -2209,6 +2349,61 @@ export interface components {
             to_c: number;
             /** Burner */
             burner?: string | null;
+            /**
+             * By
+             * @default hob
+             * @enum {string}
+             */
+            by: "hob" | "microwave";
+        };
+        /**
+         * Hold
+         * @description Keep what a vessel holds warm or cold for a time: on the hob, wrapped, in a vacuum flask, in air or in the fridge.
+         */
+        Hold: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hold";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * For Min
+             * @description How long [min]
+             */
+            for_min: number;
+            /**
+             * Where
+             * @default hob
+             * @enum {string}
+             */
+            where: "hob" | "wrapped" | "flask" | "air" | "fridge";
+            /**
+             * At C
+             * @description On the hob: what the cook keeps it at; else as warm as it is [°C]
+             */
+            at_c?: number | null;
         };
         /**
          * Join
@@ -2317,7 +2512,7 @@ export interface components {
              */
             vessels: components["schemas"]["VesselDoc"][];
             /** Stages */
-            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Trim"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"])[];
+            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Trim"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"] | components["schemas"]["Hold"] | components["schemas"]["Steep"] | components["schemas"]["Caramelise"] | components["schemas"]["Aerate"] | components["schemas"]["Mix"] | components["schemas"]["Freeze"])[];
             /**
              * Finished
              * @description The vessel that ends with the product; else the last one written.
@@ -2387,6 +2582,45 @@ export interface components {
              * @default 1
              */
             passes: number;
+        };
+        /**
+         * Mix
+         * @description Whisk, shake, stick-blend or blend until it is smooth: no mass moves, lumps break, air does not count.
+         */
+        Mix: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mix";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * Tool
+             * @default whisk
+             * @enum {string}
+             */
+            tool: "spoon" | "whisk" | "stick_blender" | "blender" | "jar";
         };
         /**
          * PartsOf
@@ -2510,6 +2744,55 @@ export interface components {
             parts_a: number;
             /** Parts B */
             parts_b: number;
+        };
+        /**
+         * Steep
+         * @description Leave leaf, spice, nut or coffee in while its flavour goes over: a hold with something to draw.
+         */
+        Steep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "steep";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /**
+             * For Min
+             * @description How long [min]
+             */
+            for_min: number;
+            /**
+             * Where
+             * @default hob
+             * @enum {string}
+             */
+            where: "hob" | "wrapped" | "flask" | "air" | "fridge";
+            /**
+             * At C
+             * @description On the hob: what the cook keeps it at; else as warm as it is [°C]
+             */
+            at_c?: number | null;
         };
         /**
          * Strain
@@ -2852,17 +3135,44 @@ export interface components {
             document: components["schemas"]["MethodDocument"];
         };
         /**
-         * StarterMethod
-         * @description A method to start a new formula from, with what it trades off.
+         * Family
+         * @description A kind of product with its schools.
          */
-        StarterMethod: {
+        Family: {
             /** Id */
             id: string;
             /** Title */
             title: string;
-            /** Trade Off */
-            trade_off: string;
+            /** Words */
+            words: string;
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+            /** Cautions */
+            cautions: string[];
+            /** Schools */
+            schools: components["schemas"]["School"][];
+        };
+        /**
+         * School
+         * @description One honest way to make it, with the method it starts from.
+         */
+        School: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Says
+             * @description What it is good for and what it costs, in a sentence.
+             */
+            says: string;
+            trade: components["schemas"]["Trade"];
             document: components["schemas"]["MethodDocument"];
+            /**
+             * Windows
+             * @description Its own windows, where the family's do not fit it.
+             */
+            windows?: components["schemas"]["Window"][] | null;
         };
         /**
          * StarterStage
@@ -2892,10 +3202,43 @@ export interface components {
          * @description Everything a new formula or stage may start from.
          */
         Starters: {
-            /** Methods */
-            methods: components["schemas"]["StarterMethod"][];
+            /** Families */
+            families: components["schemas"]["Family"][];
+            blank: components["schemas"]["MethodDocument"];
             /** Stages */
             stages: components["schemas"]["StarterStage"][];
+        };
+        /**
+         * Trade
+         * @description What a school gives and takes, in a few words each.
+         */
+        Trade: {
+            /** Clarity */
+            clarity: string;
+            /** Flavour */
+            flavour: string;
+            /** Pulp */
+            pulp: string;
+            /** Time */
+            time: string;
+            /** Keeping */
+            keeping: string;
+            /** Washing Up */
+            washing_up: string;
+        };
+        /**
+         * Window
+         * @description Where a reading of such a product usually stands. Common practice, no source.
+         */
+        Window: {
+            /** Reading */
+            reading: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: string;
         };
         /**
          * DraftIn
@@ -3103,6 +3446,31 @@ export interface components {
             /** Headroom Ml */
             headroom_ml: number;
         };
+        /**
+         * CaramelReport
+         * @description Sugar browned: how much of it, the colour, the water that left.
+         */
+        CaramelReport: {
+            /** To C */
+            to_c: number;
+            /** @description Share of the sugar that turns. */
+            share: components["schemas"]["RangeReport"];
+            /** Colour */
+            colour: string;
+            /**
+             * Colours
+             * @description The lightest and the darkest it may be.
+             */
+            colours: string;
+            /** Water Off G */
+            water_off_g: number;
+            /** Browning Off G */
+            browning_off_g: number;
+            /** Climb Low S */
+            climb_low_s: number;
+            /** Climb High S */
+            climb_high_s: number;
+        };
         /** ConsequenceReport */
         ConsequenceReport: {
             /** Id */
@@ -3118,6 +3486,97 @@ export interface components {
             because: string;
             /** About */
             about: string | null;
+        };
+        /**
+         * DrawnReport
+         * @description What is steeped, against how long people leave it in.
+         */
+        DrawnReport: {
+            /** Line */
+            line: string;
+            /** Title */
+            title: string;
+            /**
+             * Least Min
+             * @description The least minutes usual at the temperature it begins at.
+             */
+            least_min: number;
+            /** Most Min */
+            most_min: number;
+            /**
+             * Of Least
+             * @description What it gets of the least: below 1 it is early.
+             */
+            of_least: number;
+            /**
+             * Of Most
+             * @description What it gets of the most: above 1 it is past it.
+             */
+            of_most: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "early" | "usual" | "past";
+            /**
+             * Past
+             * @description What it turns to beyond.
+             */
+            past: string;
+        };
+        /**
+         * EnzymeReport
+         * @description How far an enzyme gets while it is held, or why nothing is promised. Indicative.
+         */
+        EnzymeReport: {
+            /** Promised */
+            promised: boolean;
+            /**
+             * Why Not
+             * @description Why nothing is promised of it.
+             * @default
+             */
+            why_not: string;
+            /** @description Share of the starch that went in which is cut, by the end of the hold. */
+            thinned?: components["schemas"]["RangeReport"] | null;
+            /**
+             * Alive
+             * @description Share of the enzyme that still works at the end, of what worked when the hold began.
+             */
+            alive?: number | null;
+            /** Enough */
+            enough?: ("yes" | "maybe" | "no") | null;
+            /**
+             * More Min
+             * @description Minutes more that would do, held as it is at the end; none where waiting can never mend it.
+             */
+            more_min?: number | null;
+            /**
+             * Top Up G
+             * @description Grams more of the enzyme that would do in another 20 min at its best.
+             */
+            top_up_g?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * FamilyReport
+         * @description The family a formula names, and where it stands in it.
+         */
+        FamilyReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** School */
+            school: string | null;
+            /** Cautions */
+            cautions: string[];
+            /** Windows */
+            windows: components["schemas"]["WindowReport"][];
         };
         /**
          * FaultReport
@@ -3172,6 +3631,57 @@ export interface components {
             mass_g: number;
             /** Bands */
             bands: components["schemas"]["BandMass"][];
+        };
+        /**
+         * FoamReport
+         * @description A foam: how much air, what it looks like, what it weighs a litre.
+         */
+        FoamReport: {
+            /** Tool */
+            tool: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "froth" | "runs" | "mounds" | "peaks" | "stiff" | "whips" | "flat";
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /**
+             * Of Coffee
+             * @description Whipped coffee, which is spooned on.
+             */
+            of_coffee: boolean;
+            /** @description Air against liquid by volume, in percent. */
+            overrun: components["schemas"]["RangeReport"];
+            /** Liquid Ml */
+            liquid_ml: number;
+            foam_ml: components["schemas"]["RangeReport"];
+            density_kg_m3: components["schemas"]["RangeReport"];
+            /** Needs Low S */
+            needs_low_s: number;
+            /** Needs High S */
+            needs_high_s: number;
+            /**
+             * Floats
+             * @description What it floats on and what it sinks in.
+             */
+            floats: string;
+        };
+        /**
+         * HoldReport
+         * @description A hold: where it starts and ends, and over how wide a range.
+         */
+        HoldReport: {
+            /** Where */
+            where: string;
+            /** For Min */
+            for_min: number;
+            /** Starts C */
+            starts_c: number;
+            ends_c: components["schemas"]["RangeReport"];
+            enzyme?: components["schemas"]["EnzymeReport"] | null;
         };
         /** InputReport */
         InputReport: {
@@ -3228,13 +3738,22 @@ export interface components {
          * MatterReport
          * @description Grams of every component: what came in, and where all of it is at the end.
          *
-         *     ``came_in`` equals the sum over ``vessels`` and ``away``, component by component.
-         *     Components that are absent are left out.
+         *     ``came_in`` and what ``made`` adds and takes equal the sum over ``vessels`` and ``away``,
+         *     component by component. Components that are absent are left out.
          */
         MatterReport: {
             /** Came In */
             came_in: {
                 [key: string]: number;
+            };
+            /**
+             * Made
+             * @description What each reaction made, less what it used up: adds up to nothing.
+             */
+            made: {
+                [key: string]: {
+                    [key: string]: number;
+                };
             };
             /** Vessels */
             vessels: {
@@ -3364,6 +3883,14 @@ export interface components {
             blend?: components["schemas"]["BlendReport"] | null;
             gives?: components["schemas"]["YieldReport"] | null;
             mill?: components["schemas"]["MillReport"] | null;
+            hold?: components["schemas"]["HoldReport"] | null;
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["DrawnReport"][];
+            caramel?: components["schemas"]["CaramelReport"] | null;
+            foam?: components["schemas"]["FoamReport"] | null;
         };
         /**
          * StrengthReport
@@ -3461,6 +3988,8 @@ export interface components {
             readings: components["schemas"]["ReadingReport"][];
             /** Consequences */
             consequences: components["schemas"]["ConsequenceReport"][];
+            /** @description The family it names, and where it stands in it. */
+            family?: components["schemas"]["FamilyReport"] | null;
             /**
              * Thickness
              * @description Thickness over temperature, where it has one.
@@ -3477,6 +4006,26 @@ export interface components {
             matter: components["schemas"]["MatterReport"];
             /** Passes */
             passes: number;
+        };
+        /**
+         * WindowReport
+         * @description A window of the family on a reading, and where the formula stands against it.
+         */
+        WindowReport: {
+            /** Reading */
+            reading: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: string;
+            /**
+             * Stands
+             * @description Unsure where the reading's own range crosses the edge.
+             * @enum {string}
+             */
+            stands: "below" | "within" | "above" | "unsure";
         };
         /**
          * YieldReport

@@ -26,9 +26,10 @@ function Fresh({ starter }: { starter: string }) {
   if (carried) return <Bench id={`new-${starter}`} start={carried} saved={null} base={0} />;
   if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
   if (!starters.data) return <Loader aria-label="Fetching the starting methods" />;
-  const method = starters.data.methods.find((each) => each.id === starter);
-  if (!method) return <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />;
-  return <Bench id={`new-${starter}`} start={method.document} saved={null} base={0} />;
+  const school = starters.data.families.flatMap((family) => family.schools).find((each) => each.id === starter);
+  const start = starter === 'blank' ? starters.data.blank : school?.document;
+  if (!start) return <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />;
+  return <Bench id={`new-${starter}`} start={start} saved={null} base={0} />;
 }
 
 function Copy({ from }: { from: string }) {

@@ -156,7 +156,7 @@ function StageSection(props: StageSectionProps) {
 }
 
 /** Parameters whose complaints stand at their own field. */
-const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'yield_low', 'yield_high', 'loss_fraction', 'coarse_fraction', 'total', 'size_ml', 'source']);
+const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'yield_low', 'yield_high', 'loss_fraction', 'coarse_fraction', 'total', 'size_ml', 'source', 'for_min', 'at_c', 'seconds', 'holds_ml']);
 
 /** What a stage makes in all, as typed or as understood. */
 function totalText(total: Amount | null | undefined, understood: string | null | undefined): string {

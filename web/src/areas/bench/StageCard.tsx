@@ -3,6 +3,7 @@ import { figure, grams, span } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './BenchScreen.module.css';
 import { BlendFacts } from './BlendFacts';
+import { ProcessFacts } from './ProcessFacts';
 
 /** What the cook needs at the stage that is looked at, with its cautions. */
 export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
@@ -43,6 +44,7 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
           {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost as dust.
         </p>
       )}
+      <ProcessFacts stage={stage} />
       {blend && <BlendFacts blend={blend} stage={stage.id} document={document} />}
       {stage.cautions.length > 0 && (
         <ul className={classes.cautions}>

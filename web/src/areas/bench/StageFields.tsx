@@ -20,6 +20,33 @@ const ENDS = [
   { value: 'minutes', label: 'minutes', unit: 'min' },
   { value: 'off_g', label: 'grams off', unit: 'g off' },
 ] as const;
+const HEATERS = [
+  { value: 'hob', label: 'on the hob' },
+  { value: 'microwave', label: 'in a microwave' },
+];
+const PLACES = [
+  { value: 'hob', label: 'on the hob' },
+  { value: 'wrapped', label: 'in a wrapped pot' },
+  { value: 'flask', label: 'in a vacuum flask' },
+  { value: 'air', label: 'as it stands' },
+  { value: 'fridge', label: 'in the fridge' },
+];
+const FOAM_TOOLS = [
+  { value: 'frother', label: 'with a good frother' },
+  { value: 'weak_frother', label: 'with a weak frother' },
+  { value: 'blender', label: 'in a blender' },
+  { value: 'hand_mixer', label: 'with a hand mixer' },
+  { value: 'whisk', label: 'with a whisk' },
+  { value: 'jar', label: 'in a lidded jar' },
+  { value: 'siphon', label: 'in a siphon' },
+];
+const MIX_TOOLS = [
+  { value: 'spoon', label: 'with a spoon' },
+  { value: 'whisk', label: 'with a whisk' },
+  { value: 'stick_blender', label: 'with a stick blender' },
+  { value: 'blender', label: 'in a blender' },
+  { value: 'jar', label: 'in a lidded jar' },
+];
 const PASSES = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: n === 1 ? 'one pass' : `${n} passes` }));
 const percent = (fraction: number | null | undefined) => (fraction === null || fraction === undefined ? null : 100 * fraction);
 type End = (typeof ENDS)[number]['value'];
@@ -37,7 +64,8 @@ export function StageFields(props: StageFieldsProps) {
         <div className={classes.fields}>
           <span>to</span>
           {number('to_c', stage.to_c, '°C', 'Temperature')}
-          <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />
+          <NativeSelect size="xs" aria-label={`Warmed by, ${titleOf(props)}`} value={stage.by} disabled={readOnly} data={HEATERS} onChange={(e) => patch('by')(e.currentTarget.value)} />
+          {stage.by === 'hob' && <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />}
         </div>
       );
     case 'cool':
@@ -77,6 +105,51 @@ export function StageFields(props: StageFieldsProps) {
           <NumberField label={`Stays on the sieve, ${titleOf(props)}`} value={100 * stage.coarse_fraction} unit="%" readOnly={readOnly} error={complaint('coarse_fraction')} onNumber={(v) => patch('coarse_fraction')(v / 100)} />
           <span>stays on the sieve,</span>
           <NativeSelect size="xs" aria-label={`Passes of ${titleOf(props)}`} value={String(stage.passes)} disabled={readOnly} data={PASSES} onChange={(e) => patch('passes')(Number(e.currentTarget.value))} />
+        </div>
+      );
+    case 'hold':
+    case 'steep':
+      return (
+        <div className={classes.fields}>
+          <span>for</span>
+          {number('for_min', stage.for_min, 'min', 'Minutes')}
+          <NativeSelect size="xs" aria-label={`Kept where, ${titleOf(props)}`} value={stage.where} disabled={readOnly} data={PLACES} onChange={(e) => patch('where')(e.currentTarget.value)} />
+          {stage.where === 'hob' && (
+            <>
+              <span>at</span>
+              <NumberField label={`Kept at, ${titleOf(props)}`} value={stage.at_c ?? null} unit="°C" placeholder="as it is" readOnly={readOnly} error={complaint('at_c')} onNumber={patch('at_c')} onClear={() => patch('at_c')(null)} />
+            </>
+          )}
+        </div>
+      );
+    case 'caramelise':
+      return (
+        <div className={classes.fields}>
+          <span>to</span>
+          {number('to_c', stage.to_c, '°C', 'Temperature')}
+          <span>and</span>
+          {number('for_min', stage.for_min, 'min', 'Minutes there')}
+          <span>there</span>
+          <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />
+        </div>
+      );
+    case 'aerate':
+      return (
+        <div className={classes.fields}>
+          <NativeSelect size="xs" aria-label={`Tool of ${titleOf(props)}`} value={stage.tool} disabled={readOnly} data={FOAM_TOOLS} onChange={(e) => patch('tool')(e.currentTarget.value)} />
+          <NumberField label={`Seconds of ${titleOf(props)}`} value={stage.seconds ?? null} unit="s" placeholder="until it mounds" readOnly={readOnly} error={complaint('seconds')} onNumber={patch('seconds')} onClear={() => patch('seconds')(null)} />
+          {(stage.tool === 'siphon' || stage.tool === 'jar') && (
+            <>
+              <span>fill line</span>
+              <NumberField label={`Fill line of ${titleOf(props)}`} value={stage.holds_ml ?? null} unit="ml" placeholder="its maker's" readOnly={readOnly} error={complaint('holds_ml')} onNumber={patch('holds_ml')} onClear={() => patch('holds_ml')(null)} />
+            </>
+          )}
+        </div>
+      );
+    case 'mix':
+      return (
+        <div className={classes.fields}>
+          <NativeSelect size="xs" aria-label={`Tool of ${titleOf(props)}`} value={stage.tool} disabled={readOnly} data={MIX_TOOLS} onChange={(e) => patch('tool')(e.currentTarget.value)} />
         </div>
       );
     case 'fill':

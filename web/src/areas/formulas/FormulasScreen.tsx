@@ -1,10 +1,10 @@
-import { Button, Menu, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useLocation, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulasQuery, keys, startersQuery } from '../../api/queries';
+import { formulasQuery, keys } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -18,15 +18,21 @@ const SHORTCUTS: Shortcut[] = [{ keys: 'n', does: 'New formula' }];
 /** All formulas of the site, lately touched first. */
 export function FormulasScreen() {
   const [words, setWords] = useState('');
-  const [menu, setMenu] = useState(false);
+  const navigate = useNavigate();
   const formulas = useQuery(formulasQuery);
   const mayEdit = useMay('edit_formulas');
   useShortcutHelp(SHORTCUTS);
-  useHotkeys([['n', () => mayEdit && setMenu(true)]]);
+  useHotkeys([['n', () => mayEdit && void navigate('/formulas/new')]]);
   const shown = (formulas.data ?? []).filter((card) => `${card.name} ${card.family} ${card.school}`.toLowerCase().includes(words.trim().toLowerCase()));
   return (
     <>
-      <ScreenHead title="Formulas">{mayEdit && <NewFormula opened={menu} onChange={setMenu} />}</ScreenHead>
+      <ScreenHead title="Formulas">
+        {mayEdit && (
+          <Button size="md" component={Link} to="/formulas/new">
+            New formula
+          </Button>
+        )}
+      </ScreenHead>
       <PutAway />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
@@ -38,7 +44,7 @@ export function FormulasScreen() {
             <FormulaRow key={card.id} card={card} />
           ))}
         </ul>
-        {formulas.data?.length === 0 && <p>No formula yet. {mayEdit ? 'Press New formula and choose how it starts.' : 'A lead can start one.'}</p>}
+        {formulas.data?.length === 0 && <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>}
         {formulas.data && formulas.data.length > 0 && shown.length === 0 && <p>None of the {formulas.data.length} formulas has that in its name.</p>}
       </Card>
     </>
@@ -65,25 +71,5 @@ function PutAway() {
         Bring it back
       </Button>
     </Notice>
-  );
-}
-
-function NewFormula({ opened, onChange }: { opened: boolean; onChange: (opened: boolean) => void }) {
-  const starters = useQuery(startersQuery);
-  const navigate = useNavigate();
-  return (
-    <Menu opened={opened} onChange={onChange} position="bottom-end" width={380}>
-      <Menu.Target>
-        <Button size="md">New formula</Button>
-      </Menu.Target>
-      <Menu.Dropdown>
-        {(starters.data?.methods ?? []).map((starter) => (
-          <Menu.Item key={starter.id} onClick={() => void navigate(`/formulas/new/${starter.id}`)}>
-            <strong>{starter.title}</strong>
-            <span className={classes.trade}>{starter.trade_off}</span>
-          </Menu.Item>
-        ))}
-      </Menu.Dropdown>
-    </Menu>
   );
 }

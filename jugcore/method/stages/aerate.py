@@ -1,0 +1,89 @@
+"""Aerate and mix: a tool goes in. One brings air, the other breaks lumps."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Literal
+
+import numpy as np
+
+from jugcore.errors import Floats, shown
+from jugcore.matter import components as c
+from jugcore.matter.matter import Matter
+from jugcore.method.context import Context
+from jugcore.method.fields import number
+from jugcore.method.flows import State
+from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
+from jugcore.physics.foam import SECONDS, Foam, Tool, foam
+
+
+class Aerate(StageBase):
+    """Beat air in, until it mounds or for a time; a siphon does it with gas."""
+
+    title = "Aerate"
+    kind: Literal["aerate"] = "aerate"
+    tool: Tool = "frother"
+    seconds: float | None = number(None, unit="s", gt=0, le=3600, description="How long, where it is known; else until it mounds")
+    holds_ml: float | None = number(None, unit="ml", gt=0, le=20_000, description="A siphon's or jar's fill line")
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        held = ctx.matter(state, self.vessel)
+        refuse_empty(self, held, ctx)
+        found = self.foamed(held, state, ctx)
+        cold = held.volume_ml()
+        if self.holds_ml is not None:
+            line = ctx.value(self.path("holds_ml"), self.holds_ml)
+            over = np.nan_to_num(cold) > line * (1 + 1e-9)
+            i = int(np.argmax(over))
+            ctx.fault(
+                "over_the_fill_line",
+                field=self.path("holds_ml"),
+                message=f"There are {shown(round(float(np.nan_to_num(cold)[i])))} ml of it; the fill line is at {shown(round(float(line[i])))} ml.",
+                remedy="Fill it in two goes, or make less. Never past the line: it must have room for the gas.",
+                cases=over,
+                stage=self.id,
+            )
+        band = SECONDS[self.tool]
+        asked = ctx.given(self.path("seconds"))
+        if asked is None and self.seconds is not None:
+            asked = ctx.full(self.seconds)
+        # Beaten for less time than it takes, it holds less air in proportion; for longer, no more.
+        reached = np.ones((ctx.cases, 3)) if asked is None else np.minimum(asked[:, None] / np.array(band[::-1]), 1.0)
+        overrun = found.overrun * reached
+        air = np.nan_to_num(cold) * overrun[:, 1] / 100.0
+        after = state.with_vessels(**{self.vessel: replace(held, air_ml=held.air_ml + air)})
+        spent = ctx.seconds(*band, stage=self) if asked is None else np.repeat(asked[:, None], 3, axis=1)
+        figures = {"overrun": overrun, "liquid_ml": cold, "seconds": spent, "needs_s": np.tile(np.array(band), (ctx.cases, 1))}
+        return Step(finish(self, state, after, duration_s=spent), (), spent, spent, figures)
+
+    def foamed(self, held: Matter, state: State, ctx: Context) -> Foam:
+        """What becomes of it, by what is in it and how cold it is."""
+        books = ctx.method.substances
+        lines = {id: books[line.substance] for id, line in ctx.method.lines.items() if id in held.touched and id in state.lines}
+        coffee: Floats = ctx.full(0.0)
+        for id, book in lines.items():
+            if book.kind == "coffee" and float(book.mass_fraction[c.WATER]) < 0.1 and float(book.mass_fraction @ c.INSOLUBLE) < 0.05:
+                coffee = coffee + state.lines[id]
+        plant = any(book.kind == "plant" for book in lines.values())
+        return foam(held.mass_g, held.warmth_c, self.tool, coffee_g=coffee, plant=plant)
+
+
+class Mix(StageBase):
+    """Whisk, shake, stick-blend or blend until it is smooth: no mass moves, lumps break, air does not count."""
+
+    title = "Mix"
+    kind: Literal["mix"] = "mix"
+    tool: Literal["spoon", "whisk", "stick_blender", "blender", "jar"] = "whisk"
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        held = ctx.matter(state, self.vessel)
+        refuse_empty(self, held, ctx)
+        spent = ctx.seconds(*_MIX_SECONDS[self.tool], stage=self)
+        return Step(finish(self, state, state.with_vessels(**{self.vessel: held}), duration_s=spent), (), spent, spent)
+
+
+MIX_NAMES = {"spoon": "a spoon", "whisk": "a whisk", "stick_blender": "a stick blender", "blender": "a blender", "jar": "a lidded jar, shaken"}
+#: Until smooth (common practice, no source).
+_MIX_SECONDS: dict[str, tuple[float, float, float]] = {
+    "spoon": (30, 60, 180), "whisk": (30, 60, 180), "stick_blender": (20, 45, 90), "blender": (20, 40, 60), "jar": (20, 40, 60),
+}  # fmt: skip

@@ -1,0 +1,129 @@
+"""Hold, steep and freeze: time passes at a temperature that is kept, or that slips away."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from jugcore.errors import Floats, shown
+from jugcore.matter.matter import Matter
+from jugcore.method.context import Context
+from jugcore.method.fields import number
+from jugcore.method.flows import State
+from jugcore.method.reactions import in_the_heat
+from jugcore.method.stages.base import StageBase, Step, Trace, finish, refuse_empty
+
+Place = Literal["hob", "wrapped", "flask", "air", "fridge"]
+#: W/(m²·K) from what is held to its surroundings: estimates, as far off as a lid or a draught makes them.
+LOSS: dict[Place, float] = {"wrapped": 3.0, "flask": 0.9, "air": 12.0, "fridge": 9.0}
+#: Half the loss to one and a half times as much. Slow, typical, fast.
+LOSS_FACTORS = (0.6, 1.0, 1.6)
+#: A pot on the hob is kept to this; further off it must be warmed or cooled first. [°C]
+_NEAR_C = 2.0
+_POINTS = 25
+#: Freezing a tray of cubes or a tub, hands apart (common practice, no source). [s]
+_FREEZES_S = (7200.0, 14400.0, 28800.0)
+
+
+class Holding(StageBase):
+    """Shared by hold and steep: what is in it is kept at a temperature, or cools as it stands."""
+
+    for_min: float = number(..., unit="min", gt=0, le=20_160, description="How long")
+    where: Place = "hob"
+    at_c: float | None = number(None, unit="°C", gt=0, le=110, description="On the hob: what the cook keeps it at; else as warm as it is")
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        pot = ctx.matter(state, self.vessel)
+        empty = refuse_empty(self, pot, ctx)
+        seconds, temperature = self.history(pot, ctx)
+        after_c = np.where(empty, pot.warmth_c, temperature[:, -1])
+        done = in_the_heat(pot, seconds, temperature)
+        after = state.with_vessels(**{self.vessel: done.matter.at(after_c)}).with_made("heat", done.made_g)
+        spent = np.repeat(seconds[:, -1:], 3, axis=1)
+        points = temperature.shape[1]
+        trace = Trace(
+            seconds, np.repeat(pot.total_g[:, None], points, axis=1), temperature,
+            np.repeat(np.where(pot.is_liquid, pot.brix, np.nan)[:, None], points, axis=1),
+        )  # fmt: skip
+        hands = np.minimum(ctx.seconds(30, 60, 180, stage=self), spent)
+        figures = {"starts_c": temperature[:, 0], "ends_c": after_c}
+        return Step(finish(self, state, after, duration_s=spent), (), spent, hands, figures, trace)
+
+    def history(self, pot: Matter, ctx: Context, loss_factor: float = 1.0) -> tuple[Floats, Floats]:
+        """Seconds and temperatures (K, N) while it is held.
+
+        Newton's cooling of one lump through its vessel's surface; on the hob the cook keeps it.
+        """
+        long = ctx.value(self.path("for_min"), self.for_min) * 60.0
+        seconds = long[:, None] * np.linspace(0.0, 1.0, _POINTS)
+        now = pot.warmth_c
+        if self.where == "hob":
+            keep = now if self.at_c is None and ctx.given(self.path("at_c")) is None else ctx.value(self.path("at_c"), self.at_c or 0.0)
+            far = (pot.total_g > 0) & (np.abs(keep - now) > _NEAR_C)
+            i = int(np.argmax(far))
+            ctx.fault(
+                "not_that_warm",
+                field=self.path("at_c"),
+                message=f"It is at {shown(round(float(now[i]), 1))} °C and is to be held at {shown(round(float(keep[i]), 1))} °C.",
+                remedy=f"{'Warm' if float(keep[i]) > float(now[i]) else 'Cool'} it to that first, or hold it where it is.",
+                cases=far,
+                stage=self.id,
+            )
+            return seconds, np.repeat(np.where(far, now, keep)[:, None], _POINTS, axis=1)
+        around = {
+            "wrapped": ctx.value("kitchen.room_c", ctx.kitchen.room_c), "flask": ctx.value("kitchen.room_c", ctx.kitchen.room_c),
+            "air": ctx.value("kitchen.room_c", ctx.kitchen.room_c), "fridge": ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c),
+        }[self.where]  # fmt: skip
+        loss = LOSS[self.where] * loss_factor * surface_m2(pot, self.vessel, ctx)
+        capacity = np.maximum(np.abs(pot.at(now + 0.5).enthalpy_j - pot.at(now - 0.5).enthalpy_j), 1e-9)
+        fades = np.exp(-(loss / capacity)[:, None] * seconds)
+        return seconds, np.asarray(around[:, None] + (now - around)[:, None] * fades)
+
+
+class Hold(Holding):
+    """Keep what a vessel holds warm or cold for a time: on the hob, wrapped, in a vacuum flask, in air or in the fridge."""
+
+    title = "Hold"
+    kind: Literal["hold"] = "hold"
+
+
+class Steep(Holding):
+    """Leave leaf, spice, nut or coffee in while its flavour goes over: a hold with something to draw."""
+
+    title = "Steep"
+    kind: Literal["steep"] = "steep"
+
+
+class Freeze(StageBase):
+    """Freeze what a vessel holds, filled into cubes or tubs before. The walk leaves it at 0 °C and counts no ice."""
+
+    title = "Freeze"
+    kind: Literal["freeze"] = "freeze"
+    cautions = ("Cold before it goes in, flat and apart. Freezing pauses the days it keeps; it gives none back.",)
+
+    def apply(self, state: State, ctx: Context) -> Step:
+        held = ctx.matter(state, self.vessel)
+        refuse_empty(self, held, ctx)
+        warm = (held.total_g > 0) & (held.warmth_c > 25.0)
+        ctx.fault(
+            "too_warm_to_freeze",
+            field=self.path("vessel"),
+            message=f"It is at {shown(round(float(np.max(np.where(warm, held.warmth_c, 0.0))), 1))} °C: it would warm what lies beside it.",
+            remedy="Cool it in the fridge first.",
+            cases=warm,
+            stage=self.id,
+        )
+        after = state.with_vessels(**{self.vessel: held.at(np.where(warm, held.warmth_c, 0.0))})
+        spent = ctx.seconds(*_FREEZES_S, stage=self)
+        return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(ctx.full(60.0)[:, None].repeat(3, axis=1), spent))
+
+
+def surface_m2(pot: Matter, vessel: str, ctx: Context) -> Floats:
+    """Wet surface (K,) of a vessel's contents: lid, floor and wall, by the pot's width."""
+    radius_m = ctx.kitchen.pot(ctx.method.pot_id(vessel)).diameter_cm / 200.0
+    depth_m = pot.total_g * 1e-6 / 1.2 / (np.pi * radius_m**2)
+    return np.asarray(2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m)
+
+
+__all__ = ["LOSS_FACTORS", "Freeze", "Hold", "Holding", "Place", "Steep", "surface_m2"]

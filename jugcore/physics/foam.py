@@ -1,0 +1,153 @@
+"""What becomes of cream, milk, plant drinks and whipped coffee when air is beaten in.
+
+Indicative: overrun (air against liquid, by volume) as a range, what it looks like, how long a tool takes.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from jugcore.errors import Floats
+from jugcore.matter import components as c
+
+Tool = Literal["blender", "frother", "weak_frother", "hand_mixer", "whisk", "jar", "siphon"]
+#: Seconds each takes to foam cream of a cold foam as far as it will mound: low, typical, high (common practice, no source).
+SECONDS: dict[Tool, tuple[float, float, float]] = {
+    "blender": (10, 12, 15), "frother": (30, 45, 60), "weak_frother": (90, 120, 150), "hand_mixer": (40, 60, 120), "whisk": (120, 240, 420),
+    "jar": (45, 60, 120), "siphon": (5, 10, 20),
+}  # fmt: skip
+TOOL_NAMES: dict[Tool, str] = {
+    "blender": "a blender", "frother": "a good frother", "weak_frother": "a weak frother", "hand_mixer": "a hand mixer at full speed",
+    "whisk": "a whisk by hand", "jar": "a lidded jar, shaken", "siphon": "a siphon",
+}  # fmt: skip
+
+#: Fat (%) against overrun (%) of whipped cream and cold foam: low, typical, high. Whipping cream doubles, double cream
+#: of 48 % less (table t16); milk froths by its protein; between them cold foam (common practice, no source).
+_FAT = np.array([0.0, 4.0, 8.0, 12.0, 20.0, 30.0, 40.0, 48.0])
+_OVERRUN = np.array([
+    [40, 90, 180], [30, 70, 150], [20, 45, 90], [20, 40, 80], [30, 55, 95], [60, 90, 120], [80, 100, 120], [50, 60, 80],
+], dtype=float)  # fmt: skip
+#: Out of a siphon (table t16: 200 to 400 %), cream of 25 % fat and more; thinner cream comes out wetter.
+_SIPHON = (200.0, 300.0, 400.0)
+_SIPHON_LEAST_FAT = 20.0
+#: Coconut and other plant cream that sets in the cold (table t16, unsure).
+_PLANT = (40.0, 60.0, 90.0)
+#: Whipped coffee.
+_COFFEE = (150.0, 250.0, 350.0)
+#: Dairy fat whips at most this warm (dairy texts); beaten warmer it turns to butter or stays flat. [°C]
+WARMEST_C = 8.0
+#: Whipped coffee holds from so much dissolved coffee against water, and from so much dissolved in all (°Bx): 10 : 100 : 60
+#: does, espresso, at 0.1 and 9 °Bx, does not (common practice, no source).
+COFFEE_LEAST, COFFEE_BRIX = 0.12, 45.0
+#: Whole minutes of a hand mixer on whipped coffee and what it is by then (common practice, ±20 s).
+COFFEE_STAGES: tuple[tuple[float, str], ...] = (
+    (30, "a mousse"), (60, "floats"), (90, "soft peaks"), (120, "stiff"), (180, "very thick"),
+)  # fmt: skip
+
+Verdict = Literal["froth", "runs", "mounds", "peaks", "stiff", "whips", "flat"]
+VERDICTS: dict[Verdict, str] = {
+    "froth": "a coarse froth that drains within minutes",
+    "runs": "loose: it spreads and sinks",
+    "mounds": "mounds and still pours",
+    "peaks": "soft peaks: spoon it, it will not mix in",
+    "stiff": "whips stiff: stop early, or it will not pour",
+    "whips": "whips up stiff, to be spooned on",
+    "flat": "stays flat",
+}
+
+
+@dataclass(frozen=True)
+class Foam:
+    """What a liquid foams to: overrun (K, 3) low, typical, high [%], and the first case's verdict and why."""
+
+    overrun: Floats
+    verdict: Verdict
+    why: str
+    of_coffee: bool = False
+
+
+def coffee_share(mass_g: Floats, coffee_g: Floats) -> Floats:
+    """Grams of dissolved coffee a gram of water, (K,)."""
+    water = mass_g[:, c.WATER]
+    return np.asarray(np.where(water > 0, coffee_g / np.where(water > 0, water, 1.0), 0.0))
+
+
+def foam(mass_g: Floats, temperature_c: Floats, tool: Tool, *, coffee_g: Floats, plant: bool) -> Foam:
+    """How far a liquid foams.
+
+    Parameters: masses (K, C) [g]; temperature (K,) [°C]; the tool; grams of instant coffee in it (K,); whether its
+    fat is a plant's, and then that of coconut or a whipping cream, which sets in the cold. Range: 0 to 48 % fat, 0 to 25 °C.
+
+    Formula: straight lines between what whipping cream, double cream, cold foam and frothed milk come to, by fat;
+    too warm for fat to hold, a tenth of that; thick whipped coffee by its coffee against its water.
+    Source: table t16 and common practice. Accuracy: the range, indicative.
+    """
+    total = np.maximum(mass_g.sum(axis=1), 1e-12)
+    fat = 100 * (mass_g @ c.FAT) / total
+    dairy = 100 * mass_g[:, c.INDEX["milk_fat"]] / total
+    protein = 100 * mass_g[:, c.INDEX["protein"]] / total
+    share = coffee_share(mass_g, coffee_g)
+    if float(share[0]) > 0.02 and float(fat[0]) < 1:
+        return _of_coffee(share, 100 * (mass_g @ c.DISSOLVED) / np.maximum(mass_g @ c.DISSOLVED + mass_g[:, c.WATER], 1e-12))
+    overrun = np.stack([np.interp(fat, _FAT, _OVERRUN[:, i]) for i in range(3)], axis=1)
+    if plant and float(dairy[0]) < 0.5 * float(fat[0]):
+        strength = np.clip(fat / 20.0, 0.0, 1.0)[:, None]
+        overrun = strength * np.array(_PLANT)
+    if tool == "siphon":
+        overrun = np.clip(fat / 25.0, 0.2, 1.0)[:, None] * np.array(_SIPHON)
+    # Fat that is not cold enough neither clumps nor holds; without fat it is protein that carries the bubbles.
+    warm = (temperature_c > WARMEST_C) & (fat > 6)
+    bare = (protein < 0.5) & (fat < 6)
+    overrun = np.where((warm | bare)[:, None], 0.1 * overrun, overrun)
+    return Foam(overrun, *_verdict(float(fat[0]), float(temperature_c[0]), float(protein[0]), tool))
+
+
+def _of_coffee(share: Floats, brix: Floats) -> Foam:
+    strength = np.clip(share / COFFEE_LEAST, 0.0, 1.0) * np.clip((brix - 20.0) / (COFFEE_BRIX - 20.0), 0.0, 1.0)
+    overrun = strength[:, None] * np.array(_COFFEE)
+    thin = []
+    if float(share[0]) < COFFEE_LEAST:
+        thin.append(f"{100 * float(share[0]):.0f} g of coffee to 100 g of water, where it takes {100 * COFFEE_LEAST:.0f}")
+    if float(brix[0]) < COFFEE_BRIX:
+        thin.append(f"{float(brix[0]):.0f} °Bx in all, where it takes {COFFEE_BRIX:.0f}")
+    if thin:
+        why = f"It is too thin to hold: {' and '.join(thin)}."
+        return Foam(overrun, "flat", why, of_coffee=True)
+    return Foam(overrun, "whips", "Coffee thick enough to whip: sugar keeps it up.", of_coffee=True)
+
+
+def _verdict(fat: float, t: float, protein: float, tool: Tool) -> tuple[Verdict, str]:
+    if fat > 6 and t > WARMEST_C:
+        return "flat", f"At {t:.0f} °C its fat is too soft to hold air: {WARMEST_C:.0f} °C at most."
+    if fat < 6:
+        if protein < 0.5:
+            return "flat", "It has neither the fat nor the protein to hold air."
+        return "froth", f"With {fat:.1f} % fat only protein carries it."
+    if tool == "siphon":
+        if fat < _SIPHON_LEAST_FAT:
+            return "runs", f"With {fat:.0f} % fat it leaves the siphon wet: {_SIPHON_LEAST_FAT:.0f} % and more stands."
+        return "peaks", "Gas dissolves in the fat and swells it as it leaves."
+    if fat < 11:
+        return "runs", f"{fat:.0f} % fat is little to stand on: a little more cream."
+    if fat < 24:
+        return "mounds", f"{fat:.0f} % fat, cold: thick enough to float, thin enough to mix in."
+    if fat < 30:
+        return "peaks", f"{fat:.0f} % fat goes past pouring quickly."
+    return "stiff", f"{fat:.0f} % fat is whipping cream."
+
+
+def foam_density_kg_m3(density_kg_m3: Floats, overrun: Floats) -> Floats:
+    """Density of a foam from that of its liquid and its overrun [%]: ρ/(1 + overrun/100). Exact."""
+    return np.asarray(density_kg_m3 / (1.0 + overrun / 100.0))
+
+
+def overrun_by_weighing(liquid_g: float, foam_g: float) -> float:
+    """Overrun [%] from what the same cup holds of the liquid and of its foam, as weighed. Exact.
+
+    >>> overrun_by_weighing(250, 125)
+    100.0
+    """
+    return 100.0 * (liquid_g - foam_g) / foam_g

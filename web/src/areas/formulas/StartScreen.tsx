@@ -1,0 +1,142 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { answer, client } from '../../api/client';
+import { startersQuery } from '../../api/queries';
+import type { Family, School } from '../../api/types';
+import { numberOf } from '../../lib/numberOf';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import classes from './StartScreen.module.css';
+
+const COUNTED = [
+  { value: 'litres', label: 'litres, cold' },
+  { value: 'grams', label: 'grams' },
+  { value: 'factor', label: 'times the starting method' },
+] as const;
+type By = (typeof COUNTED)[number]['value'];
+const TRADES = [
+  ['clarity', 'Clarity'],
+  ['flavour', 'Flavour'],
+  ['pulp', 'Pulp'],
+  ['time', 'Time'],
+  ['keeping', 'Keeping'],
+  ['washing_up', 'Washing-up'],
+] as const;
+
+/** A new formula: what it is, how it is made, how much of it. */
+export function StartScreen() {
+  const starters = useQuery(startersQuery);
+  const [asked, setAsked] = useSearchParams();
+  if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
+  if (!starters.data) return null;
+  const family = starters.data.families.find((each) => each.id === asked.get('family'));
+  return family ? <Schools key={family.id} family={family} chosen={asked.get('school')} onChoose={(school) => setAsked({ family: family.id, school }, { replace: true })} /> : <Families families={starters.data.families} />;
+}
+
+function Families({ families }: { families: Family[] }) {
+  return (
+    <>
+      <ScreenHead title="New formula" aside="what is it to be" />
+      <ul className={classes.families}>
+        {families.map((family) => (
+          <li key={family.id}>
+            <Link to={`/formulas/new?family=${family.id}`} className={classes.family}>
+              <strong>{family.title}</strong>
+              <span>{family.words}</span>
+              <small>{family.schools.length === 1 ? 'one way' : `${family.schools.length} ways`}</small>
+            </Link>
+          </li>
+        ))}
+        <li>
+          <Link to="/formulas/new/blank" className={classes.family}>
+            <strong>An empty pot</strong>
+            <span>Stage by stage, from nothing.</span>
+          </Link>
+        </li>
+      </ul>
+    </>
+  );
+}
+
+function Schools({ family, chosen, onChoose }: { family: Family; chosen: string | null; onChoose: (school: string) => void }) {
+  const school = family.schools.find((each) => each.id === chosen);
+  return (
+    <>
+      <ScreenHead title={`New ${family.title}`} aside="how is it to be made">
+        <Button variant="default" component={Link} to="/formulas/new">
+          Something else
+        </Button>
+      </ScreenHead>
+      {school && <HowMuch key={school.id} school={school} />}
+      <p className={classes.words}>
+        {family.words} {family.cautions.join(' ')}
+      </p>
+      <ul className={classes.schools} aria-label="Schools">
+        {family.schools.map((each) => (
+          <li key={each.id}>
+            <SchoolCard school={each} chosen={each.id === school?.id} onChoose={() => onChoose(each.id)} />
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function SchoolCard({ school, chosen, onChoose }: { school: School; chosen: boolean; onChoose: () => void }) {
+  return (
+    <Card className={chosen ? classes.chosen : undefined}>
+      <h2 className={classes.title}>{school.title}</h2>
+      <p>{school.says}</p>
+      <dl className={classes.trade}>
+        {TRADES.map(([key, title]) => (
+          <div key={key}>
+            <dt>{title}</dt>
+            <dd>{school.trade[key]}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className={classes.stages}>{school.document.stages.map((stage) => stage.name ?? stage.kind).join(' → ')}</p>
+      <Button variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`Make it so: ${school.title}`} onClick={onChoose}>
+        {chosen ? 'This way' : 'Make it so'}
+      </Button>
+    </Card>
+  );
+}
+
+/** Name and yield; the method is scaled by walking it. */
+function HowMuch({ school }: { school: School }) {
+  const navigate = useNavigate();
+  const [name, setName] = useState('');
+  const [much, setMuch] = useState('');
+  const [by, setBy] = useState<By>('litres');
+  const start = useMutation({
+    mutationFn: async () => {
+      const document = { ...school.document, name: name.trim() };
+      if (much.trim() === '') return document;
+      const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: numberOf(much) } } }));
+      return scaled.document;
+    },
+    onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),
+  });
+  const wrong = much.trim() !== '' && !(numberOf(much) > 0);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!wrong) start.mutate();
+  };
+  return (
+    <Card title={school.title} className={classes.start}>
+      <form className={classes.ask} onSubmit={submit}>
+        <TextInput label="What it is called" value={name} autoFocus onChange={(event) => setName(event.currentTarget.value)} />
+        <TextInput label="How much of it" inputMode="decimal" placeholder="as it stands" value={much} error={wrong ? 'Write a number above nothing.' : undefined} onChange={(event) => setMuch(event.currentTarget.value)} />
+        <NativeSelect label="Counted as" value={by} data={[...COUNTED]} onChange={(event) => setBy(event.currentTarget.value as By)} />
+        <Button type="submit" loading={start.isPending} disabled={wrong}>
+          Start
+        </Button>
+      </form>
+      {start.error && <Notice tone="stop" text={start.error.message} />}
+    </Card>
+  );
+}
