@@ -28,13 +28,23 @@ from jugserver.kitchen.services import save_kitchen
 _HERE = Path(__file__).parent
 #: Loaded in this order, so that the last is the one lately touched.
 FORMULAS = (
-    "saline", "malic-citric-six", "tin-sweet-half", "fennel-sweet-cream", "damson-bay", "weir-simple", "ferrymans-spice",
+    "blossom-bridge", "pear-acid", "saline", "malic-citric-six", "tin-sweet-quarter", "tin-sweet-half", "tin-sweet-full", "coffee-crown-honey",
+    "coffee-crown-sweet", "coffee-crown", "cold-brew-cream", "burnt-sugar", "dark-cocoa-orange", "malted-barley", "toasted-hazelnut",
+    "coconut-pandan-foam", "black-sesame-foam", "rose-cardamom-foam", "pear-drizzle", "quince-drizzle", "burnt-honey-caramel",
+    "chicory-cocoa-plain", "chicory-cocoa", "smoked-tea", "lemongrass-ginger", "fennel-sweet-cream", "damson-bay", "weir-simple", "ferrymans-spice",
 )  # fmt: skip
 #: Kept as a first version, and why.
 VERSIONS = {
     "ferrymans-spice": "First for the bars: clear school, cooked towards 2 : 1.", "weir-simple": "Equal parts, for every bar.",
     "damson-bay": "Purée school, dissolved without boiling.", "fennel-sweet-cream": "Base for the week.", "tin-sweet-half": "The shop's half.",
-    "malic-citric-six": "6 % for the fruit drinks.", "saline": "One to five.",
+    "malic-citric-six": "6 % for the fruit drinks.", "saline": "One to five.", "blossom-bridge": "Between coffee and fruit.",
+    "pear-acid": "As sharp as lemon, and pear.", "tin-sweet-quarter": "The shop's quarter.", "tin-sweet-full": "The shop's full.",
+    "coffee-crown-honey": "Honey, its water taken out.", "coffee-crown-sweet": "The sweeter ratio.", "coffee-crown": "The strong ratio.",
+    "cold-brew-cream": "Drawn overnight.", "burnt-sugar": "Dark, and salted.", "dark-cocoa-orange": "Pieces melted, cocoa blended in.",
+    "malted-barley": "From powder.", "toasted-hazelnut": "Steeped hot, pressed.", "coconut-pandan-foam": "No dairy.",
+    "black-sesame-foam": "Paste in sugar first.", "rose-cardamom-foam": "From base, at service.", "pear-drizzle": "Starch, for the week's specials.",
+    "quince-drizzle": "Nothing but juice, reduced.", "burnt-honey-caramel": "Honey, taken to gold.", "chicory-cocoa-plain": "Less cocoa, no enzyme.",
+    "chicory-cocoa": "Enzyme school, wrapped hold.", "smoked-tea": "Five minutes, no more.", "lemongrass-ginger": "One jug, no hob.",
 }  # fmt: skip
 #: What was cooked in the nine weeks before, written by :mod:`jugserver.demo.cook`.
 BATCHES = _HERE / "batches.json"
