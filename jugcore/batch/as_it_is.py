@@ -23,12 +23,14 @@ from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
 from jugcore.method.carried import as_document, substance_of
 from jugcore.method.document import Method, MethodDocument, compile_document
-from jugcore.method.stages import Adding, Boil, BoilEnd, Cool, Fill, Heat, Join, LineDoc, StageBase, Strain, Yielding
+from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
 
 #: No document says more of anything. [g]
 _MOST_G = 1_000_000.0
+#: No document holds anything longer. [min]
+_LONGEST_HOLD_MIN = 20_160.0
 
 
 @dataclass(frozen=True)
@@ -103,6 +105,10 @@ def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, before: Sequ
             return stage.model_copy(update={"until": was.until})
         if isinstance(stage, Heat | Cool) and isinstance(was, Heat | Cool):
             return stage.model_copy(update={"to_c": was.to_c})
+        if isinstance(stage, Caramelise) and isinstance(was, Caramelise):
+            return stage.model_copy(update={"to_c": was.to_c})
+        if isinstance(stage, Holding) and isinstance(was, Holding):
+            return stage.model_copy(update={"for_min": was.for_min, "at_c": was.at_c})
         if isinstance(stage, Strain | Yielding | Fill) and isinstance(was, Strain | Yielding | Fill):
             return stage.model_copy(update={"gives_g": was.gives_g})
         return stage
@@ -217,6 +223,13 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             if record.done(stage.id) is None or not probed or not 0 < probed[-1][1].temperature_c <= 120:
                 return stage
             return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
+        case Caramelise():
+            probed = record.of(e.Probed, stage.id)
+            if record.done(stage.id) is None or not probed or not 140 <= probed[-1][1].temperature_c <= 215:
+                return stage
+            return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
+        case Holding():
+            return _held(stage, record)
         case Strain() | Yielding():
             gave = record.gave.get(stage.id)
             return stage if gave is None else stage.model_copy(update={"gives_g": gave.value})
@@ -228,6 +241,20 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             return stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
         case _:
             return stage
+
+
+def _held(stage: Holding, record: Record) -> Holding:
+    """A hold as long as it really was, and on the hob as warm as the probe said, once it is over."""
+    changed: dict[str, float] = {}
+    began, done = record.began(stage.id), record.done(stage.id)
+    probed = [what.temperature_c for _, what in record.of(e.Probed, stage.id) if 0 < what.temperature_c <= 110]
+    if probed and stage.where == "hob":
+        changed["at_c"] = sum(probed) / len(probed)
+    if began is not None and done is not None:
+        minutes = (done.event.at - began).total_seconds() / 60.0
+        if 0 < minutes <= _LONGEST_HOLD_MIN:
+            changed["for_min"] = minutes
+    return stage.model_copy(update=changed) if changed else stage
 
 
 def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from jugcore.formula.process_shapes import CaramelReport, FoamReport
 from jugcore.formula.shapes import FaultReport, PremixReport, Span
 
 
@@ -133,6 +134,21 @@ class SheetWarm(BaseModel):
     probe: ProbeReport | None
 
 
+class SheetHold(BaseModel):
+    """A time to keep at a temperature, or while it cools as it stands."""
+
+    where: str = Field(description="Where it is kept, in words.")
+    for_min: float
+    starts_c: float
+    ends_low_c: float
+    ends_high_c: float
+    window_low_c: float | None = Field(None, description="The least an enzyme in it works at, by its sheet.")
+    window_high_c: float | None = None
+    words: str = Field("", description="What comes of it by what is known now: whether an enzyme gets done, what would mend it, how long it draws.")
+    due_at: datetime | None = Field(None, description="When it has stood long enough, once it was begun.")
+    probe: ProbeReport | None = None
+
+
 class SheetStep(BaseModel):
     """A stage as something to do."""
 
@@ -161,6 +177,9 @@ class SheetStep(BaseModel):
     boil: SheetBoil | None = None
     fill: SheetFill | None = None
     warm: SheetWarm | None = None
+    hold: SheetHold | None = None
+    caramel: CaramelReport | None = None
+    foam: FoamReport | None = None
     brix: float | None = Field(description="What the vessel comes to after it, computed.")
 
 

@@ -16,6 +16,7 @@ from jugcore.batch.beside import Held
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.ended import as_if_ended
+from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
 from jugcore.batch.questions import asked
@@ -26,7 +27,6 @@ from jugcore.batch.shapes import (
     LogLine,
     MeasuredReport,
     PotReading,
-    ProbeReport,
     SheetBoil,
     SheetFill,
     SheetLine,
@@ -41,11 +41,12 @@ from jugcore.errors import shown
 from jugcore.formula.blend import premix
 from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
 from jugcore.formula.linearise import reading_of
+from jugcore.formula.processes import caramel_report, foam_report
 from jugcore.formula.report import cautions_at, faults_of, into_c_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, StageBase, Step, Strain, Yielding
+from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 
 #: What a probe is good to (common practice, no source). [°C]
@@ -149,7 +150,10 @@ def _step(
         gave=None if gave is None else _measured(gave),
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
-        warm=_warm(asked, record) if isinstance(asked, Heat | Cool) else None,
+        warm=_warm(asked, record) if isinstance(asked, Heat | Cool | Caramelise) else None,
+        hold=hold_sheet(batch, stage, asked) if isinstance(stage, Holding) and isinstance(asked, Holding) else None,
+        caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
+        foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
         premix=_premix(batch, stage),
         brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
@@ -270,7 +274,7 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         impossible=_impossible(weighed[-1][1], can) if weighed else None,
         to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
-        probe=_probe(record, stage.id),
+        probe=probe_of(record, stage.id),
         probe_warns=_probe_warns(record, stage, aim, last),
         drop=_drop(record, stage.id),
         course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
@@ -291,7 +295,7 @@ def _impossible(what: e.PotWeighed, can: PotCanHold) -> str | None:
 
 def _probe_warns(record: Record, stage: Boil, aim: Step, last: PotReading | None) -> bool:
     """Whether the probe, read after the pot was weighed last, says that the stop may be near or past though the weight did not."""
-    probe = _probe(record, stage.id)
+    probe = probe_of(record, stage.id)
     if probe is None or record.done(stage.id) is not None or (last is not None and (last.at >= probe.at or last.to_go_g <= 0)):
         return False
     return probe.temperature_c >= float(aim.figures["probe_c"][0]) - PROBE_C
@@ -361,17 +365,8 @@ def _filled_g(batch: AsItIs, stage: Fill) -> float | None:
     return grams if grams is not None and over and grams <= can_be_filled_g(stage, batch.walk) else None
 
 
-def _warm(stage: Heat | Cool, record: Record) -> SheetWarm:
-    return SheetWarm(to_c=stage.to_c, probe=_probe(record, stage.id))
-
-
-def _probe(record: Record, stage: str) -> ProbeReport | None:
-    """What the probe showed last at a stage."""
-    probed = record.of(e.Probed, stage)
-    if not probed:
-        return None
-    entry, what = probed[-1]
-    return ProbeReport(at=entry.event.at, by=entry.event.by, temperature_c=what.temperature_c)
+def _warm(stage: Heat | Cool | Caramelise, record: Record) -> SheetWarm:
+    return SheetWarm(to_c=stage.to_c, probe=probe_of(record, stage.id))
 
 
 def _drop(record: Record, stage: str) -> DropReport | None:

@@ -10,6 +10,14 @@ BULK = ("water", "white_sugar", "pear_juice", "whole_milk", "honey", "demerara_s
 SPICE = ("green_cardamom", "mace", "star_anise", "cassia", "fennel_seed", "smoked_tea")
 LATE = ("vanilla_extract", "citric_acid", "salt", "blossom_water", "lactic_acid_80")
 FRUIT = ("pear_flesh", "damson_puree", "fresh_ginger")
+#: An enzyme of which everything is known.
+AMYLASE = {
+    "title": "Alpha-amylase", "kind": "enzyme", "composition_g_per_100g": {"water": 6, "dextrin": 94},
+    "enzyme": {
+        "source": "bacterial", "works_c": {"low": 63, "high": 72}, "dies_c": 85, "ph": {"low": 5.5, "high": 7}, "activity": 3000,
+        "activity_unit": "units a gram", "sheet": "a sheet", "dose_g_kg": {"low": 3, "high": 6},
+    },
+}  # fmt: skip
 #: Stages whose masses are stated and so must be tripled with the lines.
 Doc = dict[str, Any]
 
@@ -17,6 +25,7 @@ Doc = dict[str, Any]
 def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: float = 1.0) -> Doc:
     """One document; the same seed with another ``scale`` is the same method with all grams scaled."""
     rng = np.random.default_rng(seed)
+    more = np.random.default_rng(seed + 10_000)  # of its own, so that what came later leaves the methods before it as they were
     stages: list[Doc] = []
     count = {"line": 0, "stage": 0}
 
@@ -72,6 +81,14 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
         stage("heat", vessel="pot", to_c=float(rng.uniform(45, 80)))
     if spiced:
         stage("join", vessel="pot", source="mortar", amount={"kind": "all"})
+    if more.random() < 0.3:
+        stage("add", vessel="pan", lines=[line("white_sugar", grams(80, 200)), line("water", grams(10, 40))])
+        stage("caramelise", vessel="pan", to_c=float(more.uniform(160, 185)), for_min=float(more.uniform(0, 2)))
+        stage("join", vessel="pot", source="pan", amount={"kind": "all"})
+    if more.random() < 0.4:
+        stage("mix", vessel="pot", tool=str(more.choice(["spoon", "whisk", "stick_blender", "jar"])))
+    if minutes and more.random() < 0.4:
+        stage("add", vessel="pot", lines=[line("cocoa_low_fat", grams(20, 90)), line("amylase", grams(0.05, 0.3))])
     if rng.random() < 0.8:
         ends: list[Doc] = [
             {"brix": float(rng.uniform(50, 70))},
@@ -87,6 +104,9 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
         )  # fmt: skip
     if rng.random() < 0.5:
         stage("cool", vessel="pot", to_c=float(rng.uniform(30, 60)), how=str(rng.choice(["air", "cold_water", "fridge"])))
+    if more.random() < 0.5:
+        kept = str(more.choice(["hob", "wrapped", "flask", "air", "fridge"])) if minutes else "hob"
+        stage(str(more.choice(["hold", "steep"])), vessel="pot", for_min=float(more.uniform(2, 90)), where=kept)
     where = "pot"
     if spiced or rng.random() < 0.4:
         stage("strain", vessel="pot", into="jug", pressed=bool(rng.random() < 0.5))
@@ -101,13 +121,19 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
             {"kind": "per_kg", "grams": 4.0, "of": "after", "stage": stages[-1]["id"]},
         ]
         stage("add", vessel=where, lines=[line(late, forms[int(rng.integers(3))])])
+    if more.random() < 0.3:
+        stage("aerate", vessel=where, tool=str(more.choice(["frother", "blender", "siphon"])))
+    if more.random() < 0.2:
+        stage("cool", vessel=where, to_c=22.0, how="fridge")
+        stage("freeze", vessel=where)
     if rng.random() < 0.7:
         stage("fill", vessel=where, into="bottles", size_ml=350.0)
     film_g = 5.0 if film else 0.0
     return {
         "format": "oakenjug.method/1",
-        "vessels": [{"id": v, "name": v.title(), "pot": "wide" if v == "pot" else None} for v in ("pot", "bowl", "cup", "mortar", "jug", "bottles")],
+        "vessels": [{"id": v, "name": v.title(), "pot": "wide" if v == "pot" else None} for v in ("pot", "pan", "bowl", "cup", "mortar", "jug", "bottles")],
         "stages": stages,
+        "substances": {"amylase": AMYLASE},
         "kitchen": {
             "altitude_m": float(rng.uniform(0, 2000)), "film_g": film_g,
             "pots": [{"id": "wide", "name": "Wide", "tare_g": 1243.0, "diameter_cm": 28.0, "capacity_ml": 8000.0}],

@@ -13,7 +13,7 @@ from jugcore.families.starters import starters
 from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import count_by_basis, library
-from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, substance_from_composition
+from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, Range, substance_from_composition
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.carried import as_document, substance_of
@@ -71,8 +71,9 @@ class Library(unittest.TestCase):
         self.assertFalse(any(s.enzyme.is_known for s in library().values() if s.enzyme))
         standard = library()["amylase_bacterial"].enzyme
         assert standard is not None
-        typed = replace(standard, activity=20_000.0, activity_unit="units/g", sheet="sheet of March")
+        typed = replace(standard, activity=20_000.0, activity_unit="units/g", sheet="sheet of March", dose_g_kg=Range(2, 4))
         self.assertTrue(typed.is_known)
+        self.assertFalse(replace(typed, dose_g_kg=None).is_known)
         self.assertFalse(replace(typed, works_c=None).is_known)
 
     def test_everything_survives_being_written_into_a_document(self) -> None:
@@ -125,10 +126,10 @@ class Library(unittest.TestCase):
             self.assertAlmostEqual(1e6 / float(product.volume_ml(20.0)[0]), expected, delta=8)
 
     def test_every_starting_method_walks(self) -> None:
-        for starter in starters().methods:
-            if starter.document.stages:
-                with self.subTest(starter=starter.id):
-                    self.assertEqual(walk(compile_document(starter.document)).faults, ())
+        for family in starters().families:
+            for school in family.schools:
+                with self.subTest(school=school.id):
+                    self.assertEqual(walk(compile_document(school.document)).faults, ())
 
     def test_every_kind_of_stage_can_be_started_and_is_called_the_same(self) -> None:
         self.assertEqual({s.kind: s.title for s in starters().stages}, {str(kind.model_fields["kind"].default): kind.title for kind in STAGES})

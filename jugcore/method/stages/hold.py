@@ -19,8 +19,8 @@ Place = Literal["hob", "wrapped", "flask", "air", "fridge"]
 LOSS: dict[Place, float] = {"wrapped": 3.0, "flask": 0.9, "air": 12.0, "fridge": 9.0}
 #: Half the loss to one and a half times as much. Slow, typical, fast.
 LOSS_FACTORS = (0.6, 1.0, 1.6)
-#: A pot on the hob is kept to this; further off it must be warmed or cooled first. [°C]
-_NEAR_C = 2.0
+#: So far a cook brings it back within a minute; further off it must be warmed or cooled first. [°C]
+_NEAR_C = 6.0
 _POINTS = 25
 #: Freezing a tray of cubes or a tub, hands apart (common practice, no source). [s]
 _FREEZES_S = (7200.0, 14400.0, 28800.0)

@@ -5421,6 +5421,44 @@ export interface components {
             impossible?: string | null;
         };
         /**
+         * SheetHold
+         * @description A time to keep at a temperature, or while it cools as it stands.
+         */
+        SheetHold: {
+            /**
+             * Where
+             * @description Where it is kept, in words.
+             */
+            where: string;
+            /** For Min */
+            for_min: number;
+            /** Starts C */
+            starts_c: number;
+            /** Ends Low C */
+            ends_low_c: number;
+            /** Ends High C */
+            ends_high_c: number;
+            /**
+             * Window Low C
+             * @description The least an enzyme in it works at, by its sheet.
+             */
+            window_low_c?: number | null;
+            /** Window High C */
+            window_high_c?: number | null;
+            /**
+             * Words
+             * @description What comes of it by what is known now: whether an enzyme gets done, what would mend it, how long it draws.
+             * @default
+             */
+            words: string;
+            /**
+             * Due At
+             * @description When it has stood long enough, once it was begun.
+             */
+            due_at?: string | null;
+            probe?: components["schemas"]["ProbeReport"] | null;
+        };
+        /**
          * SheetLine
          * @description What to weigh, how near to it is near enough, and what was weighed.
          */
@@ -5599,6 +5637,9 @@ export interface components {
             boil?: components["schemas"]["SheetBoil"] | null;
             fill?: components["schemas"]["SheetFill"] | null;
             warm?: components["schemas"]["SheetWarm"] | null;
+            hold?: components["schemas"]["SheetHold"] | null;
+            caramel?: components["schemas"]["CaramelReport"] | null;
+            foam?: components["schemas"]["FoamReport"] | null;
             /**
              * Brix
              * @description What the vessel comes to after it, computed.

@@ -55,6 +55,7 @@ export type SheetReport = Schemas['SheetReport'];
 export type SheetStep = Schemas['SheetStep'];
 export type SheetLine = Schemas['SheetLine'];
 export type SheetBoil = Schemas['SheetBoil'];
+export type SheetHold = Schemas['SheetHold'];
 export type SheetFill = Schemas['SheetFill'];
 export type DoubtReport = Schemas['DoubtReport'];
 export type RescueReport = Schemas['RescueReport'];

@@ -21,6 +21,7 @@ import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
 import { OtherPots, useOtherPots } from './OtherPots';
+import { CaramelPanel, FoamPanel, HoldPanel, HoldPress } from './ProcessPanels';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
 import { SwitchDialog } from './SwitchDialog';
@@ -117,7 +118,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <Button variant="default" onClick={() => setOpen('note')}>
             Note
           </Button>
-          <MainPress step={step} sheetNow={sheet.now} enter={enter} onBack={() => setLooking(null)} />
+          <MainPress step={step} sheetNow={sheet.now} now={now} enter={enter} onBack={() => setLooking(null)} />
         </footer>
       )}
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
@@ -180,6 +181,9 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.boil && <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.caramel && <CaramelPanel caramel={step.caramel} />}
+        {step.hold && <HoldPanel step={step} hold={step.hold} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.note && <p className={classes.panel}>{step.note}</p>}
@@ -203,7 +207,7 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
 }
 
 /** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
-function MainPress({ step, sheetNow, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; enter: (what: What) => void; onBack: () => void }) {
+function MainPress({ step, sheetNow, now, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; now: number; enter: (what: What) => void; onBack: () => void }) {
   if (!sheetNow || !step) return <Button onClick={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>Finish the batch</Button>;
   if (step.id !== sheetNow)
     return (
@@ -223,14 +227,16 @@ function MainPress({ step, sheetNow, enter, onBack }: { step: SheetStep | undefi
     );
   }
   if (step.warm) {
-    const reached = step.warm.probe !== null && (step.kind === 'heat' ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
-    if (!step.begun_at && step.warm.probe === null) return <Button onClick={begin}>{step.kind === 'heat' ? 'It is on the heat' : 'It is cooling'}</Button>;
+    const warms = step.kind !== 'cool';
+    const reached = step.warm.probe !== null && (warms ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
+    if (!step.begun_at && step.warm.probe === null) return <Button onClick={begin}>{warms ? 'It is on the heat' : 'It is cooling'}</Button>;
     return (
       <Button variant={reached ? 'filled' : 'default'} onClick={done}>
         {step.warm.probe === null || reached ? `It has reached ${figure(step.warm.to_c)} °C` : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
       </Button>
     );
   }
+  if (step.hold) return <HoldPress step={step} hold={step.hold} now={now} enter={enter} />;
   const open = step.lines.filter((line) => !line.measured).length;
   if (step.lines.length > 0)
     return (

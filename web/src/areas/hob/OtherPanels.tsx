@@ -14,6 +14,8 @@ interface PanelProps {
   ask: (ask: Ask) => void;
 }
 
+const WARM_WORDS: Record<string, string> = { heat: 'warm to', cool: 'cool to', caramelise: 'brown to' };
+
 /** A temperature to reach. */
 export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
   const warm = step.warm;
@@ -21,7 +23,7 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
   return (
     <>
       <div className={classes.figures}>
-        <BigFigure huge label={step.kind === 'heat' ? 'warm to' : 'cool to'} value={figure(warm.to_c)} unit="°C" kind="asked" note={`takes ${span(step.duration.low_s, step.duration.high_s)}`} />
+        <BigFigure huge label={WARM_WORDS[step.kind] ?? 'warm to'} value={figure(warm.to_c)} unit="°C" kind="asked" note={`takes ${span(step.duration.low_s, step.duration.high_s)}`} />
         <BigFigure label="probe" value={warm.probe ? figure(warm.probe.temperature_c, 1) : '—'} unit="°C" kind={warm.probe ? 'measured' : 'asked'} note={warm.probe ? `at ${clock(warm.probe.at)}` : 'not probed yet'}>
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>

@@ -55,6 +55,7 @@ function takenBack(step: SheetStep, undone: Set<string>, sheet: SheetReport): Sh
     ...step,
     state: gone('done') ? 'to_do' : step.state,
     begun_at: gone('began') ? null : step.begun_at,
+    hold: step.hold && (gone('began') ? { ...step.hold, due_at: null } : step.hold),
     lines: step.lines.map((line) => (line.measured?.entries.some((entry) => undone.has(entry)) ? { ...line, measured: null, within: null } : line)),
     gave: step.gave?.entries.some((entry) => undone.has(entry)) ? null : step.gave,
     boil: step.boil && { ...step.boil, weighings: step.boil.weighings.filter((each) => !undone.has(each.entry)) },
@@ -74,7 +75,7 @@ function entered(step: SheetStep, event: LogEvent): SheetStep {
   if (!('stage' in what) || what.stage !== step.id) return step;
   switch (what.kind) {
     case 'began':
-      return { ...step, begun_at: step.begun_at ?? at };
+      return { ...step, begun_at: step.begun_at ?? at, hold: step.hold && { ...step.hold, due_at: step.hold.due_at ?? new Date(Date.parse(at) + 60_000 * step.hold.for_min).toISOString() } };
     case 'done':
       return { ...step, state: 'done', done_at: at, done_by: by };
     case 'gave':
@@ -82,7 +83,7 @@ function entered(step: SheetStep, event: LogEvent): SheetStep {
     case 'probed':
       {
         const probe = { at, by, temperature_c: what.temperature_c };
-        return { ...step, warm: step.warm && { ...step.warm, probe }, boil: step.boil && { ...step.boil, probe } };
+        return { ...step, warm: step.warm && { ...step.warm, probe }, boil: step.boil && { ...step.boil, probe }, hold: step.hold && { ...step.hold, probe } };
       }
     case 'bottled':
       return { ...step, fill: step.fill ? { ...step.fill, filled: step.fill.filled + what.count, filled_g: step.fill.filled_g + what.count * what.each_g } : null };

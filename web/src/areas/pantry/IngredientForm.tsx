@@ -178,7 +178,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
         </Card>
       </div>
       {doc.kind === 'enzyme' && (
-        <Card title="Enzyme" aside="from its data sheet: without source, activity and sheet no hold is promised">
+        <Card title="Enzyme" aside="from its data sheet: without source, activity, dose and sheet no hold is promised">
           <div className={classes.form}>
             <TextInput label="Source" value={enzyme.source} onChange={(event) => put({ enzyme: { ...enzyme, source: event.currentTarget.value } })} />
             {number('Works from', enzyme.works_c?.low, (low) => put({ enzyme: { ...enzyme, works_c: low === null ? null : { low, high: Math.max(low, enzyme.works_c?.high ?? low) } } }), { suffix: ' °C' })}
@@ -188,6 +188,8 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
             {number('pH to', enzyme.ph?.high, (high) => put({ enzyme: { ...enzyme, ph: high === null ? null : { low: Math.min(high, enzyme.ph?.low ?? high), high } } }), { decimalScale: 1 })}
             {number('Activity', enzyme.activity, (activity) => put({ enzyme: { ...enzyme, activity } }))}
             <TextInput label="in units of" value={enzyme.activity_unit ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, activity_unit: event.currentTarget.value || null } })} />
+            {number('Dose for a kilo of starch, from', enzyme.dose_g_kg?.low, (low) => put({ enzyme: { ...enzyme, dose_g_kg: low === null ? null : { low, high: Math.max(low, enzyme.dose_g_kg?.high ?? low) } } }), { suffix: ' g', decimalScale: 3 })}
+            {number('dose to', enzyme.dose_g_kg?.high, (high) => put({ enzyme: { ...enzyme, dose_g_kg: high === null ? null : { low: Math.min(high, enzyme.dose_g_kg?.low ?? high), high } } }), { suffix: ' g', decimalScale: 3 })}
             <TextInput label="Data sheet" value={enzyme.sheet ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, sheet: event.currentTarget.value || null } })} />
           </div>
         </Card>

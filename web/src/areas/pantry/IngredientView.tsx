@@ -198,7 +198,7 @@ function EnzymeFacts({ substance }: { substance: Substance }) {
   const enzyme = substance.document.enzyme;
   if (!enzyme) return null;
   const unknown = 'not known: type it from the data sheet';
-  const known = enzyme.activity != null && enzyme.activity_unit && enzyme.sheet && enzyme.works_c && enzyme.dies_c != null;
+  const known = enzyme.activity != null && enzyme.activity_unit && enzyme.sheet && enzyme.works_c && enzyme.dies_c != null && enzyme.dose_g_kg;
   return (
     <Card title="Enzyme">
       <Rows
@@ -208,10 +208,11 @@ function EnzymeFacts({ substance }: { substance: Substance }) {
           ['Lost at', enzyme.dies_c != null ? `${figure(enzyme.dies_c)} °C` : unknown],
           ['pH', enzyme.ph ? range(enzyme.ph.low, enzyme.ph.high, 1) : unknown],
           ['Activity', enzyme.activity != null ? `${figure(enzyme.activity)} ${enzyme.activity_unit ?? ''}` : unknown],
+          ['Dose', enzyme.dose_g_kg ? `${range(enzyme.dose_g_kg.low, enzyme.dose_g_kg.high, 1)} g for a kilo of starch` : unknown],
           ['Data sheet', enzyme.sheet ?? unknown],
         ]}
       />
-      {!known && <p className={classes.mild}>Without source, activity and data sheet no hold is promised with it.</p>}
+      {!known && <p className={classes.mild}>Without source, activity, dose and data sheet no hold is promised with it.</p>}
     </Card>
   );
 }

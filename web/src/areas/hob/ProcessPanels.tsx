@@ -1,0 +1,85 @@
+import { Button } from '@mantine/core';
+import type { SheetHold, SheetStep, What } from '../../api/types';
+import { clock, countdown, figure, span } from '../../lib/format';
+import { BigFigure } from '../../parts/BigFigure';
+import { probing } from './BoilPanel';
+import type { Ask } from './EntryDialog';
+import classes from './hob.module.css';
+
+interface PanelProps {
+  step: SheetStep;
+  now: number;
+  mayEnter: boolean;
+  enter: (what: What) => void;
+  ask: (ask: Ask) => void;
+}
+
+/** A time to keep: how long is left, how warm it is to be, and what comes of it. */
+export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps & { hold: SheetHold }) {
+  const left = hold.due_at ? Date.parse(hold.due_at) - now : null;
+  const window = hold.window_low_c != null && hold.window_high_c != null ? `works at ${figure(hold.window_low_c)} to ${figure(hold.window_high_c)} °C` : `ends at ${figure(hold.ends_low_c)} to ${figure(hold.ends_high_c)} °C`;
+  return (
+    <>
+      <div className={classes.figures}>
+        <BigFigure huge label={left === null ? 'keep it' : left > 0 ? 'left' : 'over by'} value={left === null ? span(60 * hold.for_min, 60 * hold.for_min) : countdown(Math.abs(left))} unit="" kind="asked" note={hold.due_at ? `until ${clock(hold.due_at)}, ${hold.where}` : hold.where} />
+        <BigFigure label="probe" value={hold.probe ? figure(hold.probe.temperature_c, 1) : '—'} unit="°C" kind={hold.probe ? 'measured' : 'asked'} note={hold.probe ? `at ${clock(hold.probe.at)}, ${window}` : `starts at ${figure(hold.starts_c)} °C, ${window}`}>
+          {mayEnter && (
+            <Button variant="default" onClick={() => ask(probing(step, enter))}>
+              Probe
+            </Button>
+          )}
+        </BigFigure>
+      </div>
+      {hold.words && <p className={classes.panel}>{hold.words}</p>}
+    </>
+  );
+}
+
+/** What a foam is to look like, and how long it takes. */
+export function FoamPanel({ foam }: { foam: NonNullable<SheetStep['foam']> }) {
+  return (
+    <>
+      <div className={classes.figures}>
+        <BigFigure huge label={`with ${foam.tool}`} value={foam.needs_low_s === foam.needs_high_s ? figure(foam.needs_low_s) : `${figure(foam.needs_low_s)}–${figure(foam.needs_high_s)}`} unit="s" kind="computed" note="until it does, by eye" />
+        <BigFigure label="comes to" value={`${figure(foam.foam_ml.low)}–${figure(foam.foam_ml.high)}`} unit="ml" kind="computed" note={`from ${figure(foam.liquid_ml)} ml: leave that room`} />
+      </div>
+      <p className={classes.panel}>
+        {foam.words}. {foam.why} It {foam.floats}.
+      </p>
+    </>
+  );
+}
+
+/** The colour to stop at. */
+export function CaramelPanel({ caramel }: { caramel: NonNullable<SheetStep['caramel']> }) {
+  return (
+    <p className={classes.panel}>
+      Stop at {caramel.colour}: {caramel.colours} as pots and probes differ. The climb takes {span(caramel.climb_low_s, caramel.climb_high_s)}, and the last of it is quick.
+    </p>
+  );
+}
+
+interface PressProps {
+  step: SheetStep;
+  hold: SheetHold;
+  now: number;
+  enter: (what: What) => void;
+}
+
+/** Begins a hold and its timer with one press; afterwards says how long it stood. */
+export function HoldPress({ step, hold, now, enter }: PressProps) {
+  if (!step.begun_at || !hold.due_at) {
+    const begin = () => {
+      enter({ kind: 'began', stage: step.id });
+      enter({ kind: 'timer', timer: `t-${crypto.randomUUID().slice(0, 8)}`, title: step.name, seconds: 60 * hold.for_min, stage: step.id });
+    };
+    return <Button onClick={begin}>It stands now: begin {span(60 * hold.for_min, 60 * hold.for_min)}</Button>;
+  }
+  const stood = Math.max(0, now - Date.parse(step.begun_at)) / 1000;
+  const over = now >= Date.parse(hold.due_at);
+  return (
+    <Button variant={over ? 'filled' : 'default'} onClick={() => enter({ kind: 'done', stage: step.id })}>
+      {over ? 'It has stood long enough, go on' : `Go on after ${span(stood, stood)}`}
+    </Button>
+  );
+}
