@@ -15,7 +15,7 @@ from jugcore.formula.edits import untied
 from jugcore.formula.linearise import Target
 from jugcore.formula.reading import READING_OF, Reading, readings
 from jugcore.formula.scale import MOST as MOST_FACTOR
-from jugcore.formula.scale import by_bottles, by_line, by_reading
+from jugcore.formula.scale import by_bottles, by_line, by_reading, on_the_scales
 from jugcore.formula.solve import solve
 from jugcore.formula.stopwatch import Clock, no_clock
 from jugcore.formula.summary import boil_stops
@@ -345,6 +345,7 @@ class ScaleReport(BaseModel):
     yield_l: float | None
     readings: list[RoundedReading]
     document: MethodDocument = Field(description="The formula for one cook.")
+    on_scales: MethodDocument = Field(description="The same with what is written in grams as the kitchen's scales can show it.")
 
 
 def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = None) -> ScaleReport:
@@ -374,6 +375,7 @@ def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = N
         yield_l=_finite(cooks.count * litres),
         readings=[_rounded(r, after[r.id]) for r in exact if r.id in after],
         document=_as_sent(cooks.one.document, asked or method.document),
+        on_scales=_as_sent(on_the_scales(walked.method, walked.kitchen), asked or method.document),
     )  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import BadDocument, NotUnderstood, OutOfRange, shown
-from jugcore.formula.edits import set_amount, set_boil_end, written
+from jugcore.formula.edits import rounded_g, set_amount, set_boil_end, written
 from jugcore.formula.reading import READING_OF
 from jugcore.measures.parsing import Portion, Quantity, parse_amount
 from jugcore.measures.systems import MASS_G, SHOWN
@@ -68,6 +68,23 @@ def _reads_well(portion: Portion, factor: float) -> bool:
 
 def _plain(value: float) -> str:
     return f"{value:.10g}"
+
+
+def on_the_scales(method: Method, kitchen: Kitchen) -> MethodDocument:
+    """The document with what is written in grams or kilograms as the kitchen's scales can show it."""
+    document = method.document
+    for id, amount in method.amounts.items():
+        if not isinstance(amount, Written):
+            continue
+        try:
+            quantity = parse_amount(amount.text)
+        except NotUnderstood:
+            continue
+        if isinstance(quantity, Quantity) and len(quantity.portions) == 1 and not quantity.about:
+            portion = quantity.portions[0]
+            if portion.unit in MASS_G and portion.low == portion.high:
+                document = set_amount(document, id, written(rounded_g(kitchen, method.weighed[id].grams)))
+    return document
 
 
 @dataclass(frozen=True)

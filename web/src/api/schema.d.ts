@@ -4605,6 +4605,8 @@ export interface components {
             readings: components["schemas"]["RoundedReading"][];
             /** @description The formula for one cook. */
             document: components["schemas"]["MethodDocument"];
+            /** @description The same with what is written in grams as the kitchen's scales can show it. */
+            on_scales: components["schemas"]["MethodDocument"];
         };
         /**
          * WeighingReport

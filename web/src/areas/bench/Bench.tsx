@@ -336,11 +336,28 @@ function Readings({ report, held, onHold, onAsk }: { report: WalkReport; held: s
         {report.readings
           .filter((reading) => reading.group === group)
           .map((reading) => (
-            <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} more={reading.id === 'viscosity' && report.thickness.length > 0 ? <Thickness points={report.thickness} /> : undefined} />
+            <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} more={moreOf(reading.id, report)} />
           ))}
       </ul>
     </section>
   ));
+}
+
+/** More of a reading's working than every reading has: where such things usually stand, thickness over temperature. */
+function moreOf(reading: string, report: WalkReport) {
+  const usual = report.family?.windows.find((each) => each.reading === reading);
+  const thick = reading === 'viscosity' && report.thickness.length > 0;
+  if (!usual && !thick) return undefined;
+  return (
+    <>
+      {usual && (
+        <p>
+          {report.family!.title[0]!.toUpperCase() + report.family!.title.slice(1)} usually has {figure(usual.low, usual.low % 1 ? 1 : 0)} to {figure(usual.high, usual.high % 1 ? 1 : 0)}: {usual.words}.
+        </p>
+      )}
+      {thick && <Thickness points={report.thickness} />}
+    </>
+  );
 }
 
 /** Thickness over temperature, for whoever fills hot and pours cold. */

@@ -137,7 +137,7 @@ export function StageFields(props: StageFieldsProps) {
       return (
         <div className={classes.fields}>
           <NativeSelect size="xs" aria-label={`Tool of ${titleOf(props)}`} value={stage.tool} disabled={readOnly} data={FOAM_TOOLS} onChange={(e) => patch('tool')(e.currentTarget.value)} />
-          <NumberField label={`Seconds of ${titleOf(props)}`} value={stage.seconds ?? null} unit="s" placeholder="until it mounds" readOnly={readOnly} error={complaint('seconds')} onNumber={patch('seconds')} onClear={() => patch('seconds')(null)} />
+          <NumberField label={`Seconds of ${titleOf(props)}`} value={stage.seconds ?? null} unit="s" placeholder="by eye" readOnly={readOnly} error={complaint('seconds')} onNumber={patch('seconds')} onClear={() => patch('seconds')(null)} />
           {(stage.tool === 'siphon' || stage.tool === 'jar') && (
             <>
               <span>fill line</span>

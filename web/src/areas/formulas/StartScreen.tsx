@@ -33,7 +33,7 @@ export function StartScreen() {
   if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
   if (!starters.data) return null;
   const family = starters.data.families.find((each) => each.id === asked.get('family'));
-  return family ? <Schools key={family.id} family={family} chosen={asked.get('school')} onChoose={(school) => setAsked({ family: family.id, school }, { replace: true })} /> : <Families families={starters.data.families} />;
+  return family ? <Schools key={family.id} family={family} titles={Object.fromEntries(starters.data.stages.map((stage) => [stage.kind, stage.title]))} chosen={asked.get('school')} onChoose={(school) => setAsked({ family: family.id, school }, { replace: true })} /> : <Families families={starters.data.families} />;
 }
 
 function Families({ families }: { families: Family[] }) {
@@ -61,7 +61,7 @@ function Families({ families }: { families: Family[] }) {
   );
 }
 
-function Schools({ family, chosen, onChoose }: { family: Family; chosen: string | null; onChoose: (school: string) => void }) {
+function Schools({ family, titles, chosen, onChoose }: { family: Family; titles: Record<string, string>; chosen: string | null; onChoose: (school: string) => void }) {
   const school = family.schools.find((each) => each.id === chosen);
   return (
     <>
@@ -71,13 +71,17 @@ function Schools({ family, chosen, onChoose }: { family: Family; chosen: string 
         </Button>
       </ScreenHead>
       {school && <HowMuch key={school.id} school={school} />}
-      <p className={classes.words}>
-        {family.words} {family.cautions.join(' ')}
-      </p>
+      <p className={classes.words}>{family.words}</p>
+      {family.cautions.length > 0 && (
+        <p className={classes.caution}>
+          <strong>Look. </strong>
+          {family.cautions.join(' ')}
+        </p>
+      )}
       <ul className={classes.schools} aria-label="Schools">
         {family.schools.map((each) => (
           <li key={each.id}>
-            <SchoolCard school={each} chosen={each.id === school?.id} onChoose={() => onChoose(each.id)} />
+            <SchoolCard titles={titles} school={each} chosen={each.id === school?.id} onChoose={() => onChoose(each.id)} />
           </li>
         ))}
       </ul>
@@ -85,9 +89,9 @@ function Schools({ family, chosen, onChoose }: { family: Family; chosen: string 
   );
 }
 
-function SchoolCard({ school, chosen, onChoose }: { school: School; chosen: boolean; onChoose: () => void }) {
+function SchoolCard({ school, chosen, titles, onChoose }: { school: School; chosen: boolean; titles: Record<string, string>; onChoose: () => void }) {
   return (
-    <Card className={chosen ? classes.chosen : undefined}>
+    <Card className={chosen ? `${classes.card} ${classes.chosen}` : classes.card}>
       <h2 className={classes.title}>{school.title}</h2>
       <p>{school.says}</p>
       <dl className={classes.trade}>
@@ -98,7 +102,7 @@ function SchoolCard({ school, chosen, onChoose }: { school: School; chosen: bool
           </div>
         ))}
       </dl>
-      <p className={classes.stages}>{school.document.stages.map((stage) => stage.name ?? stage.kind).join(' → ')}</p>
+      <p className={classes.stages}>{school.document.stages.map((stage) => stage.name ?? titles[stage.kind] ?? stage.kind).join(' → ')}</p>
       <Button variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`Make it so: ${school.title}`} onClick={onChoose}>
         {chosen ? 'This way' : 'Make it so'}
       </Button>
@@ -117,7 +121,7 @@ function HowMuch({ school }: { school: School }) {
       const document = { ...school.document, name: name.trim() };
       if (much.trim() === '') return document;
       const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: numberOf(much) } } }));
-      return scaled.document;
+      return scaled.on_scales;
     },
     onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),
   });

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { IconArrowLeft, IconUsers } from '@tabler/icons-react';
 import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { BatchOut, SheetStep, What } from '../../api/types';
+import type { BatchOut, SheetReport, SheetStep, What } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { clock, clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
@@ -118,7 +118,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <Button variant="default" onClick={() => setOpen('note')}>
             Note
           </Button>
-          <MainPress step={step} sheetNow={sheet.now} now={now} enter={enter} onBack={() => setLooking(null)} />
+          <MainPress step={step} sheetNow={sheet.now} timers={sheet.timers} now={now} enter={enter} onBack={() => setLooking(null)} />
         </footer>
       )}
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
@@ -207,7 +207,7 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
 }
 
 /** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
-function MainPress({ step, sheetNow, now, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; now: number; enter: (what: What) => void; onBack: () => void }) {
+function MainPress({ step, sheetNow, timers, now, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; timers: SheetReport['timers']; now: number; enter: (what: What) => void; onBack: () => void }) {
   if (!sheetNow || !step) return <Button onClick={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>Finish the batch</Button>;
   if (step.id !== sheetNow)
     return (
@@ -236,7 +236,7 @@ function MainPress({ step, sheetNow, now, enter, onBack }: { step: SheetStep | u
       </Button>
     );
   }
-  if (step.hold) return <HoldPress step={step} hold={step.hold} now={now} enter={enter} />;
+  if (step.hold) return <HoldPress step={step} hold={step.hold} timers={timers} now={now} enter={enter} />;
   const open = step.lines.filter((line) => !line.measured).length;
   if (step.lines.length > 0)
     return (

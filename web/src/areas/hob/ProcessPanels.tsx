@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core';
-import type { SheetHold, SheetStep, What } from '../../api/types';
+import type { SheetHold, SheetReport, SheetStep, What } from '../../api/types';
 import { clock, countdown, figure, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { probing } from './BoilPanel';
@@ -62,12 +62,13 @@ export function CaramelPanel({ caramel }: { caramel: NonNullable<SheetStep['cara
 interface PressProps {
   step: SheetStep;
   hold: SheetHold;
+  timers: SheetReport['timers'];
   now: number;
   enter: (what: What) => void;
 }
 
 /** Begins a hold and its timer with one press; afterwards says how long it stood. */
-export function HoldPress({ step, hold, now, enter }: PressProps) {
+export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
   if (!step.begun_at || !hold.due_at) {
     const begin = () => {
       enter({ kind: 'began', stage: step.id });
@@ -77,8 +78,13 @@ export function HoldPress({ step, hold, now, enter }: PressProps) {
   }
   const stood = Math.max(0, now - Date.parse(step.begun_at)) / 1000;
   const over = now >= Date.parse(hold.due_at);
+  const done = () => {
+    // What was timed is over: nothing rings for it any more.
+    for (const timer of timers.filter((each) => each.stage === step.id)) enter({ kind: 'timer_off', timer: timer.timer });
+    enter({ kind: 'done', stage: step.id });
+  };
   return (
-    <Button variant={over ? 'filled' : 'default'} onClick={() => enter({ kind: 'done', stage: step.id })}>
+    <Button variant={over ? 'filled' : 'default'} onClick={done}>
       {over ? 'It has stood long enough, go on' : `Go on after ${span(stood, stood)}`}
     </Button>
   );
