@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+import datetime
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs
@@ -39,5 +39,5 @@ def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding) -> SheetHold | Non
     return SheetHold(
         where=PLACES[asked.where], for_min=asked.for_min, starts_c=found.starts_c, ends_low_c=found.ends_c.low, ends_high_c=found.ends_c.high,
         window_low_c=window.low if window else None, window_high_c=window.high if window else None, words=" ".join(words),
-        due_at=None if began is None else began + timedelta(minutes=asked.for_min), probe=probe_of(record, stage.id),
+        due_at=None if began is None else began + datetime.timedelta(minutes=asked.for_min), probe=probe_of(record, stage.id),
     )  # fmt: skip

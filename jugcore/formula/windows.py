@@ -70,7 +70,7 @@ def outside(report: FamilyReport, read: Mapping[str, Reading]) -> Iterator[Conse
             value = f"{shown(round(float(reading.value[0]), reading.digits))} {reading.unit}".strip()
             yield Consequence(
                 f"window-{window.reading}", "look",
-                f"{reading.title} {value}: {window.stands} what {report.title} usually has, {shown(window.low)} to {shown(window.high)} "
+                f"{reading.title}: {value}, {window.stands} what {report.title} usually has, {shown(window.low)} to {shown(window.high)} "
                 f"({window.words}).",
                 "Where such things usually stand: common practice, no source. It may be meant.", window.reading, 3,
             )  # fmt: skip

@@ -50,9 +50,10 @@ def _rate_a_minute(t: Floats) -> Floats:
 
 
 def turned(temperature_c: Floats, seconds: Floats) -> Floats:
-    """Share of each component (K, C) that turns on a course of temperatures (K, N) at times (K, N); none of what is no sugar.
+    """Share of each component (K, C) that turns on a course of temperatures (K, N) [°C] at times (K, N) [s]; none of what is no sugar.
 
-    Between two points the logarithm of the rate runs straight, so that the climb is not cut into steps.
+    Formula: 1 − exp(−∫ rate dt), the logarithm of the rate running straight between two points, so that the climb is
+    not cut into steps. Source and accuracy: those of :func:`rate_a_minute`.
     """
     found = np.zeros((temperature_c.shape[0], c.COUNT))
     minutes = np.diff(seconds, axis=1) / 60.0
@@ -67,12 +68,12 @@ def turned(temperature_c: Floats, seconds: Floats) -> Floats:
 
 
 def colour(share: float) -> str:
-    """The word for a share turned."""
+    """The word for a share turned [1]. Formula: the first of ``COLOURS`` above it. Source: common practice."""
     return next(word for most, word in COLOURS if share < most)
 
 
 def share_of(word: str) -> tuple[float, float]:
-    """The shares a colour's word spans. Raises KeyError for no such colour."""
+    """The shares a colour's word spans [1]. Formula: the inverse of :func:`colour`. Raises KeyError for no such colour."""
     least = 0.0
     for most, name in COLOURS:
         if name == word:

@@ -61,7 +61,10 @@ VERDICTS: dict[Verdict, str] = {
 
 @dataclass(frozen=True)
 class Foam:
-    """What a liquid foams to: overrun (K, 3) low, typical, high [%], and the first case's verdict and why."""
+    """What a liquid foams to: overrun (K, 3) low, typical, high [%], and the first case's verdict and why.
+
+    Formula: that of :func:`foam`.
+    """
 
     overrun: Floats
     verdict: Verdict
@@ -70,7 +73,7 @@ class Foam:
 
 
 def coffee_share(mass_g: Floats, coffee_g: Floats) -> Floats:
-    """Grams of dissolved coffee a gram of water, (K,)."""
+    """Dissolved coffee against water, (K,) [g/g]. Formula: a quotient, definition, exact."""
     water = mass_g[:, c.WATER]
     return np.asarray(np.where(water > 0, coffee_g / np.where(water > 0, water, 1.0), 0.0))
 
@@ -140,12 +143,14 @@ def _verdict(fat: float, t: float, protein: float, tool: Tool) -> tuple[Verdict,
 
 
 def foam_density_kg_m3(density_kg_m3: Floats, overrun: Floats) -> Floats:
-    """Density of a foam from that of its liquid and its overrun [%]: ρ/(1 + overrun/100). Exact."""
+    """Density of a foam from that of its liquid and its overrun [%]. Formula: ρ/(1 + overrun/100), exact."""
     return np.asarray(density_kg_m3 / (1.0 + overrun / 100.0))
 
 
 def overrun_by_weighing(liquid_g: float, foam_g: float) -> float:
-    """Overrun [%] from what the same cup holds of the liquid and of its foam, as weighed. Exact.
+    """Overrun [%] from what the same cup holds of the liquid and of its foam, as weighed.
+
+    Formula: 100·(liquid − foam)/foam, exact. Source: the definition of overrun.
 
     >>> overrun_by_weighing(250, 125)
     100.0

@@ -24,7 +24,7 @@ KINDS = frozenset({"tea", "coffee", "nut", "spice", "herb", "fruit", "cocoa"})
 
 @dataclass(frozen=True)
 class Steeping:
-    """How long it is left in: minutes hot, hours cold, and what it turns to beyond."""
+    """How long it is left in: [min] hot, [h] cold, and what it turns to beyond. A row of the table: definition, exact."""
 
     hot_min: Range
     cold_h: Range
@@ -43,7 +43,7 @@ def _table() -> dict[tuple[str, str], Steeping]:
 
 
 def steeping_of(substance: Substance, *, ground: bool) -> Steeping | None:
-    """How long a substance is steeped; None of what is not."""
+    """How long a substance is steeped [min, h]; None of what is not. Formula: a look into the table by kind and form."""
     table = _table()
     return table.get((substance.kind, "ground" if ground else "whole")) or table.get((substance.kind, "any")) or table.get((substance.kind, "ground"))
 
@@ -63,8 +63,9 @@ def usual_minutes(steeping: Steeping, temperature_c: Floats) -> tuple[Floats, Fl
 
 
 def drawn_against_usual(steeping: Steeping, temperature_c: Floats, seconds: Floats) -> tuple[Floats, Floats]:
-    """How much of the least and of the most usual time a course of temperatures (K, N) over seconds (K, N) comes to, (K,) each.
+    """How much of the least and of the most usual time a course of temperatures (K, N) [°C] over seconds (K, N) comes to, (K,) each.
 
+    Formula: ∫ dt/usual(t). Source and accuracy: those of :func:`usual_minutes`.
     Below 1 against the least it is early; above 1 against the most, past it.
     """
     middle = 0.5 * (temperature_c[:, 1:] + temperature_c[:, :-1])

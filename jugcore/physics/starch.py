@@ -36,13 +36,16 @@ def gelatinising_c(from_c: Floats, to_c: Floats, brix: Floats, typical: float = 
 
 
 def can_gelatinise(temperature_c: Floats, from_c: Floats, to_c: Floats) -> Floats:
-    """The share of starch that bursts in the end at a temperature: none below its range, all above, a straight line between."""
+    """The share of starch that bursts in the end at a temperature [°C].
+
+    Formula: none below its range, all above, a straight line between. Source: starch texts. Accuracy: indicative.
+    """
     width = np.maximum(to_c - from_c, 1.0)
     return np.asarray(np.clip((temperature_c - from_c) / width, 0.0, 1.0))
 
 
 def gelatinised_after(share: Floats, can: Floats, seconds: Floats, minutes: Floats) -> Floats:
-    """The share burst after a time at one temperature: it nears what can burst there, and never goes back.
+    """The share burst after a time [s] at one temperature [°C]: it nears what can burst there, and never goes back.
 
     Formula: 1 − e^(−t/τ) of what is missing; τ 5 min (3 to 8) in cocoa, 1 min of starch by itself. Range: any.
     Source: cocoa 10 to 20 min at a simmer, a slurry a minute or two: common practice.
@@ -62,8 +65,9 @@ def half_life_s(temperature_c: Floats, dies_c: Floats, at_dies: float = _LOST_HA
 
 
 def works_at(temperature_c: Floats, best_c: Floats, dies_c: Floats) -> Floats:
-    """How fast an enzyme works against its best (0 to 1): half as fast for every 10 K below, not at all where it is lost at once.
+    """How fast an enzyme works against its best (0 to 1) at a temperature [°C].
 
+    Formula: half as fast for every 10 K below its best, not at all where it is lost at once.
     Source: the usual doubling in ten kelvin, common practice. Indicative.
     """
     rate = 2.0 ** np.minimum((temperature_c - best_c) / _HALVES_K, 0.0)

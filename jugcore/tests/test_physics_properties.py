@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
@@ -111,7 +112,7 @@ class Agreement(unittest.TestCase):
         def syrup(grams: float, t: float) -> Matter:
             mass = np.zeros((1, c.COUNT))
             mass[0, [c.SUCROSE, c.WATER]] = 0.6 * grams, 0.4 * grams
-            return Matter.nothing(1).plus(Matter(mass, np.zeros(1), np.zeros((1, 1)), np.zeros((1, 1)), np.zeros(1)).at(np.array([t])))
+            return replace(Matter.nothing(1), mass_g=mass).at(np.array([t]))
 
         both = syrup(1000 * share, hot).plus(syrup(1000 * (1 - share), cold))
         self.assertTrue(cold - 1e-9 <= float(both.temperature_c[0]) <= hot + 1e-9)

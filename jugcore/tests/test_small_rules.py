@@ -17,7 +17,7 @@ from jugcore.formula.edits import resolution_g, rounded_g
 from jugcore.formula.stopwatch import Stopwatch
 from jugcore.formula.summary import spelt_span
 from jugcore.matter import components as c
-from jugcore.matter.matter import Matter
+from jugcore.matter.matter import EXTENTS, TRACERS, Matter
 from jugcore.matter.substance import substance_from_composition
 from jugcore.method.document import parse_document
 from jugcore.method.explain import explain
@@ -91,7 +91,7 @@ class Shares(unittest.TestCase):
     def test_air_is_shared_like_the_rest(self) -> None:
         grams = np.zeros((2, c.COUNT))
         grams[:, c.WATER] = 100.0
-        held = Matter(grams, np.zeros(2), np.zeros((2, 1)), np.ones((2, 1)), np.array([40.0, 60.0]), frozenset({"a"}))
+        held = Matter(grams, np.zeros(2), np.zeros((2, len(EXTENTS))), np.ones((2, len(TRACERS))), np.array([40.0, 60.0]), frozenset({"a"}))
         part = held.share(np.array([0.25, 0.5]))
         self.assertEqual(part.air_ml.tolist(), [10.0, 30.0])
         self.assertEqual(held.minus(part).air_ml.tolist(), [30.0, 30.0])
