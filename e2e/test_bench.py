@@ -230,9 +230,9 @@ class FromNothing(BrowserCase):
 
         page.get_by_role("link", name="Formulas", exact=True).click()
         did()
-        page.get_by_role("button", name="New formula").click()
+        page.get_by_role("link", name="New formula").click()
         did()
-        page.get_by_role("menuitem", name="Blank").click()
+        page.get_by_role("link", name="An empty pot").click()
         did()
         page.get_by_label("Formula name").fill("Kiln Lane Syrup")
         did()

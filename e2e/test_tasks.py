@@ -40,8 +40,8 @@ class Counted(BrowserCase):
     def blank(self, name: str) -> None:
         page = self.page
         self.click(page.get_by_role("link", name="Formulas", exact=True))
-        self.click(page.get_by_role("button", name="New formula"))
-        self.click(page.get_by_role("menuitem", name="Blank"))
+        self.click(page.get_by_role("link", name="New formula"))
+        self.click(page.get_by_role("link", name="An empty pot"))
         self.fill(page.get_by_label("Formula name"), name)
 
 

@@ -345,7 +345,7 @@ class ScaleReport(BaseModel):
     yield_l: float | None
     readings: list[RoundedReading]
     document: MethodDocument = Field(description="The formula for one cook.")
-    on_scales: MethodDocument = Field(description="The same with what is written in grams as the kitchen's scales can show it.")
+    document_on_scales: MethodDocument = Field(description="The same with what is written in grams as the kitchen's scales can show it.")
 
 
 def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = None) -> ScaleReport:
@@ -375,7 +375,7 @@ def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = N
         yield_l=_finite(cooks.count * litres),
         readings=[_rounded(r, after[r.id]) for r in exact if r.id in after],
         document=_as_sent(cooks.one.document, asked or method.document),
-        on_scales=_as_sent(on_the_scales(walked.method, walked.kitchen), asked or method.document),
+        document_on_scales=_as_sent(on_the_scales(walked.method, walked.kitchen), asked or method.document),
     )  # fmt: skip
 
 

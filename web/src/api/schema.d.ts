@@ -4606,7 +4606,7 @@ export interface components {
             /** @description The formula for one cook. */
             document: components["schemas"]["MethodDocument"];
             /** @description The same with what is written in grams as the kitchen's scales can show it. */
-            on_scales: components["schemas"]["MethodDocument"];
+            document_on_scales: components["schemas"]["MethodDocument"];
         };
         /**
          * WeighingReport

@@ -78,9 +78,9 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
             </text>
           ))}
           {drawn.map((band) =>
-            y(band.from) - y(band.to) >= 20 && band.mass_g !== undefined ? (
+            y(band.from) - y(band.to) >= 20 && (band.mass_g !== undefined || band.band === 'air') ? (
               <text key={band.band} x={98} y={clearOf(marked.map((tick) => y(tick / top_ml)), y(band.to), y(band.from)) + 5} textAnchor="middle" className={classes.bandText}>
-                {grams(band.mass_g)} g {band.title}
+                {band.mass_g === undefined ? band.title : `${grams(band.mass_g)} g ${band.title}`}
               </text>
             ) : null,
           )}

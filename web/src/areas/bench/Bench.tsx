@@ -10,6 +10,7 @@ import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
+import { StartDialog } from '../batches/StartDialog';
 import { figure, grams } from '../../lib/format';
 import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { Jug } from '../../parts/Jug';
@@ -69,6 +70,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [swapping, setSwapping] = useState<Swapping | null>(null);
   const [keeping, setKeeping] = useState(false);
   const [version, setVersion] = useState<VersionCard | null>(null);
+  const [cooking, setCooking] = useState(false);
+  const mayCook = useMay('cook');
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
@@ -145,6 +148,11 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       )}
       {version && version.draft === draft.base && !draft.changed && (
         <Notice tone="fine" text={`Kept as version ${version.number}.`}>
+          {mayCook && (
+            <Button size="xs" onClick={() => setCooking(true)}>
+              Cook it
+            </Button>
+          )}
           <Button size="xs" variant="default" component={Link} to={`/formulas/${id}/versions`}>
             Versions, side by side
           </Button>
@@ -204,6 +212,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           setSwapping(null);
         }}
       />
+      <StartDialog opened={cooking} formula={id} onClose={() => setCooking(false)} />
       <VersionDialog
         id={id}
         opened={keeping}
@@ -304,14 +313,20 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
 function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
   const cold = report.cold_product;
   const whole = cold.volume_ml ?? cold.mass_g;
-  const bands = cold.bands.map((band) => ({ ...band, share: whole > 0 ? ((cold.volume_ml ? band.volume_ml : band.mass_g) ?? 0) / whole : 0 }));
+  // A foam's air lies on top of what carries it.
+  const foam_ml = 1000 * (report.readings.find((reading) => reading.id === 'foam_l')?.value ?? 0);
+  const air_ml = cold.volume_ml ? Math.max(foam_ml - cold.volume_ml, 0) : 0;
+  const all = whole + air_ml;
+  const liquid = cold.bands.map((band) => ({ ...band, share: all > 0 ? ((cold.volume_ml ? band.volume_ml : band.mass_g) ?? 0) / all : 0 }));
+  const bands = air_ml > 0 ? [...liquid, { band: 'air', title: 'air', share: air_ml / all }] : liquid;
   const headroom = Math.min(...report.stages.map((stage) => stage.boil?.headroom_ml ?? Infinity));
   return (
     <div className={classes.jugInner} data-stale={stale || undefined}>
-      <Jug bands={bands} volume_ml={cold.volume_ml} mass_g={cold.mass_g} headroom_ml={Number.isFinite(headroom) ? headroom : null} />
+      <Jug bands={bands} volume_ml={cold.volume_ml && cold.volume_ml + air_ml} mass_g={cold.mass_g} headroom_ml={Number.isFinite(headroom) ? headroom : null} />
       <p>
         <strong>{grams(cold.mass_g)} g</strong>
         {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l cold`}
+        {air_ml > 0 && `, ${figure(foam_ml / 1000, 2)} l with its air`}
       </p>
     </div>
   );

@@ -121,7 +121,7 @@ function HowMuch({ school }: { school: School }) {
       const document = { ...school.document, name: name.trim() };
       if (much.trim() === '') return document;
       const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: numberOf(much) } } }));
-      return scaled.on_scales;
+      return scaled.document_on_scales;
     },
     onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),
   });

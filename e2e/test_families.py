@@ -1,0 +1,102 @@
+"""Every family, built from nothing at the desk and cooked at the hob: family, way, name, how much, and press by press to the end."""
+
+from __future__ import annotations
+
+import re
+import time
+
+from playwright.sync_api import Page, expect
+
+from e2e.hob_case import HobCase
+from jugcore.families.family import Family, families
+from jugserver.batches.models import Batch, LogEntry
+from jugserver.batches.services import batch_of
+from jugserver.formulas.models import Formula
+
+#: Presses a batch may take; more is a circle.
+_MOST = 60
+
+
+class FamiliesCase(HobCase):
+    """Builds and cooks every third of the families, so that the thirds run beside one another."""
+
+    def build(self, page: Page, family: Family, school: int, name: str) -> int:
+        """A new formula kept as a version; gives how many actions that took."""
+        chosen = family.schools[school % len(family.schools)]
+        page.get_by_role("link", name="Formulas", exact=True).click()
+        page.get_by_role("link", name="New formula").click()
+        page.get_by_role("link", name=re.compile(f"^{family.title} ", re.I)).click()
+        self.assert_accessible(page)
+        page.get_by_role("button", name=f"Make it so: {chosen.title}", exact=True).click()
+        page.get_by_label("What it is called").fill(name)
+        page.get_by_label("How much of it").fill("400")
+        page.get_by_label("Counted as").select_option("grams")
+        page.get_by_role("button", name="Start", exact=True).click()
+        expect(page.get_by_label("Formula name")).to_have_value(name)
+        expect(page.get_by_text("Yield by weight")).to_be_visible()
+        new = page.get_by_label("Formula name").element_handle()
+        page.get_by_role("button", name="Save", exact=True).click()
+        page.wait_for_function("each => !each.isConnected", arg=new)  # it moves to its own address, and that bench takes this one's place
+        expect(page.get_by_text("draft 1, saved")).to_be_visible()
+        page.get_by_role("button", name="More for this formula").click()
+        page.get_by_role("menuitem", name="Save as a version").click()
+        dialog = page.get_by_role("dialog", name="Save as a version")
+        dialog.get_by_label("Why: what is new in it").fill("First")
+        dialog.get_by_role("button", name="Save the version").click()
+        page.get_by_role("button", name="Cook it", exact=True).wait_for()
+        return 12  # without the link that leads to the formulas: new, family, way, name, how much, counted as, start, save, more, version, why, keep
+
+    def cook(self, page: Page, name: str) -> None:
+        """Every step as asked, until the batch is finished."""
+        for _ in range(_MOST):
+            press = page.locator("footer button").last
+            words = press.inner_text()
+            before = page.locator("nav[aria-label=Steps]").inner_html() + words
+            press.click()
+            if words.startswith("Finish"):
+                return
+            page.wait_for_function(
+                "was => document.querySelector('nav[aria-label=Steps]').innerHTML + [...document.querySelectorAll('footer button')].pop().innerText !== was",
+                arg=before,
+            )
+        self.fail(f"{name} never ends")
+
+    def build_and_cook(self, part: int) -> None:
+        self.sign_in("ines")
+        for n, family in enumerate(families()):
+            if n % 3 != part:
+                continue
+            name = f"From nothing: {family.title}"
+            self.page.goto(f"{self.live_server_url}/formulas")
+            self.assertLessEqual(self.build(self.page, family, n, name), 12)
+            self.page.get_by_role("button", name="Cook it", exact=True).click()
+            self.page.get_by_role("dialog", name="Start a batch").get_by_role("button", name="Start", exact=True).click()
+            self.page.get_by_role("navigation", name="Steps").wait_for()
+            self.cook(self.page, name)
+            batch = Batch.objects.get(formula=Formula.objects.get(name=name))
+            self.closed(batch)
+            found = batch_of(batch.site, batch.pk).report.sheet
+            self.assertTrue(all(step.state == "done" for step in found.steps), name)
+            self.assertGreater(found.yield_g, 200, name)
+
+    def closed(self, batch: Batch) -> None:
+        """Waits until the server has the last entry."""
+        deadline = time.monotonic() + 20
+        while not LogEntry.objects.filter(batch=batch, kind="closed").exists() and time.monotonic() < deadline:
+            time.sleep(0.05)
+        self.assertTrue(LogEntry.objects.filter(batch=batch, kind="closed").exists(), batch.name)
+
+
+class First(FamiliesCase):
+    def test_a_third_is_built_and_cooked(self) -> None:
+        self.build_and_cook(0)
+
+
+class Second(FamiliesCase):
+    def test_a_third_is_built_and_cooked(self) -> None:
+        self.build_and_cook(1)
+
+
+class Third(FamiliesCase):
+    def test_a_third_is_built_and_cooked(self) -> None:
+        self.build_and_cook(2)
