@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.errors import OutOfRange
+from jugcore.errors import BadDocument, OutOfRange
+from jugcore.formula.hold_plans import hold_plans
 from jugcore.formula.report import report
 from jugcore.formula.shapes import StageReport, WalkReport
 from jugcore.matter.library import library
@@ -108,9 +109,28 @@ class Amylase(unittest.TestCase):
         assert again is not None and again.enzyme is not None and again.enzyme.thinned is not None
         self.assertAlmostEqual(again.enzyme.thinned.likely, 1 - starch.THINNED_LEFT, delta=0.02)
 
+    def test_places_are_compared_over_the_same_hold(self) -> None:
+        found = hold_plans(parse_document(cocoa(where="wrapped")), "hold")
+        plans = {plan.where: plan for plan in found.plans}
+        self.assertEqual(set(plans), {"hob", "flask", "wrapped", "air", "fridge"})
+        self.assertEqual([plan.where for plan in found.plans if plan.chosen], ["wrapped"])
+        self.assertEqual((found.window_low_c, found.window_high_c), (63, 72))
+        minutes = [plans[where].in_window_min for where in ("hob", "flask", "wrapped", "air")]
+        assert all(m is not None for m in minutes)
+        self.assertEqual(minutes, sorted(minutes, reverse=True))
+        self.assertAlmostEqual(minutes[0] or 0, 30.0, places=6)
+        here = stage(cocoa(where="wrapped"), "hold").hold
+        assert here is not None
+        self.assertEqual(plans["wrapped"].ends_c, here.ends_c)
+        for plan in found.plans:
+            self.assertTrue(all(point.low_c <= point.likely_c <= point.high_c for point in plan.course))
+        with self.assertRaises(BadDocument):
+            hold_plans(parse_document(cocoa()), "cook")
+
     def test_an_enzyme_of_unknown_kind_gets_no_promise_and_cuts_nothing(self) -> None:
         for missing in ("activity", "sheet", "dose_g_kg", "works_c", "dies_c"):
-            sheet = {**SHEET, "enzyme": {key: value for key, value in SHEET["enzyme"].items() if key != missing}}
+            sheet: Doc = dict(SHEET)
+            sheet["enzyme"] = {key: value for key, value in sheet["enzyme"].items() if key != missing}
             with self.subTest(missing=missing):
                 held = stage(cocoa(sheet=sheet), "hold").hold
                 assert held is not None and held.enzyme is not None
@@ -153,7 +173,7 @@ class Starch(unittest.TestCase):
     def test_ranges_of_the_table_gelatinise_in_water(self) -> None:
         """Midpoints of corn 67, potato 62, rice 73 °C (starch texts): half of it bursts there, all above, none below."""
         for id, middle in (("corn_starch", 67.0), ("potato_starch", 62.0), ("rice_flour", 72.0)):
-            document = {
+            document: Doc = {
                 "stages": [
                     {"id": "a", "kind": "add", "vessel": "p", "lines": [line("s", id, "20 g"), line("w", "water", "480 g")]},
                     {"id": "b", "kind": "heat", "vessel": "p", "to_c": middle},
@@ -185,7 +205,7 @@ class Starch(unittest.TestCase):
 
     def test_it_says_what_the_night_will_do(self) -> None:
         def verdict(grams: str) -> str:
-            document = {
+            document: Doc = {
                 "stages": [
                     {"id": "a", "kind": "add", "vessel": "p", "lines": [line("s", "corn_starch", grams), line("w", "water", "500 g")]},
                     {"id": "b", "kind": "heat", "vessel": "p", "to_c": 92},
@@ -260,7 +280,7 @@ class Caramel(unittest.TestCase):
         self.assertFalse(any(each.id == "erupts-c" for each in told(document).consequences))
 
     def test_milk_is_not_caramelised(self) -> None:
-        document = {
+        document: Doc = {
             "stages": [
                 {"id": "a", "kind": "add", "vessel": "p", "lines": [line("m", "whole_milk", "500 g")]},
                 {"id": "b", "kind": "caramelise", "vessel": "p", "to_c": 170},
@@ -348,7 +368,7 @@ class Steeping(unittest.TestCase):
 
     def test_early_usual_and_past(self) -> None:
         def tea(minutes: float) -> str:
-            document = {
+            document: Doc = {
                 "stages": [
                     {"id": "a", "kind": "add", "vessel": "p", "lines": [line("w", "water", "600 g")]},
                     {"id": "b", "kind": "heat", "vessel": "p", "to_c": 88},

@@ -6,6 +6,7 @@ from time import perf_counter
 
 from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_report
 from jugcore.formula import asks
+from jugcore.formula.hold_plans import HoldPlansReport, hold_plans
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.formula.swap_asks import SwapAsk, SwapReport, swap_report
@@ -61,6 +62,11 @@ def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -
     site = actor.site
     assert site is not None
     return drink_report(compiled(document, site), ask, placed([cup_document(ask)], site)[0])
+
+
+def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> HoldPlansReport:
+    """A hold of a document in every place it could be kept."""
+    return hold_plans(_method(actor, document), stage)
 
 
 def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> asks.OvershotReport:

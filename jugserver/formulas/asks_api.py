@@ -8,13 +8,14 @@ from pydantic import BaseModel
 
 from jugcore.dosing.asks import DrinkReport
 from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
+from jugcore.formula.hold_plans import HoldPlansReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.formula.swap_asks import SwapReport
 from jugcore.method.document import MethodDocument
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import asks
-from jugserver.formulas.schemas import DrinkIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
+from jugserver.formulas.schemas import DrinkIn, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
 
 router = Router()
 
@@ -66,6 +67,13 @@ def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
     """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
     user, _ = signed_in(request)
     return _as_it_is(asks.scale_document(actor=user, document=payload.document, ask=payload.ask))
+
+
+@router.post("/holds", response={200: HoldPlansReport, **_REFUSALS, 422: Problem}, operation_id="holds")
+def post_holds(request: HttpRequest, payload: HoldIn) -> HttpResponse:
+    """A hold of a document on the hob, wrapped, in a flask, as it stands: its course and what comes of it."""
+    user, _ = signed_in(request)
+    return _as_it_is(asks.hold_plans_of_document(actor=user, document=payload.document, stage=payload.stage))
 
 
 @router.post("/overshot", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")

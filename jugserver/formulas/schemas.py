@@ -164,6 +164,13 @@ class ScaleIn(Schema):
     ask: ScaleAsk
 
 
+class HoldIn(Schema):
+    """A document, and the hold of it whose places are to be compared."""
+
+    document: MethodDocument
+    stage: str = Field(max_length=64)
+
+
 class OvershotIn(Schema):
     """A document, and the line of it of which too much went in."""
 

@@ -12,6 +12,7 @@ from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.api import api
 from jugserver.config.tests.shop import PASSWORD, ShopCase
+from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.pantry import services as pantry
@@ -51,6 +52,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "swap": (200, 200, 200, 401, 200),
     "drink": (200, 200, 200, 401, 200),
     "overshot": (200, 200, 200, 401, 200),
+    "holds": (200, 200, 200, 401, 200),
     "formulas_list": (200, 200, 200, 401, 200),
     "formulas_starters": (200, 200, 200, 401, 200),
     "formulas_start": (201, 403, 403, 401, 201),
@@ -145,6 +147,7 @@ class Roles(ShopCase):
             "ways": ("POST", "/api/ways", {"document": raw, "reading": "yield_g", "value": 900}),
             "swap": ("POST", "/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
             "drink": ("POST", "/api/drink", {"document": raw, "ask": {"dose": "20 g", "base": [{"substance": "whole_milk", "amount": "200 g"}]}}),
+            "holds": ("POST", "/api/holds", {"document": demo_document("chicory-cocoa").model_dump(mode="json"), "stage": "hold"}),
             "overshot": ("POST", "/api/overshot", {"document": raw, "ask": {"line": "water", "poured_g": 5000}}),
             "scale": ("POST", "/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
             "formulas_list": ("GET", "/api/formulas", None),

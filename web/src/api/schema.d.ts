@@ -700,6 +700,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Holds
+         * @description A hold of a document on the hob, wrapped, in a flask, as it stands: its course and what comes of it.
+         */
+        post: operations["holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overshot": {
         parameters: {
             query?: never;
@@ -4660,6 +4680,76 @@ export interface components {
             ask: components["schemas"]["ScaleAsk"];
         };
         /**
+         * HoldPlan
+         * @description A place to keep it: the course of its temperature and what comes of it.
+         */
+        HoldPlan: {
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "hob" | "wrapped" | "flask" | "air" | "fridge";
+            /** Title */
+            title: string;
+            /** Chosen */
+            chosen: boolean;
+            /** Course */
+            course: components["schemas"]["HoldPoint"][];
+            ends_c: components["schemas"]["RangeReport"];
+            /**
+             * In Window Min
+             * @description Minutes of it within the window an enzyme works in, likely; none where there is no window.
+             */
+            in_window_min: number | null;
+            enzyme: components["schemas"]["EnzymeReport"] | null;
+            /**
+             * Drawn
+             * @description How long it draws there against what is usual, in words; empty where nothing is steeped.
+             */
+            drawn: string;
+        };
+        /**
+         * HoldPlansReport
+         * @description A hold in every place.
+         */
+        HoldPlansReport: {
+            /** Stage */
+            stage: string;
+            /** Title */
+            title: string;
+            /** For Min */
+            for_min: number;
+            /** Window Low C */
+            window_low_c: number | null;
+            /** Window High C */
+            window_high_c: number | null;
+            /** Plans */
+            plans: components["schemas"]["HoldPlan"][];
+        };
+        /**
+         * HoldPoint
+         * @description Minutes since it was put there, and how warm it is then.
+         */
+        HoldPoint: {
+            /** Minutes */
+            minutes: number;
+            /** Low C */
+            low_c: number;
+            /** Likely C */
+            likely_c: number;
+            /** High C */
+            high_c: number;
+        };
+        /**
+         * HoldIn
+         * @description A document, and the hold of it whose places are to be compared.
+         */
+        HoldIn: {
+            document: components["schemas"]["MethodDocument"];
+            /** Stage */
+            stage: string;
+        };
+        /**
          * OvershotReport
          * @description What can be done about a spoon too many.
          */
@@ -8429,6 +8519,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    holds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldPlansReport"];
                 };
             };
             /** @description Unauthorized */

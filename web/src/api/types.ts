@@ -40,6 +40,7 @@ export type StarterStage = Schemas['StarterStage'];
 export type WaysReport = Schemas['WaysReport'];
 export type WayReport = Schemas['WayReport'];
 export type MoveReport = Schemas['MoveReport'];
+export type HoldPlan = Schemas['HoldPlan'];
 export type ScaleAsk = Schemas['ScaleAsk'];
 export type ScaleReport = Schemas['ScaleReport'];
 export type VersionCard = Schemas['VersionCard'];

@@ -22,8 +22,9 @@ import classes from './BenchScreen.module.css';
 import { generalComplaints } from './complaints';
 import { ConflictDialog } from './ConflictDialog';
 import { DrinkDrawer } from './DrinkDrawer';
-import { setField } from './edits';
+import { patchStage, setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
+import { HoldsDrawer } from './HoldsDrawer';
 import { MethodCard } from './MethodCard';
 import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
@@ -71,6 +72,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [keeping, setKeeping] = useState(false);
   const [version, setVersion] = useState<VersionCard | null>(null);
   const [cooking, setCooking] = useState(false);
+  const [holding, setHolding] = useState<string | null>(null);
   const mayCook = useMay('cook');
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
@@ -182,7 +184,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             <SweetLine line={report.sweet_line} ends={report.product.brix} />
           </Card>
           <div className={classes.foot}>
-            {stage && <StageCard stage={stage} document={document} />}
+            {stage && <StageCard stage={stage} document={document} onHolds={() => setHolding(stage.id)} />}
             <Consequences report={report} />
           </div>
         </>
@@ -210,6 +212,16 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           draft.edit(`swap.${way.id}`, () => way.document);
           setTaken(way);
           setSwapping(null);
+        }}
+      />
+      <HoldsDrawer
+        stage={holding}
+        document={document}
+        readOnly={readOnly}
+        onClose={() => setHolding(null)}
+        onTake={(where) => {
+          if (holding) draft.edit(`${holding}.where`, patchStage(holding, { where, ...(where === 'hob' ? {} : { at_c: null }) }));
+          setHolding(null);
         }}
       />
       <StartDialog opened={cooking} formula={id} onClose={() => setCooking(false)} />
@@ -325,8 +337,8 @@ function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
       <Jug bands={bands} volume_ml={cold.volume_ml && cold.volume_ml + air_ml} mass_g={cold.mass_g} headroom_ml={Number.isFinite(headroom) ? headroom : null} />
       <p>
         <strong>{grams(cold.mass_g)} g</strong>
-        {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l cold`}
-        {air_ml > 0 && `, ${figure(foam_ml / 1000, 2)} l with its air`}
+        {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l${air_ml > 0 ? '' : ' cold'}`}
+        {air_ml > 0 && `, ${figure(foam_ml / 1000, 2)} l foamed`}
       </p>
     </div>
   );

@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import type { MethodDocument, StageReport, YieldReport } from '../../api/types';
 import { figure, grams, span } from '../../lib/format';
 import { Card } from '../../parts/Card';
@@ -6,7 +7,7 @@ import { BlendFacts } from './BlendFacts';
 import { ProcessFacts } from './ProcessFacts';
 
 /** What the cook needs at the stage that is looked at, with its cautions. */
-export function StageCard({ stage, document }: { stage: StageReport; document: MethodDocument }) {
+export function StageCard({ stage, document, onHolds }: { stage: StageReport; document: MethodDocument; onHolds: () => void }) {
   const { boil, fill, blend, gives, mill } = stage;
   return (
     <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
@@ -45,6 +46,11 @@ export function StageCard({ stage, document }: { stage: StageReport; document: M
         </p>
       )}
       <ProcessFacts stage={stage} />
+      {stage.hold && (
+        <Button size="xs" variant="default" onClick={onHolds}>
+          Compare where to keep it
+        </Button>
+      )}
       {blend && <BlendFacts blend={blend} stage={stage.id} document={document} />}
       {stage.cautions.length > 0 && (
         <ul className={classes.cautions}>
