@@ -156,6 +156,22 @@ class Wasted(Part):
     stage: Id | None = None
 
 
+class Flowed(Part):
+    """What it did in a funnel, cold, the day after: seconds until it had run through, or that it did not run."""
+
+    kind: Literal["flowed"] = "flowed"
+    seconds: float = number(0.0, unit="s", ge=0, le=3600, description="Until it had run through")
+    stuck: bool = False
+    temperature_c: float = number(4.0, unit="°C", ge=-5, le=40, description="How cold it was")
+    funnel: Title = "the funnel"
+
+    @model_validator(mode="after")
+    def _ran_or_not(self) -> Self:
+        if not self.stuck and self.seconds <= 0:
+            raise ValueError("It took no time at all.\nGive the seconds until it had run through, or say that it did not run.")
+        return self
+
+
 class Noted(Part):
     """Something worth remembering."""
 
@@ -233,7 +249,7 @@ class Closed(Part):
 
 
 What = Annotated[
-    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Noted
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed | Noted
     | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip

@@ -42,6 +42,9 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
             return f"{shown(what.mass_g)} g left over, {what.fate}"
         case e.Wasted():
             return f"{shown(what.mass_g)} g thrown away: {what.reason}"
+        case e.Flowed():
+            run = "did not run" if what.stuck else f"ran in {shown(what.seconds)} s"
+            return f"{run} through {what.funnel} at {shown(what.temperature_c)} °C"
         case e.Noted():
             return what.text
         case e.TimerSet():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from jugcore.dosing.build import Build
 from jugcore.dosing.drink import Curdling, Figure, Nudge, Side, base_document, drink_of
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.fields import Id, Part, Text
@@ -23,7 +24,9 @@ class DrinkAsk(Part):
 
     dose: Text = Field(description="As written: 20 g, 2 pumps, 1 tbsp.")
     base: tuple[InCup, ...] = Field((), max_length=12)
-    at_c: float = Field(20.0, ge=0, le=100, description="How warm it is served [°C].")
+    at_c: float = Field(20.0, ge=0, le=100, description="How warm it is served, before any ice [°C].")
+    ice_g: float = Field(0.0, ge=0, le=5000, description="Ice in the cup [g].")
+    cup_ml: float | None = Field(None, gt=0, le=5000, description="What the cup holds to the brim [ml].")
 
 
 class DrinkReport(BaseModel):
@@ -38,6 +41,7 @@ class DrinkReport(BaseModel):
     sides: tuple[Side, ...]
     nudges: tuple[Nudge, ...]
     curdling: Curdling | None
+    build: Build
     advice: tuple[str, ...] = Field(description="What practice does about the sides that are off.")
 
 
@@ -46,7 +50,7 @@ def drink_report(method: Method, ask: DrinkAsk, base: MethodDocument | None = No
     kitchen = method.document.kitchen or Kitchen()
     cup = base if base is not None else cup_document(ask)
     other = walk(compile_document(cup.model_copy(update={"kitchen": kitchen}))) if cup.stages else None
-    found = drink_of(walk(method), other, ask.dose, kitchen.measures, kitchen.pump_ml, ask.at_c)
+    found = drink_of(walk(method), other, ask.dose, kitchen.measures, kitchen.pump_ml, ask.at_c, ice_g=ask.ice_g, cup_ml=ask.cup_ml)
     return DrinkReport(**vars(found))
 
 

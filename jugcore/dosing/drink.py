@@ -11,6 +11,7 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore.dosing.build import Build, built
 from jugcore.errors import BadDocument, NotUnderstood, shown
 from jugcore.matter import components as c
 from jugcore.matter.matter import FREE_SUGAR, Matter
@@ -104,6 +105,7 @@ class Drink:
     sides: tuple[Side, ...]
     nudges: tuple[Nudge, ...]
     curdling: Curdling | None
+    build: Build
     advice: tuple[str, ...]
 
 
@@ -117,11 +119,21 @@ _USUAL: dict[str, tuple[str, str, int, float, float, tuple[str, str, str]]] = {
 }
 
 
-def drink_of(product: Walk, base: Walk | None, dose: str, measures: str, pump_ml: float, at_c: float = 20.0) -> Drink:
+def drink_of(
+    product: Walk,
+    base: Walk | None,
+    dose: str,
+    measures: str,
+    pump_ml: float,
+    at_c: float = 20.0,
+    *,
+    ice_g: float = 0.0,
+    cup_ml: float | None = None,
+) -> Drink:
     """What a dose of a walked product makes of a walked base.
 
     Parameters: the product's walk; that of what else is in the cup, None for the dose alone; the dose as written (20 g,
-    2 pumps, 1 tbsp); the measures and what a pump stroke gives; how warm the drink is [°C].
+    2 pumps, 1 tbsp); the measures and what a pump stroke gives; how warm the drink is [°C]; ice in it [g]; what the cup holds [ml].
     Raises NotUnderstood for a dose that cannot be read, BadDocument where there is no product.
     Range: first cases. Source: balances are exact; sweetness, bitterness and curdling as their models say.
     """
@@ -129,7 +141,7 @@ def drink_of(product: Walk, base: Walk | None, dose: str, measures: str, pump_ml
     total = float(made.total_g[0])
     if not total > 0:
         raise BadDocument("document", "There is no product to take a dose of.", "Put the formula right first.")
-    ml = float(made.volume_ml(20.0)[0])
+    ml = float(made.foam_ml(20.0)[0])  # a spoon of foam holds its air
     density = total / ml if np.isfinite(ml) and ml > 0 else 1.0
     like = Substance(
         "dose", product.method.document.name or "the product", "syrup", "estimate", np.zeros(c.COUNT), density_g_ml=density, density_spread=0.01
@@ -146,7 +158,8 @@ def drink_of(product: Walk, base: Walk | None, dose: str, measures: str, pump_ml
     sides = tuple(cup.sides())
     return Drink(
         weighed.grams, weighed.low_g, weighed.high_g, weighed.grams / density if np.isfinite(ml) else None, weighed.reading,
-        tuple(cup.figures(weighed.grams)), sides, tuple(cup.nudges(weighed.grams)), cup.curdling(), tuple(advice(sides)),
+        tuple(cup.figures(weighed.grams)), sides, tuple(cup.nudges(weighed.grams)), cup.curdling(),
+        built(product, cup.taken, base, at_c, ice_g=ice_g, cup_ml=cup_ml), tuple(advice(sides)),
     )  # fmt: skip
 
 

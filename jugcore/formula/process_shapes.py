@@ -78,4 +78,5 @@ class FoamReport(BaseModel):
     density_kg_m3: RangeReport
     needs_low_s: float
     needs_high_s: float
+    stages: list[str] = Field([], description="Of whipped coffee: what it is when, at full speed.")
     floats: str = Field(description="What it floats on and what it sinks in.")

@@ -21,7 +21,7 @@ from jugcore.method.stages import Aerate, Caramelise, Holding, StageBase, Steep,
 from jugcore.method.stages.hold import LOSS_FACTORS
 from jugcore.method.walk import Walk
 from jugcore.physics import caramel, infusion, starch
-from jugcore.physics.foam import TOOL_NAMES, VERDICTS, foam_density_kg_m3
+from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, foam_density_kg_m3
 
 #: What a drink and the foam on it weigh a litre (table t16 and the densities of coffee and milk). [kg/m³]
 _COFFEE, _MILK_FOAM = 1000.0, 500.0
@@ -203,6 +203,7 @@ def foam_report(walk: Walk, stage: Aerate, step: Step) -> FoamReport | None:
         overrun=_three(low, likely, high),
         liquid_ml=liquid, foam_ml=_three(*(liquid * (1 + x / 100) for x in (low, likely, high))), density_kg_m3=_three(light, middle, heavy),
         needs_low_s=float(needs[0]), needs_high_s=float(needs[2]), floats=_floats(light, heavy),
+        stages=[f"{at:g} s: {words}" for at, words in COFFEE_STAGES] if found.of_coffee and found.verdict == "whips" else [],
     )  # fmt: skip
 
 

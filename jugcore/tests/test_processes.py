@@ -7,15 +7,19 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import BadDocument, OutOfRange
+from jugcore.formula.flow_trials import FlowExpected, FlowTrial, flow_expected
 from jugcore.formula.hold_plans import hold_plans
 from jugcore.formula.report import report
 from jugcore.formula.shapes import StageReport, WalkReport
+from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.matter import AMYLASE, BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
 from jugcore.method.document import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import caramel, foam, infusion, starch
+from jugcore.physics.ice import melts_g
 from jugcore.tests.random_methods import AMYLASE as SHEET
 from jugcore.tests.tables import rows
 
@@ -161,8 +165,6 @@ class Amylase(unittest.TestCase):
 
     def test_what_is_cut_becomes_dextrin_and_takes_up_water(self) -> None:
         made = walked(cocoa()).end.made["heat"][0]
-        from jugcore.matter import components as c
-
         self.assertLess(made[c.STARCH], 0)
         self.assertLess(made[c.WATER], 0)
         self.assertAlmostEqual(made[c.INDEX["dextrin"]] / -made[c.STARCH], 1 + starch.WATER_TAKEN, places=9)
@@ -217,6 +219,93 @@ class Starch(unittest.TestCase):
         self.assertIn("should pour", verdict("4 g"))
         self.assertIn("Thickens", verdict("14 g"))
         self.assertIn("Sets", verdict("40 g"))
+
+
+class FunnelTrials(unittest.TestCase):
+    def trial(self, starch_g: float, seconds: float, *, stuck: bool = False, brix: float = 55.0, funnel: str = "the funnel") -> FlowTrial:
+        return FlowTrial(batch=f"b{starch_g:g}", cooked_starch=starch_g, brix=brix, seconds=seconds, stuck=stuck, funnel=funnel)
+
+    def expected(self, *trials: FlowTrial) -> FlowExpected | None:
+        """Plain cocoa of about 4.5 g of cooked starch to 100 g of water, at about 50 °Bx."""
+        document = cocoa(sheet={**SHEET, "enzyme": {"source": "unknown"}})
+        document["stages"].append({"id": "s", "kind": "add", "vessel": "pot", "lines": [line("s2", "white_sugar", "350 g")]})
+        return flow_expected(walked(document), trials)
+
+    def test_it_lies_between_its_neighbours_and_is_never_carried_past_them(self) -> None:
+        found = self.expected(self.trial(2, 9), self.trial(3, 14), self.trial(6, 40))
+        assert found is not None
+        self.assertEqual((found.at_least_s, found.at_most_s, found.sticks), (14, 40, False))
+        self.assertIn("14 to 40 s", found.words)
+        only_less = self.expected(self.trial(2, 9))
+        assert only_less is not None
+        self.assertEqual((only_less.at_least_s, only_less.at_most_s), (9, None))
+        only_more = self.expected(self.trial(8, 60))
+        assert only_more is not None
+        self.assertEqual((only_more.at_least_s, only_more.at_most_s), (None, 60))
+
+    def test_one_with_less_starch_that_stuck_says_it_will_not_run(self) -> None:
+        found = self.expected(self.trial(3, 0, stuck=True))
+        assert found is not None
+        self.assertTrue(found.sticks)
+        self.assertIn("will not run", found.words)
+        above = self.expected(self.trial(2, 9), self.trial(7, 0, stuck=True))
+        assert above is not None
+        self.assertFalse(above.sticks)
+
+    def test_other_funnels_other_brix_and_no_trials_say_nothing(self) -> None:
+        self.assertIsNone(self.expected())
+        self.assertIsNone(self.expected(self.trial(3, 14, brix=30)))
+        found = self.expected(self.trial(3, 14, funnel="the old one"), self.trial(2, 9))
+        assert found is not None
+        self.assertEqual(found.at_least_s, 9)
+
+
+class Built(unittest.TestCase):
+    def drink(self, formula: Doc, dose: str, **more: Any) -> DrinkReport:
+        ask = {"dose": dose, "base": [{"substance": "espresso", "amount": "40 g"}, {"substance": "whole_milk", "amount": "160 g"}], **more}
+        return drink_report(parse_document(formula), DrinkAsk.model_validate(ask))
+
+    def test_syrup_lies_below_milk_below_coffee_below_foam(self) -> None:
+        syrup = {
+            "name": "Syrup",
+            "stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [line("s", "white_sugar", "60 g"), line("w", "water", "40 g")]}],
+        }
+        found = self.drink(syrup, "20 g").build
+        self.assertEqual([layer.title for layer in found.layers], ["Syrup", "whole milk", "espresso"])
+        cream = {
+            "name": "Foam",
+            "stages": [
+                {"id": "a", "kind": "add", "vessel": "j", "lines": [line("m", "whole_milk", "20 g"), line("c", "heavy_cream", "30 g")]},
+                {"id": "f", "kind": "aerate", "vessel": "j", "tool": "frother"},
+            ],
+        }
+        found = self.drink(cream, "30 g").build
+        self.assertEqual(found.layers[-1].title, "Foam")
+        self.assertGreater(found.foam_ml, 3)
+
+    def test_ice_by_the_heat_balance(self) -> None:
+        """100 g of water at 20 °C melts 100·4.1868·20/333.6 = 25.1 g of wet ice; ten times as little ice melts all and leaves it warmer."""
+        water = np.zeros(c.COUNT)
+        water[c.WATER] = 100.0
+        grams, ends = melts_g(water, 20.0, 100.0, 0.0)
+        self.assertAlmostEqual(grams, 25.1, delta=0.05)
+        self.assertEqual(ends, 0.0)
+        grams, ends = melts_g(water, 20.0, 10.0, 0.0)
+        self.assertEqual(grams, 10.0)
+        self.assertAlmostEqual(ends, (100 * 4.1868 * 20 - 10 * 333.6) / (110 * 4.1868), delta=0.01)
+        self.assertLess(melts_g(water, 20.0, 100.0, -18.0)[0], 25.1)
+
+    def test_floating_ice_takes_up_its_own_weight_and_the_cup_may_run_over(self) -> None:
+        syrup = {
+            "name": "Syrup",
+            "stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [line("s", "white_sugar", "60 g"), line("w", "water", "40 g")]}],
+        }
+        found = self.drink(syrup, "20 g", at_c=6, ice_g=150, cup_ml=300).build
+        assert found.ice is not None and found.fills_ml is not None
+        self.assertAlmostEqual(found.ice.displaces_ml, 150 / 1.04, delta=3)
+        assert found.room_ml is not None
+        self.assertLess(found.room_ml, 0)
+        self.assertTrue(any("runs over" in words for words in found.words))
 
 
 class Caramel(unittest.TestCase):
@@ -342,6 +431,18 @@ class Foam(unittest.TestCase):
             assert found is not None
             with self.subTest(lines=lines):
                 self.assertEqual(found.verdict, verdict)
+
+    def test_whisking_times_of_whipped_coffee(self) -> None:
+        """Common practice, no source: mousse, floats, soft peaks, stiff, very thick at 30, 60, 90, 120, 180 s, ± 20 s."""
+        for seconds, words in ((10, "still liquid"), (45, "a mousse"), (75, "floats"), (100, "soft peaks"), (140, "stiff"), (200, "very thick")):
+            self.assertEqual(foam.coffee_is(seconds), words)
+
+    def test_gum_holds_up_what_has_too_little_fat(self) -> None:
+        thin = [line("m", "whole_milk", "200 g"), line("c", "heavy_cream", "50 g")]
+        found = stage(self.beaten([*thin, line("x", "xanthan", "0.5 g")]), "f").foam
+        assert found is not None
+        self.assertEqual(found.verdict, "mounds")
+        self.assertIn("gum", found.why)
 
     def test_air_weighs_nothing_and_half_the_time_brings_less(self) -> None:
         cream = [line("c", "heavy_cream", "300 g")]

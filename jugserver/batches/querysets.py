@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 #: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
-SUMMARY_SHAPE = 2
+SUMMARY_SHAPE = 3
 
 
 @dataclass(frozen=True)
@@ -42,6 +42,10 @@ class BatchQuerySet(models.QuerySet):
         """Those whose state does not know the newest entry, or was made when a list showed other things."""
         # “Contains” answers of a summary without a shape too; comparing its shape would answer neither yes nor no.
         return self.filter(Q(state__isnull=True) | ~Q(state__seq=F("last_seq")) | ~Q(state__summary__contains={"shape": SUMMARY_SHAPE}))
+
+    def tried_in_a_funnel(self) -> BatchQuerySet:
+        """Those that were timed through a funnel the day after."""
+        return self.filter(state__summary__flow__0__isnull=False)
 
     def wanted(self, wanted: Wanted) -> BatchQuerySet:
         """Those asked for: every word in the name, the number, who started it, the notes or the reasons."""

@@ -16,12 +16,13 @@ from django.utils import timezone
 from jugcore import __version__
 from jugcore.batch.as_it_is import AsItIs, as_it_is
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
-from jugcore.batch.events import Logged
+from jugcore.batch.events import Flowed, Logged
 from jugcore.batch.record import read
 from jugcore.batch.shapes import Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument
 from jugcore.formula.asks import ScaleAsk, scale_report
+from jugcore.formula.flow_trials import FlowTrial
 from jugcore.formula.freeze import fingerprint, frozen
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.report import report
@@ -179,10 +180,30 @@ def projected(batch: Any) -> BatchState:
         "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
         "off_plan": _off_plan(sheet.deviations),
         "timers": [timer.model_dump(mode="json") for timer in sheet.timers],
+        "flow": flow_trials_of(found),
         "to_go_g": boil.to_go_g if boil is not None and boil.by_weighing else None,
         **{name: _moment(getattr(boil, name, None)) for name in ("ready_low", "ready_high", "lift_weigh_at")},
     }
     return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def flow_trials_of(found: AsItIs) -> list[dict[str, Any]]:
+    """What a batch did in the funnel, with what its walk says of its starch; nothing of a batch without any."""
+    flowed = [what for _, what in found.record.of(Flowed)]
+    if not flowed:
+        return []
+    starch, brix = (float(reading_of(found.walk, id).value[0]) for id in ("cooked_starch", "brix"))
+    if not isfinite(starch) or not isfinite(brix):
+        return []
+    return [{"cooked_starch": starch, "brix": brix, "seconds": w.seconds, "stuck": w.stuck, "funnel": w.funnel} for w in flowed]
+
+
+def flow_trials(site: Site) -> list[FlowTrial]:
+    """Every trial of the site's batches, the newest batch last."""
+    for batch in Batch.objects.of_site(site).in_full().behind().filter(entries__kind="flowed").distinct():
+        state_of(batch)
+    rows = Batch.objects.of_site(site).tried_in_a_funnel().order_by("started_at").values_list("number", "name", "state__summary__flow")
+    return [FlowTrial(batch=f"{name} {number:04d}", **trial) for number, name, trials in rows for trial in trials]
 
 
 def _off_plan(deviations: list[Deviation]) -> int:

@@ -6,6 +6,7 @@ from time import perf_counter
 
 from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_report
 from jugcore.formula import asks
+from jugcore.formula.flow_trials import flow_expected
 from jugcore.formula.hold_plans import HoldPlansReport, hold_plans
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
@@ -14,6 +15,7 @@ from jugcore.method.document import Method, MethodDocument
 from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
+from jugserver.batches.services import flow_trials
 from jugserver.formulas.services import compiled
 from jugserver.pantry.placing import own_of, placed
 
@@ -27,8 +29,13 @@ def _method(actor: User, document: MethodDocument) -> Method:
 
 
 def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
-    """Everything read off the document's walk."""
-    return report(walk(_method(actor, document)))
+    """Everything read off the document's walk, and how it will flow tomorrow by the site's own trials."""
+    walked = walk(_method(actor, document))
+    found = report(walked)
+    if any(reading.id == "cooked_starch" for reading in found.readings):
+        assert actor.site is not None  # the policy refuses people without one
+        found.flow = flow_expected(walked, flow_trials(actor.site))
+    return found
 
 
 def solve_document(*, actor: User, document: MethodDocument, ask: asks.SolveAsk) -> asks.SolveReport:

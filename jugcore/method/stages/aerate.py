@@ -9,7 +9,7 @@ import numpy as np
 
 from jugcore.errors import Floats, shown
 from jugcore.matter import components as c
-from jugcore.matter.matter import Matter
+from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import number
 from jugcore.method.flows import State
@@ -65,7 +65,7 @@ class Aerate(StageBase):
             if book.kind == "coffee" and float(book.mass_fraction[c.WATER]) < 0.1 and float(book.mass_fraction @ c.INSOLUBLE) < 0.05:
                 coffee = coffee + state.lines[id]
         plant = any(book.kind == "plant" for book in lines.values())
-        return foam(held.mass_g, held.warmth_c, self.tool, coffee_g=coffee, plant=plant)
+        return foam(held.mass_g, held.warmth_c, self.tool, coffee_g=coffee, plant=plant, gum_g=held.tracer[:, STRONG_GUM])
 
 
 class Mix(StageBase):

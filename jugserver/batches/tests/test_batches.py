@@ -140,7 +140,7 @@ class Batches(ShopCase):
         again = projected(Batch.objects.in_full().get(pk=self.batch.id))
         shown = kept.model_dump(mode="json")
         for name, value in again.summary.items():
-            if name != "shape":
+            if name not in ("shape", "flow"):  # what was seen in the funnel is for the bench, not for a list
                 self.assertEqual(BatchCard.model_validate({**shown, name: value}).model_dump(mode="json")[name], shown[name], name)
         self.assertEqual((kept.step, kept.steps_done, kept.last_seq), ("Add sugar", 1, 2))
         self.assertEqual(state_of(batch).seq, 2)

@@ -3639,6 +3639,27 @@ export interface components {
             cold_ml: number | null;
         };
         /**
+         * FlowExpected
+         * @description Seconds between which it should run through the same funnel tomorrow, and the trials that say so.
+         */
+        FlowExpected: {
+            /** Funnel */
+            funnel: string;
+            /** At Least S */
+            at_least_s: number | null;
+            /** At Most S */
+            at_most_s: number | null;
+            /**
+             * Sticks
+             * @description A trial with no more starch than this already did not run.
+             */
+            sticks: boolean;
+            /** Trials */
+            trials: string[];
+            /** Words */
+            words: string;
+        };
+        /**
          * FlowReport
          * @description Mass that moved in a stage.
          */
@@ -3683,6 +3704,12 @@ export interface components {
             needs_low_s: number;
             /** Needs High S */
             needs_high_s: number;
+            /**
+             * Stages
+             * @description Of whipped coffee: what it is when, at full speed.
+             * @default []
+             */
+            stages: string[];
             /**
              * Floats
              * @description What it floats on and what it sinks in.
@@ -4008,6 +4035,8 @@ export interface components {
             readings: components["schemas"]["ReadingReport"][];
             /** Consequences */
             consequences: components["schemas"]["ConsequenceReport"][];
+            /** @description How it will flow tomorrow, by the site's own trials; the server's to add. */
+            flow?: components["schemas"]["FlowExpected"] | null;
             /** @description The family it names, and where it stands in it. */
             family?: components["schemas"]["FamilyReport"] | null;
             /**
@@ -4394,6 +4423,26 @@ export interface components {
             ask: components["schemas"]["SwapAsk"];
         };
         /**
+         * Build
+         * @description Layers from the bottom up, what may be said of them, ice, and the fill with its foam.
+         */
+        Build: {
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Words */
+            words: string[];
+            ice: components["schemas"]["Ice"] | null;
+            /** Fills Ml */
+            fills_ml: number | null;
+            /**
+             * Foam Ml
+             * @default 0
+             */
+            foam_ml: number;
+            /** Room Ml */
+            room_ml?: number | null;
+        };
+        /**
          * Curdling
          * @description How far the acid of a drink goes towards curdling its milk: shares of the way, least and most, an estimate; and words.
          */
@@ -4435,6 +4484,7 @@ export interface components {
             /** Nudges */
             nudges: components["schemas"]["Nudge"][];
             curdling: components["schemas"]["Curdling"] | null;
+            build: components["schemas"]["Build"];
             /**
              * Advice
              * @description What practice does about the sides that are off.
@@ -4462,6 +4512,38 @@ export interface components {
             high: number | null;
             /** Why Not */
             why_not: string;
+        };
+        /**
+         * Ice
+         * @description What ice does: millilitres it takes up floating, grams that melt (dry cold ice to wet ice), and how cold it gets.
+         */
+        Ice: {
+            /** Grams */
+            grams: number;
+            /** Displaces Ml */
+            displaces_ml: number;
+            /** Melts Low G */
+            melts_low_g: number;
+            /** Melts High G */
+            melts_high_g: number;
+            /** All Melts */
+            all_melts: boolean;
+            /** Ends C */
+            ends_c: number;
+        };
+        /**
+         * Layer
+         * @description One thing in the cup with its weight a litre, least, likely and most, as it is poured.
+         */
+        Layer: {
+            /** Title */
+            title: string;
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
         };
         /**
          * Move
@@ -4528,10 +4610,21 @@ export interface components {
             base: components["schemas"]["InCup"][];
             /**
              * At C
-             * @description How warm it is served [°C].
+             * @description How warm it is served, before any ice [°C].
              * @default 20
              */
             at_c: number;
+            /**
+             * Ice G
+             * @description Ice in the cup [g].
+             * @default 0
+             */
+            ice_g: number;
+            /**
+             * Cup Ml
+             * @description What the cup holds to the brim [ml].
+             */
+            cup_ml?: number | null;
         };
         /**
          * DrinkIn
@@ -5952,7 +6045,40 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+        };
+        /**
+         * Flowed
+         * @description What it did in a funnel, cold, the day after: seconds until it had run through, or that it did not run.
+         */
+        Flowed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flowed";
+            /**
+             * Seconds
+             * @description Until it had run through [s]
+             * @default 0
+             */
+            seconds: number;
+            /**
+             * Stuck
+             * @default false
+             */
+            stuck: boolean;
+            /**
+             * Temperature C
+             * @description How cold it was [°C]
+             * @default 4
+             */
+            temperature_c: number;
+            /**
+             * Funnel
+             * @default the funnel
+             */
+            funnel: string;
         };
         /**
          * Gave

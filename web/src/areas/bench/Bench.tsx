@@ -427,6 +427,7 @@ function Consequences({ report }: { report: WalkReport }) {
             </li>
           ))}
       </ul>
+      {report.flow && <p>{report.flow.words}</p>}
       {report.allergens.length > 0 ? (
         <p className={classes.allergens}>
           {report.allergens.map((each) => (

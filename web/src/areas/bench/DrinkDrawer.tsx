@@ -23,7 +23,7 @@ const START: InCup[] = [
 ];
 
 /** Where a person begins; after that, with the cup they had last. */
-const CUP = { dose: '20 g', warm: 60, base: START };
+const CUP = { dose: '20 g', warm: 60, ice: 0, cup: 0, base: START };
 
 interface DrinkDrawerProps {
   opened: boolean;
@@ -35,8 +35,10 @@ interface DrinkDrawerProps {
 export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
   const kept = useKept('cup', CUP);
   const { dose, warm, base } = kept.value;
+  // A cup kept before there was ice in it has none.
+  const [ice, cup] = [kept.value.ice ?? 0, kept.value.cup ?? 0];
   const put = (change: Partial<typeof CUP>) => kept.set({ ...kept.value, ...change });
-  const ask = { dose, at_c: warm, base: base.map(({ substance, amount }) => ({ substance, amount })) };
+  const ask = { dose, at_c: warm, ice_g: ice, cup_ml: cup > 0 ? cup : null, base: base.map(({ substance, amount }) => ({ substance, amount })) };
   const [asked] = useDebouncedValue(JSON.stringify(ask), 150);
   const found = useQuery({
     queryKey: ['drink', asked, document],
@@ -54,6 +56,8 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
       <div className={classes.ask}>
         <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => put({ dose: event.currentTarget.value })} data-autofocus />
         <NumberInput size="md" label="Served at" description="milk curdles sooner hot" suffix=" °C" hideControls min={0} max={100} value={warm} onChange={(value) => put({ warm: Number(value) || 0 })} />
+        <NumberInput size="md" label="Ice" description="in the cup" suffix=" g" hideControls min={0} max={5000} value={ice} onChange={(value) => put({ ice: Number(value) || 0 })} />
+        <NumberInput size="md" label="The cup holds" description="to the brim; 0 if it does not matter" suffix=" ml" hideControls min={0} max={5000} value={cup} onChange={(value) => put({ cup: Number(value) || 0 })} />
       </div>
       <h3 className={classes.head}>What it goes into</h3>
       <ul className={classes.base}>
@@ -129,6 +133,22 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
           <Notice key={words} tone="look" text={words} />
         ))}
       </div>
+      <h3 className={classes.head}>How it is built</h3>
+      <ol className={classes.layers} aria-label="Layers, the top one first">
+        {[...report.build.layers].reverse().map((layer) => (
+          <li key={layer.title}>
+            <span>{layer.title}</span>
+            <span className={classes.small}>
+              {figure(layer.likely)} g a litre{layer.high - layer.low >= 1 && `, ${figure(layer.low)}–${figure(layer.high)}`}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {report.build.words.map((words) => (
+        <p key={words} className={classes.small}>
+          {words}
+        </p>
+      ))}
       <h3 className={classes.head}>What would move it</h3>
       <ul className={classes.nudges}>
         {report.nudges.map((nudge) => (

@@ -44,6 +44,7 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
           </p>
         </>
       )}
+      {foam && foam.stages.length > 0 && <p className={classes.words}>At full speed {foam.stages.join(', ')}; 20 s either way.</p>}
       <p className={classes.words}>Indicative: how far to trust it stands with each reading.</p>
     </>
   );

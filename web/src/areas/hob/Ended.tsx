@@ -5,6 +5,7 @@ import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import { StartDialog } from '../batches/StartDialog';
+import { type Ask, EntryDialog } from './EntryDialog';
 import classes from './hob.module.css';
 import { LabelForm } from './LabelForm';
 import { NoteDialog } from './NoteDialog';
@@ -22,6 +23,8 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
   const mayCook = useMay('cook');
   const [again, setAgain] = useState(false);
   const [waste, setWaste] = useState(false);
+  const [ask, setAsk] = useState<Ask | null>(null);
+  const starchy = batch.report.walk.readings.some((reading) => reading.id === 'cooked_starch');
   const reason = [...sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
   return (
     <>
@@ -43,8 +46,19 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
           <Button variant="default" onClick={() => setWaste(true)}>
             Some of it was thrown away
           </Button>
+          {starchy && (
+            <>
+              <Button variant="default" onClick={() => setAsk(funnel(enter))}>
+                Time it through the funnel
+              </Button>
+              <Button variant="default" onClick={() => enter({ kind: 'flowed', seconds: 0, stuck: true })}>
+                It does not run, cold
+              </Button>
+            </>
+          )}
         </div>
       )}
+      <EntryDialog ask={ask} onClose={() => setAsk(null)} />
       <NoteDialog opened={waste} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual batch={batch} sheet={sheet} />
@@ -62,6 +76,20 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
       </div>
     </>
   );
+}
+
+/** Seconds through the shop's funnel the day after: what starch does overnight is only seen then. */
+function funnel(enter: (what: What) => void): Ask {
+  return {
+    title: 'Through the funnel, cold',
+    label: 'Seconds until it has run through',
+    unit: 's',
+    hint: 'The day after, out of the fridge, always the same funnel filled to the same line.',
+    keep: (value) => `Keep ${figure(value)} s`,
+    least: 1,
+    most: 3600,
+    onKeep: (value) => enter({ kind: 'flowed', seconds: value, stuck: false }),
+  };
 }
 
 function PlanAgainstActual({ batch, sheet }: { batch: BatchOut; sheet: SheetReport }) {

@@ -44,7 +44,7 @@ export function FoamPanel({ foam }: { foam: NonNullable<SheetStep['foam']> }) {
         <BigFigure label="comes to" value={`${figure(foam.foam_ml.low)}–${figure(foam.foam_ml.high)}`} unit="ml" kind="computed" note={`from ${figure(foam.liquid_ml)} ml: leave that room`} />
       </div>
       <p className={classes.panel}>
-        {foam.words[0]!.toUpperCase() + foam.words.slice(1)}. {foam.why} It {foam.floats}.
+        {foam.words[0]!.toUpperCase() + foam.words.slice(1)}. {foam.why} It {foam.floats}.{foam.stages.length > 0 && ` At full speed ${foam.stages.join(', ')}; 20 s either way.`}
       </p>
     </>
   );
