@@ -88,10 +88,8 @@ def _lines(base: Walk) -> list[tuple[str, Matter]]:
     """What each line brought to the cup, as the walk weighed it in."""
     nothing = Matter.nothing(1)
     brought = {flow.source.removeprefix("line:"): flow.mass_g[:1] for flow in base.flows if flow.source.startswith("line:")}
-    return [
-        (base.method.short_titles[id], Matter(mass, nothing.enthalpy_j, nothing.extent, nothing.tracer, nothing.air_ml))
-        for id, mass in brought.items()
-    ]
+    titles = base.method.short_titles
+    return [(titles[id], Matter(mass, nothing.enthalpy_j, nothing.extent, nothing.tracer, nothing.air_ml)) for id, mass in brought.items()]
 
 
 def _product_layer(product: Walk, taken: Matter) -> Layer:
