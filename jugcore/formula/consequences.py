@@ -1,7 +1,4 @@
-"""Plain consequences: what the numbers mean, in one to four sentences.
-
-No sentence here speaks of keeping: that needs pH and packaging, which are not asked yet.
-"""
+"""Plain consequences: what the numbers mean, in one to four sentences."""
 
 from __future__ import annotations
 
@@ -13,6 +10,7 @@ from jugcore.errors import shown
 from jugcore.formula.blend import dominant, premix, strength_shares
 from jugcore.formula.consequence import Consequence
 from jugcore.formula.edits import COARSE_SHARE
+from jugcore.formula.keeping import KeepingReport, keeping_consequence
 from jugcore.formula.process_consequences import processes
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
@@ -29,8 +27,8 @@ MOST = 4
 _TOO_WIDE = 2.0
 
 
-def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Consequence]:
-    """The most important consequences, at most four, loudest first; ``read`` are the walk's readings, if known."""
+def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: KeepingReport | None = None) -> list[Consequence]:
+    """The most important consequences, at most four, loudest first, and keeping; ``read`` are the walk's readings, if known, ``keeping`` what is said of that."""
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
@@ -40,7 +38,9 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None) -> list[Cons
     if family is not None:
         spoken = {each.about for each in found}
         found += [each for each in outside(family, by_id) if each.about not in spoken]
-    return sorted(found, key=lambda c: c.rank)[:MOST]
+    first = sorted(found, key=lambda c: c.rank)[:MOST]
+    # Keeping is said besides: nothing louder may push it out.
+    return first if keeping is None else [*first, *keeping_consequence(keeping)]
 
 
 def _boils(walk: Walk) -> Iterator[Consequence]:

@@ -14,6 +14,7 @@ from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
 from jugcore.formula.hazards import hazards_at, of_the_deed
+from jugcore.formula.keeping import keeping_report
 from jugcore.formula.processes import caramel_report, drawn, foam_report, hold_report
 from jugcore.formula.read.flow import curve
 from jugcore.formula.reading import GROUP_OF, GROUPS, Reading, own_cold_limit_brix, readings
@@ -62,6 +63,7 @@ def report(walk: Walk) -> WalkReport:
     *behind, hot = _vessels(walk, [*held, (walk.method.product, product)])
     stages = [_stage(walk, s, step, after) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
     read = readings(walk)
+    keeping = keeping_report(walk, {reading.id: reading for reading in read})
     ready = walk.end.ready_at_s.get(walk.method.product, np.zeros((walk.cases, 3)))
     return WalkReport(
         core_version=__version__,
@@ -70,7 +72,10 @@ def report(walk: Walk) -> WalkReport:
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in read],
-        consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read)],
+        consequences=[
+            ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read, keeping)
+        ],
+        keeping=keeping,
         family=family_report(walk, {reading.id: reading for reading in read}),
         thickness=[ThicknessReport(temperature_c=t, low=low, value=value, high=high) for t, low, value, high in curve(walk)],
         sweet_line=_sweet_line(walk),

@@ -10,6 +10,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from jugcore.formula.flow_trials import FlowExpected
+from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.process_shapes import CaramelReport, DrawnReport, FoamReport, HoldReport
 from jugcore.formula.windows import FamilyReport
 from jugcore.method.amounts import Amount
@@ -292,6 +293,7 @@ class WalkReport(BaseModel):
     readings: list[ReadingReport]
     consequences: list[ConsequenceReport]
     flow: FlowExpected | None = Field(None, description="How it will flow tomorrow, by the site's own trials; the server's to add.")
+    keeping: KeepingReport = Field(description="Class, questions, days and culprit.")
     family: FamilyReport | None = Field(None, description="The family it names, and where it stands in it.")
     thickness: list[ThicknessReport] = Field(description="Thickness over temperature, where it has one.")
     sweet_line: SweetLineReport

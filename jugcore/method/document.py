@@ -71,6 +71,14 @@ class VesselDoc(Part):
     film_g: float | None = number(None, unit="g", ge=0, le=1000, description="What stays on its wall; else the kitchen's")
 
 
+class KeepingDoc(Part):
+    """What somebody answered or measured about keeping; what nobody said is None."""
+
+    heat_treated: bool | None = Field(None, description="All of it was brought to 72 °C or more, with nothing put in after.")
+    packaged: bool | None = Field(None, description="Filled and closed at once, so that nothing gets in after the heat.")
+    ph: float | None = Field(None, ge=0, le=14, description="As measured with a calibrated meter, at room temperature.")
+
+
 class MethodDocument(Part):
     """One formula as a method."""
 
@@ -84,6 +92,7 @@ class MethodDocument(Part):
     finished: Id | None = Field(None, description="The vessel that ends with the product; else the last one written.")
     substances: dict[Id, SubstanceDoc] = {}
     kitchen: Kitchen | None = None
+    keeping: KeepingDoc | None = None
 
 
 Line = LineDoc

@@ -76,6 +76,8 @@ class Kitchen(Part):
     film_g: float = number(5.0, unit="g", ge=0, le=1000, description="What stays on a wet pot poured out (estimate)")
     cake_uptake_g_per_g: float = number(1.1, unit="g/g", ge=0, le=20, description="Liquid a gram of strained solids holds (estimate)")
     efficiency_spread: float = number(0.15, unit="1", ge=0, le=0.9, description="How far a burner's efficiency may be off, relative, ± (estimate)")
+    holding_c: float = number(5.0, unit="°C", ge=1, le=10, description="Cold holding: at most, by the local rule")
+    chilled_days: int = Field(7, ge=1, le=14, description="Days a chilled food that is held by time and temperature may be kept, by the local rule")
     pump_ml: float = number(8.0, unit="ml", gt=0, le=100, description="One stroke of a syrup pump (estimate)")
     simmer_kg_m2h: Band = Band(low=12, typical=14, high=16)
     steady_kg_m2h: Band = Band(low=20, typical=25, high=30)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -13,7 +14,9 @@ from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import BatchDocument, LoggedDoc
 from jugcore.batch.events import Logged
 from jugcore.batch.sheet import sheet_of
+from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
+from jugcore.keeping.days import use_by
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.schemas import BatchCard, LabelAsk
@@ -48,14 +51,30 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
     batch, found, _ = _found(site, id)
     read = report(found.walk)
+    made = timezone.localtime(batch.started_at).date()
+    day, words = _use_by(read.keeping, made, ask.store)
     label = Label(
-        name=batch.name, batch=batch.number, made=timezone.localtime(batch.started_at).date(), store=ask.store, dose=ask.dose.strip(),
+        name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),
         may_contain=tuple(each.allergen for each in read.allergens if not each.certain), list_name="14 EU allergens", address=address,
         which=ask.which, opened=ask.opened,
     )  # fmt: skip
     ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"
     return File(_name(batch, ending), "application/pdf", label_pdf(label, ask.size, ask.copies, ask.paper))
+
+
+def _use_by(keeping: KeepingReport, made: date, store: str) -> tuple[date | None, str]:
+    """The last day, or in words why there is none."""
+    if keeping.verdict == "ask":
+        return None, f"not assessed: {', '.join(_ASKED[question.code] for question in keeping.questions)}"
+    if keeping.days is None:
+        return None, "by your own shelf trial: __________"
+    if store == "frozen":
+        return None, f"{keeping.days} days unfrozen in all; freezing pauses them"
+    return use_by(made, keeping.days), ""
+
+
+_ASKED = {"heat": "heat", "packaging": "packaging", "ph": "pH", "ph_close": "pH", "water_activity": "water activity"}
 
 
 def run_sheet_of(site: Site, id: UUID) -> File:

@@ -3,8 +3,8 @@
 The first says what it is, when it was made, how it is kept and what it may do to whom; the
 second when it was opened and what holds from then on.
 
-Use by reads “not assessed” until the app can assess keeping: a date that nobody worked out
-is worse than none.
+Use by is the day that the batch's keeping comes to. Where something must be known first it reads
+“not assessed” and what that is: a date that nobody worked out is worse than none.
 """
 
 from __future__ import annotations
@@ -36,7 +36,6 @@ OPENED_WORDS: dict[Opened, str] = {
 #: What is set large, and what bold.
 LARGE = frozenset({"name", "rule"})
 BOLD_BOXES = frozenset({"name", "rule", "allergens"})
-USE_BY = "Use by: not assessed"
 
 
 @dataclass(frozen=True)
@@ -52,6 +51,9 @@ class Label:
     may_contain: tuple[str, ...]
     list_name: str
     address: str
+    use_by: date | None = None
+    #: What must be known before there is a date, or that only the shop's own trial says.
+    use_by_words: str = "not assessed"
     which: Which = "made"
     opened: Opened = "keep_chilled"
 
@@ -110,7 +112,7 @@ def texts(label: Label) -> dict[str, str]:
         "name": label.name,
         "batch": f"Batch {label.batch:04d}",
         "made": f"Made: {label.made:%a %d %b %Y}",
-        "use_by": USE_BY,
+        "use_by": f"Use by: {label.use_by:%a %d %b %Y}" if label.use_by else f"Use by: {label.use_by_words}",
         "opened": "Opened on: ____________  Never top up.",
         "store": STORE_WORDS[label.store],
         "allergens": allergens,

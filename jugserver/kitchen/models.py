@@ -29,6 +29,8 @@ class SiteKitchen(models.Model):
     cake_uptake_g_per_g = models.FloatField(default=1.1)
     efficiency_spread = models.FloatField(default=0.15)
     pump_ml = models.FloatField(default=8)
+    holding_c = models.FloatField(default=5)
+    chilled_days = models.PositiveSmallIntegerField(default=7)
     simmer_kg_m2h = models.JSONField(default=dict)
     steady_kg_m2h = models.JSONField(default=dict)
     changed_at = models.DateTimeField(auto_now=True)
@@ -39,6 +41,8 @@ class SiteKitchen(models.Model):
             models.CheckConstraint(condition=between("room_c", 0, 50), name="kitchen_room"),
             models.CheckConstraint(condition=between("fridge_c", 0, 20), name="kitchen_fridge"),
             models.CheckConstraint(condition=between("pump_ml", 0, 100, above=True), name="kitchen_pump"),
+            models.CheckConstraint(condition=between("holding_c", 1, 10), name="kitchen_holding"),
+            models.CheckConstraint(condition=between("chilled_days", 1, 14), name="kitchen_chilled_days"),
             models.CheckConstraint(condition=Q(measures__in=["metric", "us", "imperial", "australian"]), name="kitchen_measures"),
         ]
 

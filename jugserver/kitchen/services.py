@@ -15,7 +15,18 @@ from jugserver.config.problems import Conflict
 from jugserver.kitchen.models import Burner, Pot, Scale, Sieve, SiteKitchen, Thing
 from jugserver.kitchen.schemas import KitchenOut
 
-_PLAIN = ("altitude_m", "room_c", "fridge_c", "measures", "film_g", "cake_uptake_g_per_g", "efficiency_spread", "pump_ml")
+_PLAIN = (
+    "altitude_m",
+    "room_c",
+    "fridge_c",
+    "measures",
+    "film_g",
+    "cake_uptake_g_per_g",
+    "efficiency_spread",
+    "pump_ml",
+    "holding_c",
+    "chilled_days",
+)
 _THINGS: dict[str, tuple[type[Thing], tuple[str, ...]]] = {
     "pots": (Pot, ("tare_g", "diameter_cm", "capacity_ml")),
     "burners": (Burner, ("power_w", "efficiency")),

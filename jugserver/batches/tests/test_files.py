@@ -9,14 +9,19 @@ import sys
 from datetime import UTC, datetime
 from io import BytesIO, StringIO
 from typing import Any
+from uuid import uuid4
 
 from django.test import override_settings
 from pypdf import PdfReader
 
+from jugcore.method.document import KeepingDoc
 from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
+from jugserver.demo.load import demo_document
+from jugserver.formulas.services import start_formula
+from jugserver.formulas.versions import save_version
 
 
 class Files(ShopCase):
@@ -67,9 +72,22 @@ class Files(ShopCase):
         self.assertEqual(len(pdf.pages), 2)
         text = pdf.pages[0].extract_text()
         self.assertIn(f"Batch {self.batch.number:04d}", text)
-        self.assertIn("not assessed", text)
+        self.assertIn("by your own shelf trial", text)
         self.assertIn("Dose: 20 g", text)
         self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?copies=100000"), 422)
+
+    def test_use_by_stands_on_the_label_once_what_is_asked_is_answered(self) -> None:
+        def label(keeping: dict[str, object] | None) -> str:
+            document = demo_document("fennel-sweet-cream").model_copy(update={"name": f"Cream {uuid4().hex}"})
+            if keeping is not None:
+                document = document.model_copy(update={"keeping": KeepingDoc.model_validate(keeping)})
+            kept = start_formula(actor=self.people["lead"], document=document)
+            save_version(actor=self.people["lead"], id=kept.id, draft=1, note="First.")
+            batch = start_batch(actor=self.people["lead"], formula_id=kept.id, version=1, at=datetime(2026, 3, 2, 9, tzinfo=UTC))
+            return str(PdfReader(BytesIO(self.get(f"{batch.pk}/label.pdf"))).pages[0].extract_text())
+
+        self.assertIn("not assessed: pH", label(None))
+        self.assertIn("Use by: Wed 04 Mar 2026", label({"ph": 6.6, "heat_treated": False}))
 
     def test_paper_goes_by_the_time_of_the_kitchen(self) -> None:
         late = datetime(2026, 7, 3, 22, 30, tzinfo=UTC)

@@ -1249,6 +1249,18 @@ export interface components {
              */
             efficiency_spread: number;
             /**
+             * Holding C
+             * @description Cold holding: at most, by the local rule [°C]
+             * @default 5
+             */
+            holding_c: number;
+            /**
+             * Chilled Days
+             * @description Days a chilled food that is held by time and temperature may be kept, by the local rule
+             * @default 7
+             */
+            chilled_days: number;
+            /**
              * Pump Ml
              * @description One stroke of a syrup pump (estimate) [ml]
              * @default 8
@@ -2471,6 +2483,27 @@ export interface components {
             amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
         };
         /**
+         * KeepingDoc
+         * @description What somebody answered or measured about keeping; what nobody said is None.
+         */
+        KeepingDoc: {
+            /**
+             * Heat Treated
+             * @description All of it was brought to 72 °C or more, with nothing put in after.
+             */
+            heat_treated?: boolean | null;
+            /**
+             * Packaged
+             * @description Filled and closed at once, so that nothing gets in after the heat.
+             */
+            packaged?: boolean | null;
+            /**
+             * Ph
+             * @description As measured with a calibrated meter, at room temperature.
+             */
+            ph?: number | null;
+        };
+        /**
          * LineDoc
          * @description One ingredient and how much of it. A string is an amount as typed.
          */
@@ -2546,6 +2579,7 @@ export interface components {
                 [key: string]: components["schemas"]["SubstanceDoc"];
             };
             kitchen?: components["schemas"]["Kitchen"] | null;
+            keeping?: components["schemas"]["KeepingDoc"] | null;
         };
         /**
          * Mill
@@ -3740,6 +3774,80 @@ export interface components {
             unit: string;
         };
         /**
+         * KeepingLimit
+         * @description Days something allows.
+         */
+        KeepingLimit: {
+            /** Title */
+            title: string;
+            /** Days */
+            days: number;
+            /** Kind */
+            kind: string;
+            /** Decides */
+            decides: boolean;
+            /**
+             * Extends
+             * @description What would lengthen it.
+             */
+            extends: string;
+        };
+        /** KeepingQuestion */
+        KeepingQuestion: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * KeepingReport
+         * @description Class, questions, days and culprit. Defers to the local food code and a qualified person.
+         */
+        KeepingReport: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "controlled" | "not_controlled" | "ask";
+            /**
+             * Dry
+             * @description A powder or a paste without water to speak of: the tables say nothing of it.
+             */
+            dry: boolean;
+            /** Because */
+            because: string;
+            /** Questions */
+            questions: components["schemas"]["KeepingQuestion"][];
+            /**
+             * Heated Words
+             * @description What the walk saw of heat, for whoever answers.
+             */
+            heated_words: string;
+            /** Heated Seen */
+            heated_seen: boolean;
+            /** Aw Low */
+            aw_low: number | null;
+            /** Aw High */
+            aw_high: number | null;
+            /** Ph Low */
+            ph_low: number | null;
+            /** Ph High */
+            ph_high: number | null;
+            /** Ph Measured */
+            ph_measured: boolean;
+            /** Limits */
+            limits: components["schemas"]["KeepingLimit"][];
+            /**
+             * Days
+             * @description Days it may be kept, the day of making being day one; none where only the shop's own trial says.
+             */
+            days: number | null;
+            /** Frozen */
+            frozen: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * Landmark
          * @description A mark on the sweet line.
          */
@@ -4037,6 +4145,8 @@ export interface components {
             consequences: components["schemas"]["ConsequenceReport"][];
             /** @description How it will flow tomorrow, by the site's own trials; the server's to add. */
             flow?: components["schemas"]["FlowExpected"] | null;
+            /** @description Class, questions, days and culprit. */
+            keeping: components["schemas"]["KeepingReport"];
             /** @description The family it names, and where it stands in it. */
             family?: components["schemas"]["FamilyReport"] | null;
             /**

@@ -25,6 +25,7 @@ import { DrinkDrawer } from './DrinkDrawer';
 import { patchStage, setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
 import { HoldsDrawer } from './HoldsDrawer';
+import { KeepingCard } from './KeepingCard';
 import { MethodCard } from './MethodCard';
 import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
@@ -186,6 +187,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           <div className={classes.foot}>
             {stage && <StageCard stage={stage} document={document} onHolds={() => setHolding(stage.id)} />}
             <Consequences report={report} />
+            <KeepingCard report={report.keeping} told={document.keeping} readOnly={readOnly} onTell={(keeping) => draft.edit('keeping', (before) => ({ ...before, keeping }))} />
           </div>
         </>
       )}
@@ -414,7 +416,7 @@ function Consequences({ report }: { report: WalkReport }) {
     <Card title="Plain consequences">
       <ul className={classes.consequences}>
         {report.consequences
-          .filter((each) => !boilShown(each.id))
+          .filter((each) => !boilShown(each.id) && each.id !== 'keeping')
           .map((each) => (
             <li key={each.id} data-tone={each.tone}>
               <details>

@@ -1,6 +1,6 @@
 import { Button, NumberInput, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import type { What } from '../../api/types';
+import type { KeepingReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
 import classes from './hob.module.css';
 
@@ -28,11 +28,13 @@ interface LabelFormProps {
   id: string;
   /** How many bottles were filled. */
   filled: number;
+  /** What may be said of keeping: it decides what stands under “use by”. */
+  keeping: KeepingReport;
   enter: (what: What) => void;
 }
 
 /** Labels for the bottles as they were made, and a second one for the day a bottle is opened. */
-export function LabelForm({ id, filled, enter }: LabelFormProps) {
+export function LabelForm({ id, filled, keeping, enter }: LabelFormProps) {
   const mayCook = useMay('cook');
   const [which, setWhich] = useState('made');
   const [dose, setDose] = useState('');
@@ -79,8 +81,7 @@ export function LabelForm({ id, filled, enter }: LabelFormProps) {
         </Button>
       </div>
       <p className={classes.quiet}>
-        {which === 'made' ? 'Use by stands there as “not assessed”: the app does not assess keeping yet. ' : 'What may stand out, and for how long, is not assessed here. '}
-        Go by your local food code and a qualified person.
+        {which === 'made' ? `${keeping.verdict === 'ask' ? 'Use by stands there as “not assessed”. ' : ''}${keeping.words}` : 'What may stand out, and for how long, is not assessed here. Go by your local food code and a qualified person.'}
       </p>
     </section>
   );

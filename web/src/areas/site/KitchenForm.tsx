@@ -51,7 +51,7 @@ const LISTS: { list: ThingList; title: string; one: string; columns: Column[]; f
   { list: 'sieves', title: 'Sieves and cloths', one: 'sieve', columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }], fresh: { mesh_um: 90 } },
 ];
 
-type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread' | 'pump_ml';
+type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread' | 'pump_ml' | 'holding_c' | 'chilled_days';
 
 const BAND = [
   { end: 'low', title: 'Low' },
@@ -98,6 +98,8 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
           {plain('altitude_m', 'Altitude', 'm', 'Higher up, water boils cooler.')}
           {plain('room_c', 'Kitchen and store', '°C')}
           {plain('fridge_c', 'Fridge', '°C', 'Decides what crystallises.')}
+          {plain('holding_c', 'Cold holding, at most', '°C', 'By your local rule: 5 °C in most places, 8 °C in some.')}
+          {plain('chilled_days', 'Chilled food keeps', 'days', 'By your local rule, the day of making being day one.')}
           <NativeSelect label="Cups and spoons" description="Changing it changes what they weigh in every formula." inputWrapperOrder={['label', 'input', 'description', 'error']} value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
         </div>
       </Card>

@@ -1,0 +1,72 @@
+import { NativeSelect } from '@mantine/core';
+import type { KeepingDoc, KeepingReport } from '../../api/types';
+import { figure } from '../../lib/format';
+import { Card } from '../../parts/Card';
+import classes from './KeepingCard.module.css';
+import { NumberField } from './NumberField';
+
+interface KeepingCardProps {
+  report: KeepingReport;
+  told: KeepingDoc | null | undefined;
+  readOnly: boolean;
+  onTell: (told: KeepingDoc) => void;
+}
+
+const ANSWERS = [
+  { value: '', label: 'not said yet' },
+  { value: 'yes', label: 'yes' },
+  { value: 'no', label: 'no' },
+];
+const asValue = (answer: boolean | null | undefined) => (answer === null || answer === undefined ? '' : answer ? 'yes' : 'no');
+const asAnswer = (value: string) => (value === '' ? null : value === 'yes');
+
+/** What may be said of keeping, what must be answered first, and what decides the days. */
+export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps) {
+  const put = (change: Partial<KeepingDoc>) => onTell({ heat_treated: null, packaged: null, ph: null, ...told, ...change });
+  const asked = (code: string) => report.questions.some((question) => question.code.startsWith(code)) || undefined;
+  return (
+    <Card title="Keeping" aside={report.days === null || report.days === undefined ? undefined : `${report.days} ${report.days === 1 ? 'day' : 'days'}`} className={classes.card}>
+      <p data-tone={report.verdict === 'ask' ? 'look' : undefined} className={classes.words}>
+        {report.verdict === 'ask' && <strong>Look. </strong>}
+        {report.words}
+      </p>
+      {!report.dry && (
+        <>
+          <div className={classes.answers}>
+            <NativeSelect size="sm" label="All of it at 72 °C or more, nothing in after" description={report.heated_words} data={ANSWERS} value={asValue(told?.heat_treated)} disabled={readOnly} data-asked={asked('heat')} onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })} />
+            <NativeSelect size="sm" label="Filled and closed at once after the heat" description="So that nothing gets in any more." data={ANSWERS} value={asValue(told?.packaged)} disabled={readOnly} data-asked={asked('packaging')} onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })} />
+            <div data-asked={asked('ph')}>
+              <NumberField shown label="pH, measured" value={told?.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `reckoned ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
+              <p className={classes.small}>With a meter that was just calibrated.</p>
+            </div>
+          </div>
+          {report.questions.length > 0 && (
+            <ul className={classes.questions}>
+              {report.questions.map((question) => (
+                <li key={question.code}>{question.words}</li>
+              ))}
+            </ul>
+          )}
+        </>
+      )}
+      {report.limits.length > 0 && (
+        <ul className={classes.limits}>
+          {report.limits.map((limit) => (
+            <li key={limit.title} data-decides={limit.decides || undefined}>
+              <span>
+                {limit.title}
+                {limit.decides && ': decides'}
+              </span>
+              <strong>{figure(limit.days)} d</strong>
+              {limit.decides && <small>{limit.extends}</small>}
+            </li>
+          ))}
+        </ul>
+      )}
+      <details className={classes.small}>
+        <summary>Working</summary>
+        <p>{report.because} FDA Food Code 2022, 1-201.10 and 3-501.17; what asks for product assessment there counts as held cold here.</p>
+      </details>
+    </Card>
+  );
+}
