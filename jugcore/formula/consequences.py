@@ -28,7 +28,10 @@ _TOO_WIDE = 2.0
 
 
 def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: KeepingReport | None = None) -> list[Consequence]:
-    """The most important consequences, at most four, loudest first, and keeping; ``read`` are the walk's readings, if known, ``keeping`` what is said of that."""
+    """The most important consequences, at most four, loudest first, and keeping.
+
+    ``read`` are the walk's readings, if known; ``keeping`` what is said of that.
+    """
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}

@@ -10,6 +10,7 @@ MAY: dict[str, frozenset[str]] = {
     "read": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
     "walk": frozenset({Role.LEAD, Role.PREP, Role.VIEW}),
     "edit_formulas": frozenset({Role.LEAD}),
+    "mark_ready": frozenset({Role.LEAD}),
     "edit_kitchen": frozenset({Role.LEAD}),
     "edit_pantry": frozenset({Role.LEAD}),
     "keep_lots": frozenset({Role.LEAD, Role.PREP}),
@@ -18,6 +19,7 @@ MAY: dict[str, frozenset[str]] = {
 }
 _WORDS = {
     "edit_formulas": "change formulas",
+    "mark_ready": "say what may be served",
     "edit_kitchen": "change the kitchen",
     "edit_pantry": "change the pantry",
     "keep_lots": "write down lots",
@@ -29,7 +31,7 @@ _WORDS = {
 
 
 #: Deeds that a PIN does not open.
-_NEED_PASSWORD = frozenset({"edit_formulas", "edit_kitchen", "edit_pantry", "look_after_people"})
+_NEED_PASSWORD = frozenset({"edit_formulas", "mark_ready", "edit_kitchen", "edit_pantry", "look_after_people"})
 
 
 def may(user: User, deed: str) -> bool:

@@ -21,6 +21,7 @@ from jugserver.formulas.schemas import (
     FormulaCard,
     FormulaNew,
     FormulaOut,
+    ReadyIn,
     VersionCard,
     VersionIn,
     VersionOut,
@@ -111,6 +112,17 @@ def make_draft_again(request: HttpRequest, formula_id: UUID, number: Annotated[i
     """Save a version as the next draft; 409 with theirs if somebody saved first."""
     user, _ = signed_in(request)
     return versions.make_draft_again(actor=user, id=formula_id, number=number, draft=payload.draft)
+
+
+@router.post(
+    "/{uuid:formula_id}/versions/{int:number}/ready",
+    response={200: VersionCard, **_REFUSALS, 404: Problem, 422: Problem},
+    operation_id="versions_ready",
+)
+def say_ready(request: HttpRequest, formula_id: UUID, number: Annotated[int, Path(ge=1, le=2_147_483_647)], payload: ReadyIn) -> VersionCard:
+    """Say that a version may be served, or no longer; an unanswered question about its keeping wants a reason, which is kept."""
+    user, _ = signed_in(request)
+    return versions.say_ready(actor=user, id=formula_id, number=number, ready=payload.ready, reason=payload.reason)
 
 
 @compare_router.post("", response={200: CompareReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="compare")

@@ -85,3 +85,26 @@ class Version(models.Model):
 
     def __str__(self) -> str:
         return f"{self.formula} version {self.number}"
+
+
+class Readiness(models.Model):
+    """That a version may be served, or no longer. Rows are only added; the newest of a version holds.
+
+    ``questions`` are what about its keeping was not answered when somebody said so; then there is a reason.
+    """
+
+    version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="readiness")
+    ready = models.BooleanField()
+    questions = models.JSONField(default=list)
+    reason = models.CharField(max_length=500, blank=True)
+    said_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    said_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(ready=False) | Q(questions=[]) | ~Q(reason=""), name="ready_unanswered_says_why"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.version} {'ready' if self.ready else 'not ready'}"

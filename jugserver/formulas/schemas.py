@@ -101,6 +101,23 @@ class ReadingThen(Schema):
     value: float | None
 
 
+class ReadyOut(Schema):
+    """That a version may be served, or no longer: who said so, and why if not everything was answered."""
+
+    ready: bool
+    said_by: str
+    said_at: datetime
+    reason: str
+    unanswered: list[str] = Field(description="What about its keeping was not answered then.")
+
+
+class ReadyIn(Schema):
+    """Whether a version may be served; a reason where something is not answered."""
+
+    ready: bool
+    reason: str = Field("", max_length=500, pattern=NO_NUL)
+
+
 class VersionCard(Schema):
     """A version in a list."""
 
@@ -112,6 +129,7 @@ class VersionCard(Schema):
     fingerprint: str = Field(description="SHA-256 of the frozen document.")
     core_version: str
     readings: list[ReadingThen]
+    service: ReadyOut | None = Field(None, description="What was said last of serving it.")
 
 
 class VersionOut(VersionCard):

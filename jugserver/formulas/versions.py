@@ -18,8 +18,8 @@ from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
-from jugserver.formulas.models import DraftSave, Formula, Version
-from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, VersionCard, VersionOut, VersionsOut
+from jugserver.formulas.models import DraftSave, Formula, Readiness, Version
+from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, ReadyOut, VersionCard, VersionOut, VersionsOut
 from jugserver.formulas.services import compiled, save_draft
 from jugserver.pantry.placing import own_keys
 
@@ -67,7 +67,7 @@ def versions_of(site: Site, id: UUID) -> VersionsOut:
     formula = Formula.objects.of_site(site).filter(pk=id).first()
     if formula is None:
         raise Http404
-    versions = list(formula.versions.select_related("saved_by"))
+    versions = list(formula.versions.select_related("saved_by").prefetch_related("readiness__said_by"))
     same = versions[0].number if versions and versions[0].draft == formula.draft else None
     return VersionsOut(id=formula.id, name=formula.name, draft=formula.draft, drafted_from=same, versions=[_card(v) for v in versions])
 
@@ -76,6 +76,29 @@ def version_of(site: Site, id: UUID, number: int) -> VersionOut:
     """One version, whole."""
     version = _found(site, id, number)
     return VersionOut(**_card(version).model_dump(), document=MethodDocument.model_validate(version.document))
+
+
+@transaction.atomic
+def say_ready(*, actor: User, id: UUID, number: int, ready: bool, reason: str) -> VersionCard:
+    """Say that a version may be served, or no longer.
+
+    Raises BadDocument where something about its keeping is not answered and no reason is given; with one it is
+    kept with what was not answered, by whom and when.
+    """
+    policies.require(actor, "mark_ready")
+    site = actor.site
+    assert site is not None
+    version = _found(site, id, number)
+    said = reason.strip()
+    keeping = report(walk(compile_document(MethodDocument.model_validate(version.document)))).keeping
+    asked = [question.words for question in keeping.questions] if ready else []
+    if asked and not said:
+        raise BadDocument(
+            "reason", f"Not answered yet: {' '.join(asked)}",
+            "Answer it on the bench and save the next version; or say why it may be served all the same, and that is kept.",
+        )  # fmt: skip
+    Readiness.objects.create(version=version, ready=ready, questions=asked, reason=said, said_by=actor)
+    return _card(version)
 
 
 def make_draft_again(*, actor: User, id: UUID, number: int, draft: int) -> FormulaOut:
@@ -124,4 +147,13 @@ def _card(version: Version) -> VersionCard:
     return VersionCard(
         number=version.number, draft=version.draft, note=version.note, saved_by=str(version.saved_by), saved_at=version.saved_at,
         fingerprint=version.fingerprint, core_version=version.core_version, readings=[ReadingThen(**reading) for reading in version.readings],
+        service=_service(version),
     )  # fmt: skip
+
+
+def _service(version: Version) -> ReadyOut | None:
+    """What was said last of serving it."""
+    said = next(iter(version.readiness.all()), None)
+    if said is None:
+        return None
+    return ReadyOut(ready=said.ready, said_by=str(said.said_by), said_at=said.said_at, reason=said.reason, unanswered=said.questions)

@@ -64,6 +64,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "versions_save": (201, 403, 403, 401, 404),
     "versions_get": (200, 200, 200, 401, 404),
     "versions_make_draft": (200, 403, 403, 401, 404),
+    "versions_ready": (200, 403, 403, 401, 404),
     "compare": (200, 200, 200, 401, 404),
     "batches_list": (200, 200, 200, 401, 200),
     "batches_start": (201, 201, 403, 401, 404),
@@ -106,7 +107,7 @@ class Roles(ShopCase):
 
     def _call(self, operation: str, who: str) -> HttpResponse:
         formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
-        if operation in ("versions_get", "versions_make_draft", "compare"):
+        if operation in ("versions_get", "versions_make_draft", "versions_ready", "compare"):
             save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
         batch = ""
         if operation.startswith("batches"):
@@ -160,6 +161,7 @@ class Roles(ShopCase):
             "versions_list": ("GET", f"/api/formulas/{formula.id}/versions", None),
             "versions_save": ("POST", f"/api/formulas/{formula.id}/versions", {"draft": 1, "note": "Kept."}),
             "versions_get": ("GET", f"/api/formulas/{formula.id}/versions/1", None),
+            "versions_ready": ("POST", f"/api/formulas/{formula.id}/versions/1/ready", {"ready": False}),
             "versions_make_draft": ("POST", f"/api/formulas/{formula.id}/versions/1/draft", {"draft": 1}),
             "batches_list": ("GET", "/api/batches", None),
             "batches_start": ("POST", "/api/batches", {"formula": str(formula.id), "version": 1}),

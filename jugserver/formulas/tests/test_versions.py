@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from django.db import DatabaseError, transaction
+from django.db import DatabaseError, IntegrityError, transaction
 
 from jugserver.config.tests.shop import ShopCase
-from jugserver.formulas.models import Version
+from jugserver.formulas.models import Readiness, Version
 
 
 class Versions(ShopCase):
@@ -50,6 +50,30 @@ class Versions(ShopCase):
             with self.subTest(attempt=attempt), self.assertRaises(DatabaseError), transaction.atomic():
                 attempt()
         self.assertEqual(Version.objects.get().note, "First.")
+
+    def test_nothing_unanswered_is_ready_for_service_without_a_reason_that_is_kept(self) -> None:
+        self.ask("POST", f"{self.path}/versions", {"draft": 1, "note": "First."})
+        ready = f"{self.path}/versions/1/ready"
+        refused = self.send(self.client_, "POST", ready, {"ready": True, "reason": "  "})
+        self.assert_problem(refused, 422, field="reason", word="What is its pH?")
+        self.assertIsNone(self.ask("GET", f"{self.path}/versions")["versions"][0]["service"])
+        said = self.ask("POST", ready, {"ready": True, "reason": "Measured at 6.4 by the laboratory; sheet in the file."})["service"]
+        self.assertEqual((said["ready"], said["said_by"]), (True, "The lead"))
+        self.assertIn("pH", said["unanswered"][0])
+        self.assertIn("laboratory", self.ask("GET", f"{self.path}/versions")["versions"][0]["service"]["reason"])
+        self.assertFalse(self.ask("POST", ready, {"ready": False})["service"]["ready"])
+        self.assertEqual(Readiness.objects.count(), 2)
+        for attempt in (lambda: Readiness.objects.update(reason="Other."), Readiness.objects.all().delete):
+            with self.subTest(attempt=attempt), self.assertRaises(DatabaseError), transaction.atomic():
+                attempt()
+        with self.assertRaises(IntegrityError), transaction.atomic():
+            Readiness.objects.create(version=Version.objects.get(), ready=True, questions=["?"], said_by=self.people["lead"])
+
+    def test_what_is_answered_is_ready_without_a_word(self) -> None:
+        self.ask("PUT", f"{self.path}/draft", {"draft": 1, "document": self.raw(name="Weir Kept", keeping={"ph": 6.4, "heat_treated": False})})
+        self.ask("POST", f"{self.path}/versions", {"draft": 2, "note": "Answered."})
+        said = self.ask("POST", f"{self.path}/versions/1/ready", {"ready": True})["service"]
+        self.assertEqual((said["ready"], said["unanswered"], said["reason"]), (True, [], ""))
 
     def test_numbers_follow_and_nothing_is_kept_twice(self) -> None:
         self.ask("POST", f"{self.path}/versions", {"draft": 1, "note": "First."})

@@ -560,6 +560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formulas/{formula_id}/versions/{number}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Ready
+         * @description Say that a version may be served, or no longer; an unanswered question about its keeping wants a reason, which is kept.
+         */
+        post: operations["versions_ready"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formulas/{formula_id}/bring-back": {
         parameters: {
             query?: never;
@@ -3320,6 +3340,28 @@ export interface components {
             value: number | null;
         };
         /**
+         * ReadyOut
+         * @description That a version may be served, or no longer: who said so, and why if not everything was answered.
+         */
+        ReadyOut: {
+            /** Ready */
+            ready: boolean;
+            /** Said By */
+            said_by: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Unanswered
+             * @description What about its keeping was not answered then.
+             */
+            unanswered: string[];
+        };
+        /**
          * VersionCard
          * @description A version in a list.
          */
@@ -3349,6 +3391,8 @@ export interface components {
             core_version: string;
             /** Readings */
             readings: components["schemas"]["ReadingThen"][];
+            /** @description What was said last of serving it. */
+            service?: components["schemas"]["ReadyOut"] | null;
         };
         /**
          * VersionsOut
@@ -3415,6 +3459,8 @@ export interface components {
             core_version: string;
             /** Readings */
             readings: components["schemas"]["ReadingThen"][];
+            /** @description What was said last of serving it. */
+            service?: components["schemas"]["ReadyOut"] | null;
             document: components["schemas"]["MethodDocument"];
         };
         /**
@@ -3424,6 +3470,19 @@ export interface components {
         DraftBase: {
             /** Draft */
             draft: number;
+        };
+        /**
+         * ReadyIn
+         * @description Whether a version may be served; a reason where something is not answered.
+         */
+        ReadyIn: {
+            /** Ready */
+            ready: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * AllergenReport
@@ -8404,6 +8463,69 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,6 +11,7 @@ import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { Comparison } from './Comparison';
+import { Service } from './Service';
 import classes from './VersionsScreen.module.css';
 
 /** A version's number, or 0 for the draft. */
@@ -94,6 +95,7 @@ function VersionRow({ formula, version, draft, pick }: { formula: string; versio
         <span className={classes.note}>
           {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft} · <span title={version.fingerprint}>{version.fingerprint.slice(0, 12)}</span>
         </span>
+        <Service formula={formula} version={version} />
         {back.isError && <Notice tone="stop" text={back.error.message} />}
       </span>
       {mayEdit && (
