@@ -13,6 +13,7 @@ import numpy as np
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
+from jugcore.batch.cooling import deadlines
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.ended import as_if_ended
@@ -150,7 +151,7 @@ def _step(
         gave=None if gave is None else _measured(gave),
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
-        warm=_warm(asked, record) if isinstance(asked, Heat | Cool | Caramelise) else None,
+        warm=_warm(batch, asked) if isinstance(asked, Heat | Cool | Caramelise) else None,
         hold=hold_sheet(batch, stage, asked) if isinstance(stage, Holding) and isinstance(asked, Holding) else None,
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
@@ -365,8 +366,8 @@ def _filled_g(batch: AsItIs, stage: Fill) -> float | None:
     return grams if grams is not None and over and grams <= can_be_filled_g(stage, batch.walk) else None
 
 
-def _warm(stage: Heat | Cool | Caramelise, record: Record) -> SheetWarm:
-    return SheetWarm(to_c=stage.to_c, probe=probe_of(record, stage.id))
+def _warm(batch: AsItIs, stage: Heat | Cool | Caramelise) -> SheetWarm:
+    return SheetWarm(to_c=stage.to_c, probe=probe_of(batch.record, stage.id), deadlines=deadlines(batch, stage) if isinstance(stage, Cool) else [])
 
 
 def _drop(record: Record, stage: str) -> DropReport | None:

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from jugcore.formula.consequence import Consequence
+from jugcore.formula.cooling import CoolingReport, cooling_report
 from jugcore.formula.reading import Reading
 from jugcore.keeping.assess import Assessment, Class, Known, assess
 from jugcore.keeping.days import Limit, earliest
@@ -56,6 +57,7 @@ class KeepingReport(BaseModel):
     limits: list[KeepingLimit]
     days: int | None = Field(description="Days it may be kept, the day of making being day one; none where only the shop's own trial says.")
     frozen: bool
+    cooling: CoolingReport | None = Field(None, description="The way down from 57 °C, of what is held by time and temperature.")
     words: str
 
 
@@ -77,7 +79,8 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
         heated_words=heated_words, heated_seen=seen, aw_low=band[0] if band else None, aw_high=band[1] if band else None,
         ph_low=ph[0] if ph else None, ph_high=ph[1] if ph else None, ph_measured=measured,
         limits=[KeepingLimit(title=x.title, days=x.days, kind=x.kind, decides=x is first, extends=x.extends) for x in limits],
-        days=first.days if first else None, frozen=frozen, words=_words(walk, found, first, dry, frozen),
+        cooling=cooling_report(walk) if found.verdict != "not_controlled" else None, days=first.days if first else None, frozen=frozen,
+        words=_words(walk, found, first, dry, frozen),
     )  # fmt: skip
 
 

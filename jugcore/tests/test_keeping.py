@@ -12,6 +12,7 @@ import numpy as np
 from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
 from jugcore.keeping.assess import Known, assess
+from jugcore.keeping.cooling import Cooled, cooled, passes
 from jugcore.keeping.days import Limit, earliest, paused, use_by
 from jugcore.keeping.interaction import Table, cells, verdicts
 from jugcore.method.document import parse_document
@@ -129,6 +130,46 @@ class Days(unittest.TestCase):
         self.assertIs(earliest([rule, milk, cream]), milk)
         self.assertIs(earliest([cream, rule]), rule)
         self.assertIsNone(earliest([]))
+
+
+class TwoStages(unittest.TestCase):
+    def test_marks_are_passed_where_the_course_falls_through_them(self) -> None:
+        course = [(0.0, 95.0), (1000.0, 57.0), (4600.0, 21.0), (8200.0, 5.0)]
+        self.assertEqual(cooled(course, 5.0), Cooled(3600.0, 7200.0))
+        self.assertEqual(cooled(course[:3], 5.0), Cooled(3600.0, None))
+        self.assertIsNone(cooled([(0.0, 50.0), (100.0, 5.0)], 5.0))
+        self.assertEqual(passes([(0.0, 80.0), (10.0, 40.0), (20.0, 70.0), (30.0, 50.0)], 57.0), 26.5)
+
+    def creamer(self, *cools: Doc) -> KeepingReport:
+        stages: list[Doc] = [
+            {"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "x", "substance": "half_and_half", "amount": "4 kg"}]},
+            {"id": "h", "kind": "heat", "vessel": "p", "to_c": 80},
+            *cools,
+        ]
+        return report(walk(parse_document({"stages": stages, "keeping": {"ph": 6.6}}))).keeping
+
+    def test_cold_water_is_fast_enough_and_air_is_not(self) -> None:
+        water: Doc = {"id": "c", "kind": "cool", "vessel": "p", "to_c": 18, "how": "cold_water"}
+        air: Doc = {"id": "c", "kind": "cool", "vessel": "p", "to_c": 20.9, "how": "air"}
+        cold: Doc = {"id": "f", "kind": "cool", "vessel": "p", "to_c": 4.8, "how": "fridge"}
+        quick, slow = self.creamer(water, cold).cooling, self.creamer(air).cooling
+        assert quick is not None and slow is not None
+        self.assertEqual(quick.middle, "yes")
+        self.assertEqual(slow.middle, "no")
+        self.assertIn("cold water", slow.words)
+
+    def test_where_the_method_leaves_it_warm_it_says_so(self) -> None:
+        found = self.creamer({"id": "c", "kind": "cool", "vessel": "p", "to_c": 40}).cooling
+        assert found is not None
+        self.assertEqual((found.middle, found.cold), ("not_there", "not_there"))
+        self.assertIn("leaves it at 40 °C", found.words)
+
+    def test_what_need_not_be_cold_has_no_such_clock(self) -> None:
+        stages: list[Doc] = [
+            {"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "s", "substance": "white_sugar", "amount": "1200 g"}, {"id": "w", "substance": "water", "amount": "400 g"}]},
+            {"id": "h", "kind": "heat", "vessel": "p", "to_c": 80},
+        ]  # fmt: skip
+        self.assertIsNone(report(walk(parse_document({"stages": stages}))).keeping.cooling)
 
 
 class OfAFormula(unittest.TestCase):

@@ -3601,6 +3601,37 @@ export interface components {
             about: string | null;
         };
         /**
+         * CoolingReport
+         * @description Both stages: seconds from 57 °C, the quickest and the slowest, and whether that is soon enough.
+         */
+        CoolingReport: {
+            /** Middle Low S */
+            middle_low_s: number | null;
+            /** Middle High S */
+            middle_high_s: number | null;
+            /**
+             * Middle
+             * @enum {string}
+             */
+            middle: "yes" | "maybe" | "no" | "not_there";
+            /** Cold Low S */
+            cold_low_s: number | null;
+            /** Cold High S */
+            cold_high_s: number | null;
+            /**
+             * Cold
+             * @enum {string}
+             */
+            cold: "yes" | "maybe" | "no" | "not_there";
+            /** Ends C */
+            ends_c: number;
+            /**
+             * Words
+             * @description What to do, in words.
+             */
+            words: string;
+        };
+        /**
          * DrawnReport
          * @description What is steeped, against how long people leave it in.
          */
@@ -3903,6 +3934,8 @@ export interface components {
             days: number | null;
             /** Frozen */
             frozen: boolean;
+            /** @description The way down from 57 °C, of what is held by time and temperature. */
+            cooling?: components["schemas"]["CoolingReport"] | null;
             /** Words */
             words: string;
         };
@@ -5415,6 +5448,19 @@ export interface components {
             high_g: number;
         };
         /**
+         * Deadline
+         * @description A temperature to be at by a time, by the two-stage rule.
+         */
+        Deadline: {
+            /** At Most C */
+            at_most_c: number;
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
+        };
+        /**
          * Deviation
          * @description Something that is not as planned.
          */
@@ -6008,6 +6054,12 @@ export interface components {
             /** To C */
             to_c: number;
             probe: components["schemas"]["ProbeReport"] | null;
+            /**
+             * Deadlines
+             * @description Of a cooling from 57 °C and more: where it must be by when, by the food code.
+             * @default []
+             */
+            deadlines: components["schemas"]["Deadline"][];
         };
         /**
          * Who

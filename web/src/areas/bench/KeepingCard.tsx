@@ -49,6 +49,11 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
           )}
         </>
       )}
+      {report.cooling && (
+        <p data-tone={report.cooling.middle === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'} className={classes.words}>
+          {report.cooling.words}
+        </p>
+      )}
       {report.limits.length > 0 && (
         <ul className={classes.limits}>
           {report.limits.map((limit) => (
