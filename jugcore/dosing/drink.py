@@ -107,6 +107,7 @@ class Drink:
     curdling: Curdling | None
     build: Build
     advice: tuple[str, ...]
+    cautions: tuple[str, ...]
 
 
 #: Where drinks of a coffee bar mostly stand: common practice, no source. Side → unit, least, most, words below, within, above.
@@ -159,8 +160,28 @@ def drink_of(
     return Drink(
         weighed.grams, weighed.low_g, weighed.high_g, weighed.grams / density if np.isfinite(ml) else None, weighed.reading,
         tuple(cup.figures(weighed.grams)), sides, tuple(cup.nudges(weighed.grams)), cup.curdling(),
-        built(product, cup.taken, base, at_c, ice_g=ice_g, cup_ml=cup_ml), tuple(advice(sides)),
+        built(product, cup.taken, base, at_c, ice_g=ice_g, cup_ml=cup_ml), tuple(advice(sides)), tuple(cautions(cup.all)),
     )  # fmt: skip
+
+
+#: EFSA 2015: single doses up to this, and a day up to that, do not give rise to concern for adults. [mg]
+_CAFFEINE_DOSE, _CAFFEINE_DAY = 200.0, 400.0
+#: WHO 2015 at 2,000 kcal: less than a tenth of energy from free sugars, better less than a twentieth. [g]
+_SUGARS_DAY, _SUGARS_BETTER = 50.0, 25.0
+
+
+def cautions(all_of_it: Matter) -> Iterator[str]:
+    """What one drink has of caffeine and added sugars against what EFSA and WHO name for adults. No advice to a person."""
+    caffeine = 1000.0 * float(all_of_it.mass_g[0, c.INDEX["caffeine"]])
+    if caffeine > _CAFFEINE_DOSE:
+        yield (
+            f"{caffeine:.0f} mg of caffeine in one drink: more than the {_CAFFEINE_DOSE:.0f} mg that EFSA names for a single dose of an adult "
+            f"({_CAFFEINE_DAY:.0f} mg a day; {_CAFFEINE_DOSE:.0f} mg a day in pregnancy; children far less). Say so where it is sold."
+        )
+    added = float(all_of_it.tracer[0, FREE_SUGAR])
+    if added > _SUGARS_BETTER:
+        day = f"more than a whole day's {_SUGARS_DAY:.0f} g" if added > _SUGARS_DAY else f"more than the {_SUGARS_BETTER:.0f} g a day"
+        yield f"{added:.0f} g of added sugars in one drink: {day} that WHO names at 2,000 kcal."
 
 
 #: What is done about a side that is off, by its word. Common practice, no source.

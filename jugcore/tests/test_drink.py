@@ -157,5 +157,34 @@ class Curdling(unittest.TestCase):
                 self.assertTrue(np.isfinite(side.value) and side.low <= side.value <= side.high, (id, side))
 
 
+class Cautions(unittest.TestCase):
+    """EFSA 2015: 200 mg of caffeine in a single dose; WHO 2015 at 2,000 kcal: 25 and 50 g of free sugars a day."""
+
+    def of(self, *base: tuple[str, str], dose: str = "20 g") -> tuple[str, ...]:
+        syrup = {
+            "stages": [
+                {
+                    "id": "a",
+                    "kind": "add",
+                    "vessel": "p",
+                    "lines": [{"id": "s", "substance": "white_sugar", "amount": "600 g"}, {"id": "w", "substance": "water", "amount": "400 g"}],
+                }
+            ]
+        }
+        ask = DrinkAsk.model_validate({"dose": dose, "base": [{"substance": s, "amount": a} for s, a in base]})
+        return drink_report(parse_document(syrup), ask).cautions
+
+    def test_a_plain_cup_has_none(self) -> None:
+        self.assertEqual(self.of(("espresso", "36 g"), ("whole_milk", "180 g")), ())
+
+    def test_much_coffee_in_little_foam_says_its_caffeine(self) -> None:
+        found = self.of(("instant_coffee", "8 g"), ("whole_milk", "180 g"))
+        self.assertTrue(any("mg of caffeine" in words and "EFSA" in words for words in found))
+
+    def test_added_sugars_past_a_day_are_named(self) -> None:
+        self.assertTrue(any("25 g a day" in words for words in self.of(("water", "200 g"), dose="50 g")))
+        self.assertTrue(any("whole day" in words for words in self.of(("water", "200 g"), dose="100 g")))
+
+
 if __name__ == "__main__":
     unittest.main()

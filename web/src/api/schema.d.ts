@@ -4688,6 +4688,11 @@ export interface components {
             curdling: components["schemas"]["Curdling"] | null;
             build: components["schemas"]["Build"];
             /**
+             * Cautions
+             * @description Caffeine and added sugars of one drink against what EFSA and WHO name.
+             */
+            cautions: string[];
+            /**
              * Advice
              * @description What practice does about the sides that are off.
              */

@@ -6,6 +6,7 @@ import { answer, client } from '../../api/client';
 import type { DrinkReport, Hit, MethodDocument } from '../../api/types';
 import { figure } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
+import { CurdleLine } from '../../parts/CurdleLine';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { IngredientPick } from '../pantry/IngredientPick';
@@ -129,6 +130,10 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
       <p className={classes.small}>The pale stretch is where drinks mostly stand: common practice, no source. Your tongue decides.</p>
       <div className={classes.notices}>
         {report.curdling && <Notice tone={report.curdling.tone} text={`${report.curdling.words} That is ${figure(report.curdling.low, 1)} to ${figure(report.curdling.high, 1)} times what it takes, an estimate.`} />}
+        {report.curdling && <CurdleLine low={report.curdling.low} high={report.curdling.high} />}
+        {report.cautions.map((words) => (
+          <Notice key={words} tone="look" text={words} />
+        ))}
         {report.advice.map((words) => (
           <Notice key={words} tone="look" text={words} />
         ))}
