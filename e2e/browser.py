@@ -46,7 +46,7 @@ _CUT_OFF = """() => {
     while (holder && holder !== document.body && holder.getAttribute('role') !== 'dialog' && !['auto', 'scroll'].includes(getComputedStyle(holder).overflowX))
       holder = holder.parentElement;
     const scrolls = holder && holder.getAttribute('role') !== 'dialog' && holder !== document.body;
-    if (scrolls && holder.scrollWidth > holder.clientWidth && holder.querySelector('table')) continue;
+    if (scrolls && holder.scrollWidth > holder.clientWidth && (holder.querySelector('table') || holder.hasAttribute('data-sideways'))) continue;
     const edge = holder && holder !== document.body ? holder.getBoundingClientRect() : { left: 0, right: window.innerWidth };
     const by = Math.max(box.right - edge.right, edge.left - box.left);
     if (by > 2) over.push(`${each.getAttribute('aria-label') || each.textContent.trim().slice(0, 40) || each.outerHTML.slice(0, 80)}: ${Math.round(by)}`);

@@ -30,7 +30,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
   const states = trunk.map((stage) => stacked(stage.after.bands, most));
   return (
     <div ref={ref} className={classes.root}>
-      <div className={classes.scroll}>
+      <div className={classes.scroll} data-sideways="">
         <div className={classes.inner} style={{ width: whole, height: HEIGHT }}>
           <svg width={whole} height={HEIGHT} aria-hidden="true" className={classes.svg}>
             {ORDER.map((band) => (

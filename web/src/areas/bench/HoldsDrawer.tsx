@@ -48,7 +48,7 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
                   {plan.enzyme?.thinned && `, ${figure(100 * plan.enzyme.thinned.low)} to ${figure(100 * plan.enzyme.thinned.high)} % of the starch cut`}. {plan.enzyme?.words} {plan.drawn}
                 </div>
                 {!readOnly && (
-                  <Button variant="default" size="xs" disabled={plan.chosen} aria-label={`Keep it ${plan.title}`} onClick={() => onTake(plan.where)}>
+                  <Button variant="default" size="xs" disabled={plan.chosen} aria-label={`${plan.chosen ? 'So it is' : 'Keep it so'}: ${plan.title}`} onClick={() => onTake(plan.where)}>
                     {plan.chosen ? 'So it is' : 'Keep it so'}
                   </Button>
                 )}

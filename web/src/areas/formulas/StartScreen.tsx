@@ -103,7 +103,7 @@ function SchoolCard({ school, chosen, titles, onChoose }: { school: School; chos
         ))}
       </dl>
       <p className={classes.stages}>{school.document.stages.map((stage) => stage.name ?? titles[stage.kind] ?? stage.kind).join(' → ')}</p>
-      <Button variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`Make it so: ${school.title}`} onClick={onChoose}>
+      <Button variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`${chosen ? 'This way' : 'Make it so'}: ${school.title}`} onClick={onChoose}>
         {chosen ? 'This way' : 'Make it so'}
       </Button>
     </Card>

@@ -23,6 +23,7 @@ export function Service({ formula, version }: { formula: string; version: Versio
     },
   });
   const asked = say.error?.textFor('reason');
+  const word = said?.ready ? 'No longer ready for service' : asked ? 'Ready all the same' : 'Ready for service';
   return (
     <div className={classes.service}>
       <span className={classes.note}>
@@ -39,8 +40,8 @@ export function Service({ formula, version }: { formula: string; version: Versio
       {say.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? say.error.message} />}
       {asked && <Textarea size="sm" label="Why it may be served all the same" autosize minRows={2} maxLength={500} value={reason} autoFocus onChange={(event) => setReason(event.currentTarget.value)} />}
       {mayMark && (
-        <Button size="xs" variant="default" loading={say.isPending} disabled={Boolean(asked) && reason.trim() === ''} aria-label={`${said?.ready ? 'No longer ready for service' : 'Ready for service'}: version ${version.number}`} onClick={() => say.mutate(!said?.ready)}>
-          {said?.ready ? 'No longer ready' : asked ? 'Ready all the same' : 'Ready for service'}
+        <Button size="xs" variant="default" loading={say.isPending} disabled={Boolean(asked) && reason.trim() === ''} aria-label={`${word}: version ${version.number}`} onClick={() => say.mutate(!said?.ready)}>
+          {word}
         </Button>
       )}
     </div>
