@@ -21,10 +21,8 @@ from jugcore.method.stages import Aerate, Caramelise, Holding, StageBase, Steep,
 from jugcore.method.stages.hold import LOSS_FACTORS
 from jugcore.method.walk import Walk
 from jugcore.physics import caramel, infusion, starch
-from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, foam_density_kg_m3
+from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, coffee_is, floats_on, foam_density_kg_m3
 
-#: What a drink and the foam on it weigh a litre (table t16 and the densities of coffee and milk). [kg/m³]
-_COFFEE, _MILK_FOAM = 1000.0, 500.0
 #: How long a topped-up dose is given. [min]
 _TOP_UP_MIN = 20.0
 
@@ -198,18 +196,12 @@ def foam_report(walk: Walk, stage: Aerate, step: Step) -> FoamReport | None:
     weigh = 1000.0 * float(held.total_g[0]) / liquid
     heavy, middle, light = (float(x) for x in foam_density_kg_m3(np.full(3, weigh), np.array([low, likely, high])))
     needs = step.figures["needs_s"][0]
+    # Whipped coffee beaten for a time is what it is by then.
+    words = coffee_is(stage.seconds) if found.of_coffee and found.verdict == "whips" and stage.seconds is not None else VERDICTS[found.verdict]
     return FoamReport(
-        tool=TOOL_NAMES[stage.tool], verdict=found.verdict, words=VERDICTS[found.verdict], why=found.why, of_coffee=found.of_coffee,
+        tool=TOOL_NAMES[stage.tool], verdict=found.verdict, words=words, why=found.why, of_coffee=found.of_coffee,
         overrun=_three(low, likely, high),
         liquid_ml=liquid, foam_ml=_three(*(liquid * (1 + x / 100) for x in (low, likely, high))), density_kg_m3=_three(light, middle, heavy),
-        needs_low_s=float(needs[0]), needs_high_s=float(needs[2]), floats=_floats(light, heavy),
+        needs_low_s=float(needs[0]), needs_high_s=float(needs[2]), floats=floats_on(light, heavy),
         stages=[f"{at:g} s: {words}" for at, words in COFFEE_STAGES] if found.of_coffee and found.verdict == "whips" else [],
     )  # fmt: skip
-
-
-def _floats(light: float, heavy: float) -> str:
-    if heavy < 0.97 * _COFFEE:
-        return "floats on coffee and tea" + ("; sinks into milk foam" if light > _MILK_FOAM else "")
-    if light < 0.97 * _COFFEE:
-        return "floats on coffee only if it holds its air"
-    return "sinks: it holds too little air"

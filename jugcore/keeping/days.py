@@ -29,8 +29,3 @@ def use_by(made: date, days: int) -> date:
     datetime.date(2026, 3, 8)
     """
     return made + timedelta(days=max(days, 1) - 1)
-
-
-def paused(by: date, frozen_on: date, thawed_on: date) -> date:
-    """A use-by after freezing: the days frozen are added, those used before stay used. Freezing pauses, it never resets."""
-    return by + timedelta(days=max((thawed_on - frozen_on).days, 0))

@@ -70,13 +70,3 @@ def turned(temperature_c: Floats, seconds: Floats) -> Floats:
 def colour(share: float) -> str:
     """The word for a share turned [1]. Formula: the first of ``COLOURS`` above it. Source: common practice."""
     return next(word for most, word in COLOURS if share < most)
-
-
-def share_of(word: str) -> tuple[float, float]:
-    """The shares a colour's word spans [1]. Formula: the inverse of :func:`colour`. Raises KeyError for no such colour."""
-    least = 0.0
-    for most, name in COLOURS:
-        if name == word:
-            return least, min(most, 1.0)
-        least = most
-    raise KeyError(word)

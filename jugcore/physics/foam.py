@@ -161,6 +161,19 @@ def foam_density_kg_m3(density_kg_m3: Floats, overrun: Floats) -> Floats:
     return np.asarray(density_kg_m3 / (1.0 + overrun / 100.0))
 
 
+#: What coffee and the foam of steamed milk weigh a litre (table t16 and the densities of both). [kg/m³]
+_COFFEE_KG, _MILK_FOAM_KG = 1000.0, 500.0
+
+
+def floats_on(light: float, heavy: float) -> str:
+    """What something between two densities [kg/m³] floats on and sinks in, in words. Formula: what weighs less a litre floats, exact."""
+    if heavy < 0.97 * _COFFEE_KG:
+        return "floats on coffee and tea" + ("; sinks into milk foam" if light > _MILK_FOAM_KG else "")
+    if light < 0.97 * _COFFEE_KG:
+        return "floats on coffee only if it holds its air"
+    return "sinks: it holds too little air"
+
+
 def overrun_by_weighing(liquid_g: float, foam_g: float) -> float:
     """Overrun [%] from what the same cup holds of the liquid and of its foam, as weighed.
 

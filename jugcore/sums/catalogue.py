@@ -16,7 +16,7 @@ from jugcore.sums.acid import AcidAdjust, AcidSolution, Saline
 from jugcore.sums.base import Answer, Sum, as_weighed, ask
 from jugcore.sums.dairy import StandardiseFat, TinSweet
 from jugcore.sums.measure import Refractometer, ScaleStep, Spoons
-from jugcore.sums.serve import BottleFill, Pump, WhippedCoffee
+from jugcore.sums.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
 from jugcore.sums.sugar import BoilingPoint, ColdLimit, CookDown, Dilute, SugarRatio
 
 SUMS: dict[str, Sum] = {
@@ -38,6 +38,7 @@ SUMS: dict[str, Sum] = {
         Pump(),
         BottleFill(),
         WhippedCoffee(),
+        OverrunByWeighing(),
     )
 }
 

@@ -6,11 +6,14 @@ import itertools
 import math
 from typing import Any
 
+import numpy as np
+
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.stages import Fill
 from jugcore.method.walk import walk
+from jugcore.physics.foam import floats_on, foam_density_kg_m3, overrun_by_weighing
 from jugcore.sums.base import Answer, Field, Given, Line, Sum, adding, choice, grams, syrup_of, value_of
 
 #: Whole strokes a cup gets at most; more and the bar stops counting.
@@ -143,6 +146,34 @@ class BottleFill(Sum):
             [Line("Shrinks by", 100 * (1 - shrinks), "%", 1), Line(f"Grams a millilitre at {fill_c:g} °C", per_ml, "g/ml", 3)],
             [f"Cold is {fridge:g} °C, your fridge. Fill by grams: millilitres in a hot bottle are not those on its label."],
             {**document, "stages": [*document["stages"][:-1], {**document["stages"][-1], "size_ml": size}]},
+        )
+
+
+class OverrunByWeighing(Sum):
+    id = "overrun"
+    title = "Air in a foam, by weighing"
+    what = "One cup filled level with the liquid, then with its foam: how much air is in it, and whether it floats."
+    fields = (
+        Field("liquid_g", "The cup holds, of the liquid", 250.0, "g", 0, low=1, high=20_000, help="Level with the rim, the empty cup tared away."),
+        Field("foam_g", "and of the foam", 170.0, "g", 0, low=0.5, high=20_000, two_way=True),
+        Field("overrun", "so its overrun is", 47.0, "%", 0, low=0, high=1000, two_way=True),
+    )
+
+    def work(self, given: Given) -> Answer:
+        liquid, foam_g = given.number("liquid_g"), given.number("foam_g")
+        if given.typed == "overrun":
+            foam_g = liquid / (1 + given.number("overrun") / 100)
+        if foam_g > liquid:
+            raise BadDocument("foam_g", "The foam weighs more than the liquid it was made of.", "Fill both level with the rim and tare the cup.")
+        overrun = overrun_by_weighing(liquid, foam_g)
+        weigh = float(foam_density_kg_m3(np.array([1020.0]), np.array([overrun]))[0])
+        return Answer(
+            {"foam_g": foam_g, "overrun": overrun},
+            [
+                Line("Of ten parts foam are air", 10 * overrun / (100 + overrun), "", 1),
+                Line("A litre of it weighs, of milk and cream", weigh, "g", 0),
+            ],
+            [f"It {floats_on(weigh, weigh)}. Whipping cream doubles; a cold foam that mounds and still pours has a third to the same again."],
         )
 
 

@@ -13,7 +13,7 @@ from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
 from jugcore.keeping.assess import Known, assess
 from jugcore.keeping.cooling import Cooled, cooled, passes
-from jugcore.keeping.days import Limit, earliest, paused, use_by
+from jugcore.keeping.days import Limit, earliest, use_by
 from jugcore.keeping.interaction import Table, cells, verdicts
 from jugcore.method.document import parse_document
 from jugcore.method.walk import walk
@@ -119,11 +119,6 @@ class Days(unittest.TestCase):
         """FDA Food Code 2022, 3-501.17: seven days, preparation counted as day one."""
         self.assertEqual(use_by(date(2026, 3, 2), 7), date(2026, 3, 8))
         self.assertEqual(use_by(date(2026, 3, 2), 1), date(2026, 3, 2))
-
-    def test_freezing_pauses_and_never_resets(self) -> None:
-        by = use_by(date(2026, 3, 2), 7)
-        self.assertEqual(paused(by, date(2026, 3, 4), date(2026, 3, 24)), date(2026, 3, 28))
-        self.assertEqual(paused(by, date(2026, 3, 4), date(2026, 3, 4)), by)
 
     def test_the_earliest_decides_and_of_equals_the_rule(self) -> None:
         rule, milk, cream = Limit("rule", 7, "rule", ""), Limit("milk", 3, "part", ""), Limit("cream", 7, "part", "")

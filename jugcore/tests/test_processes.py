@@ -431,6 +431,8 @@ class Foam(unittest.TestCase):
             assert found is not None
             with self.subTest(lines=lines):
                 self.assertEqual(found.verdict, verdict)
+                self.assertTrue(0 <= found.overrun.low <= found.overrun.likely <= found.overrun.high <= 350)
+                self.assertTrue(verdict == "flat" or found.overrun.likely > 100)
 
     def test_whisking_times_of_whipped_coffee(self) -> None:
         """Common practice, no source: mousse, floats, soft peaks, stiff, very thick at 30, 60, 90, 120, 180 s, ± 20 s."""
