@@ -124,7 +124,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               Save
             </Button>
           )}
-          <FormulaMenu id={id} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} />
+          <FormulaMenu id={id} family={report?.family?.id ?? null} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} />
         </div>
       </header>
       {restored && draft.changed && (

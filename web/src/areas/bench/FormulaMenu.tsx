@@ -8,6 +8,8 @@ import type { FormulaCard, Kitchen, MethodDocument } from '../../api/types';
 import { saveFile } from '../../lib/saveFile';
 
 interface FormulaMenuProps {
+  /** The family it names, if that is one that is known. */
+  family: string | null;
   id: string;
   document: MethodDocument;
   kitchen: Kitchen | undefined;
@@ -19,7 +21,7 @@ interface FormulaMenuProps {
 }
 
 /** What else may be done with a formula. */
-export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem, onVersion }: FormulaMenuProps) {
+export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onProblem, onVersion }: FormulaMenuProps) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const putAway = useMutation({
@@ -51,6 +53,7 @@ export function FormulaMenu({ id, document, kitchen, kept, readOnly, onProblem, 
             Start a copy of it
           </Menu.Item>
         )}
+        {!readOnly && family && <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>Other ways to make such a thing</Menu.Item>}
         <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file</Menu.Item>
         {!readOnly && (
           <Menu.Item color="red" disabled={!kept} onClick={() => putAway.mutate()}>

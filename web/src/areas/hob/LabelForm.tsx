@@ -33,6 +33,15 @@ interface LabelFormProps {
   enter: (what: What) => void;
 }
 
+/** What the tables say of a bottle that stands out; the label is the cook's to choose all the same. */
+function standsOut(keeping: KeepingReport, opened: string): string {
+  const defers = 'Your local food code and a qualified person decide.';
+  if (keeping.verdict === 'not_controlled') return `By the tables it need not be held cold: a pump bottle may stand out. ${defers}`;
+  const known = keeping.verdict === 'ask' ? 'Until its keeping is known it is held cold' : 'By the tables it is held cold';
+  const over = opened === 'may_stand_out' ? ' This label says otherwise.' : '';
+  return `${known}: a pump bottle that left the cold is discarded after four hours (FDA Food Code 2022, 3-501.19).${over} ${defers}`;
+}
+
 /** Labels for the bottles as they were made, and a second one for the day a bottle is opened. */
 export function LabelForm({ id, filled, keeping, enter }: LabelFormProps) {
   const mayCook = useMay('cook');
@@ -81,7 +90,7 @@ export function LabelForm({ id, filled, keeping, enter }: LabelFormProps) {
         </Button>
       </div>
       <p className={classes.quiet}>
-        {which === 'made' ? `${keeping.verdict === 'ask' ? 'Use by stands there as “not assessed”. ' : ''}${keeping.words}` : 'What may stand out, and for how long, is not assessed here. Go by your local food code and a qualified person.'}
+        {which === 'made' ? `${keeping.verdict === 'ask' ? 'Use by stands there as “not assessed”. ' : ''}${keeping.words}` : standsOut(keeping, opened)}
       </p>
     </section>
   );
