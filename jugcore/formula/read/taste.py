@@ -48,7 +48,8 @@ def ph(walk: Walk) -> Reading:
     """pH where it can be computed; elsewhere it is asked for."""
     end = walk.product
     can = acids.has_computable_ph(end.mass_g)
-    value = np.where(can, acids._ph(np.where(can[:, None], end.mass_g, _PLAIN)), np.nan)
+    # Most of what is made here is buffered: nothing is worked out that nobody may read.
+    value = np.where(can, acids._ph(np.where(can[:, None], end.mass_g, _PLAIN)), np.nan) if bool(can.any()) else np.full(walk.cases, np.nan)
     doubt = 0.15
     return Reading(
         "ph", "pH", "", 1, value, value - doubt, value + doubt,
