@@ -12,6 +12,7 @@ from jugcore.formula.cooling import CoolingReport, cooling_report
 from jugcore.formula.reading import Reading
 from jugcore.keeping.assess import Assessment, Class, Known, assess
 from jugcore.keeping.days import Limit, earliest
+from jugcore.matter.substance import Substance
 from jugcore.method.stages import Adding, Freeze
 from jugcore.method.walk import Walk
 
@@ -55,6 +56,7 @@ class KeepingReport(BaseModel):
     ph_high: float | None
     ph_measured: bool
     limits: list[KeepingLimit]
+    dated: list[str] = Field(description="Substances whose own dates count: chilled parts that were not heated, and dairy and plant in any case.")
     days: int | None = Field(description="Days it may be kept, the day of making being day one; none where only the shop's own trial says.")
     frozen: bool
     cooling: CoolingReport | None = Field(None, description="The way down from 57 °C, of what is held by time and temperature.")
@@ -78,6 +80,7 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
         verdict=found.verdict, dry=dry, because=found.because, questions=[KeepingQuestion(code=q.code, words=q.words) for q in found.questions],
         heated_words=heated_words, heated_seen=seen, aw_low=band[0] if band else None, aw_high=band[1] if band else None,
         ph_low=ph[0] if ph else None, ph_high=ph[1] if ph else None, ph_measured=measured,
+        dated=_dated(walk),
         limits=[KeepingLimit(title=x.title, days=x.days, kind=x.kind, decides=x is first, extends=x.extends) for x in limits],
         cooling=cooling_report(walk) if found.verdict != "not_controlled" else None, days=first.days if first else None, frozen=frozen,
         words=_words(walk, found, first, dry, frozen),
@@ -130,15 +133,28 @@ def _limits(walk: Walk, found: Assessment, dry: bool) -> Iterator[Limit]:
     seen, _ = _heat(walk)
     for id, line in method.lines.items():
         book = method.substances[line.substance]
-        if id not in walk.product.touched or book.opened is None or not float(walk.end.lines[id][0]) > 0:
+        if id not in walk.product.touched or not float(walk.end.lines[id][0]) > 0 or not _own_date_counts(book, seen):
             continue
-        if book.opened.storage != "chilled" or book.opened.days.low > _LONG_DAYS or (seen and book.kind not in _ALWAYS):
+        if book.opened is None or book.opened.days.low > _LONG_DAYS:
             continue
         title = method.short_titles[id]
         yield Limit(
             f"{title}, once opened", max(int(book.opened.days.low), 1), "part",
             f"A {title} with a longer life once opened, or freshly opened and its pack's own word; or leave it out until service.",
         )  # fmt: skip
+
+
+def _own_date_counts(book: Substance, heated: bool) -> bool:
+    """Whether a part's own dates bound the product: of what is kept cold once opened, unless heat came after; of dairy and plant always."""
+    cold = book.storage == "chilled" or (book.opened is not None and book.opened.storage == "chilled")
+    return cold and (book.kind in _ALWAYS or not heated)
+
+
+def _dated(walk: Walk) -> list[str]:
+    """Ids of the substances whose own dates count, each once."""
+    seen, _ = _heat(walk)
+    ids = [line.substance for id, line in walk.method.lines.items() if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
+    return [id for id in dict.fromkeys(ids) if _own_date_counts(walk.method.substances[id], seen)]
 
 
 def _count(days: int) -> str:

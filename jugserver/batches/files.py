@@ -14,13 +14,12 @@ from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import BatchDocument, LoggedDoc
 from jugcore.batch.events import Logged
 from jugcore.batch.sheet import sheet_of
-from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
-from jugcore.keeping.days import use_by
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.schemas import BatchCard, LabelAsk
 from jugserver.batches.services import walked
+from jugserver.batches.use_by import UseBy, use_by_of
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
 from jugserver.exchange.tables import csv_text
@@ -52,7 +51,7 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     batch, found, _ = _found(site, id)
     read = report(found.walk)
     made = timezone.localtime(batch.started_at).date()
-    day, words = _use_by(read.keeping, made, ask.store)
+    day, words = _on_label(use_by_of(site, read.keeping, made), read.keeping.days, ask.store)
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),
@@ -63,18 +62,11 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     return File(_name(batch, ending), "application/pdf", label_pdf(label, ask.size, ask.copies, ask.paper))
 
 
-def _use_by(keeping: KeepingReport, made: date, store: str) -> tuple[date | None, str]:
-    """The last day, or in words why there is none."""
-    if keeping.verdict == "ask":
-        return None, f"not assessed: {', '.join(_ASKED[question.code] for question in keeping.questions)}"
-    if keeping.days is None:
-        return None, "by your own shelf trial: __________"
-    if store == "frozen":
-        return None, f"{keeping.days} days unfrozen in all; freezing pauses them"
-    return use_by(made, keeping.days), ""
-
-
-_ASKED = {"heat": "heat", "packaging": "packaging", "ph": "pH", "ph_close": "pH", "water_activity": "water activity"}
+def _on_label(found: UseBy, days: int | None, store: str) -> tuple[date | None, str]:
+    """The last day, or in words why there is none; frozen, the days wait."""
+    if found.day is not None and store == "frozen" and days is not None:
+        return None, f"{days} days unfrozen in all; freezing pauses them"
+    return found.day, found.words
 
 
 def run_sheet_of(site: Site, id: UUID) -> File:

@@ -80,6 +80,9 @@ class BatchOut(Schema):
     started_by: str
     document: MethodDocument
     report: BatchReport
+    use_by: date | None = Field(description="The last day, the day of making being day one.")
+    use_by_words: str = Field(description="What stands on the label where there is no day.")
+    use_by_why: str = Field(description="What decides it, or what must be known first.")
     people: list[Who]
     as_of: datetime = Field(description="The server's clock when this was read.")
 

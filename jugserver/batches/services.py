@@ -34,6 +34,7 @@ from jugserver.batches.log import entries_after, logged, tell
 from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.querysets import SUMMARY_SHAPE, Wanted
 from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
+from jugserver.batches.use_by import use_by_of
 from jugserver.formulas.models import Formula, Version
 from jugserver.kitchen.services import kitchen_of
 
@@ -95,10 +96,13 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
         raise Http404
     now = timezone.now()
     found, log = walked(batch)
+    report_now = batch_report(found, log, now)
+    last = use_by_of(site, report_now.walk.keeping, timezone.localtime(batch.started_at).date())
     people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
     return BatchOut(
         id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
-        started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=batch_report(found, log, now),
+        started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=report_now,
+        use_by=last.day, use_by_words=last.words, use_by_why=last.why,
         people=[Who(username=person.username, name=str(person)) for person in people], as_of=now,
     )  # fmt: skip
 

@@ -6,7 +6,7 @@ import csv
 import json
 import subprocess
 import sys
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from io import BytesIO, StringIO
 from typing import Any
 from uuid import uuid4
@@ -22,6 +22,8 @@ from jugserver.config.tests.shop import ShopCase
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
+from jugserver.pantry.schemas import LotIn
+from jugserver.pantry.services import save_lot
 
 
 class Files(ShopCase):
@@ -88,6 +90,14 @@ class Files(ShopCase):
 
         self.assertIn("not assessed: pH", label(None))
         self.assertIn("Use by: Wed 04 Mar 2026", label({"ph": 6.6, "heat_treated": False}))
+        # A lot that ends sooner decides; one past its date is taken to have been left alone while there is another.
+        lead = self.people["lead"]
+        save_lot(actor=lead, key="whole_milk", lot_id=None, lot=LotIn(code="M1", received_on=date(2026, 2, 20), best_before=date(2026, 3, 3)))
+        self.assertIn("Use by: Tue 03 Mar 2026", label({"ph": 6.6, "heat_treated": False}))
+        save_lot(actor=lead, key="heavy_cream", lot_id=None, lot=LotIn(code="C0", received_on=date(2026, 2, 1), best_before=date(2026, 2, 20)))
+        self.assertIn("not assessed: a part past its date", label({"ph": 6.6, "heat_treated": False}))
+        save_lot(actor=lead, key="heavy_cream", lot_id=None, lot=LotIn(code="C1", received_on=date(2026, 2, 25), best_before=date(2026, 3, 9)))
+        self.assertIn("Use by: Tue 03 Mar 2026", label({"ph": 6.6, "heat_treated": False}))
 
     def test_paper_goes_by_the_time_of_the_kitchen(self) -> None:
         late = datetime(2026, 7, 3, 22, 30, tzinfo=UTC)

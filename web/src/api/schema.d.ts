@@ -3928,6 +3928,11 @@ export interface components {
             /** Limits */
             limits: components["schemas"]["KeepingLimit"][];
             /**
+             * Dated
+             * @description Substances whose own dates count: chilled parts that were not heated, and dairy and plant in any case.
+             */
+            dated: string[];
+            /**
              * Days
              * @description Days it may be kept, the day of making being day one; none where only the shop's own trial says.
              */
@@ -5418,6 +5423,21 @@ export interface components {
             started_by: string;
             document: components["schemas"]["MethodDocument"];
             report: components["schemas"]["BatchReport"];
+            /**
+             * Use By
+             * @description The last day, the day of making being day one.
+             */
+            use_by: string | null;
+            /**
+             * Use By Words
+             * @description What stands on the label where there is no day.
+             */
+            use_by_words: string;
+            /**
+             * Use By Why
+             * @description What decides it, or what must be known first.
+             */
+            use_by_why: string;
             /** People */
             people: components["schemas"]["Who"][];
             /**

@@ -30,7 +30,16 @@ interface LabelFormProps {
   filled: number;
   /** What may be said of keeping: it decides what stands under “use by”. */
   keeping: KeepingReport;
+  useBy: string | null;
+  /** What stands there where there is no day, and what decides the day or must be known first. */
+  instead: string;
+  why: string;
   enter: (what: What) => void;
+}
+
+/** “Wed 4 Mar 2026”. */
+function day(date: string): string {
+  return new Date(`${date}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
 }
 
 /** What the tables say of a bottle that stands out; the label is the cook's to choose all the same. */
@@ -43,7 +52,7 @@ function standsOut(keeping: KeepingReport, opened: string): string {
 }
 
 /** Labels for the bottles as they were made, and a second one for the day a bottle is opened. */
-export function LabelForm({ id, filled, keeping, enter }: LabelFormProps) {
+export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: LabelFormProps) {
   const mayCook = useMay('cook');
   const [which, setWhich] = useState('made');
   const [dose, setDose] = useState('');
@@ -90,7 +99,7 @@ export function LabelForm({ id, filled, keeping, enter }: LabelFormProps) {
         </Button>
       </div>
       <p className={classes.quiet}>
-        {which === 'made' ? `${keeping.verdict === 'ask' ? 'Use by stands there as “not assessed”. ' : ''}${keeping.words}` : standsOut(keeping, opened)}
+        {which === 'made' ? `${useBy ? `Use by stands there as ${day(useBy)}: ${why}` : `Use by stands there as “${instead}”. ${why}`} Your local food code and a qualified person decide.` : standsOut(keeping, opened)}
       </p>
     </section>
   );
