@@ -167,17 +167,17 @@ def _words(walk: Walk, found: Assessment, first: Limit | None, dry: bool, frozen
     warm = walk.kitchen.fridge_c > walk.kitchen.holding_c
     cold += f" (this kitchen's fridge is at {walk.kitchen.fridge_c:g} °C: too warm for that)" if warm else ""
     if dry:
-        return "Dry: it keeps as its parts do, cool, dark and closed. " + _DEFERS
+        return "Dry: it keeps as its parts do, cool, dark and closed. " + DEFERS
     days = "" if first is None else f", {first.days} day{'s' if first.days != 1 else ''}, the day of making being day one: {first.title} decides"
     paused = " Freezing pauses these days." if frozen else ""
     if found.verdict == "controlled":
-        return f"Keep chilled {cold}{days}.{paused} {_DEFERS}"
+        return f"Keep chilled {cold}{days}.{paused} {DEFERS}"
     if found.verdict == "ask":
-        return f"No verdict on keeping yet: {_asks(found)}. Until then keep it chilled {cold}{days}.{paused} {_DEFERS}"
+        return f"No verdict on keeping yet: {_asks(found)}. Until then keep it chilled {cold}{days}.{paused} {DEFERS}"
     if first is not None:
-        return f"By the tables it need not be held cold; yet keep it chilled{days}.{paused} {_DEFERS}"
+        return f"By the tables it need not be held cold; yet keep it chilled{days}.{paused} {DEFERS}"
     return (
-        f"By the tables it need not be held cold. How long it stays good no table says: only your own shelf trial does. Moulds still grow. {_DEFERS}"
+        f"By the tables it need not be held cold. How long it stays good no table says: only your own shelf trial does. Moulds still grow. {DEFERS}"
     )
 
 
@@ -189,7 +189,7 @@ def _asks(found: Assessment) -> str:
     return f"{names[0] if len(names) == 1 else ', '.join(names[:-1]) + ' and ' + names[-1]} must be known"
 
 
-_DEFERS = "Your local food code and a qualified person decide."
+DEFERS = "Your local food code and a qualified person decide."
 
 
 def keeping_consequence(report: KeepingReport) -> Iterator[Consequence]:

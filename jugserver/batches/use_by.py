@@ -7,7 +7,7 @@ from datetime import date
 
 from django.db.models import Q
 
-from jugcore.formula.keeping import KeepingReport
+from jugcore.formula.keeping import DEFERS, KeepingReport
 from jugcore.keeping.days import use_by
 from jugcore.keeping.opened import good_until
 from jugcore.matter.substance import Opened
@@ -37,12 +37,12 @@ def use_by_of(site: Site, keeping: KeepingReport, made: date) -> UseBy:
     by_rule = use_by(made, keeping.days) if keeping.days is not None else None
     lot = _first_lot(site, keeping.dated, made)
     if lot is not None and lot[0] < made:
-        return UseBy(None, "not assessed: a part past its date", f"{lot[1]} was good until {lot[0]:%d %b %Y}, before this was made.")
+        return UseBy(None, "not assessed: a part past its date", f"{lot[1]} was good until {lot[0]:%d %b %Y}, before this was made. {DEFERS}")
     if lot is not None and (by_rule is None or lot[0] < by_rule):
-        return UseBy(lot[0], "", f"{lot[1]} decides.")
+        return UseBy(lot[0], "", f"{lot[1]} decides. {DEFERS}")
     if by_rule is None or first is None:
         return UseBy(None, "by your own shelf trial: __________", keeping.words)
-    return UseBy(by_rule, "", f"{first.title[:1].upper()}{first.title[1:]}, decides. {first.extends}")
+    return UseBy(by_rule, "", f"{first.title[:1].upper()}{first.title[1:]}, decides. {first.extends} {DEFERS}")
 
 
 def _first_lot(site: Site, keys: list[str], made: date) -> tuple[date, str] | None:

@@ -99,7 +99,7 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: L
         </Button>
       </div>
       <p className={classes.quiet}>
-        {which === 'made' ? `${useBy ? `Use by stands there as ${day(useBy)}: ${why}` : `Use by stands there as “${instead}”. ${why}`} Your local food code and a qualified person decide.` : standsOut(keeping, opened)}
+        {which === 'made' ? `${useBy ? `Use by stands there as ${day(useBy)}: ${why}` : `Use by stands there as “${instead}”. ${why}`}` : standsOut(keeping, opened)}
       </p>
     </section>
   );
