@@ -13,7 +13,7 @@ from jugcore.formula.reading import Reading
 from jugcore.keeping.assess import Assessment, Class, Known, assess
 from jugcore.keeping.days import Limit, earliest
 from jugcore.matter.substance import Substance
-from jugcore.method.stages import Adding, Freeze
+from jugcore.method.stages import Adding, Freeze, Holding
 from jugcore.method.walk import Walk
 
 #: Heat that destroys vegetative cells (milk's pasteurisation, 15 s; FDA and PMO). [°C]
@@ -22,6 +22,10 @@ HEATED_C = 72.0
 PH_SPREAD = 0.1
 #: Kinds whose own life counts even when they were heated: practice keeps them to the earliest date all the same.
 _ALWAYS = frozenset({"dairy", "plant"})
+#: Below this share of water it is a powder or a paste, and the tables say nothing of it; a damp cake is none.
+_DRY = 0.12
+#: Between cold holding and this, germs grow; so long may it stand there in all (FDA Food Code 2022, 3-501.19, time as control). [°C], [min]
+_HOT_HOLDING_C, _STANDS_MIN, _DISCARD_MIN = 57.0, 120.0, 240.0
 #: Lives longer than this never decide over a week.
 _LONG_DAYS = 30.0
 
@@ -59,6 +63,8 @@ class KeepingReport(BaseModel):
     dated: list[str] = Field(description="Substances whose own dates count: chilled parts that were not heated, and dairy and plant in any case.")
     days: int | None = Field(description="Days it may be kept, the day of making being day one; none where only the shop's own trial says.")
     frozen: bool
+    between_min: float = Field(description="Minutes it is held or steeped between cold holding and 57 °C, of what is held by time and temperature.")
+    between_words: str = Field(description="What to say of that; empty where it is short.")
     cooling: CoolingReport | None = Field(None, description="The way down from 57 °C, of what is held by time and temperature.")
     words: str
 
@@ -67,7 +73,8 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
     """What may be said of keeping, and what must be asked."""
     told = walk.method.document.keeping
     aw = read.get("water_activity")
-    dry = not bool(walk.product.is_liquid[0])
+    total = float(walk.product.total_g[0])
+    dry = not bool(walk.product.is_liquid[0]) and float(walk.product.water_g[0]) < _DRY * total
     band = (float(aw.low[0]), float(aw.high[0])) if aw is not None and np.isfinite(aw.value[0]) else None
     ph, measured = _ph(walk, read)
     seen, heated_words = _heat(walk)
@@ -76,7 +83,9 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
     frozen = any(isinstance(stage, Freeze) for stage in walk.stages)
     limits = list(_limits(walk, found, dry))
     first = earliest(limits)
+    between = 0.0 if dry or found.verdict == "not_controlled" else _between_min(walk)
     return KeepingReport(
+        between_min=between, between_words=_between_words(walk, between),
         verdict=found.verdict, dry=dry, because=found.because, questions=[KeepingQuestion(code=q.code, words=q.words) for q in found.questions],
         heated_words=heated_words, heated_seen=seen, aw_low=band[0] if band else None, aw_high=band[1] if band else None,
         ph_low=ph[0] if ph else None, ph_high=ph[1] if ph else None, ph_measured=measured,
@@ -85,6 +94,27 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
         cooling=cooling_report(walk) if found.verdict != "not_controlled" else None, days=first.days if first else None, frozen=frozen,
         words=_words(walk, found, first, dry, frozen),
     )  # fmt: skip
+
+
+def _between_min(walk: Walk) -> float:
+    """Minutes that holds and steeps spend between cold holding and 57 °C, likely."""
+    total = 0.0
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        if isinstance(stage, Holding) and step.trace is not None:
+            seconds, warm = step.trace.seconds[0], step.trace.temperature_c[0]
+            middle = 0.5 * (warm[1:] + warm[:-1])
+            total += float((np.diff(seconds) * ((middle > walk.kitchen.holding_c + 1.0) & (middle < _HOT_HOLDING_C))).sum()) / 60.0
+    return total
+
+
+def _between_words(walk: Walk, minutes: float) -> str:
+    if minutes < _STANDS_MIN:
+        return ""
+    limits = f"between {walk.kitchen.holding_c:g} and {_HOT_HOLDING_C:g} °C"
+    long = f"{minutes / 60:.1f} h"
+    if minutes > _DISCARD_MIN:
+        return f"It stands {long} {limits}: after four hours there it is discarded. Steep it at {_HOT_HOLDING_C:g} °C or above, or in the fridge."
+    return f"It stands {long} {limits}: germs grow there. Keep that short, or steep it at {_HOT_HOLDING_C:g} °C or above, or in the fridge."
 
 
 def _ph(walk: Walk, read: Mapping[str, Reading]) -> tuple[tuple[float, float] | None, bool]:
@@ -194,5 +224,10 @@ DEFERS = "Your local food code and a qualified person decide."
 
 def keeping_consequence(report: KeepingReport) -> Iterator[Consequence]:
     """Keeping as a plain consequence, with its working."""
+    if report.between_words:
+        tone = "stop" if report.between_min > _DISCARD_MIN else "look"
+        yield Consequence(
+            "between", tone, report.between_words, "Time in which germs grow, of holds and steeps. FDA Food Code 2022, 3-501.19.", None, 0
+        )
     if not report.dry:
         yield Consequence("keeping", "look" if report.verdict == "ask" else "fine", report.words, report.because, "water_activity", 2)

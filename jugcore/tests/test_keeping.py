@@ -225,6 +225,34 @@ class OfAFormula(unittest.TestCase):
         self.assertNotIn("part", days("pear_juice"))
         self.assertIn("part", days("whole_milk"))
 
+    def test_a_steep_of_dairy_neither_hot_nor_cold_is_stopped(self) -> None:
+        def steeped(minutes: float, where: str, to_c: float) -> KeepingReport:
+            return self.keeping([
+                {"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "m", "substance": "half_and_half", "amount": "800 g"}, {"id": "n", "substance": "hazelnut", "amount": "100 g"}]},
+                {"id": "h", "kind": "heat", "vessel": "p", "to_c": to_c},
+                {"id": "s", "kind": "steep", "vessel": "p", "for_min": minutes, "where": where},
+            ], keeping={"ph": 6.6})  # fmt: skip
+
+        self.assertEqual(steeped(60, "hob", 62).between_words, "")
+        self.assertIn("germs grow", steeped(180, "hob", 40).between_words)
+        found = steeped(600, "air", 40)
+        self.assertGreater(found.between_min, 300)
+        self.assertIn("discarded", found.between_words)
+
+    def test_a_damp_cake_is_not_called_dry(self) -> None:
+        found = self.keeping(
+            [
+                {
+                    "id": "a",
+                    "kind": "add",
+                    "vessel": "p",
+                    "lines": [{"id": "c", "substance": "coffee_coarse", "amount": "400 g"}, {"id": "w", "substance": "water", "amount": "100 g"}],
+                }
+            ]
+        )
+        self.assertFalse(found.dry)
+        self.assertEqual((found.verdict, [q.code for q in found.questions]), ("ask", ["water_activity"]))
+
     def test_a_dry_blend_gets_no_verdict_by_the_tables(self) -> None:
         found = self.keeping([{"id": "a", "kind": "blend", "vessel": "j", "lines": [{"id": "c", "substance": "cassia", "amount": "20 g"}]}])
         self.assertTrue(found.dry)

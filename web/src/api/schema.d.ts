@@ -3939,6 +3939,16 @@ export interface components {
             days: number | null;
             /** Frozen */
             frozen: boolean;
+            /**
+             * Between Min
+             * @description Minutes it is held or steeped between cold holding and 57 °C, of what is held by time and temperature.
+             */
+            between_min: number;
+            /**
+             * Between Words
+             * @description What to say of that; empty where it is short.
+             */
+            between_words: string;
             /** @description The way down from 57 °C, of what is held by time and temperature. */
             cooling?: components["schemas"]["CoolingReport"] | null;
             /** Words */

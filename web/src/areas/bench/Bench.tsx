@@ -416,7 +416,7 @@ function Consequences({ report }: { report: WalkReport }) {
     <Card title="Plain consequences">
       <ul className={classes.consequences}>
         {report.consequences
-          .filter((each) => !boilShown(each.id) && each.id !== 'keeping')
+          .filter((each) => !boilShown(each.id) && each.id !== 'keeping' && each.id !== 'between')
           .map((each) => (
             <li key={each.id} data-tone={each.tone}>
               <details>

@@ -49,6 +49,12 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
           )}
         </>
       )}
+      {report.between_words && (
+        <p data-tone="look" className={classes.words}>
+          <strong>{report.between_min > 240 ? 'Stop. ' : 'Look. '}</strong>
+          {report.between_words}
+        </p>
+      )}
       {report.cooling && (
         <p data-tone={report.cooling.middle === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'} className={classes.words}>
           {report.cooling.words}

@@ -19,7 +19,7 @@ export function AddStage({ starters, label, onEdit }: AddStageProps) {
           {label}
         </Button>
       </Menu.Target>
-      <Menu.Dropdown>
+      <Menu.Dropdown className={classes.long}>
         {starters.stages.map((starter) => (
           <Menu.Item key={starter.kind} onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, null))}>
             <strong>{starter.title}</strong> <span className={classes.dim}>{starter.words}</span>
@@ -49,7 +49,7 @@ export function StageMenu({ stage, title, starters, first, last, onNote, onEdit 
           <IconDots size={17} />
         </ActionIcon>
       </Menu.Target>
-      <Menu.Dropdown>
+      <Menu.Dropdown className={classes.long}>
         <Menu.Item disabled={first} onClick={() => onEdit('move', moveStage(stage.id, -1))}>
           Move earlier
         </Menu.Item>
