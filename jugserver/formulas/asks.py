@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from time import perf_counter
 
 from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_report
 from jugcore.formula import asks
+from jugcore.formula.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.formula.flow_trials import flow_expected
 from jugcore.formula.hold_plans import HoldPlansReport, hold_plans
 from jugcore.formula.report import report
@@ -16,6 +18,8 @@ from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.services import flow_trials
+from jugserver.exchange.tables import csv_text
+from jugserver.formulas.schemas import ExportOut
 from jugserver.formulas.services import compiled
 from jugserver.pantry.placing import own_of, placed
 
@@ -74,6 +78,16 @@ def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -
 def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> HoldPlansReport:
     """A hold of a document in every place it could be kept."""
     return hold_plans(_method(actor, document), stage)
+
+
+def export_document(*, actor: User, document: MethodDocument, form: str) -> ExportOut:
+    """A document as a recipe for other programs or as a table, with what is lost on the way."""
+    walked = walk(_method(actor, document))
+    if form == "recipe":
+        text = json.dumps(recipe(walked), ensure_ascii=False, indent=2)
+        return ExportOut(text=text, media="application/ld+json", ending=".recipe.json", loses=RECIPE_LOSES)
+    head, rows = lines_table(walked)
+    return ExportOut(text=csv_text(head, rows), media="text/csv", ending="-lines.csv", loses=LINES_LOSE)
 
 
 def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> asks.OvershotReport:

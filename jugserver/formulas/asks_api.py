@@ -15,7 +15,7 @@ from jugcore.method.document import MethodDocument
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import asks
-from jugserver.formulas.schemas import DrinkIn, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
+from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
 
 router = Router()
 
@@ -74,6 +74,13 @@ def post_holds(request: HttpRequest, payload: HoldIn) -> HttpResponse:
     """A hold of a document on the hob, wrapped, in a flask, as it stands: its course and what comes of it."""
     user, _ = signed_in(request)
     return _as_it_is(asks.hold_plans_of_document(actor=user, document=payload.document, stage=payload.stage))
+
+
+@router.post("/export", response={200: ExportOut, **_REFUSALS, 422: Problem}, operation_id="export")
+def post_export(request: HttpRequest, payload: ExportIn) -> ExportOut:
+    """A document as a schema.org recipe or as a table of lines, and what that cannot hold."""
+    user, _ = signed_in(request)
+    return asks.export_document(actor=user, document=payload.document, form=payload.form)
 
 
 @router.post("/overshot", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")

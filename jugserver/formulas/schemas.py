@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 from uuid import UUID
 
 from ninja import Schema
@@ -187,6 +188,22 @@ class HoldIn(Schema):
 
     document: MethodDocument
     stage: str = Field(max_length=64)
+
+
+class ExportIn(Schema):
+    """A document, and the form it is to be given out in."""
+
+    document: MethodDocument
+    form: Literal["recipe", "lines"]
+
+
+class ExportOut(Schema):
+    """A formula in another form, and what that form cannot hold."""
+
+    text: str
+    media: str
+    ending: str
+    loses: str
 
 
 class OvershotIn(Schema):

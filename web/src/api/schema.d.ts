@@ -740,6 +740,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Export
+         * @description A document as a schema.org recipe or as a table of lines, and what that cannot hold.
+         */
+        post: operations["export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overshot": {
         parameters: {
             query?: never;
@@ -5065,6 +5085,32 @@ export interface components {
             stage: string;
         };
         /**
+         * ExportOut
+         * @description A formula in another form, and what that form cannot hold.
+         */
+        ExportOut: {
+            /** Text */
+            text: string;
+            /** Media */
+            media: string;
+            /** Ending */
+            ending: string;
+            /** Loses */
+            loses: string;
+        };
+        /**
+         * ExportIn
+         * @description A document, and the form it is to be given out in.
+         */
+        ExportIn: {
+            document: components["schemas"]["MethodDocument"];
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "recipe" | "lines";
+        };
+        /**
          * OvershotReport
          * @description What can be done about a spoon too many.
          */
@@ -9015,6 +9061,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HoldPlansReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"];
                 };
             };
             /** @description Unauthorized */

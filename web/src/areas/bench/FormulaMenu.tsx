@@ -32,6 +32,11 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
     },
     onError: (problem) => onProblem(problem.message),
   });
+  const give = useMutation({
+    mutationFn: (form: 'recipe' | 'lines') => answer(client.POST('/api/export', { body: { document, form } })),
+    onSuccess: (made) => saveFile(`${document.name || 'formula'}${made.ending}`, made.text, made.media),
+    onError: (problem) => onProblem(problem.message),
+  });
   return (
     <Menu position="bottom-end" width={260}>
       <Menu.Target>
@@ -54,7 +59,9 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
           </Menu.Item>
         )}
         {!readOnly && family && <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>Other ways to make such a thing</Menu.Item>}
-        <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file</Menu.Item>
+        <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file: all of it</Menu.Item>
+        <Menu.Item onClick={() => give.mutate('recipe')}>Save as a recipe for other programs: grams and words, nothing to walk again</Menu.Item>
+        <Menu.Item onClick={() => give.mutate('lines')}>Save the lines as a table (CSV): lines and grams only</Menu.Item>
         {!readOnly && (
           <Menu.Item color="red" disabled={!kept} onClick={() => putAway.mutate()}>
             Put it away
