@@ -42,6 +42,8 @@ class NothingLost(HobCase):
         expect(self.line(page, "Pear juice")).to_contain_text("400")
         self.weigh(page, "Water", 401)
         self.press(page, "All in, go on")
+        # It says so once the entry is on the tablet's shelf; a page that goes before that has not kept it.
+        expect(page.get_by_role("status").filter(has_text="2 entries are kept here and wait")).to_be_visible()
         page.reload()  # asleep and awake again, still no network
         expect(page.get_by_role("status").filter(has_text="2 entries are kept here and wait")).to_be_visible()
         expect(page.get_by_role("heading", name=re.compile("golden granulated sugar"))).to_be_visible()
