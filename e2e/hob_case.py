@@ -14,6 +14,8 @@ from jugserver.batches.services import start_batch
 from jugserver.formulas.models import Formula
 
 FERRYMAN = "Ferryman's Spice"
+#: Presses a batch may take; more is a circle.
+_MOST = 60
 
 
 class HobCase(BrowserCase):
@@ -86,6 +88,21 @@ class HobCase(BrowserCase):
         self.press(page, "Done, go on")
         self.press(page, "It is on the heat")
         page.get_by_role("button", name="Weigh the pot").wait_for()
+
+    def cook(self, page: Page, name: str) -> None:
+        """Every step as asked, until the batch is finished."""
+        for _ in range(_MOST):
+            press = page.locator("footer button").last
+            words = press.inner_text()
+            before = page.locator("nav[aria-label=Steps]").inner_html() + words
+            press.click()
+            if words.startswith("Finish"):
+                return
+            page.wait_for_function(
+                "was => document.querySelector('nav[aria-label=Steps]').innerHTML + [...document.querySelectorAll('footer button')].pop().innerText !== was",
+                arg=before,
+            )
+        self.fail(f"{name} never ends")
 
     def stop_g(self, page: Page) -> int:
         title = page.get_by_role("heading", name=re.compile("^Boil until the pot weighs")).inner_text()

@@ -13,9 +13,6 @@ from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.services import batch_of
 from jugserver.formulas.models import Formula
 
-#: Presses a batch may take; more is a circle.
-_MOST = 60
-
 
 class FamiliesCase(HobCase):
     """Builds and cooks every third of the families, so that the thirds run beside one another."""
@@ -45,21 +42,6 @@ class FamiliesCase(HobCase):
         dialog.get_by_role("button", name="Save the version").click()
         page.get_by_role("button", name="Cook it", exact=True).wait_for()
         return 12  # without the link that leads to the formulas: new, family, way, name, how much, counted as, start, save, more, version, why, keep
-
-    def cook(self, page: Page, name: str) -> None:
-        """Every step as asked, until the batch is finished."""
-        for _ in range(_MOST):
-            press = page.locator("footer button").last
-            words = press.inner_text()
-            before = page.locator("nav[aria-label=Steps]").inner_html() + words
-            press.click()
-            if words.startswith("Finish"):
-                return
-            page.wait_for_function(
-                "was => document.querySelector('nav[aria-label=Steps]').innerHTML + [...document.querySelectorAll('footer button')].pop().innerText !== was",
-                arg=before,
-            )
-        self.fail(f"{name} never ends")
 
     def build_and_cook(self, part: int) -> None:
         self.sign_in("ines")

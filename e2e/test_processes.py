@@ -85,17 +85,7 @@ class AtTheHob(HobCase):
     def test_a_chocolate_that_was_tried_in_the_funnel_speaks_on_the_bench(self) -> None:
         batch = self.begin_batch("Chicory Cocoa, plain")
         page = self.tablet(batch)
-        for _ in range(60):
-            press = page.locator("footer button").last
-            words = press.inner_text()
-            before = page.locator("nav[aria-label=Steps]").inner_html() + words
-            press.click()
-            if words.startswith("Finish"):
-                break
-            page.wait_for_function(
-                "was => document.querySelector('nav[aria-label=Steps]').innerHTML + [...document.querySelectorAll('footer button')].pop().innerText !== was",
-                arg=before,
-            )
+        self.cook(page, batch.name)
         self.press(page, "Time it through the funnel")
         self.show(page, 17)
         page.get_by_text(re.compile("^Log, [0-9]")).click()

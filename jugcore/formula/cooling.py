@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from jugcore.keeping.cooling import ALL_S, FIRST_S, Cooled, cooled
 from jugcore.method.stages import Cool
+from jugcore.method.stages.warm import COLD_WATER_C
 from jugcore.method.walk import Walk
 
 Stands = Literal["yes", "maybe", "no", "not_there"]
@@ -53,7 +54,7 @@ def _course(walk: Walk, j: int) -> list[tuple[float, float]]:
         if warm is None:
             points.append((at, ends))
         elif isinstance(stage, Cool) and warm > ends:
-            around = {"air": walk.kitchen.room_c, "cold_water": 15.0, "fridge": walk.kitchen.fridge_c}[stage.how]
+            around = {"air": walk.kitchen.room_c, "cold_water": COLD_WATER_C, "fridge": walk.kitchen.fridge_c}[stage.how]
             low = min(around, ends - 0.01)
             for share in np.linspace(0.0, 1.0, 13)[1:]:
                 points.append((at + long * float(share), low + (warm - low) * ((ends - low) / (warm - low)) ** float(share)))

@@ -54,7 +54,7 @@ def in_the_heat(matter: Matter, seconds: Floats, temperature_c: Floats, pace: st
         return nothing(matter)
     i = _PACES.index(pace)
     rises = starch.SUGAR_RAISES_K[2 - i]
-    cuts, dies = starch.THIN_MINUTES[2 - i], starch._LOST_HALF_MINUTES[i]
+    cuts, dies = starch.THIN_MINUTES[2 - i], starch.LOST_HALF_MINUTES[i]
     bursts = matter.extent[:, GEL_MINUTES] * starch.GEL_SPREAD[2 - i]
     gel_from, gel_to = starch.gelatinising_c(matter.extent[:, GEL_FROM], matter.extent[:, GEL_TO], matter.brix, rises)
     best, lost = matter.extent[:, ENZYME_BEST], matter.extent[:, ENZYME_DIES]

@@ -18,7 +18,7 @@ THIN_MINUTES = (10.0, 20.0, 30.0)
 #: What is left once it counts as thinned; below this it no longer gels overnight (common practice, no source).
 THINNED_LEFT = 0.2
 #: Minutes that a half of the enzyme lives where its sheet says it is lost within minutes.
-_LOST_HALF_MINUTES = (1.5, 3.0, 6.0)
+LOST_HALF_MINUTES = (1.5, 3.0, 6.0)
 #: Kelvin that make a tenth of an enzyme's life. From the activation energy of malt's, 10 K at 70 °C.
 _Z_K = 10.0
 #: Kelvin below its best in which an enzyme works half as fast.
@@ -54,7 +54,7 @@ def gelatinised_after(share: Floats, can: Floats, seconds: Floats, minutes: Floa
     return np.asarray(share + missing * (1.0 - np.exp(-seconds / (60.0 * np.maximum(minutes, 0.05)))))
 
 
-def half_life_s(temperature_c: Floats, dies_c: Floats, at_dies: float = _LOST_HALF_MINUTES[1]) -> Floats:
+def half_life_s(temperature_c: Floats, dies_c: Floats, at_dies: float = LOST_HALF_MINUTES[1]) -> Floats:
     """Seconds in which half of an enzyme is lost to heat.
 
     Formula: 3 min (1.5 to 6) where its sheet says it is lost within minutes, ten times as long for every 10 K less.

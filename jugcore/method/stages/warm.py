@@ -12,13 +12,13 @@ from jugcore.method.fields import Id, number
 from jugcore.method.flows import State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
-from jugcore.method.stages.hold import surface_m2
+from jugcore.method.stages.hold import LOSS, LOSS_FACTORS, surface_m2
 from jugcore.physics.mixtures import boiling_point_of
 
 # W/(m²·K) from a pot to its surroundings, and how far that may be off: estimates.
-_LOSS = {"air": 12.0, "cold_water": 150.0, "fridge": 9.0}
-_LOSS_FACTORS = (1.6, 1.0, 0.6)
-_COLD_WATER_C = 15.0
+_LOSS = {"air": LOSS["air"], "cold_water": 150.0, "fridge": LOSS["fridge"]}
+_LOSS_FACTORS = LOSS_FACTORS[::-1]  # most first: the quickest cooling loses most
+COLD_WATER_C = 15.0
 #: What a microwave of 700 to 1,000 W gets into a jug, pauses to stir included: fast, typical, slow (common practice, no source). [W]
 _MICROWAVE_W = (850.0, 650.0, 450.0)
 _NEVER_BOILS_C = 80.0
@@ -87,7 +87,7 @@ class Cool(StageBase):
         now = pot.temperature_c
         around = {
             "air": ctx.value("kitchen.room_c", ctx.kitchen.room_c),
-            "cold_water": ctx.full(_COLD_WATER_C),
+            "cold_water": ctx.full(COLD_WATER_C),
             "fridge": ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c),
         }[self.how]
         empty = refuse_empty(self, pot, ctx)

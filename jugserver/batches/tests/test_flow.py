@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 
 from jugserver.accounts.models import User
+from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
@@ -20,10 +21,10 @@ class Flow(ShopCase):
         found: dict[str, object] = json.loads(self.send(client, "POST", "/api/walk", demo_document(name).model_dump(mode="json")).content)
         return found
 
-    def enter(self, batch: object, **what: object) -> int:
+    def enter(self, batch: Batch, **what: object) -> int:
         client = self.signed_in("prep")
         body = {"events": [entry({"kind": "flowed", **what})]}
-        return self.send(client, "POST", f"/api/batches/{batch.pk}/entries", body).status_code  # type: ignore[attr-defined]
+        return self.send(client, "POST", f"/api/batches/{batch.pk}/entries", body).status_code
 
     def test_a_trial_of_one_batch_is_told_of_the_next_formula(self) -> None:
         self.assertIsNone(self.walk("lead")["flow"])
