@@ -80,7 +80,7 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
           {drawn.map((band) =>
             y(band.from) - y(band.to) >= 20 && (band.mass_g !== undefined || band.band === 'air') ? (
               <text key={band.band} x={98} y={clearOf(marked.map((tick) => y(tick / top_ml)), y(band.to), y(band.from)) + 5} textAnchor="middle" className={classes.bandText}>
-                {band.mass_g === undefined ? band.title : `${grams(band.mass_g)} g ${band.title}`}
+                {band.mass_g === undefined ? band.title : `${grams(band.mass_g)} g ${shortTitle(band.title)}`}
               </text>
             ) : null,
           )}
@@ -91,6 +91,11 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
       )}
     </svg>
   );
+}
+
+/** What fits into the jug: the whole title stands in its text twin. */
+function shortTitle(title: string): string {
+  return title.length > 12 ? (title.split(' ')[0] ?? title) : title;
 }
 
 /** The height nearest to the middle of a band at which its words touch no tick's. */
