@@ -62,6 +62,7 @@ class Axis(BaseModel):
     low: float
     high: float
     values: list[float | None]
+    bands: list[tuple[float, float] | None] = Field(description="From where to where each side may be; nothing where it has no band.")
 
 
 class CompareReport(BaseModel):
@@ -95,7 +96,7 @@ def compare(sides: Sequence[Side]) -> CompareReport:
         names=[side.name for side in sides],
         stages=stages,
         readings=rows,
-        axes=[axis for row in rows if row.changed and (axis := _axis(row)) is not None],
+        axes=[axis for row in rows if row.changed and (axis := axis_of(row)) is not None],
         words=_words(stages, rows) if len(sides) == 2 else [],
     )
 
@@ -227,7 +228,7 @@ def _reading_cell(reading: Reading | None) -> SideCell | None:
     return SideCell(text=f"{value:.{reading.digits}f}", value=value, low=low, high=high)
 
 
-def _axis(row: CompareRow) -> Axis | None:
+def axis_of(row: CompareRow) -> Axis | None:
     """An axis that holds every side's value and band, with a tenth of room at its ends."""
     cells = [cell for cell in row.cells if cell is not None and cell.value is not None]
     if len(cells) < 2:
@@ -237,7 +238,17 @@ def _axis(row: CompareRow) -> Axis | None:
     low, high = min(v for v in lows if v is not None), max(v for v in highs if v is not None)
     room = 0.1 * max(high - low, 10.0**-row.digits)
     values = [None if cell is None else cell.value for cell in row.cells]
-    return Axis(reading=row.id, title=row.title, unit=row.unit, digits=row.digits, low=low - room, high=high + room, values=values)
+    return Axis(
+        reading=row.id, title=row.title, unit=row.unit, digits=row.digits, low=low - room, high=high + room, values=values,
+        bands=[_band(cell) for cell in row.cells],
+    )  # fmt: skip
+
+
+def _band(cell: SideCell | None) -> tuple[float, float] | None:
+    """From where to where a side may be, if it says so."""
+    if cell is None or cell.low is None or cell.high is None or not math.isfinite(cell.low) or not math.isfinite(cell.high):
+        return None
+    return (cell.low, cell.high) if cell.high > cell.low else None
 
 
 # words ----------------------------------------------------------------------

@@ -152,7 +152,7 @@ def read_label(label: Label) -> Reading:
     Range: foods that are water, sugars, fat, protein, fibre, salts, alcohol; acids are not on labels and count as other
     carbohydrate. Source: Regulation (EU) 1169/2011 for energy factors; milk's proportions USDA SR Legacy, from memory.
     """
-    return _Reconciled(label).reading()
+    return Allowed(label).reading()
 
 
 def _one(grams: float) -> str:
@@ -160,8 +160,8 @@ def _one(grams: float) -> str:
     return f"{grams:.1f}" if grams < 10 else f"{grams:.0f}"
 
 
-class _Reconciled:
-    """One label's program: y are mass fractions, t is one over the mass the label is stated for."""
+class Allowed:
+    """Every composition that a label allows: y are mass fractions, t is one over the mass the label is stated for."""
 
     def __init__(self, label: Label) -> None:
         self.label = label
@@ -352,11 +352,21 @@ class _Reconciled:
             ends.append(100 * float(a @ found[0]))
         return ends[0], ends[1]
 
-    def reading(self) -> Reading:
-        nearest = self._program(np.zeros(c.COUNT), self.rows, near=True)
-        if nearest is None:
+    @cached_property
+    def nearest(self) -> Floats:
+        """The composition nearest the middles, mass fractions (C,). Raises BadDocument where the figures cannot all be right."""
+        found = self._program(np.zeros(c.COUNT), self.rows, near=True)
+        if found is None:
             raise self._contradiction()
-        y = nearest[0] / nearest[0].sum()
+        return np.asarray(found[0] / found[0].sum())
+
+    def farthest(self, direction: Floats) -> Floats:
+        """The allowed composition that lies farthest in a direction (C,)."""
+        found = self._program(-direction, self.rows)
+        return self.nearest if found is None else np.asarray(found[0] / found[0].sum())
+
+    def reading(self) -> Reading:
+        y = self.nearest
         ranges = {c.NAMES[i]: self._range(self._of(c.NAMES[i])) for i in self.open}
         asked: dict[str, Floats] = {"sugars": c.SUGARS, "added_sugars": c.SUGARS - self._of("lactose"), "fat": c.FAT, "water": self._of("water")}
         totals = {name: (self._range(a)[0], 100 * float(a @ y), self._range(a)[1]) for name, a in asked.items()}

@@ -46,12 +46,17 @@ class LabelReport(BaseModel):
     says_little: list[str] = Field(description="Where rounding leaves more than a tenth open.")
 
 
-def label_report(doc: LabelDoc) -> LabelReport:
-    """Reconcile a label, as plain data. Raises what :func:`read_label` raises."""
-    found = read_label(Label(
+def label_of(doc: LabelDoc) -> Label:
+    """A label as it is reckoned with."""
+    return Label(
         figures=doc.figures, per=doc.per, serving_g=doc.serving_g, serving_ml=doc.serving_ml, density_g_ml=doc.density_g_ml,
         kind=doc.kind, with_milk=doc.with_milk, sugars_are=doc.sugars_are, rules=doc.rules,
-    ))  # fmt: skip
+    )  # fmt: skip
+
+
+def label_report(doc: LabelDoc) -> LabelReport:
+    """Reconcile a label, as plain data. Raises what :func:`read_label` raises."""
+    found = read_label(label_of(doc))
     return LabelReport(
         composition_g_per_100g=found.composition_g_per_100g,
         free_sugars_g_per_100g=found.free_sugars_g_per_100g,

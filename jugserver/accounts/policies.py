@@ -14,6 +14,7 @@ MAY: dict[str, frozenset[str]] = {
     "edit_kitchen": frozenset({Role.LEAD}),
     "edit_pantry": frozenset({Role.LEAD}),
     "keep_lots": frozenset({Role.LEAD, Role.PREP}),
+    "taste": frozenset({Role.LEAD, Role.PREP}),
     "cook": frozenset({Role.LEAD, Role.PREP}),
     "look_after_people": frozenset({Role.LEAD}),
 }
@@ -26,6 +27,7 @@ _WORDS = {
     "read": "look",
     "walk": "compute",
     "cook": "enter what was cooked",
+    "taste": "write down what was tasted",
     "look_after_people": "look after people's PINs",
 }
 

@@ -17,6 +17,7 @@ from jugserver.formulas.asks_api import router as asks
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
 from jugserver.sums.api import router as sums
+from jugserver.tastings.api import router as benchmarks
 
 api = NinjaAPI(
     title="Oaken Jug",
@@ -36,4 +37,5 @@ api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])
 api.add_router("/batches", batches, tags=["batches"])
 api.add_router("/stream", stream, tags=["batches"])
+api.add_router("/benchmarks", benchmarks, tags=["tastings"])
 register(api)

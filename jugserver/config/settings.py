@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "jugserver.pantry",
     "jugserver.formulas",
     "jugserver.batches",
+    "jugserver.tastings",
 ]
 
 MIDDLEWARE = [

@@ -18,6 +18,7 @@ from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch
+from jugserver.demo.benchmarks import load_benchmarks
 from jugserver.demo.pantry import load_pantry
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
@@ -64,6 +65,8 @@ def load() -> None:
             kept = start_formula(actor=lead, document=document)
             if name in VERSIONS:
                 save_version(actor=lead, id=kept.id, draft=kept.draft, note=VERSIONS[name])
+    kept_as = dict(Formula.objects.filter(site=site, versions__number=1).values_list("name", "pk"))
+    load_benchmarks(lead, {name: kept_as[title] for name in FORMULAS if (title := demo_document(name).name) in kept_as})
 
 
 @transaction.atomic

@@ -8,6 +8,7 @@ from uuid import uuid4
 from django.http import HttpResponse
 
 from jugcore.method.carried import SubstanceDoc
+from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.api import api
@@ -17,6 +18,7 @@ from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.pantry import services as pantry
 from jugserver.pantry.schemas import LotIn, PackIn
+from jugserver.tastings.services import save_benchmark
 
 #: Operation → what lead, prep, view, signed out and a lead of another site get.
 MATRIX: dict[str, tuple[int, int, int, int, int]] = {
@@ -78,10 +80,22 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "batches_run_sheet": (200, 200, 200, 401, 404),
     "batches_log_csv": (200, 200, 200, 401, 404),
     "batches_json": (200, 200, 200, 401, 404),
+    "benchmarks_list": (200, 200, 200, 401, 200),
+    "benchmarks_attributes": (200, 200, 200, 401, 200),
+    "benchmarks_new": (201, 201, 403, 401, 201),
+    "benchmarks_read": (200, 200, 200, 401, 404),
+    "benchmarks_get": (200, 200, 200, 401, 404),
+    "benchmarks_save": (200, 200, 403, 401, 404),
+    "benchmarks_put_away": (204, 204, 403, 401, 404),
+    "benchmarks_aim": (200, 200, 200, 401, 404),
     "stream": (200, 200, 200, 401, 200),
 }
 _OWN = {"title": "Own", "kind": "sugar", "composition_g_per_100g": {"sucrose": 100}}
 WHO = ("lead", "prep", "view", "nobody", "stranger")
+
+
+def _benchmark() -> BenchmarkDoc:
+    return BenchmarkDoc.model_validate({"name": f"B {uuid4()}", "label": {"kind": "syrup", "figures": {"sugars": "65"}}})
 
 
 class Roles(ShopCase):
@@ -114,6 +128,9 @@ class Roles(ShopCase):
         if operation.startswith("batches"):
             save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
             batch = str(start_batch(actor=self.people["lead"], formula_id=formula.id, version=1).id)
+        aim = ""
+        if operation.startswith("benchmarks"):
+            aim = f"/api/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
         client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
         raw = self.raw(name=f"N {uuid4()}")
@@ -176,6 +193,14 @@ class Roles(ShopCase):
             "batches_run_sheet": ("GET", f"/api/batches/{batch}/run-sheet.pdf", None),
             "batches_log_csv": ("GET", f"/api/batches/{batch}/log.csv", None),
             "batches_json": ("GET", f"/api/batches/{batch}/batch.json", None),
+            "benchmarks_list": ("GET", "/api/benchmarks", None),
+            "benchmarks_attributes": ("GET", "/api/benchmarks/attributes", None),
+            "benchmarks_new": ("POST", "/api/benchmarks", {"document": {"name": f"B {uuid4()}"}}),
+            "benchmarks_read": ("POST", "/api/benchmarks/read", {"document": {"name": "B"}, "ours": str(formula.id)}),
+            "benchmarks_get": ("GET", aim, None),
+            "benchmarks_save": ("PUT", aim, {"number": 1, "document": {"name": f"B {uuid4()}"}}),
+            "benchmarks_put_away": ("DELETE", aim, None),
+            "benchmarks_aim": ("POST", f"{aim}/aim", {"document": raw}),
             "stream": ("GET", "/api/stream", None),
             "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula.id)}, {"formula": str(formula.id), "version": 1}]}),
         }

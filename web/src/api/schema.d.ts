@@ -1011,6 +1011,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benchmarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Benchmarks
+         * @description What the site aims for, by name.
+         */
+        get: operations["benchmarks_list"];
+        put?: never;
+        /**
+         * New Benchmark
+         * @description Write a benchmark down.
+         */
+        post: operations["benchmarks_new"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benchmarks/attributes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Attributes
+         * @description What stands on a tasting sheet, spices aside: those are the lines of the formula it is tasted beside.
+         */
+        get: operations["benchmarks_attributes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benchmarks/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Benchmark
+         * @description What a benchmark comes to, and how one of ours stands against it. Nothing is kept.
+         */
+        post: operations["benchmarks_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benchmarks/{benchmark_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Benchmark
+         * @description One benchmark.
+         */
+        get: operations["benchmarks_get"];
+        /**
+         * Save Benchmark
+         * @description Change a benchmark; 409 with theirs if somebody changed it first.
+         */
+        put: operations["benchmarks_save"];
+        post?: never;
+        /**
+         * Put Benchmark Away
+         * @description Take a benchmark out of the list.
+         */
+        delete: operations["benchmarks_put_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/benchmarks/{benchmark_id}/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Aim At Benchmark
+         * @description A formula as it would be to come near a benchmark, with both on common axes. Nothing is kept.
+         */
+        post: operations["benchmarks_aim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -5199,6 +5311,14 @@ export interface components {
             high: number;
             /** Values */
             values: (number | null)[];
+            /**
+             * Bands
+             * @description From where to where each side may be; nothing where it has no band.
+             */
+            bands: ([
+                number,
+                number
+            ] | null)[];
         };
         /**
          * CompareReport
@@ -6870,6 +6990,338 @@ export interface components {
             about: string;
             /** Value */
             value?: number | null;
+        };
+        /**
+         * BenchmarkCard
+         * @description A benchmark in a list.
+         */
+        BenchmarkCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Has Label */
+            has_label: boolean;
+            /** Sheets */
+            sheets: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Changed By */
+            changed_by: string;
+        };
+        /**
+         * BenchmarkDoc
+         * @description Something known to aim for: what its label states, what was tasted, or which version of ours it is.
+         */
+        BenchmarkDoc: {
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @default bought
+             * @enum {string}
+             */
+            what: "bought" | "another bar" | "ours";
+            /**
+             * Family
+             * @description Which family it would be, as formulas name theirs.
+             * @default
+             */
+            family: string;
+            label?: components["schemas"]["LabelDoc"] | null;
+            pack?: components["schemas"]["Pack"] | null;
+            /**
+             * Ingredients
+             * @description In the order of the label.
+             * @default
+             */
+            ingredients: string;
+            /** @description What it is, if it is a version of ours. */
+            version?: components["schemas"]["OfOurs"] | null;
+            /** @description What it was tasted beside: “sweeter than ours” means than this. */
+            beside?: components["schemas"]["OfOurs"] | null;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["Sheet"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BenchmarkOut
+         * @description A benchmark, whole.
+         */
+        BenchmarkOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Number
+             * @description Send it back when saving: it says which state the change is based on.
+             */
+            number: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Changed By */
+            changed_by: string;
+            document: components["schemas"]["BenchmarkDoc"];
+        };
+        /**
+         * OfOurs
+         * @description A version of a formula of ours.
+         */
+        OfOurs: {
+            /** Formula */
+            formula: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Pack
+         * @description What it is bought in: how much, for how much.
+         */
+        Pack: {
+            /** Size */
+            size: number;
+            /**
+             * Unit
+             * @default ml
+             * @enum {string}
+             */
+            unit: "g" | "ml";
+            /**
+             * Price
+             * @description In the site's currency.
+             */
+            price?: number | null;
+        };
+        /**
+         * Sheet
+         * @description What one person tasted.
+         */
+        Sheet: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * On
+             * @description The day, as 2026-11-26.
+             * @default
+             */
+            on: string;
+            /**
+             * In Parts
+             * @description Grams tasted a gram of it: 1 neat, 8 in a drink [g/g]
+             * @default 1
+             */
+            in_parts: number;
+            /**
+             * Tasted
+             * @default []
+             */
+            tasted: components["schemas"]["Tasted"][];
+        };
+        /**
+         * Tasted
+         * @description One thing tasted: against ours (−2 clearly less … 2 clearly more), or as much as in a cup of water, or in words.
+         */
+        Tasted: {
+            /** Attribute */
+            attribute: string;
+            /**
+             * Than Ours
+             * @description −2 clearly less, −1 a little less, 0 the same, 1 a little more, 2 clearly more.
+             */
+            than_ours?: number | null;
+            /**
+             * Cup
+             * @description As much as a cup of water with this many grams in 100 g [g/100 g]
+             */
+            cup?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * BenchmarkIn
+         * @description A benchmark as it is to be, and the state the change is based on; 0 for a new one.
+         */
+        BenchmarkIn: {
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            document: components["schemas"]["BenchmarkDoc"];
+        };
+        /**
+         * AttributeOut
+         * @description One thing to taste for.
+         */
+        AttributeOut: {
+            /** Code */
+            code: string;
+            /** Title */
+            title: string;
+            /**
+             * Cup
+             * @description What a cup of water holds that it may be likened to; empty where there is none.
+             */
+            cup: string;
+            /** Choices */
+            choices: string[];
+            /** Becomes Figure */
+            becomes_figure: boolean;
+        };
+        /**
+         * Aim
+         * @description A window that ours may be aimed at.
+         */
+        Aim: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Ours */
+            ours: number | null;
+            /**
+             * Stands
+             * @description below, within or above; unknown where ours has no such reading.
+             */
+            stands: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
+         * BenchmarkReport
+         * @description What a benchmark comes to, and beside one of ours how they differ.
+         */
+        BenchmarkReport: {
+            /** Ranges */
+            ranges: components["schemas"]["RangeOf"][];
+            /**
+             * Unread
+             * @description What was tasted and becomes no figure.
+             */
+            unread: string[];
+            /** Words */
+            words: string[];
+            /** Assumptions */
+            assumptions: string[];
+            /**
+             * Axes
+             * @description The benchmark, ours, and ours as it would be, on common axes.
+             */
+            axes: components["schemas"]["Axis"][];
+            /** Aims */
+            aims: components["schemas"]["Aim"][];
+        };
+        /**
+         * RangeOf
+         * @description What is known of one reading of a benchmark.
+         */
+        RangeOf: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number | null;
+            /** High */
+            high: number;
+            /**
+             * By
+             * @description label, tasting or version.
+             */
+            by: string;
+            /**
+             * Words
+             * @description Who says so.
+             * @default
+             */
+            words: string;
+        };
+        /**
+         * BenchmarkReadIn
+         * @description A benchmark as it stands on the screen, kept or not, and a formula of ours to see beside it.
+         */
+        BenchmarkReadIn: {
+            document: components["schemas"]["BenchmarkDoc"];
+            /** Ours */
+            ours?: string | null;
+        };
+        /**
+         * AimReport
+         * @description A benchmark, ours beside it, and the formula that comes as near as can be.
+         */
+        AimReport: {
+            /** Names */
+            names: string[];
+            report: components["schemas"]["BenchmarkReport"];
+            /** @description Nothing where nothing is aimed at. */
+            solution: components["schemas"]["SolveReport"] | null;
+            /**
+             * Brought
+             * @description What had to be brought in that was not in it.
+             */
+            brought: string[];
+            /**
+             * Already
+             * @description Ours stands in every window already.
+             */
+            already: boolean;
+        };
+        /**
+         * BenchmarkAimIn
+         * @description A formula's document to aim at a benchmark, by which readings, and whether the batch stays as large.
+         */
+        BenchmarkAimIn: {
+            document: components["schemas"]["MethodDocument"];
+            /**
+             * Chosen
+             * @description Readings to aim by; else what its label states and its tasters tell.
+             */
+            chosen?: string[] | null;
+            /**
+             * Same Size
+             * @default true
+             */
+            same_size: boolean;
         };
     };
     responses: never;
@@ -9912,6 +10364,422 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchmarkCard"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_new: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchmarkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchmarkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_attributes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttributeOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchmarkReadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchmarkReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                benchmark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchmarkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                benchmark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchmarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchmarkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                benchmark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benchmarks_aim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                benchmark_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchmarkAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

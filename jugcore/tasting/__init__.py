@@ -1,0 +1,1 @@
+"""Tasting: what is known and tasted of a thing, and what to aim for because of it."""

@@ -1,0 +1,156 @@
+"""One of ours aimed at a benchmark in one step: the windows, the solve, and where that has no answer, one thing more in it.
+
+A formula of one cream cannot become leaner, whatever its amounts: where the first solve collides, ties are loosened, and then something
+is brought in that has what is missing or lacks what is too much. Only what was walked is told.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+
+from pydantic import BaseModel, Field
+
+from jugcore.errors import BadDocument
+from jugcore.formula.asks import SolveAsk, SolveReport, TargetAsk, solve_report
+from jugcore.formula.edits import new_id, untied, written
+from jugcore.matter import components as c
+from jugcore.matter.library import library
+from jugcore.matter.substance import SEASONING_KINDS
+from jugcore.method.amounts import Written
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Adding, LineDoc
+from jugcore.method.walk import Walk, walk
+from jugcore.tasting.benchmark import Aim, BenchmarkReport, Known, ranges_of, report_of
+from jugcore.tasting.sheet import BenchmarkDoc
+
+#: What may be brought in where a reading stays on one side of its window: of a milky thing, of any other. Common practice, no source.
+_BRINGS: dict[tuple[str, str], tuple[str, str]] = {
+    ("fat", "above"): ("skimmed_milk", "water"), ("fat", "below"): ("heavy_cream", "coconut_cream"),
+    ("sugars_100g", "below"): ("white_sugar", "white_sugar"), ("sugars_100g", "above"): ("whole_milk", "water"),
+    ("sweetness", "below"): ("white_sugar", "white_sugar"), ("sweetness", "above"): ("whole_milk", "water"),
+    ("acidity", "below"): ("citric_acid", "citric_acid"), ("acidity", "above"): ("water", "water"),
+    ("brix", "below"): ("white_sugar", "white_sugar"), ("brix", "above"): ("water", "water"),
+}  # fmt: skip
+
+#: Kinds of which a formula keeps what it has, unless they are what is aimed at.
+_FIXED = SEASONING_KINDS | {"extract", "thickener", "enzyme", "nut", "salt", "acid", "coffee"}
+
+
+class AimReport(BaseModel):
+    """A benchmark, ours beside it, and the formula that comes as near as can be."""
+
+    names: list[str]
+    report: BenchmarkReport
+    solution: SolveReport | None = Field(description="Nothing where nothing is aimed at.")
+    brought: list[str] = Field(description="What had to be brought in that was not in it.")
+    already: bool = Field(description="Ours stands in every window already.")
+
+
+def aim_report(
+    doc: BenchmarkDoc, known: Known, ours: Method, asked: MethodDocument, *, chosen: Sequence[str] | None = None, same_size: bool = True
+) -> AimReport:
+    """Aim one of ours at a benchmark.
+
+    ``chosen`` are the readings to aim by, else those that its label states and its tasters tell; ``same_size`` keeps the
+    batch as large as it is. Raises BadDocument for a chosen reading that nothing is known of.
+    """
+    kitchen = ours.document.kitchen or Kitchen()
+    before = walk(ours)
+    ranges = ranges_of(doc, known, kitchen)
+    first = report_of(doc, ranges, known, [before], chosen)
+    strange = [id for id in chosen or () if id not in {aim.reading for aim in first.aims}]
+    if strange:
+        raise BadDocument("chosen", f"Nothing is known of “{strange[0][:60]}” of {doc.name}.", "Choose one of the windows listed.")
+    wanted = [aim for aim in first.aims if aim.chosen and aim.stands != "unknown"]
+    names = [doc.name, f"{asked.name or 'ours'} now"]
+    if not wanted or all(aim.stands == "within" for aim in wanted):
+        return AimReport(names=names, report=first, solution=None, brought=[], already=bool(wanted))
+    solution, brought = _solved(ours, before, asked, wanted, _targets(wanted, before, same_size))
+    after = walk(compile_document(solution.document.model_copy(update={"kitchen": kitchen, "substances": ours.document.substances})))
+    report = report_of(doc, ranges, known, [before, after], chosen)
+    return AimReport(names=[*names, "as it would be"], report=report, solution=solution, brought=brought, already=False)
+
+
+def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool) -> tuple[TargetAsk, ...]:
+    """The windows as they are shown, and the size of the batch."""
+    targets = [TargetAsk(reading=aim.reading, at_least=low, at_most=high) for aim in wanted for low, high in [_as_shown(aim)]]
+    if same_size:
+        targets.append(TargetAsk(reading="yield_g", equals=float(before.product.total_g[0])))
+    return tuple(targets)
+
+
+def _as_shown(aim: Aim) -> tuple[float, float]:
+    """A window by its last shown digits, inside it; as it is where it is narrower than a digit."""
+    digit = 10.0**aim.digits
+    low, high = math.ceil(aim.low * digit - 1e-9) / digit, math.floor(aim.high * digit + 1e-9) / digit
+    return (low, high) if low <= high else (aim.low, aim.high)
+
+
+def _solved(
+    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], targets: tuple[TargetAsk, ...]
+) -> tuple[SolveReport, list[str]]:
+    """The first formula that has it all, with as little brought in as can be; else the first answer, which says what collides."""
+    first: SolveReport | None = None
+    for document, brought in _forms(ours, before, wanted):
+        found = solve_report(compile_document(document), SolveAsk(targets=targets, locks=_flavours(ours, targets)), asked)
+        if found.status == "solved":
+            return _from_nothing(found, ours), brought
+        first = first or found
+    assert first is not None  # the first form is the formula itself
+    return first, []
+
+
+def _from_nothing(found: SolveReport, ours: Method) -> SolveReport:
+    """The same, with what was brought in told as coming from nothing."""
+    new = {change.path for change in found.changes if change.path.split(".")[0] == "lines" and change.path.split(".")[1] not in ours.lines}
+    changes = [change.model_copy(update={"before": 0.0}) if change.path in new else change for change in found.changes]
+    return found.model_copy(update={"changes": changes})
+
+
+def _forms(ours: Method, before: Walk, wanted: Sequence[Aim]) -> Iterator[tuple[MethodDocument, list[str]]]:
+    """The formula as it is, without its ties, with one thing brought in, with all of them."""
+    yield ours.document, []
+    tied = tuple(
+        id for id, amount in ours.amounts.items()
+        if id in ours.lines and not isinstance(amount, Written) and ours.substances[ours.lines[id].substance].kind not in _FIXED
+    )  # fmt: skip
+    loose = untied(ours, before, tied) if tied else ours.document
+    if tied:
+        yield loose, []
+    things = _may_bring(ours, before, wanted)
+    for some in ([[thing] for thing in things] + [things]) if len(things) > 1 else [things] if things else []:
+        document = loose
+        for thing in some:
+            document = _with(document, ours, before, thing)
+        yield document, [library()[thing].title for thing in some]
+
+
+def _flavours(ours: Method, targets: Sequence[TargetAsk]) -> tuple[str, ...]:
+    """Lines that give flavour or set: nobody meets a fat by pouring in cardamom. Those aimed at themselves may move."""
+    aimed = {target.reading for target in targets}
+    fixed = _FIXED - ({"acid"} if "acidity" in aimed else set()) - ({"coffee", "tea"} if "caffeine" in aimed else set())
+    return tuple(
+        id for id, line in ours.lines.items()
+        if ours.substances[line.substance].kind in fixed and isinstance(ours.amounts[id], Written) and f"line:{id}" not in aimed
+    )  # fmt: skip
+
+
+def _may_bring(ours: Method, before: Walk, wanted: Sequence[Aim]) -> list[str]:
+    has = {line.substance for line in ours.lines.values()}
+    milky = float(before.product.mass_g[0, c.INDEX["lactose"]]) > 0
+    found = [_BRINGS[aim.reading, aim.stands][0 if milky else 1] for aim in wanted if (aim.reading, aim.stands) in _BRINGS]
+    return [thing for thing in dict.fromkeys(found) if thing not in has]
+
+
+def _with(document: MethodDocument, ours: Method, before: Walk, substance: str) -> MethodDocument:
+    """The document with a little of a thing where its largest ingredient goes in."""
+    largest = max(ours.lines, key=lambda id: float(before.end.lines[id][0]))
+    line = LineDoc(id=new_id(document, substance.replace("_", "-")), substance=substance, amount=written(0.01 * float(before.product.total_g[0])))
+    stages = []
+    for stage in document.stages:
+        if isinstance(stage, Adding) and any(each.id == largest for each in stage.lines):
+            stage = stage.model_copy(update={"lines": (*stage.lines, line)})
+        stages.append(stage)
+    return document.model_copy(update={"stages": tuple(stages)})

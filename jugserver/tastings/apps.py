@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class TastingsConfig(AppConfig):
+    name = "jugserver.tastings"
+    label = "tastings"

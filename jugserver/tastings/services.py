@@ -1,0 +1,139 @@
+"""Verbs on benchmarks: write one down, read it, aim a formula at it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from django.http import Http404
+from django.utils import timezone
+
+from jugcore.errors import BadDocument
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.tasting.aim import AimReport, aim_report
+from jugcore.tasting.benchmark import BenchmarkReport, Known, benchmark_report
+from jugcore.tasting.sheet import BenchmarkDoc, OfOurs
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site, User
+from jugserver.config.problems import Conflict
+from jugserver.formulas.models import Version
+from jugserver.formulas.services import compiled, formula_of
+from jugserver.kitchen.services import kitchen_of
+from jugserver.tastings.models import Benchmark
+from jugserver.tastings.schemas import BenchmarkCard, BenchmarkOut
+
+
+def cards_of(site: Site) -> list[BenchmarkCard]:
+    """All benchmarks of a site by name."""
+    return [_card(row) for row in Benchmark.objects.of_site(site)]
+
+
+def _card(row: Benchmark) -> BenchmarkCard:
+    document = BenchmarkDoc.model_validate(row.document)
+    return BenchmarkCard(
+        id=row.id, name=row.name, what=document.what, has_label=document.label is not None and bool(document.label.figures),
+        sheets=len(document.sheets), changed_at=row.changed_at, changed_by=str(row.changed_by),
+    )  # fmt: skip
+
+
+def benchmark_of(site: Site, id: UUID) -> BenchmarkOut:
+    """One benchmark. Raises Http404 for another site's."""
+    return _out(_row(site, id))
+
+
+def _row(site: Site, id: UUID) -> Benchmark:
+    row = Benchmark.objects.of_site(site).filter(pk=id).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+def _out(row: Benchmark) -> BenchmarkOut:
+    return BenchmarkOut(
+        id=row.id, number=row.number, changed_at=row.changed_at, changed_by=str(row.changed_by), document=BenchmarkDoc.model_validate(row.document)
+    )
+
+
+@transaction.atomic
+def save_benchmark(*, actor: User, id: UUID | None, number: int, document: BenchmarkDoc) -> BenchmarkOut:
+    """Write a benchmark down, new or changed.
+
+    Raises Conflict if somebody changed it since, and BadDocument for one without a name, with a name that is taken, or
+    that names a version which is not there.
+    """
+    policies.require(actor, "taste")
+    site = actor.site
+    assert site is not None
+    name = document.name.strip()
+    if not name:
+        raise BadDocument("name", "The benchmark has no name yet.", "Type what it is called.")
+    _known(site, document)
+    if id is None:
+        row = Benchmark(site=site)
+    else:
+        # Locked, so that two saves based on the same state cannot both succeed.
+        found = Benchmark.objects.of_site(site).select_for_update(of=("self",)).filter(pk=id).first()
+        if found is None:
+            raise Http404
+        row = found
+        if row.number != number:
+            raise Conflict(
+                "number", f"{row.changed_by} changed this benchmark while you were at it.", "Look at theirs, then save yours again.",
+                theirs=_out(row).model_dump(mode="json"),
+            )  # fmt: skip
+        row.number += 1
+    row.name, row.changed_by = name, actor
+    row.document = document.model_dump(mode="json", exclude_none=True)
+    try:
+        with transaction.atomic():
+            row.save()
+    except IntegrityError:
+        raise BadDocument("name", f"There is already a benchmark called {name}.", "Choose another name.") from None
+    return _out(row)
+
+
+@transaction.atomic
+def put_benchmark_away(*, actor: User, id: UUID) -> None:
+    """Take a benchmark out of the list; its row stays."""
+    policies.require(actor, "taste")
+    site = actor.site
+    assert site is not None
+    if not Benchmark.objects.filter(site=site, pk=id, archived_at__isnull=True).update(archived_at=timezone.now()):
+        raise Http404
+
+
+def read_benchmark(*, actor: User, document: BenchmarkDoc, ours: UUID | None) -> BenchmarkReport:
+    """What a benchmark comes to, kept or not, and how one of ours stands against it."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None
+    method = compiled(formula_of(site, ours).document, site) if ours is not None else None
+    return benchmark_report(document, _known(site, document), kitchen_of(site).kitchen, method)
+
+
+def aim_at_benchmark(*, actor: User, id: UUID, document: MethodDocument, chosen: Sequence[str] | None, same_size: bool) -> AimReport:
+    """A formula as it would be to come near a benchmark. Nothing is kept."""
+    policies.require(actor, "walk")
+    site = actor.site
+    assert site is not None
+    benchmark = benchmark_of(site, id).document
+    return aim_report(benchmark, _known(site, benchmark), compiled(document, site), document, chosen=chosen, same_size=same_size)
+
+
+def _known(site: Site, document: BenchmarkDoc) -> Known:
+    """The versions a benchmark names, frozen as they are."""
+    return Known(itself=_version(site, document.version, "version"), beside=_version(site, document.beside, "beside"))
+
+
+def _version(site: Site, named: OfOurs | None, field: str) -> Method | None:
+    if named is None:
+        return None
+    try:
+        formula = UUID(named.formula)
+    except ValueError:
+        formula = UUID(int=0)
+    row = Version.objects.filter(formula__site=site, formula=formula, number=named.version).first()
+    if row is None:
+        raise BadDocument(field, "That version of ours is not there.", "Choose a formula that has a version; save one on the bench if it has none.")
+    return compile_document(MethodDocument.model_validate(row.document))
