@@ -52,6 +52,13 @@ class StageGroup(BaseModel):
     lines: list[CompareRow]
 
 
+class Band(BaseModel):
+    """From where to where."""
+
+    low: float
+    high: float
+
+
 class Axis(BaseModel):
     """A reading on a scale that all sides share."""
 
@@ -62,7 +69,7 @@ class Axis(BaseModel):
     low: float
     high: float
     values: list[float | None]
-    bands: list[tuple[float, float] | None] = Field(description="From where to where each side may be; nothing where it has no band.")
+    bands: list[Band | None] = Field(description="From where to where each side may be; nothing where it has no band.")
 
 
 class CompareReport(BaseModel):
@@ -244,11 +251,11 @@ def axis_of(row: CompareRow) -> Axis | None:
     )  # fmt: skip
 
 
-def _band(cell: SideCell | None) -> tuple[float, float] | None:
+def _band(cell: SideCell | None) -> Band | None:
     """From where to where a side may be, if it says so."""
     if cell is None or cell.low is None or cell.high is None or not math.isfinite(cell.low) or not math.isfinite(cell.high):
         return None
-    return (cell.low, cell.high) if cell.high > cell.low else None
+    return Band(low=cell.low, high=cell.high) if cell.high > cell.low else None
 
 
 # words ----------------------------------------------------------------------

@@ -7,7 +7,7 @@ is brought in that has what is missing or lacks what is too much. Only what was 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from pydantic import BaseModel, Field
 
@@ -22,7 +22,7 @@ from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, LineDoc
 from jugcore.method.walk import Walk, walk
-from jugcore.tasting.benchmark import Aim, BenchmarkReport, Known, ranges_of, report_of
+from jugcore.tasting.benchmark import Aim, BenchmarkReport, Known, RangeOf, ranges_of, report_of
 from jugcore.tasting.sheet import BenchmarkDoc
 
 #: What may be brought in where a reading stays on one side of its window: of a milky thing, of any other. Common practice, no source.
@@ -34,6 +34,8 @@ _BRINGS: dict[tuple[str, str], tuple[str, str]] = {
     ("brix", "below"): ("white_sugar", "white_sugar"), ("brix", "above"): ("water", "water"),
 }  # fmt: skip
 
+#: How far the edges of a window are drawn towards its middle, where that can be had.
+_NEARER = 0.6
 #: Kinds of which a formula keeps what it has, unless they are what is aimed at.
 _FIXED = SEASONING_KINDS | {"extract", "thickener", "enzyme", "nut", "salt", "acid", "coffee"}
 
@@ -67,15 +69,21 @@ def aim_report(
     names = [doc.name, f"{asked.name or 'ours'} now"]
     if not wanted or all(aim.stands == "within" for aim in wanted):
         return AimReport(names=names, report=first, solution=None, brought=[], already=bool(wanted))
-    solution, brought = _solved(ours, before, asked, wanted, _targets(wanted, before, same_size))
+    solution, brought = _solved(ours, before, asked, wanted, [_targets(wanted, before, same_size, ranges), _targets(wanted, before, same_size)])
     after = walk(compile_document(solution.document.model_copy(update={"kitchen": kitchen, "substances": ours.document.substances})))
     report = report_of(doc, ranges, known, [before, after], chosen)
     return AimReport(names=[*names, "as it would be"], report=report, solution=solution, brought=brought, already=False)
 
 
-def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool) -> tuple[TargetAsk, ...]:
-    """The windows as they are shown, and the size of the batch."""
-    targets = [TargetAsk(reading=aim.reading, at_least=low, at_most=high) for aim in wanted for low, high in [_as_shown(aim)]]
+def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mapping[str, RangeOf] | None = None) -> tuple[TargetAsk, ...]:
+    """The windows as they are shown, and the size of the batch; with ``ranges``, of those that ours must move to, the middle."""
+    targets = []
+    for aim in wanted:
+        low, high = _as_shown(aim)
+        if ranges is not None and aim.stands != "within":
+            middle = ranges[aim.reading].middle
+            low, high = low + _NEARER * (middle - low), high - _NEARER * (high - middle)
+        targets.append(TargetAsk(reading=aim.reading, at_least=low, at_most=high))
     if same_size:
         targets.append(TargetAsk(reading="yield_g", equals=float(before.product.total_g[0])))
     return tuple(targets)
@@ -89,17 +97,20 @@ def _as_shown(aim: Aim) -> tuple[float, float]:
 
 
 def _solved(
-    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], targets: tuple[TargetAsk, ...]
+    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], aims: Sequence[tuple[TargetAsk, ...]]
 ) -> tuple[SolveReport, list[str]]:
-    """The first formula that has it all, with as little brought in as can be; else the first answer, which says what collides."""
-    first: SolveReport | None = None
+    """The first formula that has it all, with as little brought in as can be, in the middle of the windows before at their edges.
+
+    Where there is none, the formula itself, which says what collides.
+    """
     for document, brought in _forms(ours, before, wanted):
-        found = solve_report(compile_document(document), SolveAsk(targets=targets, locks=_flavours(ours, targets)), asked)
-        if found.status == "solved":
-            return _from_nothing(found, ours), brought
-        first = first or found
-    assert first is not None  # the first form is the formula itself
-    return first, []
+        method = compile_document(document)
+        for targets in aims:
+            found = solve_report(method, SolveAsk(targets=targets, locks=_flavours(ours, targets)), asked)
+            if found.status == "solved":
+                return _from_nothing(found, ours), brought
+    wide = aims[-1]
+    return solve_report(ours, SolveAsk(targets=wide, locks=_flavours(ours, wide)), asked), []
 
 
 def _from_nothing(found: SolveReport, ours: Method) -> SolveReport:

@@ -43,6 +43,13 @@ class RangeOf(BaseModel):
     by: str = Field(description="label, tasting or version.")
     words: str = Field("", description="Who says so.")
 
+    @property
+    def middle(self) -> float:
+        """The likeliest, else the middle: of steps that multiply, the one between them."""
+        if self.likely is not None:
+            return self.likely
+        return math.sqrt(self.low * self.high) if self.low > 0 else (self.low + self.high) / 2
+
 
 class Aim(BaseModel):
     """A window that ours may be aimed at."""
@@ -191,8 +198,7 @@ def _aim(each: RangeOf, ours: Walk | None, chosen: bool) -> Aim:
 
 def _axis(each: RangeOf, sides: Sequence[Walk]) -> Axis | None:
     """The benchmark and ours on one axis."""
-    middle = each.likely if each.likely is not None else math.sqrt(each.low * each.high) if each.low > 0 else (each.low + each.high) / 2
-    cells: list[SideCell | None] = [SideCell(text="", value=middle, low=each.low, high=each.high)]
+    cells: list[SideCell | None] = [SideCell(text="", value=each.middle, low=each.low, high=each.high)]
     for side in sides:
         if each.reading.startswith("line:"):
             value = _value(side, each.reading)

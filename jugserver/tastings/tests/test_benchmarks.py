@@ -81,5 +81,5 @@ class Benchmarks(ShopCase):
         ours = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": "Ours"}))
         report = json.loads(self._send("POST", "/read", {"document": {"name": "B", "label": _LABEL}, "ours": str(ours.id)}).content)
         axis = next(axis for axis in report["axes"] if axis["reading"] == "sugars_100g")
-        self.assertEqual(axis["bands"][0], [64.5, 65.5])
+        self.assertEqual(axis["bands"][0], {"low": 64.5, "high": 65.5})
         self.assertEqual(len(axis["values"]), 2)

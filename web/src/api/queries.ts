@@ -20,6 +20,8 @@ export const keys = {
   formulas: ['formulas'] as const,
   formula: (id: string) => ['formulas', id] as const,
   versions: (id: string) => ['formulas', id, 'versions'] as const,
+  benchmarks: ['benchmarks'] as const,
+  benchmark: (id: string) => ['benchmarks', 'one', id] as const,
   batches: ['batches'] as const,
   batchLists: ['batches', 'list'] as const,
   batch: (id: string) => ['batches', id] as const,
@@ -108,6 +110,31 @@ export const versionsQuery = (id: string) =>
   queryOptions({
     queryKey: keys.versions(id),
     queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
+  });
+export const benchmarksQuery = queryOptions({
+  queryKey: keys.benchmarks,
+  queryFn: () => answer(client.GET('/api/benchmarks')),
+});
+export const benchmarkQuery = (id: string) =>
+  queryOptions({
+    queryKey: keys.benchmark(id),
+    queryFn: () => answer(client.GET('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } } })),
+    // What is being typed over is not replaced under the person's hands; saving says when it changed.
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+/** What stands on a tasting sheet. */
+export const attributesQuery = queryOptions({
+  queryKey: ['tasting attributes'],
+  queryFn: () => answer(client.GET('/api/benchmarks/attributes')),
+  staleTime: Infinity,
+});
+export const versionQuery = (id: string, number: number) =>
+  queryOptions({
+    queryKey: [...keys.versions(id), number],
+    queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions/{number}', { params: { path: { formula_id: id, number } } })),
+    // A version never changes.
+    staleTime: Infinity,
   });
 /** Which batches are asked for; nothing asks for all. */
 export interface BatchesAsk {

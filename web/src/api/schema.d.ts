@@ -5315,10 +5315,7 @@ export interface components {
              * Bands
              * @description From where to where each side may be; nothing where it has no band.
              */
-            bands: ([
-                number,
-                number
-            ] | null)[];
+            bands: (components["schemas"]["jugcore__formula__compare__Band"] | null)[];
         };
         /**
          * CompareReport
@@ -7305,6 +7302,28 @@ export interface components {
              * @description Ours stands in every window already.
              */
             already: boolean;
+        };
+        /**
+         * Band
+         * @description From where to where.
+         */
+        jugcore__formula__compare__Band: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * Band
+         * @description A quantity known as a range.
+         */
+        jugcore__method__kitchen__Band: {
+            /** Low */
+            low: number;
+            /** Typical */
+            typical: number;
+            /** High */
+            high: number;
         };
         /**
          * BenchmarkAimIn

@@ -16,6 +16,8 @@ import { LabelScreen } from '../areas/pantry/LabelScreen';
 import { PantryScreen } from '../areas/pantry/PantryScreen';
 import { SumsScreen } from '../areas/sums/SumsScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
+import { BenchmarkScreen } from '../areas/tastings/BenchmarkScreen';
+import { TastingsScreen } from '../areas/tastings/TastingsScreen';
 import { TodayScreen } from '../areas/today/TodayScreen';
 import { VersionsScreen } from '../areas/versions/VersionsScreen';
 import { OutboxProvider } from '../outbox/OutboxProvider';
@@ -95,6 +97,9 @@ function Desk() {
         <Route path="/pantry/:id" element={<PantryScreen />} />
         <Route path="/pantry/:id/edit" element={<IngredientForm />} />
         <Route path="/batches" element={<BatchesScreen />} />
+        <Route path="/tastings" element={<TastingsScreen />} />
+        <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
+        <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />
         <Route path="/sums" element={<SumsScreen />} />
         <Route path="/sums/:id" element={<SumsScreen />} />
         <Route path="/site" element={<SiteScreen />} />

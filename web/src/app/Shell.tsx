@@ -16,6 +16,7 @@ const ENTRIES = [
   { to: '/formulas', title: 'Formulas' },
   { to: '/pantry', title: 'Pantry' },
   { to: '/batches', title: 'Batches' },
+  { to: '/tastings', title: 'Tastings' },
   { to: '/sums', title: 'Sums' },
   { to: '/site', title: 'Site' },
 ];

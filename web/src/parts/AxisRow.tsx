@@ -15,7 +15,7 @@ const EDGE = 10;
 /** One reading of several sides on one axis; each side has a shape of its own, named in words below. */
 export function AxisRow({ axis, names }: AxisRowProps) {
   const x = (value: number) => EDGE + ((value - axis.low) / (axis.high - axis.low || 1)) * (WIDTH - 2 * EDGE);
-  const said = axis.values.map((value, side) => `${names[side] ?? ''} ${value === null ? 'no value' : figure(value, axis.digits)}`).join(', ');
+  const said = axis.values.map((value, side) => `${names[side] ?? ''} ${value === null ? 'no value' : figure(value, axis.digits)}${bandText(axis, side)}`).join(', ');
   return (
     <figure className={classes.row}>
       <figcaption>
@@ -24,17 +24,30 @@ export function AxisRow({ axis, names }: AxisRowProps) {
       </figcaption>
       <svg viewBox={`0 0 ${WIDTH} 22`} role="img" aria-label={`${axis.title}: ${said}`}>
         <line x1={EDGE} x2={WIDTH - EDGE} y1={11} y2={11} className={classes.line} />
+        {axis.bands.map(
+          (band, side) =>
+            band && <line key={names[side]} x1={x(band.low)} x2={x(band.high)} y1={11} y2={11} className={classes.band} data-side={side} />,
+        )}
         {axis.values.map((value, side) => value !== null && <Mark key={names[side]} shape={SHAPES[side % SHAPES.length]!} x={x(value)} />)}
       </svg>
       <span className={classes.values}>
         {axis.values.map((value, side) => (
           <span key={names[side]}>
             <Sign side={side} /> {value === null ? '—' : figure(value, axis.digits)}
+            <span className={classes.unit}>{value !== null && bandText(axis, side)}</span>
           </span>
         ))}
       </span>
     </figure>
   );
+}
+
+/** From where to where a side may be, behind its value; a band narrower than a digit says nothing. */
+function bandText(axis: Axis, side: number): string {
+  const band = axis.bands[side];
+  if (!band) return '';
+  const [low, high] = [figure(band.low, axis.digits), figure(band.high, axis.digits)];
+  return low === high ? '' : ` (${low} to ${high})`;
 }
 
 /** Which shape is whose. */

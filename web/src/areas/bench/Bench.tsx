@@ -3,7 +3,7 @@ import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaQuery, keys, kitchenQuery, startersQuery } from '../../api/queries';
 import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../api/types';
@@ -18,6 +18,7 @@ import { Notice } from '../../parts/Notice';
 import { ReadingRow } from '../../parts/ReadingRow';
 import { StageRibbon } from '../../parts/StageRibbon';
 import { SweetLine } from '../../parts/SweetLine';
+import { AimDrawer } from './AimDrawer';
 import classes from './BenchScreen.module.css';
 import { generalComplaints } from './complaints';
 import { ConflictDialog } from './ConflictDialog';
@@ -74,6 +75,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [version, setVersion] = useState<VersionCard | null>(null);
   const [cooking, setCooking] = useState(false);
   const [holding, setHolding] = useState<string | null>(null);
+  const benchmark = useSearchParams()[0].get('aim');
+  const [aiming, setAiming] = useState(benchmark !== null);
   const mayCook = useMay('cook');
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
@@ -124,7 +127,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               Save
             </Button>
           )}
-          <FormulaMenu id={id} family={report?.family?.id ?? null} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} />
+          <FormulaMenu id={id} family={report?.family?.id ?? null} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} onAim={report ? () => setAiming(true) : undefined} />
         </div>
       </header>
       {restored && draft.changed && (
@@ -226,6 +229,19 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           setHolding(null);
         }}
       />
+      <AimDrawer
+        opened={aiming && report !== null}
+        start={benchmark}
+        document={document}
+        titles={titlesOf(report)}
+        readOnly={readOnly}
+        onClose={() => setAiming(false)}
+        onTake={(next, words) => {
+          draft.edit('aim', () => next);
+          setTaken({ title: words, document: next });
+          setAiming(false);
+        }}
+      />
       <StartDialog opened={cooking} formula={id} onClose={() => setCooking(false)} />
       <VersionDialog
         id={id}
@@ -267,6 +283,11 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       />
     </div>
   );
+}
+
+/** What lines and stages are called, by id. */
+function titlesOf(report: WalkReport | null): Record<string, string> {
+  return Object.fromEntries([...(report?.stages ?? []).map((stage) => [stage.id, stage.name]), ...(report?.lines ?? []).map((line) => [line.id, line.title])]);
 }
 
 /** Leads to the first field of the method that something is wrong at; it may be out of sight. */

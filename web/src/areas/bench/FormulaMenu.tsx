@@ -18,10 +18,12 @@ interface FormulaMenuProps {
   readOnly: boolean;
   onProblem: (text: string) => void;
   onVersion: () => void;
+  /** Nothing where it does not walk yet. */
+  onAim: (() => void) | undefined;
 }
 
 /** What else may be done with a formula. */
-export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onProblem, onVersion }: FormulaMenuProps) {
+export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onProblem, onVersion, onAim }: FormulaMenuProps) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const putAway = useMutation({
@@ -58,6 +60,9 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
             Start a copy of it
           </Menu.Item>
         )}
+        <Menu.Item disabled={!onAim} onClick={onAim}>
+          Aim at a benchmark
+        </Menu.Item>
         {!readOnly && family && <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>Other ways to make such a thing</Menu.Item>}
         <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file: all of it</Menu.Item>
         <Menu.Item onClick={() => give.mutate('recipe')}>Save as a recipe for other programs: grams and words, nothing to walk again</Menu.Item>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, Switch, TextInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -7,67 +7,39 @@ import { answer, client } from '../../api/client';
 import type { LabelDoc, LabelReport, SubstanceDoc } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
 import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { Form } from './IngredientForm';
-import { bandOf, componentName, KIND_WORDS } from './words';
+import { BLANK_LABEL, canRead, LabelFields, labelOf } from './LabelFields';
+import { bandOf, componentName } from './words';
 import classes from './Pantry.module.css';
-
-const FIGURES: [string, string][] = [
-  ['energy_kcal', 'Energy, kcal'], ['energy_kj', 'Energy, kJ'], ['fat', 'Fat, g'], ['carbohydrate', 'Carbohydrate, g'], ['sugars', 'of which sugars, g'], ['added_sugars', 'of which added, g'], ['starch', 'Starch, g'],
-  ['fibre', 'Fibre, g'], ['protein', 'Protein, g'], ['salt', 'Salt, g'], ['sodium_mg', 'Sodium, mg'], ['alcohol_vol', 'Alcohol, % vol'], ['caffeine_mg', 'Caffeine, mg'],
-];
-const FIRST = ['energy_kcal', 'fat', 'carbohydrate', 'sugars', 'protein', 'salt'];
-const PER = [{ value: '100 g', label: '100 g' }, { value: '100 ml', label: '100 ml' }, { value: 'serving', label: 'a serving' }];
-
-interface Typed {
-  title: string;
-  kind: string;
-  per: LabelDoc['per'];
-  serving: string;
-  unit: 'ml' | 'g';
-  milk: boolean;
-  us: boolean;
-  figures: Record<string, string>;
-}
-
-const BLANK: Typed = { title: '', kind: 'dairy', per: '100 g', serving: '', unit: 'ml', milk: false, us: false, figures: {} };
 
 /** Type what a pack says; see what it is made of, how sure that is, and what was assumed. */
 export function LabelScreen() {
   const mayEdit = useMay('edit_pantry');
-  const kept = useKept('label', BLANK);
-  const { title, kind, per, serving, unit, milk, us, figures } = kept.value;
-  const put = (change: Partial<Typed>) => kept.set({ ...kept.value, ...change });
-  const [more, setMore] = useState(false);
+  const kept = useKept('label', BLANK_LABEL);
+  const { title, kind, milk } = kept.value;
   const [keep, setKeep] = useState<LabelReport | null>(null);
-  const size = numberOf(serving);
-  const typed: LabelDoc = {
-    title, kind, per, figures: Object.fromEntries(Object.entries(figures).filter(([, text]) => text.trim() !== '')), with_milk: milk, rules: us ? 'us' : 'as typed',
-    serving_ml: per === 'serving' && unit === 'ml' && size > 0 ? size : null, serving_g: per === 'serving' && unit === 'g' && size > 0 ? size : null,
-  };
-  const [label] = useDebouncedValue(typed, 200);
+  const [label] = useDebouncedValue(labelOf(kept.value), 200);
   const asked = JSON.stringify(label);
   const read = useQuery({
     queryKey: ['label', asked],
     queryFn: ({ signal }) => answer(client.POST('/api/substances/label', { body: JSON.parse(asked) as LabelDoc, signal })),
-    enabled: Object.keys(label.figures).length > 0 && (per !== 'serving' || size > 0),
+    enabled: canRead(label),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
   });
   if (keep) return <Form substance={null} start={asIngredient(keep, title, kind, milk || kind === 'dairy')} onDone={() => kept.forget()} />;
-  const shown = FIGURES.filter(([name]) => more || FIRST.includes(name) || figures[name]);
   return (
     <>
       <ScreenHead title="From a label">
         <Button size="md" variant="default" component={Link} to="/pantry">
           All ingredients
         </Button>
-        <Button size="md" variant="default" disabled={kept.value === BLANK} onClick={() => kept.forget()}>
+        <Button size="md" variant="default" disabled={kept.value === BLANK_LABEL} onClick={() => kept.forget()}>
           Another pack
         </Button>
         {mayEdit && (
@@ -78,31 +50,7 @@ export function LabelScreen() {
       </ScreenHead>
       <div className={classes.pair}>
         <Card title="What the pack says" aside="as it is printed: 5, 5.2, <0.5">
-          <div className={classes.form}>
-            <TextInput label="Name" value={title} onChange={(event) => put({ title: event.currentTarget.value })} />
-            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, words]) => ({ value, label: words }))} value={kind} onChange={(event) => put({ kind: event.currentTarget.value })} />
-            <NativeSelect label="Stated for" data={PER} value={per} onChange={(event) => put({ per: event.currentTarget.value as LabelDoc['per'] })} />
-            {per === 'serving' && (
-              <>
-                <TextInput label="A serving is" inputMode="decimal" value={serving} error={serving !== '' && !(size > 0) ? 'Write a number.' : undefined} onChange={(event) => put({ serving: event.currentTarget.value })} />
-                <NativeSelect label="measured in" data={['ml', 'g']} value={unit} onChange={(event) => put({ unit: event.currentTarget.value as 'ml' | 'g' })} />
-              </>
-            )}
-          </div>
-          <div className={classes.form}>
-            {shown.map(([name, words]) => (
-              <TextInput key={name} label={words} inputMode="decimal" value={figures[name] ?? ''} error={read.error?.textFor(`label.${name}`)} onChange={(event) => put({ figures: { ...figures, [name]: event.currentTarget.value } })} />
-            ))}
-          </div>
-          <div className={classes.buttons}>
-            {!more && (
-              <Button size="xs" variant="default" onClick={() => setMore(true)}>
-                More of it
-              </Button>
-            )}
-            {kind !== 'dairy' && <Switch label="Milk is in it" checked={milk} onChange={(event) => put({ milk: event.currentTarget.checked })} />}
-            <Switch label="A United States label" checked={us} onChange={(event) => put({ us: event.currentTarget.checked })} />
-          </div>
+          <LabelFields typed={kept.value} problem={read.error} onPut={(change) => kept.set({ ...kept.value, ...change })} />
         </Card>
         <Card title="What that comes to" aside="in 100 g">
           {read.isError && <Notice tone="look" text={read.error.message} />}

@@ -1,0 +1,301 @@
+import { Button, Loader, NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { answer, client } from '../../api/client';
+import { attributesQuery, benchmarkQuery, formulasQuery, keys, titlesQuery, versionQuery, versionsQuery } from '../../api/queries';
+import type { BenchmarkDoc, BenchmarkOut, BenchmarkReport, TastingSheet } from '../../api/types';
+import { useMay, usePerson } from '../../app/person';
+import { dayOf, figure } from '../../lib/format';
+import { numberOf } from '../../lib/numberOf';
+import { useKept } from '../../lib/useKept';
+import { AxisLegend, AxisRow } from '../../parts/AxisRow';
+import { Card } from '../../parts/Card';
+import { Notice } from '../../parts/Notice';
+import { ScreenHead } from '../../parts/ScreenHead';
+import { BLANK_LABEL, canRead, LabelFields, labelOf, type TypedLabel, typedOf } from '../pantry/LabelFields';
+import { type OurLine, SheetForm } from './SheetForm';
+import { WHAT } from './words';
+import classes from './Tastings.module.css';
+
+/** What stands in the form, and the state it was begun on. */
+interface Typed {
+  doc: BenchmarkDoc;
+  label: TypedLabel;
+  size: string;
+  price: string;
+  number: number;
+}
+
+const BLANK: BenchmarkDoc = { name: '', what: 'bought', family: '', ingredients: '', sheets: [], note: '' };
+
+function asTyped(kept: BenchmarkOut | null): Typed {
+  const doc = kept?.document ?? BLANK;
+  return { doc, label: doc.label ? typedOf(doc.label) : BLANK_LABEL, size: doc.pack ? String(doc.pack.size) : '', price: doc.pack?.price == null ? '' : String(doc.pack.price), number: kept?.number ?? 0 };
+}
+
+/** The document as it would be kept. */
+function documentOf({ doc, label, size, price }: Typed): BenchmarkDoc {
+  const typed = labelOf(label);
+  const [grams, cost] = [numberOf(size), numberOf(price)];
+  return {
+    ...doc,
+    label: doc.what !== 'ours' && canRead(typed) ? typed : null,
+    pack: grams > 0 ? { size: grams, unit: doc.pack?.unit ?? 'ml', price: cost >= 0 ? cost : null } : null,
+    version: doc.what === 'ours' ? (doc.version ?? null) : null,
+  };
+}
+
+/** A benchmark: what is known of it, what was tasted, what that comes to, and how ours stands against it. */
+export function BenchmarkScreen() {
+  const { id } = useParams();
+  const found = useQuery({ ...benchmarkQuery(id ?? ''), enabled: id !== undefined });
+  if (id === undefined) return <Form key="new" id={null} kept={null} />;
+  if (found.isError) return <Notice tone="stop" text={found.error.message} />;
+  return found.data ? <Form key={id} id={id} kept={found.data} /> : <Loader aria-label="Fetching the benchmark" />;
+}
+
+function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
+  const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const person = usePerson();
+  const readOnly = !useMay('taste');
+  const typing = useKept(`benchmark.${id ?? 'new'}`, asTyped(kept));
+  const { doc, label } = typing.value;
+  const put = (change: Partial<Typed>) => typing.set({ ...typing.value, ...change });
+  const tell = (change: Partial<BenchmarkDoc>) => put({ doc: { ...doc, ...change } });
+  const document = documentOf(typing.value);
+  const [asked] = useDebouncedValue(JSON.stringify(document), 250);
+  const formulas = useQuery(formulasQuery);
+  const attributes = useQuery(attributesQuery);
+  const lines = useOurLines(doc.beside ?? null);
+  const [ours, setOurs] = useState<string | null>(null);
+  const against = ours ?? doc.beside?.formula ?? null;
+  const read = useQuery({
+    queryKey: ['benchmark', 'read', asked, against],
+    queryFn: ({ signal }) => answer(client.POST('/api/benchmarks/read', { body: { document: { ...(JSON.parse(asked) as BenchmarkDoc), name: doc.name || 'It' }, ours: against }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: Infinity,
+  });
+  const save = useMutation({
+    mutationFn: () =>
+      id === null
+        ? answer(client.POST('/api/benchmarks', { body: { number: 0, document } }))
+        : answer(client.PUT('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } }, body: { number: typing.value.number, document } })),
+    onSuccess: (now) => {
+      typing.forget(asTyped(now));
+      queryClient.setQueryData(benchmarkQuery(now.id).queryKey, now);
+      void queryClient.invalidateQueries({ queryKey: keys.benchmarks, exact: true });
+      if (id === null) void navigate(`/tastings/benchmarks/${now.id}`, { replace: true });
+    },
+  });
+  const theirs = save.error?.status === 409 ? (save.error.theirs as BenchmarkOut) : null;
+  const putAway = useMutation({
+    mutationFn: () => answer(client.DELETE('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
+    onSuccess: () => {
+      typing.forget();
+      void queryClient.invalidateQueries({ queryKey: keys.benchmarks, exact: true });
+      void navigate('/tastings');
+    },
+  });
+  const sheets = doc.sheets ?? [];
+  const putSheet = (place: number, sheet: TastingSheet) => tell({ sheets: sheets.map((each, at) => (at === place ? sheet : each)) });
+  const changed = kept === null || JSON.stringify(documentOf(typing.value)) !== JSON.stringify(documentOf(asTyped(kept)));
+  const named = (formulas.data ?? []).map((card) => ({ value: card.id, label: card.name })).sort((a, b) => a.label.localeCompare(b.label));
+  return (
+    <>
+      <ScreenHead title={id === null ? 'New benchmark' : doc.name || 'Benchmark'}>
+        <Button size="md" variant="default" component={Link} to="/tastings">
+          All benchmarks
+        </Button>
+        {id !== null && !readOnly && (
+          <Button size="md" variant="default" color="red" loading={putAway.isPending} onClick={() => putAway.mutate()}>
+            Put it away
+          </Button>
+        )}
+        {!readOnly && (
+          <Button size="md" loading={save.isPending} disabled={!changed || !doc.name.trim()} onClick={() => save.mutate()}>
+            Keep it
+          </Button>
+        )}
+      </ScreenHead>
+      {typing.found && changed && kept !== null && !save.error && (
+        <Notice tone="look" text="What you had typed and not kept is back.">
+          <Button size="xs" variant="default" onClick={() => typing.forget(asTyped(kept))}>
+            Drop it
+          </Button>
+        </Notice>
+      )}
+      {save.error && (
+        <Notice tone="stop" text={save.error.message}>
+          {theirs && (
+            <Button
+              size="xs"
+              variant="default"
+              onClick={() => {
+                typing.forget(asTyped(theirs));
+                save.reset();
+              }}
+            >
+              Take theirs
+            </Button>
+          )}
+        </Notice>
+      )}
+      {putAway.error && <Notice tone="stop" text={putAway.error.message} />}
+      <div className={classes.columns}>
+        <div>
+          <Card title="What it is">
+            <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
+              <TextInput label="Name" value={doc.name} onChange={(event) => tell({ name: event.currentTarget.value })} />
+              <NativeSelect label="It is" data={Object.entries(WHAT).map(([value, words]) => ({ value, label: words }))} value={doc.what} onChange={(event) => tell({ what: event.currentTarget.value as BenchmarkDoc['what'] })} />
+              {doc.what === 'ours' ? (
+                <VersionPick title="The version" named={named} value={doc.version ?? null} onPick={(version) => tell({ version })} />
+              ) : (
+                <>
+                  <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={typing.value.size !== '' && !(numberOf(typing.value.size) > 0) ? 'Write a number.' : undefined} onChange={(event) => put({ size: event.currentTarget.value })} />
+                  <NativeSelect label="measured in" data={['ml', 'g']} value={doc.pack?.unit ?? 'ml'} onChange={(event) => tell({ pack: { size: doc.pack?.size ?? 1, price: null, unit: event.currentTarget.value as 'ml' | 'g' } })} />
+                  <TextInput label="Price of a pack" inputMode="decimal" value={typing.value.price} error={typing.value.price !== '' && !(numberOf(typing.value.price) >= 0) ? 'Write a number.' : undefined} onChange={(event) => put({ price: event.currentTarget.value })} />
+                </>
+              )}
+              <Textarea className={classes.wide} label="Ingredients, in the order of the label" autosize value={doc.ingredients ?? ''} onChange={(event) => tell({ ingredients: event.currentTarget.value })} />
+              <TextInput className={classes.wide} label="Note" value={doc.note ?? ''} onChange={(event) => tell({ note: event.currentTarget.value })} />
+            </fieldset>
+          </Card>
+          {doc.what !== 'ours' && (
+            <Card title="What the pack says" aside="as it is printed: 5, 5.2, <0.5; leave it empty where there is none">
+              <fieldset className={classes.plain} disabled={readOnly}>
+                <LabelFields typed={label} problem={read.error ?? save.error} within="document." named={false} onPut={(change) => put({ label: { ...label, ...change } })} />
+              </fieldset>
+            </Card>
+          )}
+          <Card title="What was tasted" aside="“more than ours” means than this version, which stays as it is">
+            <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
+              <VersionPick title="Tasted beside" named={named} value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
+            </fieldset>
+            {sheets.map((sheet, place) => (
+              <SheetForm
+                key={place}
+                sheet={sheet}
+                place={place + 1}
+                attributes={attributes.data ?? []}
+                lines={lines}
+                readOnly={readOnly}
+                onPut={(next) => putSheet(place, next)}
+                onRemove={() => tell({ sheets: sheets.filter((_, at) => at !== place) })}
+              />
+            ))}
+            {!readOnly && (
+              <div className={classes.buttons}>
+                <Button size="md" variant="default" onClick={() => tell({ sheets: [...sheets, { by: person.name, on: dayOf(new Date()), in_parts: 1, tasted: [] }] })}>
+                  Add a tasting sheet
+                </Button>
+              </div>
+            )}
+          </Card>
+        </div>
+        <div>
+          <Card title="Aim one of ours at it">
+            <div className={classes.buttons}>
+              <NativeSelect label="Ours" data={[{ value: '', label: 'choose a formula' }, ...named]} value={against ?? ''} onChange={(event) => setOurs(event.currentTarget.value || null)} />
+              {against && id !== null && (
+                <Button size="md" component={Link} to={`/formulas/${against}?aim=${id}`} disabled={changed}>
+                  Aim it
+                </Button>
+              )}
+            </div>
+            {(changed || id === null) && !readOnly && <p className={classes.dim}>Keep the benchmark first; then the bench shows what to change.</p>}
+          </Card>
+          <Card title="What that comes to" aside={read.data && against && <AxisLegend names={[doc.name || 'it', named.find((each) => each.value === against)?.label ?? 'ours']} />}>
+            {read.isError && <Notice tone="look" text={read.error.message} />}
+            {read.data && !read.isError && <Comes report={read.data} names={[doc.name || 'it', named.find((each) => each.value === against)?.label ?? 'ours']} />}
+          </Card>
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** A formula and its newest version. */
+function VersionPick({ title, named, value, onPick }: { title: string; named: { value: string; label: string }[]; value: BenchmarkDoc['beside'] | null; onPick: (version: BenchmarkDoc['beside'] | null) => void }) {
+  const [formula, setFormula] = useState(value?.formula ?? '');
+  const versions = useQuery({ ...versionsQuery(formula), enabled: formula !== '' });
+  const numbers = versions.data?.versions.map((version) => version.number) ?? [];
+  const newest = numbers[0];
+  if (formula && versions.data && newest !== undefined && value?.formula !== formula) onPick({ formula, version: newest });
+  return (
+    <>
+      <NativeSelect
+        label={title}
+        data={[{ value: '', label: 'nothing' }, ...named]}
+        value={formula}
+        error={formula && versions.data && newest === undefined ? 'It has no version yet: save one on its bench first.' : undefined}
+        onChange={(event) => {
+          setFormula(event.currentTarget.value);
+          if (!event.currentTarget.value) onPick(null);
+        }}
+      />
+      {value && value.formula === formula && (
+        <NativeSelect label={`${title}: its version`} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />
+      )}
+    </>
+  );
+}
+
+/** The lines of what it is tasted beside. */
+function useOurLines(beside: BenchmarkDoc['beside'] | null): OurLine[] {
+  const version = useQuery({ ...versionQuery(beside?.formula ?? '', beside?.version ?? 1), enabled: beside !== null });
+  const lines = version.data?.document.stages.flatMap((stage) => ('lines' in stage ? stage.lines : [])) ?? [];
+  const titles = useQuery(titlesQuery(lines.map((line) => line.substance)));
+  return lines.map((line) => ({ id: line.id, title: line.name ?? titles.data?.[line.substance] ?? line.substance }));
+}
+
+function Comes({ report, names }: { report: BenchmarkReport; names: string[] }) {
+  const drawn = new Set(report.axes.map((axis) => axis.reading));
+  const rest = report.ranges.filter((range) => !drawn.has(range.reading));
+  return (
+    <>
+      <div className={classes.axes}>
+        {report.axes.map((axis) => (
+          <AxisRow key={axis.reading} axis={axis} names={names} />
+        ))}
+      </div>
+      {rest.length > 0 && (
+        <ul className={classes.words} aria-label="Ranges">
+          {rest.map((range) => (
+            <li key={range.reading}>
+              {range.title}: {figure(range.low, range.digits)} to {figure(range.high, range.digits)} {range.unit} <span className={classes.dim}>by the {range.by}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+      <ul className={classes.words} aria-label="What that says">
+        {report.words.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
+      {report.unread.length > 0 && (
+        <details>
+          <summary>Tasted, and no figure</summary>
+          <ul className={classes.words}>
+            {report.unread.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {report.assumptions.length > 0 && (
+        <details>
+          <summary>What was assumed of the label</summary>
+          <ul className={classes.words}>
+            {report.assumptions.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </>
+  );
+}
