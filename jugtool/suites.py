@@ -17,8 +17,8 @@ from jugtool import debian, install, postgres
 from jugtool.places import PYTHON, ROOT, WEB
 from jugtool.say import Failed, say
 
-#: The test file of the core that takes about as long as all others together.
-_LONGEST = "jugcore.tests.test_solve"
+#: Test files of the core that take about as long as all others together; measured one by one.
+_LONG = frozenset(f"jugcore.tests.{name}" for name in ("test_solve", "test_walk_invariants", "test_mutated_documents"))
 OPENAPI = ROOT / "docs" / "openapi.json"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
 SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
@@ -82,12 +82,12 @@ def types(rest: list[str]) -> Count:
 
 
 def core(rest: list[str]) -> Count:
-    """The core on the plain unittest runner, where Django cannot be imported; two processes, the long file in one of its own."""
+    """The core on the plain unittest runner, where Django cannot be imported; two processes, half of the time in each."""
     command = [str(PYTHON), "-m", "jugtool.without_django"]
     if rest:
         return _unittests("core", [*command, *rest], _environment())
     modules = sorted(f"jugcore.tests.{path.stem}" for path in (ROOT / "jugcore" / "tests").glob("test_*.py"))
-    halves = [[name for name in modules if (name == _LONGEST) is longest] for longest in (True, False)]
+    halves = [[name for name in modules if (name in _LONG) is long] for long in (True, False)]
     with ThreadPoolExecutor(2) as pool:
         counts = pool.map(lambda half: _unittests("core", [*command, *half], _environment()), halves)
     return sum(counts, Count())

@@ -14,7 +14,8 @@ from jugcore.formula.swap_asks import SwapReport
 from jugcore.method.document import MethodDocument
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
-from jugserver.formulas import asks
+from jugserver.formulas import asks, imports
+from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
 from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
 
 router = Router()
@@ -81,6 +82,20 @@ def post_export(request: HttpRequest, payload: ExportIn) -> ExportOut:
     """A document as a schema.org recipe or as a table of lines, and what that cannot hold."""
     user, _ = signed_in(request)
     return asks.export_document(actor=user, document=payload.document, form=payload.form)
+
+
+@router.post("/import/read", response={200: ImportOut, **_REFUSALS, 422: Problem}, operation_id="import_read")
+def post_import(request: HttpRequest, payload: ImportIn) -> ImportOut:
+    """A file's formulas, each line with what it is taken for and what is wrong at it. Nothing is kept."""
+    user, _ = signed_in(request)
+    return imports.read_import(actor=user, asked=payload)
+
+
+@router.post("/import/rows", response={200: ImportFormula, **_REFUSALS, 422: Problem}, operation_id="import_rows")
+def post_import_rows(request: HttpRequest, payload: RowsIn) -> ImportFormula:
+    """Lines as somebody says they are meant, and the formula they make. Nothing is kept."""
+    user, _ = signed_in(request)
+    return imports.read_rows(actor=user, asked=payload)
 
 
 @router.post("/overshot", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")

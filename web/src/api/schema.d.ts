@@ -760,6 +760,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import
+         * @description A file's formulas, each line with what it is taken for and what is wrong at it. Nothing is kept.
+         */
+        post: operations["import_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import Rows
+         * @description Lines as somebody says they are meant, and the formula they make. Nothing is kept.
+         */
+        post: operations["import_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overshot": {
         parameters: {
             query?: never;
@@ -5223,6 +5263,173 @@ export interface components {
             form: "recipe" | "lines";
         };
         /**
+         * ImportFormula
+         * @description One formula of a file as it would be kept.
+         */
+        ImportFormula: {
+            /** Name */
+            name: string;
+            /** Family */
+            family: string;
+            /** School */
+            school: string;
+            /** Notes */
+            notes: string;
+            /**
+             * Taken
+             * @description Whether the site has a formula of that name.
+             */
+            taken: boolean;
+            /** @description Nothing where no line is understood. */
+            document: components["schemas"]["MethodDocument"] | null;
+            /** Rows */
+            rows: components["schemas"]["ImportRow"][];
+            /** Problems */
+            problems: components["schemas"]["Told"][];
+            /**
+             * Carries Kitchen
+             * @description It brings a kitchen of its own, which may be left out.
+             */
+            carries_kitchen: boolean;
+            /**
+             * Carries
+             * @description So many ingredients of its own come with it.
+             */
+            carries: number;
+        };
+        /**
+         * ImportOut
+         * @description What a file holds.
+         */
+        ImportOut: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "document" | "recipe" | "table" | "list";
+            /**
+             * Words
+             * @description What this form can hold and what it cannot.
+             */
+            words: string;
+            /** Formulas */
+            formulas: components["schemas"]["ImportFormula"][];
+        };
+        /**
+         * ImportRow
+         * @description A line: what it says, what it is taken for, how much that is, and what is wrong at it.
+         */
+        ImportRow: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /**
+             * Stage
+             * @default
+             */
+            stage: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Amount
+             * @default
+             */
+            amount: string;
+            /**
+             * Substance
+             * @default
+             */
+            substance: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Sure
+             * @description One of its names stands in the line whole, or somebody chose it.
+             * @default false
+             */
+            sure: boolean;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["MeantRow"][];
+            /**
+             * Grams
+             * @description Nothing where it is not weighed by itself, or is not understood.
+             */
+            grams?: number | null;
+            problem?: components["schemas"]["Told"] | null;
+        };
+        /**
+         * MeantRow
+         * @description An ingredient that a line may mean.
+         */
+        MeantRow: {
+            /** Substance */
+            substance: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Told
+         * @description Something that is wrong: where, what, and what to do.
+         */
+        Told: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * ImportIn
+         * @description A file: its text, or its bytes where nobody knows how they spell letters; and what it is called.
+         */
+        ImportIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Text */
+            text?: string | null;
+            /** Base64 */
+            base64?: string | null;
+        };
+        /**
+         * RowsIn
+         * @description Lines as somebody says they are meant.
+         */
+        RowsIn: {
+            /** Name */
+            name: string;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * School
+             * @default
+             */
+            school: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /** Rows */
+            rows: components["schemas"]["ImportRow"][];
+        };
+        /**
          * OvershotReport
          * @description What can be done about a spoon too many.
          */
@@ -9583,6 +9790,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportFormula"];
                 };
             };
             /** @description Unauthorized */

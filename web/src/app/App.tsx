@@ -9,6 +9,7 @@ import type { Person } from '../api/types';
 import { BatchesScreen } from '../areas/batches/BatchesScreen';
 import { BenchScreen } from '../areas/bench/BenchScreen';
 import { FormulasScreen } from '../areas/formulas/FormulasScreen';
+import { ImportScreen } from '../areas/formulas/ImportScreen';
 import { StartScreen } from '../areas/formulas/StartScreen';
 import { HobScreen } from '../areas/hob/HobScreen';
 import { IngredientForm } from '../areas/pantry/IngredientForm';
@@ -86,6 +87,7 @@ function Desk() {
       <Routes>
         <Route path="/" element={<TodayScreen />} />
         <Route path="/formulas" element={<FormulasScreen />} />
+        <Route path="/formulas/import" element={<ImportScreen />} />
         <Route path="/formulas/new" element={<StartScreen />} />
         <Route path="/formulas/new/:starter" element={<BenchScreen />} />
         <Route path="/formulas/copy/:from" element={<BenchScreen />} />

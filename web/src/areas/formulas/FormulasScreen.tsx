@@ -28,9 +28,14 @@ export function FormulasScreen() {
     <>
       <ScreenHead title="Formulas">
         {mayEdit && (
-          <Button size="md" component={Link} to="/formulas/new">
-            New formula
-          </Button>
+          <>
+            <Button size="md" variant="default" component={Link} to="/formulas/import">
+              Bring in
+            </Button>
+            <Button size="md" component={Link} to="/formulas/new">
+              New formula
+            </Button>
+          </>
         )}
       </ScreenHead>
       <PutAway />

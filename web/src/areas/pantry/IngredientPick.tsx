@@ -7,6 +7,8 @@ import type { Hit } from '../../api/types';
 
 interface IngredientPickProps {
   label: string;
+  /** What it is called where no label stands above it. */
+  named?: string;
   /** The ingredient chosen so far, and what it is called. */
   value: string | null;
   title?: string | undefined;
@@ -17,7 +19,7 @@ interface IngredientPickProps {
 }
 
 /** One ingredient of the pantry, found by the first letters of its names. */
-export function IngredientPick({ label, value, title, size = 'sm', withinPortal = true, onChoose }: IngredientPickProps) {
+export function IngredientPick({ label, named, value, title, size = 'sm', withinPortal = true, onChoose }: IngredientPickProps) {
   // Until something is typed it shows what is chosen, whenever that is known.
   const [typed, setTyped] = useState<string | null>(null);
   const words = typed ?? title ?? '';
@@ -29,7 +31,8 @@ export function IngredientPick({ label, value, title, size = 'sm', withinPortal 
   return (
     <Select
       size={size}
-      label={label}
+      label={label || undefined}
+      aria-label={label ? undefined : named}
       searchable
       allowDeselect={false}
       comboboxProps={{ withinPortal }}

@@ -1,0 +1,180 @@
+"""Files from elsewhere: what each line means in this pantry, shown before anything is kept."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import re
+from collections.abc import Sequence
+
+from jugcore.errors import BadDocument, DomainError, SeveralProblems
+from jugcore.formula.imports import Placed, ReadFormula, Row, Told, amount_in, document_of, read_file
+from jugcore.method.document import Method, MethodDocument
+from jugserver.accounts import policies
+from jugserver.accounts.models import Site, User
+from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, RowsIn
+from jugserver.formulas.models import Formula
+from jugserver.formulas.services import compiled
+from jugserver.pantry.models import Ingredient
+from jugserver.pantry.placing import keys_in, titles_of
+from jugserver.pantry.querysets import plain
+from jugserver.pantry.typed import search, typed_line
+
+#: Others that a line may mean, shown beside the likeliest.
+_OTHERS = 6
+
+
+def read_import(*, actor: User, asked: ImportIn) -> ImportOut:
+    """A file's formulas, each line with what it is taken for. Nothing is kept."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    found = read_file(_text(asked), asked.name)
+    names = {formula.name for formula in found.formulas}
+    taken = set(Formula.objects.of_site(site).filter(name__in=names).values_list("name", flat=True))
+    return ImportOut(form=found.form, words=found.words, formulas=[_shown(formula, site, formula.name in taken) for formula in found.formulas])
+
+
+def read_rows(*, actor: User, asked: RowsIn) -> ImportFormula:
+    """A formula's rows again, as somebody says they are meant."""
+    policies.require(actor, "edit_formulas")
+    site = actor.site
+    assert site is not None
+    formula = ReadFormula(name=asked.name, family=asked.family, school=asked.school, notes=asked.notes)
+    taken = Formula.objects.of_site(site).filter(name=asked.name).exists()
+    return _of_rows(formula, [_meant(row, site) for row in asked.rows], site, taken)
+
+
+def _text(asked: ImportIn) -> str:
+    """The file's text: as sent, or out of its bytes in whichever of the usual ways they spell letters."""
+    if asked.text is not None:
+        return asked.text
+    try:
+        raw = base64.b64decode(asked.base64 or "", validate=True)
+    except binascii.Error:
+        raise BadDocument("file", "The file did not arrive whole.", "Choose it again.") from None
+    if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return raw.decode("utf-16", "replace")
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return raw.decode("cp1252", "replace")
+
+
+def _shown(formula: ReadFormula, site: Site, taken: bool) -> ImportFormula:
+    if formula.document is not None:
+        return _whole(formula, formula.document, site, taken)
+    return _of_rows(formula, [_guessed(row, site) for row in formula.rows], site, taken)
+
+
+def _whole(formula: ReadFormula, document: MethodDocument, site: Site, taken: bool) -> ImportFormula:
+    """Our own document: its lines as they are, and what keeps it from being walked here."""
+    method, problems = _tried(document, site)
+    titles = titles_of(site, keys_in(document)) | {id: own.title for id, own in document.substances.items()}
+    rows = []
+    for number, (stage, line) in enumerate([(s, line) for s in document.stages for line in getattr(s, "lines", ())], 1):
+        wrong = next((each for each in problems if each.field.startswith(f"lines.{line.id}.")), None)
+        rows.append(ImportRow(
+            number=number, text="", stage=stage.name or stage.title, words=line.name or "", substance=line.substance,
+            title=line.name or titles.get(line.substance, line.substance), sure=True, others=[],
+            amount=line.amount if isinstance(line.amount, str) else (method.amount_texts.get(line.id, "") if method else ""),
+            grams=_grams(method, line.id), problem=wrong,
+        ))  # fmt: skip
+    return ImportFormula(
+        name=formula.name, family=formula.family, school=formula.school, notes=formula.notes, taken=taken, document=document, rows=rows,
+        problems=[*formula.problems, *problems], carries_kitchen=document.kitchen is not None, carries=len(document.substances),
+    )  # fmt: skip
+
+
+def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken: bool) -> ImportFormula:
+    """Rows made into a method, those left out that are not understood; each with what is wrong at it."""
+    placed = [Placed(number=row.number, stage=row.stage, substance=row.substance, amount=row.amount) for row in rows if row.substance and row.amount]
+    document: MethodDocument | None = None
+    method: Method | None = None
+    problems: list[Told] = []
+    if placed:
+        document, method, problems = _made(formula, placed, site)
+        good = [row for row in placed if not any(_is_of(each, row.number) for each in problems)]
+        if good and len(good) < len(placed):  # so that what is understood shows its grams beside what is not
+            document, method, _ = _made(formula, good, site)
+    told = [_with_problem(row, method, problems) for row in rows]
+    elsewhere = [each for each in problems if not any(_is_of(each, row.number) for row in rows)]
+    return ImportFormula(
+        name=formula.name, family=formula.family, school=formula.school, notes=formula.notes, taken=taken, document=document, rows=told,
+        problems=[*formula.problems, *elsewhere], carries_kitchen=False, carries=0,
+    )  # fmt: skip
+
+
+def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site) -> tuple[MethodDocument, Method | None, list[Told]]:
+    document = document_of(formula.name, formula.family, formula.school, formula.notes, placed)
+    return document, *_tried(document, site)
+
+
+def _is_of(problem: Told, number: int) -> bool:
+    """Whether a problem is one of a row's."""
+    return problem.field.startswith(f"lines.line-{number}.")
+
+
+def _with_problem(row: ImportRow, method: Method | None, problems: Sequence[Told]) -> ImportRow:
+    """A row with its grams, or with what is wrong at it."""
+    wrong = next((each for each in problems if _is_of(each, row.number)), None)
+    if not row.substance:
+        wrong = Told(field="substance", message=f"The pantry knows nothing in “{row.words[:60]}”.", remedy="Say what it is, or leave the line out.")
+    elif not row.amount:
+        wrong = Told(field="amount", message="How much of it is missing.", remedy="Write it: 900 g, 2 tsp.")
+    return row.model_copy(update={"problem": wrong, "grams": None if wrong else _grams(method, f"line-{row.number}")})
+
+
+def _grams(method: Method | None, line: str) -> float | None:
+    weighed = method.weighed.get(line) if method else None
+    return None if weighed is None else weighed.grams
+
+
+def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[Told]]:
+    try:
+        return compiled(document, site), []
+    except DomainError as error:
+        each = error.problems if isinstance(error, SeveralProblems) else [error]
+        return None, [Told(field=e.field, message=e.message, remedy=e.remedy) for e in each]
+
+
+def _guessed(row: Row, site: Site) -> ImportRow:
+    """A row with the ingredient its words or its id name."""
+    hits, amount = _named(row, site)
+    first = hits[0] if hits else None
+    amount = row.amount or amount or amount_in(row.words)
+    return ImportRow(
+        number=row.number, text=row.text, stage=row.stage, words=row.words, amount=amount, substance=first.key if first else "",
+        title=first.title if first else "", sure=first is not None and (first.key == row.id or _is_called(first, row.words)),
+        others=[MeantRow(substance=hit.key, title=hit.title) for hit in hits[1 : _OTHERS + 1]], grams=None, problem=None,
+    )  # fmt: skip
+
+
+def _named(row: Row, site: Site) -> tuple[tuple[Ingredient, ...], str]:
+    """Ingredients a row may mean, the likeliest first, and the amount its words hold."""
+    by_words = typed_line(site, row.words)
+    if not by_words.found:
+        shorter = re.split(r"[,(;–]", row.words)[0].strip()
+        by_words = typed_line(site, shorter) if shorter and shorter != row.words else by_words
+    if row.id:
+        known = Ingredient.objects.seen_by(site).filter(key=row.id).first()
+        if known is not None:
+            return (known, *(hit for hit in by_words.found if hit.key != known.key)), by_words.amount
+    return by_words.found, by_words.amount
+
+
+def _is_called(row: Ingredient, words: str) -> bool:
+    """Whether one of its names stands in the words whole: “sugar” alone is no white sugar for certain."""
+    said = set(plain(words).split())
+    return any(set(plain(name).split()) <= said for name in (row.title, *row.document.get("also_called", [])) if name)
+
+
+def _meant(row: ImportRow, site: Site) -> ImportRow:
+    """A row as somebody says it is meant: its title from the pantry, its words looked at again where nothing was chosen."""
+    if row.substance:
+        titles = titles_of(site, [row.substance])
+        if row.substance in titles:
+            return row.model_copy(update={"title": titles[row.substance], "problem": None})
+        return row.model_copy(update={"substance": "", "title": ""})
+    hits = search(site, row.words, most=_OTHERS) if row.words else []
+    return row.model_copy(update={"others": [MeantRow(substance=hit.key, title=hit.title) for hit in hits]})
