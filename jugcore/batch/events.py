@@ -172,6 +172,19 @@ class Flowed(Part):
         return self
 
 
+class Frozen(Part):
+    """It went into the freezer: from here on its days wait."""
+
+    kind: Literal["frozen"] = "frozen"
+    how: Title = Field("", description="Which of it, where not all: 4 of 6 bottles.")
+
+
+class Thawed(Part):
+    """It came out of the freezer: its days go on."""
+
+    kind: Literal["thawed"] = "thawed"
+
+
 class Noted(Part):
     """Something worth remembering."""
 
@@ -249,8 +262,8 @@ class Closed(Part):
 
 
 What = Annotated[
-    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed | Noted
-    | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed | Frozen
+    | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -134,6 +134,39 @@ class Deadline(BaseModel):
     by: datetime
 
 
+CoolingState = Literal["met", "open", "late", "missed"]
+
+
+class CoolingMark(BaseModel):
+    """A temperature to be at by a time, and what the probe showed of it."""
+
+    at_most_c: float
+    by: datetime
+    state: CoolingState = Field(description="met in time; open; late: first shown after its time; missed: shown to be warmer after its time.")
+    at: datetime | None = Field(description="When the probe first showed it.")
+    reads_c: float | None
+    words: str
+
+
+class CoolingLog(BaseModel):
+    """The way down of a batch that is held by time and temperature."""
+
+    began: datetime
+    stage: str = Field(description="The stage that an entry of the probe belongs to now.")
+    stages: list[str] = Field(description="The stages over which it runs.")
+    marks: list[CoolingMark]
+    readings: list[ProbeReport]
+    open: bool = Field(description="Whether a mark is still to be shown.")
+
+
+class FrozenSpan(BaseModel):
+    """A time in the freezer."""
+
+    since: datetime
+    until: datetime | None
+    how: str
+
+
 class SheetWarm(BaseModel):
     """A temperature to reach."""
 
@@ -265,5 +298,7 @@ class SheetReport(BaseModel):
     planned_yield_g: float
     waste_g: float
     there_g: float = Field(description="What stands in the vessels now, by what was done and weighed so far, less what was thrown away.")
+    cooling: CoolingLog | None = Field(None, description="The two-stage cooling of what is held by time and temperature, once it began.")
+    frozen: list[FrozenSpan] = Field([], description="Times in the freezer, the last one open while it is in there.")
     there_most_g: float = Field(description="More than this cannot be there.")
     log: list[LogLine]

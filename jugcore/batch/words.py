@@ -45,6 +45,10 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Flowed():
             run = "did not run" if what.stuck else f"ran in {shown(what.seconds)} s"
             return f"{run} through {what.funnel} at {shown(what.temperature_c)} °C"
+        case e.Frozen():
+            return f"into the freezer{f': {what.how}' if what.how else ''}"
+        case e.Thawed():
+            return "out of the freezer, to thaw in the fridge"
         case e.Noted():
             return what.text
         case e.TimerSet():

@@ -134,7 +134,7 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
             ("labelled", {"label": rng.choice(["made", "opened"]), "count": rng.randint(1, 9)}),
             ("left_over", {"stage": stage, "mass_g": grams(), "fate": rng.choice(["kept", "tasted", "binned"])}),
             ("wasted", {"mass_g": grams(), "reason": "spilt"}),
-            ("noted", {"text": "foams"}),
+            ("noted", {"text": "foams"}), ("frozen", {}), ("thawed", {}),
             ("timer", {"timer": "t", "title": "Steep", "seconds": 60}), ("timer_off", {"timer": "t"}),
             ("undone", {"entry": rng.choice(book.log).event.id if book.log else UUID(int=seed)}),
             ("accepted", {"about": rng.choice([f"line:{line}", "brix", "nothing"]), "actual": grams()}),

@@ -13,6 +13,7 @@ from django.utils import timezone
 from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import BatchDocument, LoggedDoc
 from jugcore.batch.events import Logged
+from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
 from jugserver.accounts.models import Site
@@ -49,9 +50,9 @@ def _name(batch: Any, ending: str) -> str:
 def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
     batch, found, _ = _found(site, id)
-    read = report(found.walk)
+    read, frozen = report(found.walk), frozen_spans(found.record)
     made = timezone.localtime(batch.started_at).date()
-    day, words = _on_label(use_by_of(site, read.keeping, made), read.keeping.days, ask.store)
+    day, words = _on_label(use_by_of(site, read.keeping, made, frozen), read.keeping.days, ask.store)
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 #: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
-SUMMARY_SHAPE = 3
+SUMMARY_SHAPE = 4
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,7 @@ class Wanted:
     off_plan: bool = False
     since: date | None = None
     until: date | None = None
+    cooling: bool = False
 
 
 class BatchQuerySet(models.QuerySet):
@@ -59,6 +60,8 @@ class BatchQuerySet(models.QuerySet):
             found = found.filter(state__status=wanted.status)
         if wanted.off_plan:
             found = found.filter(state__summary__off_plan__gt=0)
+        if wanted.cooling:
+            found = found.filter(state__summary__cooling__by__isnull=False)
         if wanted.since is not None:
             found = found.filter(started_at__date__gte=wanted.since)
         if wanted.until is not None:

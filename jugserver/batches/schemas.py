@@ -27,6 +27,13 @@ class BatchStart(Schema):
     scale: ScaleAsk | None = None
 
 
+class OpenMark(Schema):
+    """A temperature that a cooling batch must be shown at, and by when."""
+
+    at_most_c: float
+    by: datetime
+
+
 class BatchCard(Schema):
     """A batch in a list."""
 
@@ -54,6 +61,8 @@ class BatchCard(Schema):
     words: str = Field(description="Notes and reasons.")
     off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with; several readings are one.")
     timers: list[TimerReport] = Field([], description="Timers that run.")
+    cooling: OpenMark | None = Field(None, description="Of what cools from 57 °C and is held by time and temperature: the next mark not shown yet.")
+    frozen: bool = Field(False, description="Whether it is in the freezer.")
     to_go_g: float | None = Field(None, description="Of a boil under way: grams to go by its last weighing.")
     ready_low: datetime | None = Field(None, description="Of a boil under way: when it is ready.")
     ready_high: datetime | None = None
@@ -127,12 +136,13 @@ class BatchesAsk(Schema):
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the number, who started it, notes and reasons.")
     status: Literal["", "running", "finished", "stopped"] = ""
     off_plan: bool = False
+    cooling: bool = Field(False, description="Those that cool and are not shown cold yet.")
     since: date | None = None
     until: date | None = None
 
     def wanted(self) -> Wanted:
         """As the database is asked."""
-        return Wanted(self.q, self.status, self.off_plan, self.since, self.until)
+        return Wanted(self.q, self.status, self.off_plan, self.since, self.until, self.cooling)
 
 
 class LabelAsk(Schema):

@@ -18,7 +18,7 @@ from jugcore.batch.as_it_is import AsItIs, as_it_is
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
 from jugcore.batch.events import Flowed, Logged
 from jugcore.batch.record import read
-from jugcore.batch.shapes import Deviation, LogLine
+from jugcore.batch.shapes import CoolingLog, Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument
 from jugcore.formula.asks import ScaleAsk, scale_report
@@ -97,7 +97,7 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
     now = timezone.now()
     found, log = walked(batch)
     report_now = batch_report(found, log, now)
-    last = use_by_of(site, report_now.walk.keeping, timezone.localtime(batch.started_at).date())
+    last = use_by_of(site, report_now.walk.keeping, timezone.localtime(batch.started_at).date(), report_now.sheet.frozen)
     people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
     return BatchOut(
         id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
@@ -183,6 +183,8 @@ def projected(batch: Any) -> BatchState:
         "waste_g": sheet.waste_g,
         "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
         "off_plan": _off_plan(sheet.deviations),
+        "cooling": _open_mark(sheet.cooling),
+        "frozen": bool(sheet.frozen) and sheet.frozen[-1].until is None,
         "timers": [timer.model_dump(mode="json") for timer in sheet.timers],
         "flow": flow_trials_of(found),
         "to_go_g": boil.to_go_g if boil is not None and boil.by_weighing else None,
@@ -208,6 +210,12 @@ def flow_trials(site: Site) -> list[FlowTrial]:
         state_of(batch)
     rows = Batch.objects.of_site(site).tried_in_a_funnel().order_by("started_at").values_list("number", "name", "state__summary__flow")
     return [FlowTrial(batch=f"{name} {number:04d}", **trial) for number, name, trials in rows for trial in trials]
+
+
+def _open_mark(cooling: CoolingLog | None) -> dict[str, Any] | None:
+    """The next temperature that a cooling batch must be shown at, and by when."""
+    mark = next((mark for mark in cooling.marks if mark.state == "open"), None) if cooling is not None else None
+    return None if mark is None else {"at_most_c": mark.at_most_c, "by": mark.by.isoformat()}
 
 
 def _off_plan(deviations: list[Deviation]) -> int:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from django.db.models import Q
+from django.utils import timezone
 
+from jugcore.batch.shapes import FrozenSpan
 from jugcore.formula.keeping import DEFERS, KeepingReport
-from jugcore.keeping.days import use_by
+from jugcore.keeping.days import Frozen, paused, use_by
 from jugcore.keeping.opened import good_until
 from jugcore.matter.substance import Opened
 from jugcore.method.carried import substance_of
@@ -21,15 +24,42 @@ _ASKED = {"heat": "heat", "packaging": "packaging", "ph": "pH", "ph_close": "pH"
 
 @dataclass(frozen=True)
 class UseBy:
-    """The last day and what decides it; without a day, what stands there instead."""
+    """The last day and what decides it; without a day, what stands there instead.
+
+    ``left`` days once it is thawed, while it is frozen.
+    """
 
     day: date | None
     words: str
     why: str
+    left: int | None = None
 
 
-def use_by_of(site: Site, keeping: KeepingReport, made: date) -> UseBy:
-    """Until when a batch made on a day may be used, and why."""
+def use_by_of(site: Site, keeping: KeepingReport, made: date, frozen: Sequence[FrozenSpan] = ()) -> UseBy:
+    """Until when a batch made on a day may be used, and why; times in the freezer pause its days."""
+    found = _unfrozen(site, keeping, made)
+    if found.day is None or not frozen:
+        return found
+    spans = [Frozen(_day(span.since), None if span.until is None else _day(span.until)) for span in frozen]
+    then = paused(found.day, spans)
+    times = f"Frozen {'twice or more' if len(spans) > 1 else f'{spans[-1].since:%d %b}'}: that pauses its days and never resets them. "
+    if len(spans) > 1:
+        times += "What was thawed is usually not frozen again. "
+    if then.too_late:
+        why = f"It was good until {found.day:%d %b %Y} and frozen after that: throw it away. {DEFERS}"
+        return UseBy(None, "past its day when it was frozen", why)
+    if then.left is not None:
+        words = "use it the day it is thawed" if then.left <= 1 else f"{then.left} days once thawed, that day being day one"
+        return UseBy(None, words, times + found.why, then.left)
+    return UseBy(then.day, "", times + found.why)
+
+
+def _day(at: datetime) -> date:
+    return timezone.localtime(at).date()
+
+
+def _unfrozen(site: Site, keeping: KeepingReport, made: date) -> UseBy:
+    """Until when it may be used if it was never frozen, and why."""
     if keeping.verdict == "ask":
         asked = ", ".join(_ASKED[question.code] for question in keeping.questions)
         return UseBy(None, f"not assessed: {asked}", keeping.words)

@@ -113,7 +113,7 @@ def texts(label: Label) -> dict[str, str]:
         "batch": f"Batch {label.batch:04d}",
         "made": f"Made: {label.made:%a %d %b %Y}",
         "use_by": f"Use by: {label.use_by:%a %d %b %Y}" if label.use_by else f"Use by: {label.use_by_words}",
-        "opened": "Opened on: ____________  Never top up.",
+        "opened": "Thawed on: ________  Use by: ________" if label.store == "frozen" else "Opened on: ____________  Never top up.",
         "store": STORE_WORDS[label.store],
         "allergens": allergens,
         "dose": f"Dose: {label.dose}" if label.dose else "",

@@ -141,6 +141,8 @@ export interface BatchesAsk {
   q?: string;
   status?: '' | 'running' | 'finished' | 'stopped';
   off_plan?: boolean;
+  cooling?: boolean;
+  since?: string;
 }
 export const batchesQuery = (ask: BatchesAsk = {}) =>
   queryOptions({

@@ -5645,6 +5645,12 @@ export interface components {
              * @default false
              */
             off_plan: boolean;
+            /**
+             * Cooling
+             * @description Those that cool and are not shown cold yet.
+             * @default false
+             */
+            cooling: boolean;
             /** Since */
             since?: string | null;
             /** Until */
@@ -5731,6 +5737,14 @@ export interface components {
              * @default []
              */
             timers: components["schemas"]["TimerReport"][];
+            /** @description Of what cools from 57 °C and is held by time and temperature: the next mark not shown yet. */
+            cooling?: components["schemas"]["OpenMark"] | null;
+            /**
+             * Frozen
+             * @description Whether it is in the freezer.
+             * @default false
+             */
+            frozen: boolean;
             /**
              * To Go G
              * @description Of a boil under way: grams to go by its last weighing.
@@ -5748,6 +5762,19 @@ export interface components {
              * @description Of a boil under way: from when on to weigh the pot.
              */
             lift_weigh_at?: string | null;
+        };
+        /**
+         * OpenMark
+         * @description A temperature that a cooling batch must be shown at, and by when.
+         */
+        OpenMark: {
+            /** At Most C */
+            at_most_c: number;
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
         };
         /**
          * TimerReport
@@ -5836,6 +5863,64 @@ export interface components {
             walk: components["schemas"]["WalkReport"];
             /** Doubts */
             doubts: components["schemas"]["DoubtReport"][];
+        };
+        /**
+         * CoolingLog
+         * @description The way down of a batch that is held by time and temperature.
+         */
+        CoolingLog: {
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /**
+             * Stage
+             * @description The stage that an entry of the probe belongs to now.
+             */
+            stage: string;
+            /**
+             * Stages
+             * @description The stages over which it runs.
+             */
+            stages: string[];
+            /** Marks */
+            marks: components["schemas"]["CoolingMark"][];
+            /** Readings */
+            readings: components["schemas"]["ProbeReport"][];
+            /**
+             * Open
+             * @description Whether a mark is still to be shown.
+             */
+            open: boolean;
+        };
+        /**
+         * CoolingMark
+         * @description A temperature to be at by a time, and what the probe showed of it.
+         */
+        CoolingMark: {
+            /** At Most C */
+            at_most_c: number;
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
+            /**
+             * State
+             * @description met in time; open; late: first shown after its time; missed: shown to be warmer after its time.
+             * @enum {string}
+             */
+            state: "met" | "open" | "late" | "missed";
+            /**
+             * At
+             * @description When the probe first showed it.
+             */
+            at: string | null;
+            /** Reads C */
+            reads_c: number | null;
+            /** Words */
+            words: string;
         };
         /**
          * CoursePoint
@@ -5953,6 +6038,21 @@ export interface components {
             brix: number | null;
             /** Reads G */
             reads_g: number | null;
+        };
+        /**
+         * FrozenSpan
+         * @description A time in the freezer.
+         */
+        FrozenSpan: {
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Until */
+            until: string | null;
+            /** How */
+            how: string;
         };
         /**
          * LogLine
@@ -6373,6 +6473,14 @@ export interface components {
              * @description What stands in the vessels now, by what was done and weighed so far, less what was thrown away.
              */
             there_g: number;
+            /** @description The two-stage cooling of what is held by time and temperature, once it began. */
+            cooling?: components["schemas"]["CoolingLog"] | null;
+            /**
+             * Frozen
+             * @description Times in the freezer, the last one open while it is in there.
+             * @default []
+             */
+            frozen: components["schemas"]["FrozenSpan"][];
             /**
              * There Most G
              * @description More than this cannot be there.
@@ -6671,7 +6779,7 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
         };
         /**
          * Flowed
@@ -6705,6 +6813,23 @@ export interface components {
              * @default the funnel
              */
             funnel: string;
+        };
+        /**
+         * Frozen
+         * @description It went into the freezer: from here on its days wait.
+         */
+        Frozen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frozen";
+            /**
+             * How
+             * @description Which of it, where not all: 4 of 6 bottles.
+             * @default
+             */
+            how: string;
         };
         /**
          * Gave
@@ -6977,6 +7102,17 @@ export interface components {
             substance: string;
             /** @description Filled in when the entry is kept, if it is left out. */
             facts?: components["schemas"]["SubstanceDoc"] | null;
+        };
+        /**
+         * Thawed
+         * @description It came out of the freezer: its days go on.
+         */
+        Thawed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thawed";
         };
         /**
          * TimerOff
@@ -10041,6 +10177,8 @@ export interface operations {
                 q?: string;
                 status?: "" | "running" | "finished" | "stopped";
                 off_plan?: boolean;
+                /** @description Those that cool and are not shown cold yet. */
+                cooling?: boolean;
                 since?: string | null;
                 until?: string | null;
             };
@@ -10155,6 +10293,8 @@ export interface operations {
                 q?: string;
                 status?: "" | "running" | "finished" | "stopped";
                 off_plan?: boolean;
+                /** @description Those that cool and are not shown cold yet. */
+                cooling?: boolean;
                 since?: string | null;
                 until?: string | null;
             };

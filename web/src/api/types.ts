@@ -70,6 +70,7 @@ export type SheetStep = Schemas['SheetStep'];
 export type SheetLine = Schemas['SheetLine'];
 export type SheetBoil = Schemas['SheetBoil'];
 export type SheetHold = Schemas['SheetHold'];
+export type CoolingLog = Schemas['CoolingLog'];
 export type SheetFill = Schemas['SheetFill'];
 export type DoubtReport = Schemas['DoubtReport'];
 export type RescueReport = Schemas['RescueReport'];

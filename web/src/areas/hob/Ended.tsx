@@ -2,9 +2,10 @@ import { Button } from '@mantine/core';
 import { useState } from 'react';
 import type { BatchOut, SheetReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
-import { figure } from '../../lib/format';
+import { figure, when } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import { StartDialog } from '../batches/StartDialog';
+import { CoolingPanel } from './CoolingPanel';
 import { type Ask, EntryDialog } from './EntryDialog';
 import classes from './hob.module.css';
 import { LabelForm } from './LabelForm';
@@ -13,17 +14,19 @@ import { NoteDialog } from './NoteDialog';
 interface EndedProps {
   batch: BatchOut;
   sheet: SheetReport;
+  now: number;
   /** Whether every entry is reckoned with: until then there is no yield to speak of. */
   reckoned: boolean;
   enter: (what: What) => void;
 }
 
 /** A batch at its end: what came of it, against what was planned, and what is handed out of it. */
-export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
+export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
   const mayCook = useMay('cook');
   const [again, setAgain] = useState(false);
   const [waste, setWaste] = useState(false);
   const [ask, setAsk] = useState<Ask | null>(null);
+  const inFreezer = sheet.frozen?.some((span) => span.until === null) ?? false;
   const starchy = batch.report.walk.readings.some((reading) => reading.id === 'cooked_starch');
   const reason = [...sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
   return (
@@ -46,6 +49,11 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
           <Button variant="default" onClick={() => setWaste(true)}>
             Some of it was thrown away
           </Button>
+          {sheet.status === 'finished' && (
+            <Button variant="default" onClick={() => enter(inFreezer ? { kind: 'thawed' } : { kind: 'frozen', how: '' })}>
+              {inFreezer ? 'Out of the freezer, to thaw' : 'Into the freezer'}
+            </Button>
+          )}
           {starchy && (
             <>
               <Button variant="default" onClick={() => setAsk(funnel(enter))}>
@@ -58,6 +66,12 @@ export function Ended({ batch, sheet, reckoned, enter }: EndedProps) {
           )}
         </div>
       )}
+      {sheet.frozen?.length > 0 && (
+        <p className={classes.quiet}>
+          {sheet.frozen.map((span) => `Frozen ${when(span.since)}${span.until ? `, thawed ${when(span.until)}` : ''}`).join(' · ')}. {batch.use_by ? '' : `Use by: ${batch.use_by_words}.`}
+        </p>
+      )}
+      {sheet.cooling && sheet.status === 'finished' && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />}
       <EntryDialog ask={ask} onClose={() => setAsk(null)} />
       <NoteDialog opened={waste} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />

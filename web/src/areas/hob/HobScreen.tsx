@@ -11,6 +11,7 @@ import { Notice } from '../../parts/Notice';
 import { Bell } from './Bell';
 import { BoilFacts, BoilPanel, isTime } from './BoilPanel';
 import { Ended } from './Ended';
+import { CoolingPanel } from './CoolingPanel';
 import { type Ask, EntryDialog, type Tare } from './EntryDialog';
 import classes from './hob.module.css';
 import { LastPress } from './LastPress';
@@ -91,13 +92,14 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
             ),
         )}
         <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
-        {finished ? <Ended batch={batch} sheet={sheet} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
+        {finished ? <Ended batch={batch} sheet={sheet} now={now} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (
           <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
             <div className={classes.row}>
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
+            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />}
             <OtherPots pots={others} now={now} />
           </Step>
         )}

@@ -32,11 +32,6 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
           )}
         </BigFigure>
       </div>
-      {(warm.deadlines ?? []).length > 0 && (
-        <p className={classes.panel}>
-          By the two-stage rule: {warm.deadlines!.map((each) => `${figure(each.at_most_c)} °C by ${clock(each.by)}`).join(', ')}. Probe it at both marks. Your local food code decides.
-        </p>
-      )}
     </>
   );
 }

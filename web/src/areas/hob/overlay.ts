@@ -20,6 +20,8 @@ export function withWaiting(sheet: SheetReport, waiting: Waiting[]): SheetReport
     ...sheet,
     status,
     now,
+    frozen: standing.reduce(inFreezer, sheet.frozen ?? []),
+    cooling: sheet.cooling && { ...sheet.cooling, readings: [...sheet.cooling.readings, ...standing.flatMap((event) => probedIn(sheet.cooling!.stages, event))] },
     steps: steps.map((step) => (step.state === 'done' ? step : { ...step, state: step.id === now ? 'now' : 'to_do' })),
     timers: [
       ...sheet.timers.filter((timer) => !standing.some(({ what }) => what.kind === 'timer_off' && what.timer === timer.timer)),
@@ -27,6 +29,19 @@ export function withWaiting(sheet: SheetReport, waiting: Waiting[]): SheetReport
     ],
     log: [...sheet.log.map((line) => ({ ...line, undone: line.undone || undone.has(line.entry) })), ...standing.map((event) => lineOf(event))],
   };
+}
+
+/** Times in the freezer with an entry that waits. */
+function inFreezer(spans: SheetReport['frozen'], { what, at }: LogEvent): SheetReport['frozen'] {
+  const inside = spans.some((span) => span.until === null);
+  if (what.kind === 'frozen' && !inside) return [...spans, { since: at, until: null, how: what.how ?? '' }];
+  if (what.kind === 'thawed' && inside) return spans.map((span) => (span.until === null ? { ...span, until: at } : span));
+  return spans;
+}
+
+/** A probe's reading of a stage that is logged; whether it is in time is for the server to say. */
+function probedIn(stages: string[], { what, at, by }: LogEvent) {
+  return what.kind === 'probed' && stages.includes(what.stage) ? [{ at, by, temperature_c: what.temperature_c }] : [];
 }
 
 function timerOf(event: LogEvent): SheetReport['timers'][number] {

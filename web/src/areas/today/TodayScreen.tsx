@@ -5,6 +5,8 @@ import { batchesQuery, formulasQuery, kitchenQuery } from '../../api/queries';
 import type { FormulaCard } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
+import { clock, dayOf, figure } from '../../lib/format';
+import { useNow } from '../../lib/useNow';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -38,6 +40,7 @@ export function TodayScreen() {
         </Card>
         <div className={classes.side}>
           <OnTheHob />
+          <Cooling />
           <NotSaved cards={formulas.data} />
           <Card title="Drafts that need a look">
             {troubled.length === 0 ? (
@@ -68,6 +71,32 @@ function OnTheHob() {
         {running.data.map((batch) => (
           <BatchRow key={batch.id} batch={batch} />
         ))}
+      </ul>
+    </Card>
+  );
+}
+
+/** What cools by the two-stage rule and is not shown cold yet, finished or not: since yesterday, older ones are past helping. */
+function Cooling() {
+  const now = useNow(30_000);
+  const cooling = useQuery(batchesQuery({ cooling: true, since: dayOf(new Date(now - 86_400_000)) }));
+  const open = cooling.data?.filter((batch) => batch.cooling) ?? [];
+  if (open.length === 0) return null;
+  return (
+    <Card title="Cooling" aside="probe it at its marks">
+      <ul className={classes.list}>
+        {open.map((batch) => {
+          const late = Date.parse(batch.cooling!.by) < now;
+          return (
+            <li key={batch.id} className={classes.kept}>
+              <Link to={`/batches/${batch.id}`}>{batch.name}</Link>
+              <span className={classes.quiet}>
+                {late && <strong>Past its time. </strong>}
+                {figure(batch.cooling!.at_most_c)} °C by {clock(batch.cooling!.by)}
+              </span>
+            </li>
+          );
+        })}
       </ul>
     </Card>
   );
