@@ -41,7 +41,7 @@ class Screens(BrowserCase):
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Sums", "Site"])
+        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Tastings", "Sums", "Site"])
 
     def test_higher_up_it_boils_cooler(self) -> None:
         self.sign_in("ines")
@@ -62,6 +62,22 @@ class Screens(BrowserCase):
         page.get_by_role("button", name="Save").click()
         page.get_by_text("90,000 m is no possible altitude", exact=False).wait_for()
         self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
+
+    def test_shared_equipment_is_described_and_the_bench_says_what_it_carries(self) -> None:
+        self.sign_in("ines", path="/site")
+        page = self.page
+        card = page.get_by_role("region", name="Shared equipment")
+        card.get_by_role("button", name="Write it down: whisk").click()
+        names = card.get_by_label("Name of it")
+        expect(names.last).to_have_value("Whisk")
+        names.last.fill("Copper whisk")
+        page.get_by_role("button", name="Save", exact=True).click()
+        page.get_by_text("saved", exact=True).wait_for()
+        self.assert_accessible()
+        self.open_formula("Pear Drizzle")
+        look = page.get_by_text(re.compile("Equipment may carry over .*nuts"))
+        look.click()
+        page.get_by_text(re.compile("^Copper whisk also meets nuts")).wait_for()
 
     def test_a_batch_is_found_by_what_was_noted_at_it(self) -> None:
         formula = Formula.objects.get(name="Weir Simple")
@@ -100,7 +116,7 @@ class Screens(BrowserCase):
     def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:
         for size, scheme in ((DESK, "light"), (DESK, "dark"), (TABLET, "light")):
             page = self.sign_in("ines", self.open(size, scheme))
-            for name in ("Today", "Formulas", "Pantry", "Batches", "Sums", "Site"):
+            for name in ("Today", "Formulas", "Pantry", "Batches", "Tastings", "Sums", "Site"):
                 with self.subTest(screen=name, size=size, scheme=scheme):
                     page.get_by_role("link", name=name, exact=True).click()
                     page.get_by_role("heading", level=1).wait_for()
@@ -113,7 +129,7 @@ class Screens(BrowserCase):
 
     def test_four_times_as_large_nothing_is_cut_off(self) -> None:
         page = self.sign_in("ines", self.open((320, 700)))
-        for name in ("Today", "Formulas", "Batches", "Site"):
+        for name in ("Today", "Formulas", "Batches", "Tastings", "Site"):
             page.get_by_role("link", name=name, exact=True).click()
             page.get_by_role("heading", level=1).wait_for()
             page.wait_for_timeout(200)

@@ -47,6 +47,7 @@ from jugcore.formula.linearise import reading_of
 from jugcore.formula.processes import caramel_report, foam_report
 from jugcore.formula.report import cautions_at, faults_of, into_c_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
+from jugcore.formula.shared import carried
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
@@ -154,7 +155,10 @@ def _step(
         done_by=None if done is None else done.event.by,
         lines=_lines(batch, index, targets, near),
         duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
-        cautions=cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0]), into_c_of(step)),
+        cautions=[
+            *cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0]), into_c_of(step)),
+            *(each.words for each in carried(walked) if stage.id in each.stages),
+        ],
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field
 from jugcore.formula.flow_trials import FlowExpected
 from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.process_shapes import CaramelReport, DrawnReport, FoamReport, HoldReport
+from jugcore.formula.shared import SharedAllergen
 from jugcore.formula.windows import FamilyReport
 from jugcore.method.amounts import Amount
 
@@ -299,6 +300,7 @@ class WalkReport(BaseModel):
     sweet_line: SweetLineReport
     allergens: list[AllergenReport]
     allergen_list: str
+    shared: list[SharedAllergen] = Field([], description="Allergens that are not in it and may come in by equipment.")
     faults: list[FaultReport]
     duration: Span
     matter: MatterReport

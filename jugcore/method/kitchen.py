@@ -9,6 +9,7 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
+from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.fields import Id, Part, Title, number
 
 
@@ -48,6 +49,30 @@ class Sieve(Part):
     mesh_um: float = number(90.0, unit="µm", gt=0, le=10_000, description="Opening")
 
 
+#: What carries allergens from one product to the next.
+Gear = Literal["blender", "stick_blender", "frother", "hand_mixer", "whisk", "jar", "siphon", "mill", "press", "sieve", "pump"]
+GEAR_TITLES: dict[Gear, str] = {
+    "blender": "blender", "stick_blender": "stick blender", "frother": "frother", "hand_mixer": "hand mixer", "whisk": "whisk", "jar": "shaking jar",
+    "siphon": "siphon", "mill": "grinder", "press": "press", "sieve": "sieve or cloth", "pump": "pump",
+}  # fmt: skip
+
+
+class SharedGear(Part):
+    """A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all."""
+
+    id: Id
+    name: Title
+    gear: Gear
+    saw: tuple[Title, ...] = Field((), max_length=len(EU_ALLERGENS), description=f"Of: {', '.join(EU_ALLERGENS)}.")
+
+    @model_validator(mode="after")
+    def _allergens(self) -> Self:
+        strange = next((each for each in self.saw if each not in EU_ALLERGENS), None)
+        if strange is not None:
+            raise ValueError(f"“{strange[:40]}” is not one of the allergens listed here.\nUse: {', '.join(EU_ALLERGENS)}.")
+        return self
+
+
 class Band(Part):
     """A quantity known as a range."""
 
@@ -79,6 +104,7 @@ class Kitchen(Part):
     holding_c: float = number(5.0, unit="°C", ge=1, le=10, description="Cold holding: at most, by the local rule")
     chilled_days: int = Field(7, ge=1, le=14, description="Days a chilled food that is held by time and temperature may be kept, by the local rule")
     pump_ml: float = number(8.0, unit="ml", gt=0, le=100, description="One stroke of a syrup pump (estimate)")
+    shared: tuple[SharedGear, ...] | None = Field(None, max_length=100, description="Equipment that meets allergens, or is kept free of them.")
     simmer_kg_m2h: Band = Band(low=12, typical=14, high=16)
     steady_kg_m2h: Band = Band(low=20, typical=25, high=30)
 

@@ -53,10 +53,11 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     read, frozen = report(found.walk), frozen_spans(found.record)
     made = timezone.localtime(batch.started_at).date()
     day, words = _on_label(use_by_of(site, read.keeping, made, frozen), read.keeping.days, ask.store)
+    shared = tuple(dict.fromkeys(each.allergen for each in read.shared if not each.take))
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),
-        may_contain=tuple(each.allergen for each in read.allergens if not each.certain), list_name="14 EU allergens", address=address,
+        may_contain=tuple(each.allergen for each in read.allergens if not each.certain), shared=shared, list_name="14 EU allergens", address=address,
         which=ask.which, opened=ask.opened,
     )  # fmt: skip
     ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"

@@ -49,6 +49,8 @@ class Label:
     dose: str
     contains: tuple[str, ...]
     may_contain: tuple[str, ...]
+    #: What equipment may carry over.
+    shared: tuple[str, ...]
     list_name: str
     address: str
     use_by: date | None = None
@@ -98,6 +100,8 @@ def texts(label: Label) -> dict[str, str]:
     allergens = f"Contains: {', '.join(label.contains)}." if label.contains else f"None of the {label.list_name} in the formula."
     if label.may_contain:
         allergens += f" Check the packs for: {', '.join(label.may_contain)}."
+    if label.shared:
+        allergens += f" Made on equipment that meets {', '.join(label.shared)}."
     if label.which == "opened":
         return {
             "name": label.name,

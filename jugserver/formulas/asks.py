@@ -21,6 +21,7 @@ from jugserver.batches.services import flow_trials
 from jugserver.exchange.tables import csv_text
 from jugserver.formulas.schemas import ExportOut
 from jugserver.formulas.services import compiled
+from jugserver.formulas.shared import shared_of
 from jugserver.pantry.placing import own_of, placed
 
 
@@ -36,8 +37,9 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     """Everything read off the document's walk, and how it will flow tomorrow by the site's own trials."""
     walked = walk(_method(actor, document))
     found = report(walked)
+    assert actor.site is not None  # the policy refuses people without one
+    found.shared = shared_of(actor.site, walked, document.name)
     if any(reading.id == "cooked_starch" for reading in found.readings):
-        assert actor.site is not None  # the policy refuses people without one
         found.flow = flow_expected(walked, flow_trials(actor.site))
     return found
 

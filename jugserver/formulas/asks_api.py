@@ -12,11 +12,13 @@ from jugcore.formula.hold_plans import HoldPlansReport
 from jugcore.formula.shapes import WalkReport
 from jugcore.formula.swap_asks import SwapReport
 from jugcore.method.document import MethodDocument
+from jugserver.accounts import policies
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 from jugserver.formulas import asks, imports
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
-from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
+from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, GearOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
+from jugserver.formulas.shared import gear_of_site
 
 router = Router()
 
@@ -82,6 +84,14 @@ def post_export(request: HttpRequest, payload: ExportIn) -> ExportOut:
     """A document as a schema.org recipe or as a table of lines, and what that cannot hold."""
     user, _ = signed_in(request)
     return asks.export_document(actor=user, document=payload.document, form=payload.form)
+
+
+@router.get("/gear", response={200: list[GearOut], **_REFUSALS}, operation_id="gear_seen")
+def get_gear(request: HttpRequest) -> list[GearOut]:
+    """Each kind of equipment that the site's formulas put an allergen into, and which do."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return gear_of_site(site)
 
 
 @router.post("/import/read", response={200: ImportOut, **_REFUSALS, 422: Problem}, operation_id="import_read")

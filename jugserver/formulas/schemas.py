@@ -14,6 +14,7 @@ from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk
 from jugcore.formula.swap_asks import SwapAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
+from jugcore.method.kitchen import Gear
 
 
 class JugMark(Schema):
@@ -204,6 +205,14 @@ class ExportOut(Schema):
     media: str
     ending: str
     loses: str
+
+
+class GearOut(Schema):
+    """A kind of equipment, and the allergens that the site's formulas put into it."""
+
+    gear: Gear
+    title: str
+    allergens: dict[str, list[str]] = Field(description="Allergen → names of the formulas.")
 
 
 class OvershotIn(Schema):

@@ -27,10 +27,11 @@ from jugserver.pantry.placing import placed
 
 def compiled(document: MethodDocument, site: Site) -> Method:
     """A document ready to walk: in its own kitchen or the site's, with what the site has of its own in its pantry."""
-    return _in_kitchen(placed([document], site)[0], kitchen_of(site).kitchen)
+    return in_kitchen(placed([document], site)[0], kitchen_of(site).kitchen)
 
 
-def _in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
+def in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
+    """A document ready to walk in its own kitchen, else in this one."""
     return compile_document(document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen}))
 
 
@@ -57,7 +58,7 @@ def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | Non
     Remembered: a list of hundreds must not walk each of them anew at every look.
     """
     try:
-        found = report(walk(_in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
+        found = report(walk(in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
     except DomainError as error:
         return None, error.message
     cold = found.cold_product

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.postgres.fields import ArrayField
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.db.models import Q
 
+from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.method.kitchen import GEAR_TITLES
 from jugserver.accounts.models import Site
 
 
@@ -112,6 +115,21 @@ class Scale(Thing):
                 condition=between("capacity_g", 0, 500_000, above=True) & between("resolution_g", 0, 1000, above=True),
                 name="scale_is_possible",
             ),
+        ]
+
+
+class SharedGear(Thing):
+    """Equipment and the allergens it meets."""
+
+    kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="shared")
+    gear = models.CharField(max_length=20)
+    saw = ArrayField(models.CharField(max_length=20), default=list, blank=True)
+
+    class Meta(Thing.Meta):
+        constraints = [
+            *_unique("shared_gear"),
+            models.CheckConstraint(condition=Q(gear__in=sorted(GEAR_TITLES)), name="shared_gear_is_known"),
+            models.CheckConstraint(condition=Q(saw__contained_by=sorted(EU_ALLERGENS)), name="shared_gear_saw_allergens"),
         ]
 
 

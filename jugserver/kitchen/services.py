@@ -12,7 +12,7 @@ from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
-from jugserver.kitchen.models import Burner, Pot, Scale, Sieve, SiteKitchen, Thing
+from jugserver.kitchen.models import Burner, Pot, Scale, SharedGear, Sieve, SiteKitchen, Thing
 from jugserver.kitchen.schemas import KitchenOut
 
 _PLAIN = (
@@ -32,6 +32,7 @@ _THINGS: dict[str, tuple[type[Thing], tuple[str, ...]]] = {
     "burners": (Burner, ("power_w", "efficiency")),
     "scales": (Scale, ("capacity_g", "resolution_g")),
     "sieves": (Sieve, ("mesh_um",)),
+    "shared": (SharedGear, ("gear", "saw")),
 }
 
 
@@ -69,7 +70,8 @@ def _as_core(row: SiteKitchen) -> Kitchen:
         name: [{"id": t.key, "name": t.name, **{f: getattr(t, f) for f in fields}} for t in getattr(row, name).all()]
         for name, (_, fields) in _THINGS.items()
     }
-    return Kitchen.model_validate({**plain, **things})
+    # What nobody described is left out, so that versions of before stay the same.
+    return Kitchen.model_validate({**plain, **things, "shared": things["shared"] or None})
 
 
 @transaction.atomic
@@ -79,7 +81,7 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
     site = actor.site
     assert site is not None  # the policy refuses people without one
     for name in _THINGS:
-        keys = [thing.id for thing in getattr(kitchen, name)]
+        keys = [thing.id for thing in getattr(kitchen, name) or ()]
         twice = next((key for key in keys if keys.count(key) > 1), None)
         if twice is not None:
             raise BadDocument(f"kitchen.{name}", f"The id “{twice}” is used twice.", "Give each its own.")
@@ -100,6 +102,6 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
         things.filter(kitchen=row).delete()
         things.bulk_create(
             things.model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields})
-            for i, t in enumerate(getattr(kitchen, name))
+            for i, t in enumerate(getattr(kitchen, name) or ())
         )
     return kitchen_of(site)

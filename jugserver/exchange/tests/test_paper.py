@@ -18,7 +18,7 @@ from jugserver.exchange.paper import BOLD, PLAIN, Box, drawable, lines_of, use_f
 SLACK = 0.5
 LABEL = Label(
     name="Ferryman's Spice", batch=147, made=date(2026, 3, 2), store="chilled", dose="20 g in a Regular", contains=("milk", "nuts"),
-    may_contain=("sesame",), list_name="14 EU allergens", address="https://127.0.0.2:8640/batches/4f6c1d0e-0a6f-4b6e-9b39-6a3a4d9d7f10",
+    may_contain=("sesame",), shared=("sesame",), list_name="14 EU allergens", address="https://127.0.0.2:8640/batches/4f6c1d0e-0a6f-4b6e-9b39-6a3a4d9d7f10",
 )  # fmt: skip
 LONG = replace(
     LABEL, name="Señora Ottílie's Extraordinarily Long Brown-Butter and Smoked-Tea Chicory Drizzle, second pressing",
@@ -130,7 +130,8 @@ class Labels(SimpleTestCase):
             "20 g in a Regular",
         ):
             self.assertIn(words, text)
-        none = texts(replace(LABEL, contains=(), may_contain=()))["allergens"]
+        self.assertIn("Made on equipment that meets sesame.", " ".join(text.split()))
+        none = texts(replace(LABEL, contains=(), may_contain=(), shared=()))["allergens"]
         self.assertEqual(none, "None of the 14 EU allergens in the formula.")
 
     def test_the_label_for_the_day_it_is_opened_states_one_thing(self) -> None:

@@ -760,6 +760,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Gear
+         * @description Each kind of equipment that the site's formulas put an allergen into, and which do.
+         */
+        get: operations["gear_seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import/read": {
         parameters: {
             query?: never;
@@ -1459,6 +1479,11 @@ export interface components {
              */
             pump_ml: number;
             /**
+             * Shared
+             * @description Equipment that meets allergens, or is kept free of them.
+             */
+            shared?: components["schemas"]["SharedGear"][] | null;
+            /**
              * @default {
              *       "low": 12,
              *       "typical": 14,
@@ -1542,6 +1567,30 @@ export interface components {
              * @default 1
              */
             resolution_g: number;
+        };
+        /**
+         * SharedGear
+         * @description A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
+         */
+        SharedGear: {
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Gear
+             * @enum {string}
+             */
+            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump";
+            /**
+             * Saw
+             * @description Of: gluten, crustaceans, eggs, fish, peanuts, soybeans, milk, nuts, celery, mustard, sesame, sulphites, lupin, molluscs.
+             * @default []
+             */
+            saw: string[];
         };
         /**
          * Sieve
@@ -4276,6 +4325,28 @@ export interface components {
             band: string;
         };
         /**
+         * SharedAllergen
+         * @description An allergen that is not in it and may come in by equipment.
+         */
+        SharedAllergen: {
+            /** Allergen */
+            allergen: string;
+            /** Gear */
+            gear: string;
+            /**
+             * Stages
+             * @description The stages that use it.
+             */
+            stages: string[];
+            /**
+             * Take
+             * @description A piece of the kind that is kept free of it; empty where there is none.
+             */
+            take: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * Span
          * @description Low, typical and high, in seconds.
          */
@@ -4438,6 +4509,12 @@ export interface components {
             allergens: components["schemas"]["AllergenReport"][];
             /** Allergen List */
             allergen_list: string;
+            /**
+             * Shared
+             * @description Allergens that are not in it and may come in by equipment.
+             * @default []
+             */
+            shared: components["schemas"]["SharedAllergen"][];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             duration: components["schemas"]["Span"];
@@ -5261,6 +5338,26 @@ export interface components {
              * @enum {string}
              */
             form: "recipe" | "lines";
+        };
+        /**
+         * GearOut
+         * @description A kind of equipment, and the allergens that the site's formulas put into it.
+         */
+        GearOut: {
+            /**
+             * Gear
+             * @enum {string}
+             */
+            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump";
+            /** Title */
+            title: string;
+            /**
+             * Allergens
+             * @description Allergen → names of the formulas.
+             */
+            allergens: {
+                [key: string]: string[];
+            };
         };
         /**
          * ImportFormula
@@ -9948,6 +10045,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gear_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

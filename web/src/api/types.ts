@@ -41,6 +41,7 @@ export type TastingAttribute = Schemas['AttributeOut'];
 export type ImportOut = Schemas['ImportOut'];
 export type ImportFormula = Schemas['ImportFormula'];
 export type ImportRow = Schemas['ImportRow'];
+export type SharedGear = Schemas['SharedGear'];
 export type KitchenOut = Schemas['KitchenOut'];
 export type SessionOut = Schemas['SessionOut'];
 export type Person = Schemas['PersonOut'];

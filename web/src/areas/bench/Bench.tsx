@@ -462,6 +462,18 @@ function Consequences({ report }: { report: WalkReport }) {
       ) : (
         <p className={classes.allergens}>No allergen of the {report.allergen_list.split(' (')[0]} is known in it.</p>
       )}
+      {report.shared.length > 0 && (
+        <details className={classes.allergens}>
+          <summary>
+            <strong>Look. </strong>Equipment may carry over {[...new Set(report.shared.map((each) => each.allergen))].join(', ')}.
+          </summary>
+          <ul>
+            {report.shared.map((each) => (
+              <li key={each.gear + each.allergen}>{each.words}</li>
+            ))}
+          </ul>
+        </details>
+      )}
     </Card>
   );
 }

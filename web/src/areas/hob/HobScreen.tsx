@@ -99,7 +99,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
-            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />}
+            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayEnter && !step.warm} enter={enter} ask={setAsk} />}
             <OtherPots pots={others} now={now} />
           </Step>
         )}

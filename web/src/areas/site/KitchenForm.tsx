@@ -5,6 +5,7 @@ import type { Kitchen } from '../../api/types';
 import { numberOf } from '../../lib/numberOf';
 import { Card } from '../../parts/Card';
 import classes from './KitchenForm.module.css';
+import { SharedGearCard } from './SharedGearCard';
 
 type ThingList = 'pots' | 'burners' | 'scales' | 'sieves';
 
@@ -116,6 +117,7 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
       {LISTS.map((list) => (
         <Things key={list.list} {...list} kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
       ))}
+      <SharedGearCard kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
     </div>
   );
 }

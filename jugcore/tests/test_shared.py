@@ -1,0 +1,86 @@
+"""Allergens that equipment carries over: by what a kitchen says of it, else by what other formulas put into it."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from jugcore.formula.report import report
+from jugcore.formula.shared import SharedAllergen, carried, gear_seen
+from jugcore.method.document import Method, parse_document
+from jugcore.method.kitchen import Gear
+from jugcore.method.walk import walk
+from jugcore.tests.batches import Book
+
+
+def _creamer(substance: str = "half_and_half", shared: list[dict[str, Any]] | None = None) -> Method:
+    return parse_document({
+        "name": "Creamer", "kitchen": {"shared": shared} if shared else {},
+        "stages": [
+            {"id": "in", "kind": "add", "vessel": "jug", "lines": [{"id": "base", "substance": substance, "amount": "900 g"}]},
+            {"id": "blend", "kind": "mix", "vessel": "jug", "tool": "blender"},
+            {"id": "late", "kind": "add", "vessel": "jug", "lines": [{"id": "nuts", "substance": "hazelnut", "amount": "20 g"}]},
+            {"id": "strain", "kind": "strain", "vessel": "jug", "into": "can", "sieve": None},
+        ],
+    })  # fmt: skip
+
+
+def _plain(**kitchen: Any) -> Method:
+    return parse_document({
+        "name": "Syrup", "kitchen": kitchen,
+        "stages": [
+            {"id": "in", "kind": "add", "vessel": "jug", "lines": [{"id": "water", "substance": "water", "amount": "900 g"}]},
+            {"id": "blend", "kind": "mix", "vessel": "jug", "tool": "blender"},
+        ],
+    })  # fmt: skip
+
+
+def _piece(name: str, *saw: str, gear: Gear = "blender") -> dict[str, Any]:
+    return {"id": name.lower().replace(" ", "-"), "name": name, "gear": gear, "saw": list(saw)}
+
+
+def _carried(method: Method, elsewhere: Any = None) -> list[SharedAllergen]:
+    return carried(walk(method), elsewhere)
+
+
+class Seen(unittest.TestCase):
+    def test_a_tool_meets_what_is_in_before_it_and_not_what_comes_after(self) -> None:
+        seen = gear_seen(walk(_creamer()))
+        self.assertEqual(seen["blender"], ("milk",))
+        self.assertEqual(seen["sieve"], ("milk", "nuts"))
+
+    def test_what_a_kitchen_says_of_its_blender(self) -> None:
+        found = _carried(_plain(shared=[_piece("Old blender", "nuts", "sesame")]))
+        self.assertEqual([(each.allergen, each.take, each.stages) for each in found], [("nuts", "", ["blend"]), ("sesame", "", ["blend"])])
+        self.assertIn("Old blender also meets nuts", found[0].words)
+
+    def test_one_kept_free_is_to_be_taken(self) -> None:
+        found = _carried(_plain(shared=[_piece("Old blender", "nuts"), _piece("Green blender")]))
+        self.assertEqual((found[0].take, found[0].words), ("Green blender", "Take Green blender: Old blender also meets nuts."))
+
+    def test_what_is_in_it_anyway_is_not_carried(self) -> None:
+        self.assertEqual(_carried(_creamer(shared=[_piece("Old blender", "milk", "nuts")])), [])
+
+    def test_other_tools_carry_nothing(self) -> None:
+        self.assertEqual(_carried(_plain(shared=[_piece("Whisk", "nuts", gear="whisk")])), [])
+
+    def test_other_formulas_count_where_the_kitchen_says_nothing(self) -> None:
+        elsewhere = {"blender": {"sesame": ["Black Sesame", "Tahini Foam"]}}
+        found = _carried(_plain(), elsewhere)
+        self.assertIn("Black Sesame and Tahini Foam use it too", found[0].words)
+        self.assertEqual(_carried(_plain(shared=[_piece("Green blender")]), elsewhere), [])
+
+    def test_the_bench_and_the_hob_say_so_at_the_stage(self) -> None:
+        method = _plain(shared=[_piece("Old blender", "nuts")])
+        self.assertEqual([each.allergen for each in report(walk(method)).shared], ["nuts"])
+        step = Book(method.document).step("blend")
+        self.assertTrue(any("Old blender also meets nuts" in each for each in step.cautions))
+        self.assertFalse(any("also meets nuts" in each for each in Book(method.document).step("in").cautions))
+
+    def test_no_allergen_that_is_none(self) -> None:
+        with self.assertRaisesRegex(Exception, "not one of the allergens"):
+            _plain(shared=[_piece("Blender", "dust")])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,72 @@
+import { ActionIcon, Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
+import { IconX } from '@tabler/icons-react';
+import { useQuery } from '@tanstack/react-query';
+import { answer, client } from '../../api/client';
+import { keys } from '../../api/queries';
+import type { Kitchen, SharedGear } from '../../api/types';
+import { Card } from '../../parts/Card';
+import { ALLERGENS } from '../pantry/words';
+import classes from './KitchenForm.module.css';
+
+const KINDS: Record<SharedGear['gear'], string> = {
+  blender: 'Blender', stick_blender: 'Stick blender', frother: 'Frother', hand_mixer: 'Hand mixer', whisk: 'Whisk', jar: 'Shaking jar', siphon: 'Siphon', mill: 'Grinder', press: 'Press', sieve: 'Sieve or cloth', pump: 'Pump',
+};
+
+interface SharedGearCardProps {
+  kitchen: Kitchen;
+  readOnly: boolean;
+  errorAt: (path: string) => string | undefined;
+  onChange: (kitchen: Kitchen) => void;
+}
+
+/** Equipment that meets allergens, or is kept free of them; what the site's formulas say of it is offered. */
+export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedGearCardProps) {
+  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/gear')) });
+  const shared = kitchen.shared ?? [];
+  const put = (next: SharedGear[]) => onChange({ ...kitchen, shared: next.length > 0 ? next : null });
+  const patch = (id: string, change: Partial<SharedGear>) => put(shared.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
+  const add = (gear: SharedGear['gear'], saw: string[]) => {
+    let n = shared.length + 1;
+    while (shared.some((piece) => piece.id === `gear-${n}`)) n += 1;
+    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw }]);
+  };
+  const untold = (seen.data ?? []).filter((each) => !shared.some((piece) => piece.gear === each.gear));
+  return (
+    <Card title="Shared equipment" aside="what it meets it may carry over; leave one empty that is kept free">
+      {shared.length === 0 && <p className={classes.none}>None described: of each kind one is taken for all formulas.</p>}
+      <ul className={classes.things}>
+        {shared.map((piece) => (
+          <li key={piece.id} className={classes.thing}>
+            <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
+            <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as SharedGear['gear'] })} />
+            <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
+            {!readOnly && (
+              <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${piece.name}`} onClick={() => put(shared.filter((each) => each.id !== piece.id))}>
+                <IconX size={17} />
+              </ActionIcon>
+            )}
+          </li>
+        ))}
+      </ul>
+      {untold.map((each) => (
+        <p key={each.gear} className={classes.none}>
+          By your formulas the {each.title} meets {Object.entries(each.allergens).map(([allergen, names]) => `${allergen} (${few(names)})`).join(', ')}.{' '}
+          {!readOnly && (
+            <Button size="xs" variant="default" aria-label={`Write it down: ${each.title}`} onClick={() => add(each.gear, Object.keys(each.allergens))}>
+              Write it down
+            </Button>
+          )}
+        </p>
+      ))}
+      {!readOnly && (
+        <Button variant="default" className={classes.add} onClick={() => add('blender', [])}>
+          Add equipment
+        </Button>
+      )}
+    </Card>
+  );
+}
+
+function few(names: string[]): string {
+  return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(' and ');
+}
