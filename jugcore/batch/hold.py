@@ -22,6 +22,11 @@ def probe_of(record: Record, stage: str) -> ProbeReport | None:
     return ProbeReport(at=entry.event.at, by=entry.event.by, temperature_c=what.temperature_c)
 
 
+def _in(words: str) -> str:
+    """What the liquid draws, as a sentence."""
+    return f" {words[:1].upper()}{words[1:]}." if words else ""
+
+
 def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding) -> SheetHold | None:
     """A hold as it was asked, and what it comes to by the temperatures that were entered before it and during it."""
     walked, record = batch.walk, batch.record
@@ -33,7 +38,8 @@ def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding) -> SheetHold | Non
     words = [found.enzyme.words] if found.enzyme else []
     if isinstance(stage, Steep):
         words += [
-            f"{each.title}: {long(round(each.least_min))} to {long(round(each.most_min))} is usual at that heat." for each in drawn(walked, stage)
+            f"{each.title}: {long(round(each.least_min))} to {long(round(each.most_min))} is usual at that heat.{_in(each.medium_words)}"
+            for each in drawn(walked, stage)
         ]
     began = record.began(stage.id)
     return SheetHold(

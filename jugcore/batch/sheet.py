@@ -47,7 +47,7 @@ from jugcore.formula.linearise import reading_of
 from jugcore.formula.processes import caramel_report, foam_report
 from jugcore.formula.report import cautions_at, faults_of, into_c_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
-from jugcore.formula.shared import carried
+from jugcore.formula.shared import CLEAN, carried
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
@@ -157,7 +157,7 @@ def _step(
         duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
         cautions=[
             *cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0]), into_c_of(step)),
-            *(each.words for each in carried(walked) if stage.id in each.stages),
+            *_shared(walked, stage),
         ],
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
@@ -173,6 +173,12 @@ def _step(
         premix=_premix(batch, stage),
         brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
+
+
+def _shared(walked: Walk, stage: StageBase) -> list[str]:
+    """What the equipment of a stage may carry over, and what to do about that, said once."""
+    words = [each.words for each in carried(walked) if stage.id in each.stages]
+    return [*words, CLEAN] if words else []
 
 
 def _premix(batch: AsItIs, stage: StageBase) -> PremixReport | None:

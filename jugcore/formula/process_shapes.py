@@ -49,6 +49,8 @@ class DrawnReport(BaseModel):
     of_most: float = Field(description="What it gets of the most: above 1 it is past it.")
     verdict: Literal["early", "usual", "past"]
     past: str = Field(description="What it turns to beyond.")
+    medium: str = Field(description="water, fat, alcohol or syrup: what it is steeped in.")
+    medium_words: str = Field(description="What such a liquid takes out of it; empty where practice has no word for it.")
 
 
 class CaramelReport(BaseModel):

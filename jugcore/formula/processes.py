@@ -146,6 +146,7 @@ def drawn(walk: Walk, stage: Steep) -> list[DrawnReport]:
         return []
     seconds, temperature = step.trace.seconds[:1], step.trace.temperature_c[:1]
     ground = float(held.extent[0, MILLED]) > 0.5
+    medium = infusion.medium_of(held.mass_g[0] * ~c.INSOLUBLE.astype(bool), float(held.brix[0]))
     found = []
     for id, line in walk.method.lines.items():
         book = walk.method.substances[line.substance]
@@ -162,6 +163,7 @@ def drawn(walk: Walk, stage: Steep) -> list[DrawnReport]:
             DrawnReport(
                 line=id, title=walk.method.short_titles[id], least_min=float(least[0]), most_min=float(most[0]), of_least=early, of_most=late,
                 verdict="early" if early < 0.999 else "past" if late > 1.001 else "usual", past=usual.past,
+                medium=medium, medium_words=infusion.what_it_draws(book.kind, medium),
             )
         )  # fmt: skip
     return found

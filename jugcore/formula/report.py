@@ -44,7 +44,7 @@ from jugcore.formula.shapes import (
     WalkReport,
     YieldReport,
 )
-from jugcore.formula.shared import carried
+from jugcore.formula.shared import CLEAN, carried
 from jugcore.formula.summary import LONGEST_S, summary
 from jugcore.formula.windows import family_report
 from jugcore.matter import components as c
@@ -83,6 +83,7 @@ def report(walk: Walk) -> WalkReport:
         allergens=_allergens(walk),
         allergen_list=ALLERGEN_LISTS["eu"][0],
         shared=carried(walk),
+        shared_advice=CLEAN,
         faults=faults_of(walk, None),
         duration=span_of(ready),
         matter=_matter(walk),

@@ -300,6 +300,7 @@ class WalkReport(BaseModel):
     sweet_line: SweetLineReport
     allergens: list[AllergenReport]
     allergen_list: str
+    shared_advice: str = Field("", description="What to do about that, said once.")
     shared: list[SharedAllergen] = Field([], description="Allergens that are not in it and may come in by equipment.")
     faults: list[FaultReport]
     duration: Span

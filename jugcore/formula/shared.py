@@ -85,7 +85,7 @@ def _of(walk: Walk, gear: Gear, stages: list[str], elsewhere: Elsewhere) -> Iter
     if not declared:
         for allergen, names in elsewhere.get(gear, {}).items():
             others = _listed(names)
-            words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too. {_CLEAN}"
+            words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
             yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
         return
     for allergen in EU_ALLERGENS:
@@ -94,11 +94,12 @@ def _of(walk: Walk, gear: Gear, stages: list[str], elsewhere: Elsewhere) -> Iter
             words = f"Take {free[0].name}: {_names(saw)} also {'meets' if len(saw) == 1 else 'meet'} {allergen}."
             yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take=free[0].name, words=words)
         elif saw:
-            words = f"{_names(saw)} also {'meets' if len(saw) == 1 else 'meet'} {allergen} and may carry it over. {_CLEAN}"
+            words = f"{_names(saw)} also {'meets' if len(saw) == 1 else 'meet'} {allergen} and may carry it over."
             yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
 
 
-_CLEAN = "Make what is free of it first, on clean equipment; whether cleaning is enough, your local food code and a qualified person decide."
+#: What to do about it, said once.
+CLEAN = "Make what is free of it first, on clean equipment; whether cleaning is enough, your local food code and a qualified person decide."
 
 
 def _names(pieces: Sequence[SharedGear]) -> str:

@@ -9,13 +9,16 @@ import csv
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 
 from jugcore.errors import Floats
+from jugcore.matter import components as c
 from jugcore.matter.substance import Range, Substance
 
 _FILE = Path(__file__).parents[1] / "matter" / "data" / "steeping.csv"
+_MEDIA = _FILE.with_name("steeping_media.csv")
 #: What counts as hot and as cold where the table was made. [°C]
 HOT_C, COLD_C = 85.0, 6.0
 #: Kinds that a steep draws flavour from.
@@ -40,6 +43,35 @@ def _table() -> dict[tuple[str, str], Steeping]:
             )
             for row in csv.DictReader(file)
         }
+
+
+#: A liquid is fat, alcohol or a thick syrup from here on; the usual fat of half-and-half, of a liqueur, of equal parts.
+_FAT, _ALCOHOL, _SYRUP_BRIX = 0.04, 0.05, 45.0
+Medium = Literal["water", "fat", "alcohol", "syrup"]
+
+
+def medium_of(mass_g: Floats, brix: float) -> Medium:
+    """What kind of liquid masses by component (C,) [g] are to steep in.
+
+    Formula: alcohol above 5 % of the mass, else fat above 4 %, else syrup above 45 °Bx, else water. Source: common practice, no source.
+    """
+    total = float(mass_g.sum()) or 1.0
+    if float(mass_g[c.INDEX["ethanol"]]) / total > _ALCOHOL:
+        return "alcohol"
+    if float(mass_g @ c.FAT) / total > _FAT:
+        return "fat"
+    return "syrup" if brix > _SYRUP_BRIX else "water"
+
+
+@cache
+def _media() -> dict[tuple[str, str], str]:
+    with _MEDIA.open(newline="", encoding="utf-8") as file:
+        return {(row["of"], row["medium"]): row["words"] for row in csv.DictReader(file)}
+
+
+def what_it_draws(kind: str, medium: Medium) -> str:
+    """What a liquid takes out of a kind of thing, in words; empty where practice has none [words]. Formula: a look into the table."""
+    return _media().get((kind, medium)) or _media().get(("any", medium), "")
 
 
 def steeping_of(substance: Substance, *, ground: bool) -> Steeping | None:

@@ -18,7 +18,7 @@ from jugcore.matter.library import library
 from jugcore.matter.matter import AMYLASE, BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
 from jugcore.method.document import parse_document
 from jugcore.method.walk import Walk, walk
-from jugcore.physics import caramel, foam, infusion, starch
+from jugcore.physics import caramel, foam, starch
 from jugcore.physics.ice import melts_g
 from jugcore.tests.random_methods import AMYLASE as SHEET
 from jugcore.tests.tables import rows
@@ -457,43 +457,6 @@ class Foam(unittest.TestCase):
         found = walked(self.beaten([line("c", "heavy_cream", "700 g")], "siphon", holds_ml=500.0))
         self.assertEqual([fault.code for fault in found.faults], ["over_the_fill_line"])
         self.assertEqual([fault.code for fault in walked(self.beaten([line("c", "heavy_cream", "400 g")], "siphon", holds_ml=500.0)).faults], [])
-
-
-class Steeping(unittest.TestCase):
-    def test_hot_and_cold_ends_are_those_of_the_table_and_colder_takes_longer(self) -> None:
-        usual = infusion.steeping_of(library()["black_tea"], ground=False)
-        assert usual is not None
-        least, most = infusion.usual_minutes(usual, np.array([infusion.HOT_C, infusion.COLD_C]))
-        np.testing.assert_allclose(least, [usual.hot_min.low, 60 * usual.cold_h.low])
-        np.testing.assert_allclose(most, [usual.hot_min.high, 60 * usual.cold_h.high])
-        least, _ = infusion.usual_minutes(usual, np.linspace(2, 100, 50))
-        self.assertTrue(np.all(np.diff(least) <= 1e-9))
-
-    def test_early_usual_and_past(self) -> None:
-        def tea(minutes: float) -> str:
-            document: Doc = {
-                "stages": [
-                    {"id": "a", "kind": "add", "vessel": "p", "lines": [line("w", "water", "600 g")]},
-                    {"id": "b", "kind": "heat", "vessel": "p", "to_c": 88},
-                    {"id": "c", "kind": "add", "vessel": "p", "lines": [line("t", "black_tea", "20 g")]},
-                    {"id": "d", "kind": "steep", "vessel": "p", "for_min": minutes},
-                ]
-            }
-            return stage(document, "d").drawn[0].verdict
-
-        self.assertEqual([tea(1), tea(4.5), tea(60)], ["early", "usual", "past"])
-
-    def test_powder_into_water_is_warned_of_and_sugar_or_a_whisk_helps(self) -> None:
-        def lumps(*lines: Doc, mixed: bool = False) -> bool:
-            stages: list[Doc] = [{"id": "a", "kind": "add", "vessel": "p", "lines": [line("w", "water", "300 g"), *lines]}]
-            if mixed:
-                stages.append({"id": "m", "kind": "mix", "vessel": "p", "tool": "whisk"})
-            return any(each.id == "lumps-a" for each in told({"stages": stages}).consequences)
-
-        cocoa_line = line("c", "cocoa_low_fat", "30 g")
-        self.assertTrue(lumps(cocoa_line))
-        self.assertFalse(lumps(cocoa_line, line("s", "white_sugar", "60 g")))
-        self.assertFalse(lumps(cocoa_line, mixed=True))
 
 
 if __name__ == "__main__":

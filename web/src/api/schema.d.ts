@@ -3888,6 +3888,16 @@ export interface components {
              * @description What it turns to beyond.
              */
             past: string;
+            /**
+             * Medium
+             * @description water, fat, alcohol or syrup: what it is steeped in.
+             */
+            medium: string;
+            /**
+             * Medium Words
+             * @description What such a liquid takes out of it; empty where practice has no word for it.
+             */
+            medium_words: string;
         };
         /**
          * EnzymeReport
@@ -4509,6 +4519,12 @@ export interface components {
             allergens: components["schemas"]["AllergenReport"][];
             /** Allergen List */
             allergen_list: string;
+            /**
+             * Shared Advice
+             * @description What to do about that, said once.
+             * @default
+             */
+            shared_advice: string;
             /**
              * Shared
              * @description Allergens that are not in it and may come in by equipment.

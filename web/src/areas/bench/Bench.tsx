@@ -471,6 +471,7 @@ function Consequences({ report }: { report: WalkReport }) {
             {report.shared.map((each) => (
               <li key={each.gear + each.allergen}>{each.words}</li>
             ))}
+            <li>{report.shared_advice}</li>
           </ul>
         </details>
       )}
