@@ -27,7 +27,7 @@ class Benchmark(BrowserCase):
         page.get_by_label("of which sugars, g", exact=True).fill("27")
         page.get_by_text("dairy to sugar is", exact=False).wait_for()
         page.get_by_label("Tasted beside", exact=True).select_option("Toasted Hazelnut")
-        page.get_by_label("Tasted beside: its version").wait_for()
+        page.get_by_label("Version tasted").wait_for()
         page.get_by_role("button", name="Add a tasting sheet").click()
         sheet = page.get_by_role("group", name=re.compile("^Tasting sheet"))
         sheet.get_by_label("Sweetness against ours").select_option("a little more")

@@ -72,7 +72,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
             {found.report.aims.map((aim) => (
               <Checkbox
                 key={aim.reading}
-                label={`${aim.title}: ${figure(aim.low, aim.digits)} to ${figure(aim.high, aim.digits)} ${aim.unit}${aim.ours === null ? '; ours has none' : `; ours ${figure(aim.ours, aim.digits)}, ${aim.stands}`}`}
+                label={aimText(aim)}
                 checked={aim.chosen}
                 disabled={aim.stands === 'unknown'}
                 onChange={(event) => setChosen(event.currentTarget.checked ? [...now, aim.reading] : now.filter((each) => each !== aim.reading))}
@@ -114,12 +114,19 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   );
 }
 
+/** “Fat: 8.4 to 9.4 %; ours 15.0, above”. */
+function aimText(aim: AimReport['report']['aims'][number]): string {
+  const [low, high] = [figure(aim.low, aim.digits), figure(aim.high, aim.digits)];
+  const window = `${low === high ? low : `${low} to ${high}`}${aim.unit ? ` ${aim.unit}` : ''}`;
+  return `${aim.title}: ${window}; ${aim.ours === null ? 'ours has none' : `ours ${figure(aim.ours, aim.digits)}, ${aim.stands}`}`;
+}
+
 type Change = NonNullable<AimReport['solution']>['changes'][number];
 
 /** “Caster sugar: 230 → 366 g”, “skimmed milk: 175 g, new”. */
 function changeText(change: Change, titles: Record<string, string>): string {
   const [kind, id] = change.path.split('.');
-  const what = kind === 'lines' ? (titles[id ?? ''] ?? (id ?? '').replace(/-\d+$/, '').replaceAll('-', ' ').replace(/^./, (first) => first.toUpperCase())) : `the end of ${titles[id ?? ''] ?? id}`;
+  const what = kind === 'lines' ? (titles[id ?? ''] ?? (id ?? '').replace(/-\d+$/, '').replaceAll('-', ' ').replace(/^./, (first) => first.toUpperCase())) : `The end of ${titles[id ?? ''] ?? id}`;
   const unit = change.unit ? ` ${change.unit}` : '';
   return change.before === 0 ? `${what}: ${grams(change.after)}${unit}, new` : `${what}: ${grams(change.before)} → ${grams(change.after)}${unit}`;
 }

@@ -152,7 +152,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               <TextInput label="Name" value={doc.name} onChange={(event) => tell({ name: event.currentTarget.value })} />
               <NativeSelect label="It is" data={Object.entries(WHAT).map(([value, words]) => ({ value, label: words }))} value={doc.what} onChange={(event) => tell({ what: event.currentTarget.value as BenchmarkDoc['what'] })} />
               {doc.what === 'ours' ? (
-                <VersionPick title="The version" named={named} value={doc.version ?? null} onPick={(version) => tell({ version })} />
+                <VersionPick title="The formula" version="Version of it" named={named} value={doc.version ?? null} onPick={(version) => tell({ version })} />
               ) : (
                 <>
                   <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={typing.value.size !== '' && !(numberOf(typing.value.size) > 0) ? 'Write a number.' : undefined} onChange={(event) => put({ size: event.currentTarget.value })} />
@@ -173,7 +173,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
           )}
           <Card title="What was tasted" aside="“more than ours” means than this version, which stays as it is">
             <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
-              <VersionPick title="Tasted beside" named={named} value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
+              <VersionPick title="Tasted beside" version="Version tasted" named={named} value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
             </fieldset>
             {sheets.map((sheet, place) => (
               <SheetForm
@@ -219,10 +219,10 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
 }
 
 /** A formula and its newest version. */
-function VersionPick({ title, named, value, onPick }: { title: string; named: { value: string; label: string }[]; value: BenchmarkDoc['beside'] | null; onPick: (version: BenchmarkDoc['beside'] | null) => void }) {
+function VersionPick({ title, version, named, value, onPick }: { title: string; version: string; named: { value: string; label: string }[]; value: BenchmarkDoc['beside'] | null; onPick: (version: BenchmarkDoc['beside'] | null) => void }) {
   const [formula, setFormula] = useState(value?.formula ?? '');
   const versions = useQuery({ ...versionsQuery(formula), enabled: formula !== '' });
-  const numbers = versions.data?.versions.map((version) => version.number) ?? [];
+  const numbers = versions.data?.versions.map((each) => each.number) ?? [];
   const newest = numbers[0];
   if (formula && versions.data && newest !== undefined && value?.formula !== formula) onPick({ formula, version: newest });
   return (
@@ -238,7 +238,7 @@ function VersionPick({ title, named, value, onPick }: { title: string; named: { 
         }}
       />
       {value && value.formula === formula && (
-        <NativeSelect label={`${title}: its version`} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />
+        <NativeSelect label={version} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />
       )}
     </>
   );
