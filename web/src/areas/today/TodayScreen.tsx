@@ -91,6 +91,7 @@ function Cooling() {
             <li key={batch.id} className={classes.kept}>
               <Link to={`/batches/${batch.id}`}>{batch.name}</Link>
               <span className={classes.quiet}>
+                {' · '}
                 {late && <strong>Past its time. </strong>}
                 {figure(batch.cooling!.at_most_c)} °C by {clock(batch.cooling!.by)}
               </span>
