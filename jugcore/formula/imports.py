@@ -25,6 +25,8 @@ from jugcore.method.kitchen import Kitchen
 
 MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300
+#: Lines of a file that are looked up one by one, in all its formulas together.
+MOST_IN_ALL = 1000
 _FORMAT = "oakenjug.method/1"
 #: Heads of columns, by what they hold. Small letters, first word that fits.
 _COLUMNS: dict[str, tuple[str, ...]] = {
@@ -104,10 +106,11 @@ def read_file(text: str, name: str = "") -> ReadFile:
         raise BadDocument("file", "There is nothing in this file.", "Choose another, or paste lines such as “900 g half-and-half”.")
     if "\x00" in body:
         raise BadDocument("file", "This is no text.", "Save it as JSON or CSV, or paste its lines.")
-    if body[0] in "{[":
-        return _of_json(_json(body), stem)
-    if body[0] == "<":
-        return _of_page(body, stem)
+    if body[0] in "{[<":
+        try:
+            return _of_page(body, stem) if body[0] == "<" else _of_json(_json(body), stem)
+        except RecursionError:
+            raise BadDocument("file", "This JSON is nested too deeply.", "Save it again where it comes from.") from None
     table = _table(body)
     if table is not None:
         return ReadFile(form="table", words=WORDS["table"], formulas=_few(_of_table(*table, stem)))
@@ -159,8 +162,6 @@ def _json(body: str) -> Any:
             "file", f"This JSON stops making sense in line {error.lineno}, at character {error.colno}: {error.msg.lower()}.",
             "It may be cut short: save it again where it comes from.",
         ) from None  # fmt: skip
-    except RecursionError:
-        raise BadDocument("file", "This JSON is nested too deeply.", "Save it again where it comes from.") from None
 
 
 def _of_json(raw: Any, stem: str) -> ReadFile:
@@ -202,6 +203,9 @@ def _of_document(raw: Mapping[str, Any]) -> ReadFormula:
 
 
 def _few(formulas: list[ReadFormula]) -> list[ReadFormula]:
+    lines = sum(len(formula.rows) for formula in formulas)
+    if lines > MOST_IN_ALL:
+        raise BadDocument("file", f"The file holds {lines:,} lines.", f"Bring in at most {MOST_IN_ALL:,} at a time.")
     if len(formulas) > MOST_FORMULAS:
         raise BadDocument("file", f"The file holds {len(formulas)} formulas.", f"Bring in at most {MOST_FORMULAS} at a time.")
     return formulas

@@ -17,9 +17,10 @@ from jugserver.formulas.models import Formula
 from jugserver.formulas.schemas import GearOut
 from jugserver.formulas.services import in_kitchen
 from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.models import Ingredient
 from jugserver.pantry.placing import placed
 
-_Stamp = tuple[int, datetime | None, int]
+_Stamp = tuple[int, datetime | None, int, datetime | None]
 _Seen = dict[str, dict[Gear, tuple[str, ...]]]
 _known: dict[int, tuple[_Stamp, _Seen]] = {}
 
@@ -45,10 +46,11 @@ def gear_of_site(site: Site) -> list[GearOut]:
 
 
 def _seen_by(site: Site) -> _Seen:
-    """Of each formula what it puts into which equipment; kept in this process until a formula or the kitchen changes."""
+    """Of each formula what it puts into which equipment; kept in this process until a formula, the kitchen or the pantry changes."""
     told = Formula.objects.of_site(site).aggregate(many=Count("pk"), last=Max("touched_at"))
     kitchen = kitchen_of(site)
-    stamp = (told["many"], told["last"], kitchen.number)
+    pantry = Ingredient.objects.of_site(site).aggregate(last=Max("changed_at"))  # what an ingredient brings may be written down later
+    stamp = (told["many"], told["last"], kitchen.number, pantry["last"])
     known = _known.get(site.pk)
     if known is None or known[0] != stamp:
         formulas = list(Formula.objects.of_site(site).with_draft().order_by("name"))
