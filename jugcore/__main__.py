@@ -1,4 +1,4 @@
-"""``python -m jugcore walk|solve|ways|scale < doc.json`` and ``sheet|rescue < batch.json``: the engine from a shell."""
+"""``python -m jugcore walk|solve|ways|scale < doc.json``, ``sheet|rescue < batch.json``, ``aim``, ``read``: the engine from a shell."""
 
 from __future__ import annotations
 
@@ -27,17 +27,21 @@ from jugcore.formula.asks import (
     target_from_text,
     ways_report,
 )
+from jugcore.formula.imports import read_file
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, parse_document
 from jugcore.method.explain import explain
 from jugcore.method.walk import walk
+from jugcore.tasting.aim import AimDocument
+from jugcore.tasting.sheet import BenchmarkDoc
 
 _Ask = TypeVar("_Ask", bound=BaseModel)
 #: What a schema is printed of.
 _SCHEMAS: dict[str, type[BaseModel]] = {
     "document": MethodDocument, "report": WalkReport, "solve-ask": SolveAsk, "solve": SolveReport, "ways": WaysReport,
     "scale-ask": ScaleAsk, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
+    "benchmark": BenchmarkDoc, "aim": AimDocument,
 }  # fmt: skip
 
 
@@ -122,6 +126,15 @@ def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
     return sheet_of(batch.as_it_is(), log, now if now.tzinfo else now.replace(tzinfo=UTC))
 
 
+def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
+    """What a command prints about what it was sent."""
+    if chosen.command in ("sheet", "rescue"):
+        return _of_batch(chosen, raw)
+    if chosen.command == "aim":
+        return _checked(AimDocument, raw).report()
+    return _answer(chosen, parse_document(raw))
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -154,6 +167,9 @@ def main(arguments: list[str] | None = None) -> int:
     rescuing = commands.add_parser("rescue", help="read a batch, print what can be done about something that is off plan")
     rescuing.add_argument("--about", required=True, help="a reading, e.g. brix, or line:juice")
     rescuing.add_argument("--value", type=float, help="what the reading should be; else what was planned")
+    commands.add_parser("aim", help="read a benchmark and a document, print the document aimed at it, both on common axes")
+    reading = commands.add_parser("read", help="read a file from elsewhere (a document, a schema.org recipe, a table, lines), print its rows")
+    reading.add_argument("--name", default="", help="what the file is called")
     schema = commands.add_parser("schema", help="print a JSON Schema")
     schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="?", default="document")
     commands.add_parser("version", help="print the version")
@@ -165,10 +181,13 @@ def main(arguments: list[str] | None = None) -> int:
         print(json.dumps(_SCHEMAS[chosen.what].model_json_schema(), indent=2, ensure_ascii=False))
         return 0
     try:
+        if chosen.command == "read":
+            print(read_file(sys.stdin.read(), chosen.name).model_dump_json(indent=2))
+            return 0
         raw = json.load(sys.stdin)
         if not isinstance(raw, dict):
             raise DomainError("document", "The document is not a JSON object.", "Start it with { and a format.")
-        answer = _of_batch(chosen, raw) if chosen.command in ("sheet", "rescue") else _answer(chosen, parse_document(raw))
+        answer = _asked(chosen, raw)
         print(answer.model_dump_json(indent=2))
     except json.JSONDecodeError as error:
         print(json.dumps({"problems": [{"code": "not_json", "field": "document", "message": f"Line {error.lineno}: {error.msg}.",

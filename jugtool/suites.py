@@ -25,6 +25,7 @@ SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
     ("document", "method.schema.json"), ("report", "report.schema.json"), ("solve-ask", "solve-ask.schema.json"),
     ("solve", "solve.schema.json"), ("ways", "ways.schema.json"), ("scale-ask", "scale-ask.schema.json"), ("scale", "scale.schema.json"),
     ("batch", "batch.schema.json"), ("sheet", "sheet.schema.json"), ("rescue", "rescue.schema.json"),
+    ("benchmark", "benchmark.schema.json"), ("aim", "aim.schema.json"),
 )}  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from jugcore.matter.library import library
 from jugcore.matter.substance import SEASONING_KINDS
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.fields import Part
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, LineDoc
 from jugcore.method.walk import Walk, walk
@@ -38,6 +39,26 @@ _BRINGS: dict[tuple[str, str], tuple[str, str]] = {
 _NEARER = 0.6
 #: Kinds of which a formula keeps what it has, unless they are what is aimed at.
 _FIXED = SEASONING_KINDS | {"extract", "thickener", "enzyme", "nut", "salt", "acid", "coffee"}
+
+
+class AimDocument(Part):
+    """A benchmark and one of ours to aim at it, whole: what a shell or another program sends.
+
+    ``beside`` is what it was tasted beside, ``itself`` what it is, where it is a version of ours; both as documents.
+    """
+
+    benchmark: BenchmarkDoc
+    document: MethodDocument
+    beside: MethodDocument | None = None
+    itself: MethodDocument | None = None
+    chosen: tuple[str, ...] | None = Field(None, max_length=30, description="Readings to aim by; else what its label states and its tasters tell.")
+    same_size: bool = Field(True, description="Whether the batch stays as large as it is.")
+
+    def report(self) -> AimReport:
+        """What aiming comes to. Raises what :func:`aim_report` and compiling raise."""
+        known = Known(*(None if each is None else compile_document(each) for each in (self.itself, self.beside)))
+        ours = compile_document(self.document)
+        return aim_report(self.benchmark, known, ours, self.document, chosen=self.chosen, same_size=self.same_size)
 
 
 class AimReport(BaseModel):

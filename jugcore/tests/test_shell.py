@@ -52,6 +52,18 @@ class Shell(unittest.TestCase):
         _, out, _ = run(["walk", "--given", "lines.juice.grams=-3"], document)
         self.assertEqual(json.loads(out)["faults"][0]["field"], "lines.juice.grams")
 
+    def test_aim_and_read_print_what_the_server_would(self) -> None:
+        benchmark = {"name": "Theirs", "label": {"kind": "syrup", "figures": {"sugars": "60"}}}
+        code, out, _ = run(["aim"], json.dumps({"benchmark": benchmark, "document": example("weir-simple")}))
+        found = json.loads(out)
+        self.assertEqual((code, found["solution"]["status"], found["names"][0]), (0, "solved", "Theirs"))
+        code, out, err = run(["aim"], json.dumps({"benchmark": benchmark}))
+        self.assertEqual((code, out, json.loads(err)["problems"][0]["field"]), (2, "", "document"))
+        code, out, _ = run(["read", "--name", "a.txt"], "900 g water\n")
+        self.assertEqual((code, json.loads(out)["formulas"][0]["rows"][0]["words"]), (0, "900 g water"))
+        code, out, err = run(["read"], "{")
+        self.assertEqual((code, json.loads(err)["problems"][0]["field"]), (2, "file"))
+
     def test_what_came_in_is_accounted_for_component_by_component(self) -> None:
         for path in sorted(EXAMPLES.glob("*.json")):
             _, out, _ = run(["walk"], path.read_text(encoding="utf-8"))
