@@ -12,7 +12,10 @@ from jugcore.matter import components as c
 from jugcore.physics import sucrose, thermal
 
 #: Strengths that run with the liquid and have no mass of their own.
-TRACERS: tuple[str, ...] = ("free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g")
+TRACERS: tuple[str, ...] = (
+    "free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g", "free_oil_g", "free_protein_g",
+    "cell_oil_least_g", "cell_oil_g", "cell_oil_most_g", "cell_oil_all_g",
+)  # fmt: skip
 FREE_SUGAR = 0
 #: Gum that was added as a thickener: a gram of it does what ten of fruit pectin do.
 STRONG_GUM = 1
@@ -24,6 +27,13 @@ STARCH_IN = 3
 AMYLASE = 4
 #: Sugar that has turned to caramel.
 BROWNED = 5
+
+#: Oil and protein that run with the liquid: all of it, but for what sits in the cells of nuts and seeds.
+FREE_OIL, FREE_PROTEIN = 6, 7
+#: Oil that came out of such cells: the least it may be, the likely, the most; and all that is in them.
+CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL = 8, 9, 10, 11
+#: Components of which a part may sit in cells, and the tracer of the part that does not.
+_CELLED = ((c.INDEX["other_fat"], FREE_OIL), (c.INDEX["protein"], FREE_PROTEIN))
 
 #: What describes a part of the matter and mixes in proportion to that part: shares, or °C that belong to it.
 EXTENTS: tuple[str, ...] = ("milled", "gelatinised", "gel_from_c", "gel_to_c", "gel_minutes", "enzyme_best_c", "enzyme_dies_c")
@@ -91,8 +101,9 @@ class Matter:
 
     @cached_property
     def held_back_g(self) -> Floats:
-        """What a sieve or a press can hold back: insolubles without the fine starch that runs with the liquid."""
-        return np.maximum(self.insoluble_g - self.tracer[:, FREE_STARCH], 0.0)
+        """What a sieve or a press can hold back: insolubles without the fine starch that runs, and what sits in cells."""
+        celled = sum(np.maximum(self.mass_g[:, i] - self.tracer[:, free], 0.0) for i, free in _CELLED)
+        return np.asarray(np.maximum(self.insoluble_g - self.tracer[:, FREE_STARCH], 0.0) + celled)
 
     @cached_property
     def temperature_c(self) -> Floats:
@@ -166,11 +177,15 @@ class Matter:
         return Matter(self.mass_g * f, self.enthalpy_j * fraction, self.extent, self.tracer * f, self.air_ml * fraction, self.touched)
 
     def portion(self, *, liquid: Floats, insoluble: Floats) -> Matter:
-        """A share (K,) of what runs and another of what does not, at this temperature. Free starch runs."""
+        """A share (K,) of what runs and another of what does not, at this temperature. Free starch runs, what sits in cells does not."""
         by_component = liquid[:, None] * c.LIQUID + insoluble[:, None] * c.INSOLUBLE
         starch = self.mass_g[:, c.STARCH]
         free = np.where(starch > 0, np.minimum(self.tracer[:, FREE_STARCH] / np.where(starch > 0, starch, 1.0), 1.0), 0.0)
         by_component[:, c.STARCH] += free * (liquid - insoluble)
+        for i, free_g in _CELLED:
+            there = self.mass_g[:, i]
+            celled = np.where(there > 0, np.clip(1.0 - self.tracer[:, free_g] / np.where(there > 0, there, 1.0), 0.0, 1.0), 0.0)
+            by_component[:, i] += celled * (insoluble - liquid)
         mass = self.mass_g * by_component
         t = self.warmth_c
         return Matter(

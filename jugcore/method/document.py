@@ -19,23 +19,6 @@ from pydantic import Field, ValidationError
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
 from jugcore.matter.library import library
-from jugcore.matter.matter import (
-    AMYLASE,
-    ENZYME_BEST,
-    ENZYME_DIES,
-    EXTENTS,
-    FREE_STARCH,
-    FREE_SUGAR,
-    GEL_FROM,
-    GEL_MINUTES,
-    GEL_TO,
-    GELATINISED,
-    MILLED,
-    STARCH_IN,
-    STRONG_GUM,
-    TRACERS,
-)
-from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
@@ -53,6 +36,7 @@ from jugcore.method.amounts import (
     short_names,
     understand,
 )
+from jugcore.method.brings import extents_of, tracers_of
 from jugcore.method.carried import SubstanceDoc, substance_of
 from jugcore.method.context import Context
 from jugcore.method.explain import explain
@@ -203,21 +187,8 @@ class Method:
         return np.where(mass[:, c.WATER, None] < 0, book[None, :], mass)
 
     def tracers_of(self, substance: str, fraction: Floats) -> Floats:
-        """Grams (T,) or (K, T) a gram of a substance brings of what is traced: added (free) sugar, by the book's share
-        of its sugars, whatever they are; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known.
-        """
-        book = self.substances[substance]
-        found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
-        sugars = float(book.mass_fraction @ c.SUGARS)
-        if sugars > 0:
-            found[..., FREE_SUGAR] = (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars)
-        if book.kind == "thickener":
-            found[..., STRONG_GUM] = fraction[..., c.INDEX["pectin_and_gums"]]
-        if starch_of(book) is not None:
-            found[..., FREE_STARCH] = found[..., STARCH_IN] = fraction[..., c.STARCH]
-        if book.enzyme is not None and book.enzyme.is_known and book.enzyme.dose_g_kg is not None:
-            found[..., AMYLASE] = 1000.0 / book.enzyme.dose_g_kg.middle
-        return found
+        """Grams (T,) or (K, T) a gram of a substance brings of what is traced."""
+        return tracers_of(self.substances[substance], fraction)
 
     def line_temperature_c(self, line: LineDoc, ctx: Context) -> Floats:
         if line.temperature_c is not None:
@@ -228,29 +199,7 @@ class Method:
 
     def extents_of(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
         """Extents (K, R) of what lines bring together, (K, L) grams: each the mean over what it describes."""
-        books = [self.substances[line.substance] for line in lines]
-        found = np.zeros((grams.shape[0], len(EXTENTS)))
-        solid = np.array([float(book.mass_fraction @ c.INSOLUBLE) for book in books])
-        found[:, MILLED] = _mean(grams * solid, np.array([1.0 if book.is_ground else 0.0 for book in books]))
-        starches = [starch_of(book) for book in books]
-        if any(starches):
-            free = grams * np.array([float(book.mass_fraction[c.STARCH]) if kind else 0.0 for book, kind in zip(books, starches, strict=True)])
-            found[:, GELATINISED] = _mean(free, np.array([1.0 if kind and kind.pregelled else 0.0 for kind in starches]))
-            found[:, GEL_FROM] = _mean(free, np.array([kind.gels_c.low if kind else 0.0 for kind in starches]))
-            found[:, GEL_TO] = _mean(free, np.array([kind.gels_c.high if kind else 0.0 for kind in starches]))
-            found[:, GEL_MINUTES] = _mean(free, np.array([kind.minutes if kind else 0.0 for kind in starches]))
-        known = [book.enzyme if book.enzyme is not None and book.enzyme.is_known else None for book in books]
-        if any(known):
-            live = grams * np.array([1000.0 / e.dose_g_kg.middle if e and e.dose_g_kg else 0.0 for e in known])
-            found[:, ENZYME_BEST] = _mean(live, np.array([e.works_c.high if e and e.works_c else 0.0 for e in known]))
-            found[:, ENZYME_DIES] = _mean(live, np.array([e.dies_c or 0.0 if e else 0.0 for e in known]))
-        return found
-
-
-def _mean(weights: Floats, values: Floats) -> Floats:
-    """Mean (K,) of values (L,) by weights (K, L); 0 where there is no weight."""
-    total = weights.sum(axis=1)
-    return np.asarray(np.where(total > 0, (weights @ values) / np.where(total > 0, total, 1.0), 0.0))
+        return extents_of([self.substances[line.substance] for line in lines], grams)
 
 
 def parse_document(raw: Mapping[str, Any]) -> Method:

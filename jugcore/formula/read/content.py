@@ -2,21 +2,37 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
+from jugcore.errors import Floats
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
 from jugcore.matter import components as c
+from jugcore.matter.matter import CELL_OIL, CELL_OIL_ALL, CELL_OIL_LEAST, CELL_OIL_MOST, FREE_OIL, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import thermal
 
 
 def fat(walk: Walk) -> Reading:
-    """Fat in 100 g."""
+    """Fat in 100 g. Behind a sieve, how much of a nut's oil came out of its cells is a range."""
     end = walk.product
-    return exact(
-        "fat", "Fat", "%", 1, end.mass_g @ c.FAT, end.total_g, 100.0,
-        Basis("fat ÷ product × 100", BALANCE, "any", "that of the compositions"),
-    )  # fmt: skip
+    celled = np.any(end.tracer[:, CELL_OIL_ALL] > 0)
+    error = "that of the compositions" + ("; what a sieve keeps of a nut's oil is an estimate, and the band is that of it" if celled else "")
+    found = exact("fat", "Fat", "%", 1, end.mass_g @ c.FAT, end.total_g, 100.0, Basis("fat ÷ product × 100", BALANCE, "any", error))
+    if not celled:
+        return found
+    fewer, more = _cell_oil_off(end)
+    return replace(found, low=found.value - ratio(fewer, end.total_g, 100.0), high=found.value + ratio(more, end.total_g, 100.0))
+
+
+def _cell_oil_off(end: Matter) -> tuple[Floats, Floats]:
+    """Grams (K,) of oil that may be fewer and more in it, by how much was left in cells that are no longer there."""
+    least, likely, most, whole = (end.tracer[:, i] for i in (CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL))
+    still = np.maximum(end.mass_g[:, c.INDEX["other_fat"]] - end.tracer[:, FREE_OIL], 0.0)
+    would = whole - likely
+    gone = np.clip(1.0 - still / np.where(would > 0, would, 1.0), 0.0, 1.0)
+    return np.asarray(gone * (likely - least)), np.asarray(gone * (most - likely))
 
 
 def heat_capacity(walk: Walk) -> Reading:
