@@ -6,7 +6,8 @@ interface Kept<T> {
   value: T;
   /** Whether it is what was typed before and left. */
   found: boolean;
-  set: (next: T) => void;
+  /** Puts a value, or what a function makes of the newest one: what was typed while something was fetched stays. */
+  set: (next: T | ((before: T) => T)) => void;
   /** Forgets what was kept; with a value, goes on from that. */
   forget: (from?: T) => void;
 }
@@ -23,10 +24,12 @@ export function useKept<T extends object>(name: string | null, start: T): Kept<T
   return {
     value,
     found,
-    set: (next) => {
-      if (key) writeStored(key, next);
-      put((before) => ({ ...before, value: next }));
-    },
+    set: (next) =>
+      put((before) => {
+        const value = typeof next === 'function' ? (next as (before: T) => T)(before.value) : next;
+        if (key) writeStored(key, value);
+        return { ...before, value };
+      }),
     forget: (from) => {
       if (key) writeStored(key, null);
       put({ value: from ?? start, found: false });

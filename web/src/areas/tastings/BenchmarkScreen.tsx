@@ -1,7 +1,7 @@
 import { Button, Loader, NativeSelect, Textarea, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { attributesQuery, benchmarkQuery, formulasQuery, keys, titlesQuery, versionQuery, versionsQuery } from '../../api/queries';
@@ -63,8 +63,8 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const readOnly = !useMay('taste');
   const typing = useKept(`benchmark.${id ?? 'new'}`, asTyped(kept));
   const { doc, label } = typing.value;
-  const put = (change: Partial<Typed>) => typing.set({ ...typing.value, ...change });
-  const tell = (change: Partial<BenchmarkDoc>) => put({ doc: { ...doc, ...change } });
+  const put = (change: Partial<Typed>) => typing.set((now) => ({ ...now, ...change }));
+  const tell = (change: Partial<BenchmarkDoc>) => typing.set((now) => ({ ...now, doc: { ...now.doc, ...change } }));
   const document = documentOf(typing.value);
   const [asked] = useDebouncedValue(JSON.stringify(document), 250);
   const formulas = useQuery(formulasQuery);
@@ -218,24 +218,40 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   );
 }
 
-/** A formula and its newest version. */
-function VersionPick({ title, version, named, value, onPick }: { title: string; version: string; named: { value: string; label: string }[]; value: BenchmarkDoc['beside'] | null; onPick: (version: BenchmarkDoc['beside'] | null) => void }) {
+type Of = BenchmarkDoc['beside'] | null;
+
+interface VersionPickProps {
+  title: string;
+  /** What its version is called. */
+  version: string;
+  named: { value: string; label: string }[];
+  value: Of;
+  onPick: (version: Of) => void;
+}
+
+/** A formula and one of its versions, the newest to begin with. */
+function VersionPick({ title, version, named, value, onPick }: VersionPickProps) {
+  const queryClient = useQueryClient();
   const [formula, setFormula] = useState(value?.formula ?? '');
+  const newest = useRef(formula);
   const versions = useQuery({ ...versionsQuery(formula), enabled: formula !== '' });
   const numbers = versions.data?.versions.map((each) => each.number) ?? [];
-  const newest = numbers[0];
-  if (formula && versions.data && newest !== undefined && value?.formula !== formula) onPick({ formula, version: newest });
+  const choose = async (id: string) => {
+    setFormula(id);
+    newest.current = id;
+    if (!id) return onPick(null);
+    const found = await queryClient.fetchQuery(versionsQuery(id)).catch(() => null);
+    // Another may have been chosen meanwhile.
+    if (newest.current === id) onPick(found?.versions[0] ? { formula: id, version: found.versions[0].number } : null);
+  };
   return (
     <>
       <NativeSelect
         label={title}
         data={[{ value: '', label: 'nothing' }, ...named]}
         value={formula}
-        error={formula && versions.data && newest === undefined ? 'It has no version yet: save one on its bench first.' : undefined}
-        onChange={(event) => {
-          setFormula(event.currentTarget.value);
-          if (!event.currentTarget.value) onPick(null);
-        }}
+        error={formula && versions.data && numbers.length === 0 ? 'It has no version yet: save one on its bench first.' : versions.error?.message}
+        onChange={(event) => void choose(event.currentTarget.value)}
       />
       {value && value.formula === formula && (
         <NativeSelect label={version} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />
