@@ -100,16 +100,30 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
   const queryClient = useQueryClient();
   const [formula, setFormula] = useState(start);
   const [ours, setOurs] = useState(true);
+  const rows = useRef(start.rows);
+  const turn = useRef(0);
   const again = useMutation({
-    mutationFn: ({ name, rows }: { name: string; rows: ImportRow[] }) => answer(client.POST('/api/import/rows', { body: { name, family: formula.family, school: formula.school, notes: formula.notes, rows } })),
-    onSuccess: setFormula,
+    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed } })),
   });
+  // A change shows at once and is read anew; an older answer never replaces what was changed since.
+  const send = (changed: ImportRow[]) => {
+    rows.current = changed;
+    setFormula((now) => ({ ...now, rows: changed }));
+    const mine = ++turn.current;
+    again.mutate(changed, {
+      onSuccess: (made) => {
+        if (mine !== turn.current) return;
+        rows.current = made.rows;
+        setFormula((now) => ({ ...made, name: now.name, family: now.family }));
+      },
+    });
+  };
   const keep = useMutation({
     mutationFn: () => answer(client.POST('/api/formulas', { body: { document: { ...formula.document!, name: formula.name, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
     onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true }),
   });
   const whole = form === 'document';
-  const put = (number: number, change: Partial<ImportRow>) => again.mutate({ name: formula.name, rows: formula.rows.map((row) => (row.number === number ? { ...row, ...change } : row)) });
+  const put = (number: number, change: Partial<ImportRow>) => send(rows.current.map((row) => (row.number === number ? { ...row, ...change } : row)));
   const wrong = formula.rows.filter((row) => row.problem).length;
   const open = formula.rows.filter((row) => !row.problem && !row.sure).length;
   if (keep.data) {
@@ -126,7 +140,7 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
     <Card title={formula.name || 'Without a name'} aside={verdict(formula.rows.length, wrong, open)}>
       <div className={classes.head}>
         <TextInput label="Name" value={formula.name} error={formula.taken && formula.name === start.name ? 'There is one of that name already: choose another.' : undefined} onChange={(event) => setFormula({ ...formula, name: event.currentTarget.value })} />
-        {!whole && <TextInput label="Family" value={formula.family} onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })} onBlur={() => again.mutate({ name: formula.name, rows: formula.rows })} />}
+        {!whole && <TextInput label="Family" value={formula.family} onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })} onBlur={() => send(rows.current)} />}
         {formula.carries_kitchen && <Checkbox label="In our kitchen: the one it brings stays out" checked={ours} onChange={(event) => setOurs(event.currentTarget.checked)} />}
       </div>
       {formula.problems.map((each) => (
@@ -156,7 +170,7 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
             )}
             <span className={classes.grams}>{row.grams === null || row.grams === undefined ? '' : `${grams(row.grams)} g`}</span>
             {!whole && (
-              <Button size="xs" variant="default" aria-label={`Leave it out: line ${row.number}`} onClick={() => again.mutate({ name: formula.name, rows: formula.rows.filter((each) => each.number !== row.number) })}>
+              <Button size="xs" variant="default" aria-label={`Leave it out: line ${row.number}`} onClick={() => send(rows.current.filter((each) => each.number !== row.number))}>
                 Leave it out
               </Button>
             )}
