@@ -119,7 +119,7 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
     });
   };
   const keep = useMutation({
-    mutationFn: () => answer(client.POST('/api/formulas', { body: { document: { ...formula.document!, name: formula.name, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
+    mutationFn: () => answer(client.POST('/api/formulas', { body: { document: { ...formula.document!, name: formula.name, family: formula.family, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
     onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true }),
   });
   const whole = form === 'document';
@@ -140,7 +140,7 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
     <Card title={formula.name || 'Without a name'} aside={verdict(formula.rows.length, wrong, open)}>
       <div className={classes.head}>
         <TextInput label="Name" value={formula.name} error={formula.taken && formula.name === start.name ? 'There is one of that name already: choose another.' : undefined} onChange={(event) => setFormula({ ...formula, name: event.currentTarget.value })} />
-        {!whole && <TextInput label="Family" value={formula.family} onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })} onBlur={() => send(rows.current)} />}
+        {!whole && <TextInput label="Family" value={formula.family} onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })} />}
         {formula.carries_kitchen && <Checkbox label="In our kitchen: the one it brings stays out" checked={ours} onChange={(event) => setOurs(event.currentTarget.checked)} />}
       </div>
       {formula.problems.map((each) => (
