@@ -47,7 +47,7 @@ class Benchmark(BrowserCase):
         page.get_by_text("Taken: aimed at Quay creamer.").wait_for()
         expect(self._value_of("Sugars in 100 g", page)).to_have_value(re.compile(r"^2(6\.[5-9]|7\.[0-5])"))
         page.get_by_role("button", name="Undo").first.click()
-        self.expect_reading("Sugars in 100 g", "22.1")
+        self.expect_reading("Sugars in 100 g", "24.2")
 
     def test_what_is_typed_stays_and_a_taken_name_is_told(self) -> None:
         self.allowed = ["422"]

@@ -100,7 +100,8 @@ def read_file(text: str, name: str = "") -> ReadFile:
     """
     if len(text) > MOST_CHARACTERS:
         raise BadDocument("file", f"The file is too long: {len(text):,} characters.", f"Bring in at most {MOST_CHARACTERS:,} at a time.")
-    body = text.lstrip("\ufeff \t\r\n")
+    # Half a surrogate pair can be written nowhere.
+    body = text.encode("utf-8", "replace").decode().lstrip("\ufeff \t\r\n")
     stem = re.sub(r"\.[a-z]{1,5}$", "", name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1], flags=re.I)
     if not body.strip():
         raise BadDocument("file", "There is nothing in this file.", "Choose another, or paste lines such as “900 g half-and-half”.")

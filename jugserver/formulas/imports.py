@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import binascii
 import re
 from collections.abc import Sequence
 
@@ -51,7 +50,7 @@ def _text(asked: ImportIn) -> str:
         return asked.text
     try:
         raw = base64.b64decode(asked.base64 or "", validate=True)
-    except binascii.Error:
+    except ValueError:  # other letters than those of base64, or not whole
         raise BadDocument("file", "The file did not arrive whole.", "Choose it again.") from None
     if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
         return raw.decode("utf-16", "replace")

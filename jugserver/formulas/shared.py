@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import datetime
-from functools import lru_cache
+from uuid import UUID
 
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Subquery
+from django.db.models.functions import Coalesce
 
 from jugcore.errors import DomainError
 from jugcore.formula.shared import SharedAllergen, carried, gear_seen
@@ -20,15 +21,19 @@ from jugserver.kitchen.services import kitchen_of
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.placing import placed
 
-_Stamp = tuple[int, datetime | None, int, datetime | None]
+#: What the answer depends on: formulas, pantry, kitchen.
+_Stamp = tuple[int, datetime | None, datetime | None, Kitchen]
 _Seen = dict[str, dict[Gear, tuple[str, ...]]]
 _known: dict[int, tuple[_Stamp, _Seen]] = {}
+#: What one draft puts where, by the draft, the pantry and the kitchen it was walked with.
+_each: dict[tuple[UUID, int, datetime | None, Kitchen], dict[Gear, tuple[str, ...]]] = {}
+_MOST_KNOWN = 8192
 
 
 def shared_of(site: Site, walked: Walk, name: str) -> list[SharedAllergen]:
     """Allergens that may come into a formula by equipment, its own formula of that name left out."""
     elsewhere: dict[Gear, dict[str, list[str]]] = {}
-    for other, seen in _seen_by(site).items():
+    for other, seen in _seen_by(site, walked.kitchen).items():
         for gear, allergens in seen.items() if other != name else ():
             for allergen in allergens:
                 elsewhere.setdefault(gear, {}).setdefault(allergen, []).append(other)
@@ -38,34 +43,49 @@ def shared_of(site: Site, walked: Walk, name: str) -> list[SharedAllergen]:
 def gear_of_site(site: Site) -> list[GearOut]:
     """Each kind of equipment that a formula puts an allergen into, and which formulas do."""
     found: dict[Gear, dict[str, list[str]]] = {}
-    for name, seen in _seen_by(site).items():
+    for name, seen in _seen_by(site, kitchen_of(site).kitchen).items():
         for gear, allergens in seen.items():
             for allergen in allergens:
                 found.setdefault(gear, {}).setdefault(allergen, []).append(name)
     return [GearOut(gear=gear, title=GEAR_TITLES[gear], allergens=found[gear]) for gear in GEAR_TITLES if gear in found]
 
 
-def _seen_by(site: Site) -> _Seen:
-    """Of each formula what it puts into which equipment; kept in this process until a formula, the kitchen or the pantry changes."""
-    told = Formula.objects.of_site(site).aggregate(many=Count("pk"), last=Max("touched_at"))
-    kitchen = kitchen_of(site)
-    pantry = Ingredient.objects.of_site(site).aggregate(last=Max("changed_at"))  # what an ingredient brings may be written down later
-    stamp = (told["many"], told["last"], kitchen.number, pantry["last"])
+def _seen_by(site: Site, kitchen: Kitchen) -> _Seen:
+    """Of each formula what it puts into which equipment; kept in this process until a formula, the kitchen or the pantry changes.
+
+    What an ingredient brings may be written down later, so that the pantry counts.
+    """
+    formulas = Formula.objects.of_site(site).order_by().values("site")
+    many, last, pantry = Site.objects.filter(pk=site.pk).values_list(
+        Coalesce(Subquery(formulas.annotate(n=Count("pk")).values("n")), 0),
+        Subquery(formulas.annotate(at=Max("touched_at")).values("at")),
+        Subquery(Ingredient.objects.of_site(site).order_by().values("site").annotate(at=Max("changed_at")).values("at")),
+    )[0]
+    stamp = (many, last, pantry, kitchen)
     known = _known.get(site.pk)
     if known is None or known[0] != stamp:
-        formulas = list(Formula.objects.of_site(site).with_draft().order_by("name"))
-        documents = placed([MethodDocument.model_validate(formula.document) for formula in formulas], site)
-        seen = {
-            formula.name: _seen_in(document.model_dump_json(exclude_none=True), kitchen.kitchen)
-            for formula, document in zip(formulas, documents, strict=True)
-        }  # fmt: skip
-        known = _known[site.pk] = (stamp, seen)
+        known = _known[site.pk] = (stamp, _of_each(site, pantry, kitchen))
     return known[1]
 
 
-@lru_cache(maxsize=4096)
-def _seen_in(document: str, kitchen: Kitchen) -> dict[Gear, tuple[str, ...]]:
+def _of_each(site: Site, pantry: datetime | None, kitchen: Kitchen) -> _Seen:
+    """What each formula puts where; only those are walked whose draft is new."""
+    drafts = list(Formula.objects.of_site(site).order_by("name").values_list("pk", "name", "draft"))
+    new = [pk for pk, _, draft in drafts if (pk, draft, pantry, kitchen) not in _each]
+    if new:
+        rows = list(Formula.objects.of_site(site).with_draft().filter(pk__in=new))
+        documents = placed([MethodDocument.model_validate(row.document) for row in rows], site)
+        if len(_each) > _MOST_KNOWN:
+            _each.clear()
+            return _of_each(site, pantry, kitchen)
+        for row, document in zip(rows, documents, strict=True):
+            _each[row.pk, row.draft, pantry, kitchen] = _seen_in(document, kitchen)
+    # A draft saved between the two looks is read at the next.
+    return {name: _each.get((pk, draft, pantry, kitchen), {}) for pk, name, draft in drafts}
+
+
+def _seen_in(document: MethodDocument, kitchen: Kitchen) -> dict[Gear, tuple[str, ...]]:
     try:
-        return gear_seen(walk(in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
+        return gear_seen(walk(in_kitchen(document, kitchen)))
     except DomainError:
         return {}  # a draft that does not walk says so on its own bench

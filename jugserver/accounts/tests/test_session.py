@@ -35,7 +35,7 @@ class Session(ShopCase):
         client = self.signed_in(None)
         answer = self.send(client, "POST", "/api/session", {"username": "prep", "password": PASSWORD})
         person = json.loads(answer.content)["person"]
-        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "read", "walk"]))
+        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "read", "taste", "walk"]))
         self.assertEqual(client.get("/api/formulas").status_code, 200)
         self.send(client, "DELETE", "/api/session")
         self.assertEqual(client.get("/api/formulas").status_code, 401)
