@@ -55,13 +55,10 @@ def curve(walk: Walk) -> list[tuple[float, float, float, float]]:
     end = walk.product
     if not bool(end.is_liquid[0]):
         return []
-    gum = end.tracer[:1, STRONG_GUM]
-    found = []
-    for t in CURVE_C:
-        low, value, high = (float(x[0]) for x in flow.viscosity(end.mass_g[:1], np.array([t]), gum))
-        if np.isfinite(value):
-            found.append((t, low, value, high))
-    return found
+    many = len(CURVE_C)
+    mass_g, gum = np.repeat(end.mass_g[:1], many, axis=0), np.repeat(end.tracer[:1, STRONG_GUM], many)
+    bands = zip(CURVE_C, *(x.tolist() for x in flow.viscosity(mass_g, np.array(CURVE_C), gum)), strict=True)
+    return [(t, low, value, high) for t, low, value, high in bands if np.isfinite(value)]
 
 
 def times_water(thickness: Reading) -> float:
