@@ -5,8 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID
 
-from django.db.models import Count, Max, Subquery
-from django.db.models.functions import Coalesce
+from django.db import connection
 
 from jugcore.errors import DomainError
 from jugcore.formula.shared import SharedAllergen, carried, gear_seen
@@ -18,7 +17,6 @@ from jugserver.formulas.models import Formula
 from jugserver.formulas.schemas import GearOut
 from jugserver.formulas.services import in_kitchen
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.models import Ingredient
 from jugserver.pantry.placing import placed
 
 #: What the answer depends on: formulas, pantry, kitchen.
@@ -28,6 +26,12 @@ _known: dict[int, tuple[_Stamp, _Seen]] = {}
 #: What one draft puts where, by the draft, the pantry and the kitchen it was walked with.
 _each: dict[tuple[UUID, int, datetime | None, Kitchen], dict[Gear, tuple[str, ...]]] = {}
 _MOST_KNOWN = 8192
+#: Written out, since to put it together anew would take longer than to run it.
+_STAMPED = """
+    SELECT (SELECT count(*) FROM formulas_formula WHERE site_id = %s AND archived_at IS NULL),
+           (SELECT max(touched_at) FROM formulas_formula WHERE site_id = %s AND archived_at IS NULL),
+           (SELECT max(changed_at) FROM pantry_ingredient WHERE site_id = %s)
+"""
 
 
 def shared_of(site: Site, walked: Walk, name: str) -> list[SharedAllergen]:
@@ -55,12 +59,9 @@ def _seen_by(site: Site, kitchen: Kitchen) -> _Seen:
 
     What an ingredient brings may be written down later, so that the pantry counts.
     """
-    formulas = Formula.objects.of_site(site).order_by().values("site")
-    many, last, pantry = Site.objects.filter(pk=site.pk).values_list(
-        Coalesce(Subquery(formulas.annotate(n=Count("pk")).values("n")), 0),
-        Subquery(formulas.annotate(at=Max("touched_at")).values("at")),
-        Subquery(Ingredient.objects.of_site(site).order_by().values("site").annotate(at=Max("changed_at")).values("at")),
-    )[0]
+    with connection.cursor() as cursor:
+        cursor.execute(_STAMPED, [site.pk] * 3)
+        many, last, pantry = cursor.fetchone()
     stamp = (many, last, pantry, kitchen)
     known = _known.get(site.pk)
     if known is None or known[0] != stamp:
