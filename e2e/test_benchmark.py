@@ -34,7 +34,7 @@ class Benchmark(BrowserCase):
         sheet.get_by_label("Grit in words").select_option("gritty")
         sheet.get_by_label("A spice or flavour of ours").select_option("Hazelnuts")
         sheet.get_by_label("Hazelnuts against ours").select_option("a little less")
-        page.get_by_role("img", name=re.compile(r"^Hazelnuts: Quay creamer 9\d\.\d \(7\d\.\d to 12\d\.\d\), Toasted Hazelnut 140")).wait_for()
+        page.get_by_role("img", name=re.compile(r"^Hazelnuts: Quay creamer 8\d\.\d \(6\d\.\d to 11\d\.\d\), Toasted Hazelnut 125")).wait_for()
         page.get_by_text("It is bought for", exact=False).wait_for()
         self.assert_accessible()
         page.get_by_role("button", name="Keep it").click()

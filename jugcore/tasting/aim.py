@@ -98,12 +98,14 @@ def aim_report(
 
 def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mapping[str, RangeOf] | None = None) -> tuple[TargetAsk, ...]:
     """The windows as they are shown, and the size of the batch; with ``ranges``, of those that ours must move to, the middle."""
-    targets = []
+    targets, kilos = [], float(before.product.total_g[0]) / 1000
     for aim in wanted:
         low, high = _as_shown(aim)
         if ranges is not None and aim.stands != "within":
             middle = ranges[aim.reading].middle
             low, high = low + _NEARER * (middle - low), high - _NEARER * (high - middle)
+        if aim.reading.startswith("line:"):  # the solver takes lines by their grams
+            low, high = low * kilos, high * kilos
         targets.append(TargetAsk(reading=aim.reading, at_least=low, at_most=high))
     if same_size:
         targets.append(TargetAsk(reading="yield_g", equals=float(before.product.total_g[0])))

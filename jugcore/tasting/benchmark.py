@@ -122,7 +122,7 @@ def _of(what: Reading | Spread, low: float, likely: float, high: float, by: str)
 
 def _tasted(each: Heard, known: Known) -> RangeOf:
     line = each.reading.removeprefix("line:")
-    title, unit, digits = _CALLED.get(each.reading, (line, "g", 1))
+    title, unit, digits = _CALLED.get(each.reading, (line, "g/kg", 1))
     if known.beside is not None:
         title = known.beside.titles.get(line, title)
     return RangeOf(
@@ -143,7 +143,7 @@ def _heard(doc: BenchmarkDoc, known: Known) -> tuple[list[Heard], list[str]]:
     if known.beside is not None:
         walked = walk(known.beside)
         ours = {reading.id: value for reading in readings(walked) if math.isfinite(value := float(reading.value[0]))}
-        ours |= {f"line:{id}": float(grams[0]) for id, grams in walked.end.lines.items() if float(grams[0]) > 0}
+        ours |= {f"line:{id}": _per_kg(walked, id) for id, grams in walked.end.lines.items() if float(grams[0]) > 0}
         titles = known.beside.titles
     found, unread = heard(doc.sheets, ours, titles)
     return found, [each.words for each in unread]
@@ -162,8 +162,8 @@ def report_of(doc: BenchmarkDoc, ranges: Mapping[str, RangeOf], known: Known, si
         unread=unread,
         words=[*_words(doc, ranges, said), *_prices(doc, sides)],
         assumptions=label_report(doc.label).assumptions if doc.label is not None and doc.label.figures else [],
-        axes=[axis for each in listed if sides and (axis := _axis(each, sides)) is not None],
-        aims=[_aim(each, sides[0] if sides else None, _is_chosen(each, ranges, doc, chosen)) for each in listed],
+        axes=[axis for each in listed if sides and (axis := _axis(each, sides, known)) is not None],
+        aims=[_aim(each, sides[0] if sides else None, _is_chosen(each, ranges, doc, chosen), known) for each in listed],
     )
 
 
@@ -179,15 +179,23 @@ def _is_chosen(each: RangeOf, ranges: Mapping[str, RangeOf], doc: BenchmarkDoc, 
     return each.reading in _BY_LABEL
 
 
-def _value(walked: Walk, reading: str) -> float:
-    if reading.startswith("line:"):
-        grams = walked.end.lines.get(reading.removeprefix("line:"))
-        return float("nan") if grams is None else float(grams[0])
-    return float(READING_OF[reading](walked).value[0])
+def _per_kg(walked: Walk, line: str) -> float:
+    """Grams of a line for a kilogram of product: a batch of another size is the same formula."""
+    total = float(walked.product.total_g[0])
+    return 1000 * float(walked.end.lines[line][0]) / total if total > 0 else float("nan")
 
 
-def _aim(each: RangeOf, ours: Walk | None, chosen: bool) -> Aim:
-    value = float("nan") if ours is None else _value(ours, each.reading)
+def _value(walked: Walk, reading: str, known: Known) -> float:
+    """What a side has of a reading; of a line only where it is of what it was tasted by."""
+    if not reading.startswith("line:"):
+        return float(READING_OF[reading](walked).value[0])
+    line = reading.removeprefix("line:")
+    its, tasted = walked.method.lines.get(line), known.beside.lines.get(line) if known.beside is not None else None
+    return float("nan") if its is None or tasted is None or its.substance != tasted.substance else _per_kg(walked, line)
+
+
+def _aim(each: RangeOf, ours: Walk | None, chosen: bool, known: Known) -> Aim:
+    value = float("nan") if ours is None else _value(ours, each.reading, known)
     half = 0.5 * 10.0**-each.digits
     stands = "unknown" if not math.isfinite(value) else "below" if value < each.low - half else "above" if value > each.high + half else "within"
     return Aim(
@@ -196,12 +204,12 @@ def _aim(each: RangeOf, ours: Walk | None, chosen: bool) -> Aim:
     )  # fmt: skip
 
 
-def _axis(each: RangeOf, sides: Sequence[Walk]) -> Axis | None:
+def _axis(each: RangeOf, sides: Sequence[Walk], known: Known) -> Axis | None:
     """The benchmark and ours on one axis."""
     cells: list[SideCell | None] = [SideCell(text="", value=each.middle, low=each.low, high=each.high)]
     for side in sides:
         if each.reading.startswith("line:"):
-            value = _value(side, each.reading)
+            value = _value(side, each.reading, known)
             cells.append(SideCell(text="", value=value) if math.isfinite(value) else None)
             continue
         reading = READING_OF[each.reading](side)

@@ -112,7 +112,19 @@ class ByTongue(unittest.TestCase):
 
     def test_a_spice_is_a_line_of_ours(self) -> None:
         found = _range(_tasted({"attribute": "spice:cardamom", "than_ours": 2}), "line:cardamom", Known(beside=_creamer()))
-        self.assertAlmostEqual(found.low, 4 * 1.25**2, places=6)
+        self.assertAlmostEqual(found.low, 1000 * 4 / 1134 * 1.25**2, places=6)
+        self.assertEqual(found.unit, "g/kg")
+
+    def test_a_larger_batch_has_the_same_windows(self) -> None:
+        """Three times ours, with a spice that is right a kilogram, is there already; another formula's line of that name is none."""
+        ours, doc = _creamer(), _tasted({"attribute": "spice:cardamom", "than_ours": 0})
+        raw = ours.document.model_dump(mode="json", exclude_none=True)
+        for line in raw["stages"][0]["lines"]:
+            line["amount"] = {"written": {"dairy": "2700 g", "sugar": "690 g", "cardamom": "12 g"}[line["id"]]}["written"]
+        self.assertTrue(_aimed(doc, parse_document(raw), ours).already)
+        raw["stages"][0]["lines"][2]["substance"] = "mace"
+        other = _aimed(doc, parse_document(raw), ours)
+        self.assertEqual([aim.stands for aim in other.report.aims], ["unknown"])
 
     def test_words_stay_words(self) -> None:
         notes = ({"attribute": "colour", "words": "brown"}, {"attribute": "bitterness", "than_ours": 1}, {"attribute": "sweetness", "than_ours": 1})
