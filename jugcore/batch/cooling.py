@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.events import Logged
-from jugcore.batch.shapes import CoolingLog, CoolingMark, CoolingState, Deadline, ProbeReport
+from jugcore.batch.shapes import CoolingLog, CoolingMark, CoolingState, ProbeReport
 from jugcore.errors import shown
 from jugcore.formula.keeping import DEFERS, keeping_report
 from jugcore.formula.processes import before
@@ -44,13 +44,6 @@ def cooling_log(batch: AsItIs) -> CoolingLog | None:
         began=began, stage=here, stages=stages, marks=marks, open=any(mark.state == "open" for mark in marks),
         readings=[ProbeReport(at=entry.event.at, by=entry.event.by, temperature_c=what.temperature_c) for entry, what in read],
     )  # fmt: skip
-
-
-def deadlines(log: CoolingLog | None, stage: Cool) -> list[Deadline]:
-    """The marks that are still to be shown, for a stage over which the log runs."""
-    if log is None or stage.id not in log.stages:
-        return []
-    return [Deadline(at_most_c=mark.at_most_c, by=mark.by) for mark in log.marks]
 
 
 def _stages(batch: AsItIs) -> tuple[datetime.datetime, list[str]] | None:

@@ -127,13 +127,6 @@ class SheetFill(BaseModel):
     impossible: str | None = Field(None, description="Why what was entered cannot be, in words; the yield is then the walk's.")
 
 
-class Deadline(BaseModel):
-    """A temperature to be at by a time, by the two-stage rule."""
-
-    at_most_c: float
-    by: datetime
-
-
 CoolingState = Literal["met", "open", "late", "missed"]
 
 
@@ -172,7 +165,6 @@ class SheetWarm(BaseModel):
 
     to_c: float
     probe: ProbeReport | None
-    deadlines: list[Deadline] = Field([], description="Of a cooling from 57 °C and more: where it must be by when, by the food code.")
 
 
 class SheetHold(BaseModel):

@@ -13,7 +13,7 @@ import numpy as np
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
-from jugcore.batch.cooling import cooling_log, deadlines
+from jugcore.batch.cooling import cooling_log
 from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.ended import as_if_ended
@@ -24,7 +24,6 @@ from jugcore.batch.orders import order
 from jugcore.batch.questions import asked
 from jugcore.batch.record import Record, read
 from jugcore.batch.shapes import (
-    CoolingLog,
     CoursePoint,
     DropReport,
     LogLine,
@@ -73,8 +72,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     open_stages = [stage.id for stage in walked.stages if record.done(stage.id) is None]
     current = open_stages[0] if open_stages and record.status == "running" else None
     courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
-    cooling = cooling_log(batch)
-    steps = [_step(batch, index, current, targets, near, courses, cooling) for index in range(len(walked.stages))]
+    steps = [_step(batch, index, current, targets, near, courses) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
     filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
     there_g = _there_g(batch, current)
@@ -97,7 +95,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         yield_measured=bool(filled),
         planned_yield_g=float(batch.planned.product.total_g[0]),
         waste_g=record.waste_g,
-        cooling=cooling,
+        cooling=cooling_log(batch),
         frozen=frozen_spans(record),
         there_g=there_g,
         there_most_g=at_most_g(there_g),
@@ -134,7 +132,6 @@ def _step(
     targets: Mapping[str, float],
     near: Mapping[str, Near],
     courses: Mapping[str, Course | None],
-    cooling: CoolingLog | None,
 ) -> SheetStep:
     walked, record = batch.walk, batch.record
     stage, step = walked.stages[index], walked.steps[index]
@@ -166,7 +163,7 @@ def _step(
         gave=None if gave is None else _measured(gave),
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
-        warm=_warm(batch, asked, cooling) if isinstance(asked, Heat | Cool | Caramelise) else None,
+        warm=_warm(batch, asked) if isinstance(asked, Heat | Cool | Caramelise) else None,
         hold=hold_sheet(batch, stage, asked) if isinstance(stage, Holding) and isinstance(asked, Holding) else None,
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
@@ -387,8 +384,8 @@ def _filled_g(batch: AsItIs, stage: Fill) -> float | None:
     return grams if grams is not None and over and grams <= can_be_filled_g(stage, batch.walk) else None
 
 
-def _warm(batch: AsItIs, stage: Heat | Cool | Caramelise, cooling: CoolingLog | None) -> SheetWarm:
-    return SheetWarm(to_c=stage.to_c, probe=probe_of(batch.record, stage.id), deadlines=deadlines(cooling, stage) if isinstance(stage, Cool) else [])
+def _warm(batch: AsItIs, stage: Heat | Cool | Caramelise) -> SheetWarm:
+    return SheetWarm(to_c=stage.to_c, probe=probe_of(batch.record, stage.id))
 
 
 def _drop(record: Record, stage: str) -> DropReport | None:

@@ -76,7 +76,10 @@ def run_sheet_of(site: Site, id: UUID) -> File:
     batch, found, log = _found(site, id)
     sheet = sheet_of(found, log, timezone.now())
     started = timezone.localtime(batch.started_at)
-    data = run_sheet_pdf(name=batch.name, batch=batch.number, version=batch.version.number, started=started, by=str(batch.started_by), sheet=sheet)
+    cold_c = found.walk.kitchen.holding_c if report(found.walk).keeping.cooling is not None else None
+    data = run_sheet_pdf(
+        name=batch.name, batch=batch.number, version=batch.version.number, started=started, by=str(batch.started_by), sheet=sheet, cold_c=cold_c
+    )
     return File(_name(batch, "-run-sheet.pdf"), "application/pdf", data)
 
 

@@ -15,11 +15,15 @@ from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Space
 
 from jugcore.batch.shapes import SheetLine, SheetReport, SheetStep
 from jugcore.errors import shown
+from jugcore.formula.keeping import DEFERS
+from jugcore.keeping.cooling import ALL_S, FIRST_S, MIDDLE_C
 from jugserver.exchange.paper import BOLD, PLAIN, drawable, use_fonts
 
 
-def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport) -> bytes:
+def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport, cold_c: float | None = None) -> bytes:
     """A4, a block a step; what was measured stands where it was entered, else an empty box.
+
+    ``cold_c`` where it is held by time and temperature and cools from 57 °C: then a cooling log stands at the end.
 
     Hours are those of ``started``'s time zone.
     """
@@ -39,12 +43,29 @@ def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by:
     ]
     for number, step in enumerate(sheet.steps, 1):
         story.append(KeepTogether(_block(number, step)))
+    if cold_c is not None:
+        story.append(KeepTogether(_cooling(sheet, cold_c, started)))
     notes = [line for line in sheet.log if line.kind in ("noted", "wasted", "put_right", "closed") and not line.undone]
     if notes:
         story.append(_text("Notes", BOLD, 12))
         story += [_text(f"{line.at.astimezone(started.tzinfo):%H:%M} {line.words} ({line.by})", PLAIN, 9) for line in notes]
     document.build(story)
     return out.getvalue()
+
+
+def _cooling(sheet: SheetReport, cold_c: float, started: datetime) -> list[Any]:
+    """The cooling log: both marks, what the probe showed of them, or room to write."""
+    log = sheet.cooling
+
+    def at(moment: datetime) -> str:
+        return f"{moment.astimezone(started.tzinfo):%H:%M}"
+
+    rows = [["", "at", "it was", "by"], ["Cooling began", at(log.began) if log else "", "", ""]]
+    for index, (mark_c, hours) in enumerate(((MIDDLE_C, FIRST_S / 3600), (cold_c, ALL_S / 3600))):
+        mark = log.marks[index] if log else None
+        shows = f"{mark.reads_c:,.1f} °C" if mark is not None and mark.reads_c is not None else ""
+        rows.append([f"At most {mark_c:g} °C within {hours:g} hours", at(mark.at) if mark and mark.at else "", shows, at(mark.by) if mark else ""])
+    return [_text("Cooling log", BOLD, 12), _table(rows, (76, 28, 40, 34)), _text(DEFERS, PLAIN, 8.5), Spacer(1, 3.5 * mm)]
 
 
 def _text(text: str, font: str, size: float) -> Paragraph:

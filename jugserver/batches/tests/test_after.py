@@ -49,6 +49,17 @@ class After(ShopCase):
         log = self._batch()["report"]["sheet"]["cooling"]
         self.assertEqual([mark["state"] for mark in log["marks"]], ["met", "met"])
 
+    def test_the_run_sheet_has_room_for_it_and_then_what_was_entered(self) -> None:
+        def paper() -> str:
+            data = self.client_.get(f"/api/batches/{self.batch.id}/run-sheet.pdf").content
+            return " ".join(" ".join(page.extract_text() for page in PdfReader(BytesIO(data)).pages).split())
+
+        self.assertIn("At most 21 °C within 2 hours", paper())
+        self.assertNotIn("20.5 °C", paper())
+        self._enter({"kind": "began", "stage": "cool"})
+        self._enter({"kind": "probed", "stage": "cool", "temperature_c": 20.5}, timedelta(hours=1))
+        self.assertIn("20.5 °C", paper())
+
     def test_freezing_pauses_and_thawing_goes_on(self) -> None:
         self._enter({"kind": "closed", "outcome": "finished", "reason": "", "again": False})
         before = self._batch()

@@ -6051,19 +6051,6 @@ export interface components {
             high_g: number;
         };
         /**
-         * Deadline
-         * @description A temperature to be at by a time, by the two-stage rule.
-         */
-        Deadline: {
-            /** At Most C */
-            at_most_c: number;
-            /**
-             * By
-             * Format: date-time
-             */
-            by: string;
-        };
-        /**
          * Deviation
          * @description Something that is not as planned.
          */
@@ -6680,12 +6667,6 @@ export interface components {
             /** To C */
             to_c: number;
             probe: components["schemas"]["ProbeReport"] | null;
-            /**
-             * Deadlines
-             * @description Of a cooling from 57 °C and more: where it must be by when, by the food code.
-             * @default []
-             */
-            deadlines: components["schemas"]["Deadline"][];
         };
         /**
          * Who
