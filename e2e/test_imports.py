@@ -34,6 +34,12 @@ class Imports(BrowserCase):
         page.get_by_text("4 lines, one is not understood", exact=False).wait_for()
         self.assert_accessible()
         expect(page.get_by_role("button", name="Bring it in")).to_be_disabled()
+        # What is looked at next takes its place.
+        page.get_by_label("Paste it here").fill('{"@type": "Recipe", "name": "Tea", "recipeIngredient": ["1 1/2 cups water"]}')
+        page.get_by_role("button", name="Look at it").click()
+        page.get_by_role("region", name="Tea").get_by_text("1 1/2 cups water", exact=True).wait_for()
+        expect(page.get_by_label("Amount of line 4")).to_have_count(0)
+        page.get_by_label("Paste it here").fill(_LINES)
         # What was pasted stays when one looks elsewhere.
         page.reload()
         expect(page.get_by_label("Paste it here")).to_have_value(_LINES)

@@ -67,6 +67,8 @@ class SharedGear(Part):
 
     @model_validator(mode="after")
     def _allergens(self) -> Self:
+        if not self.name.strip():
+            raise ValueError("A piece of equipment has no name.\nType one: it is what a cook is told to take.")
         strange = next((each for each in self.saw if each not in EU_ALLERGENS), None)
         if strange is not None:
             raise ValueError(f"“{strange[:40]}” is not one of the allergens listed here.\nUse: {', '.join(EU_ALLERGENS)}.")

@@ -129,11 +129,17 @@ def _solved(
     for document, brought in _forms(ours, before, wanted):
         method = compile_document(document)
         for targets in aims:
-            found = solve_report(method, SolveAsk(targets=targets, locks=_flavours(ours, targets)), asked)
+            found = _answer(method, targets, _flavours(ours, targets), asked)
             if found.status == "solved":
                 return _from_nothing(found, ours), brought
     wide = aims[-1]
-    return solve_report(ours, SolveAsk(targets=wide, locks=_flavours(ours, wide)), asked), []
+    return _answer(ours, wide, _flavours(ours, wide), asked), []
+
+
+def _answer(method: Method, targets: tuple[TargetAsk, ...], locks: tuple[str, ...], asked: MethodDocument) -> SolveReport:
+    """A solve that keeps the flavours; of what is nothing but flavour (a saline, a tea) they may move."""
+    others = [id for id, line in method.lines.items() if isinstance(method.amounts[id], Written) and id not in locks]
+    return solve_report(method, SolveAsk(targets=targets, locks=locks if others else ()), asked)
 
 
 def _from_nothing(found: SolveReport, ours: Method) -> SolveReport:

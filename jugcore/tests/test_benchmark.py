@@ -173,6 +173,13 @@ class Aimed(unittest.TestCase):
         self.assertEqual(came.before, 0)
         self.assertGreater(came.after, 50)
 
+    def test_what_is_nothing_but_salt_may_move_its_salt(self) -> None:
+        saline = parse_document({"name": "Saline", "kitchen": {}, "stages": [{"id": "in", "kind": "add", "vessel": "jar", "lines": [
+            {"id": "salt", "substance": "salt", "amount": "40 g"}, {"id": "water", "substance": "water", "amount": "up to 240 g"}]}]})  # fmt: skip
+        found = _aimed(_benchmark(label={"kind": "salt", "figures": {"salt": "10", "sugars": "0"}}), saline, chosen=["density"], same_size=False)
+        assert found.solution is not None
+        self.assertNotEqual(found.solution.words, "")
+
     def test_ours_that_is_there_already_is_left_alone(self) -> None:
         ours = _creamer()
         found = _aimed(_tasted({"attribute": "sweetness", "than_ours": 0}), ours, ours)

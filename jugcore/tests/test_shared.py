@@ -80,6 +80,8 @@ class Seen(unittest.TestCase):
     def test_no_allergen_that_is_none(self) -> None:
         with self.assertRaisesRegex(Exception, "not one of the allergens"):
             _plain(shared=[_piece("Blender", "dust")])
+        with self.assertRaisesRegex(Exception, "has no name"):
+            _plain(shared=[{**_piece("Blender"), "name": " "}])
 
 
 if __name__ == "__main__":

@@ -151,6 +151,8 @@ def _guessed(row: Row, site: Site) -> ImportRow:
 
 def _named(row: Row, site: Site) -> tuple[tuple[Ingredient, ...], str]:
     """Ingredients a row may mean, the likeliest first, and the amount its words hold."""
+    if not any(letter.isalpha() for letter in row.words):
+        return (), ""  # figures alone name nothing
     by_words = typed_line(site, row.words)
     if not by_words.found:
         shorter = re.split(r"[,(;–]", row.words)[0].strip()

@@ -48,6 +48,11 @@ class Imports(ShopCase):
         self.assertIn("How much", rows[4]["problem"]["message"])
         self.assertIn("below nothing", rows[5]["problem"]["message"])
 
+    def test_figures_alone_name_nothing(self) -> None:
+        row = self._read(text="ingredient,amount\n=1+1,2 g\n")["formulas"][0]["rows"][0]
+        self.assertEqual((row["substance"], row["others"]), ("", []))
+        self.assertIn("=1+1", row["problem"]["message"])
+
     def test_mended_rows_make_a_formula(self) -> None:
         formula = self._read(name="Creamer.txt", text="900 g half-and-half\n2 tsp moon dust\n")["formulas"][0]
         rows = [formula["rows"][0], {**formula["rows"][1], "substance": "white_sugar", "amount": "230 g"}]

@@ -20,7 +20,7 @@ const MOST_BYTES = 4_000_000;
 /** Brings formulas in from a file or from pasted lines: first shown, mended where it must be, then kept. */
 export function ImportScreen() {
   const pasted = useKept('import', { text: '' });
-  const [read, setRead] = useState<{ file: string; found: ImportOut } | null>(null);
+  const [read, setRead] = useState<{ file: string; found: ImportOut; at: number } | null>(null);
   const running = useRef<AbortController | null>(null);
   const [stopped, setStopped] = useState(false);
   const look = useMutation({
@@ -28,7 +28,8 @@ export function ImportScreen() {
       running.current = new AbortController();
       setStopped(false);
       const body = from instanceof File ? { name: from.name, base64: await base64Of(from) } : from;
-      return { file: from.name, found: await answer(client.POST('/api/import/read', { body, signal: running.current.signal })) };
+      const found = await answer(client.POST('/api/import/read', { body, signal: running.current.signal }));
+      return { file: from.name, found, at: Date.now() };
     },
     onSuccess: setRead,
   });
@@ -78,7 +79,7 @@ export function ImportScreen() {
         <>
           <Notice tone="look" text={read.found.words} />
           {read.found.formulas.map((formula, place) => (
-            <One key={`${read.file}.${place}.${look.submittedAt}`} start={formula} form={read.found.form} />
+            <One key={`${read.file}.${place}.${read.at}`} start={formula} form={read.found.form} />
           ))}
         </>
       )}
