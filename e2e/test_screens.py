@@ -64,12 +64,16 @@ class Screens(BrowserCase):
         self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
 
     def test_shared_equipment_is_described_and_the_bench_says_what_it_carries(self) -> None:
+        self.allowed = ["422"]
         self.sign_in("ines", path="/site")
         page = self.page
         card = page.get_by_role("region", name="Shared equipment")
         card.get_by_role("button", name="Write it down: whisk").click()
         names = card.get_by_label("Name of it")
         expect(names.last).to_have_value("Whisk")
+        names.last.fill("")
+        page.get_by_role("button", name="Save", exact=True).click()
+        card.get_by_text("A piece of equipment has no name", exact=False).wait_for()
         names.last.fill("Copper whisk")
         page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("saved", exact=True).wait_for()

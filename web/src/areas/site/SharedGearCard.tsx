@@ -37,7 +37,7 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
       <ul className={classes.things}>
         {shared.map((piece) => (
           <li key={piece.id} className={classes.thing}>
-            <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
+            <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`) ?? errorAt(`shared.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
             <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as SharedGear['gear'] })} />
             <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
             {!readOnly && (

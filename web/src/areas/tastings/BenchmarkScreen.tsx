@@ -100,6 +100,13 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
       void navigate('/tastings');
     },
   });
+  // What cannot be is not dropped silently: the first of it takes the focus.
+  const keepIt = () => {
+    const wrong = window.document.querySelector<HTMLElement>('main [aria-invalid="true"]');
+    if (!wrong) return save.mutate();
+    wrong.scrollIntoView({ block: 'center' });
+    wrong.focus();
+  };
   const sheets = doc.sheets ?? [];
   const putSheet = (place: number, sheet: TastingSheet) => tell({ sheets: sheets.map((each, at) => (at === place ? sheet : each)) });
   const changed = kept === null || JSON.stringify(documentOf(typing.value)) !== JSON.stringify(documentOf(asTyped(kept)));
@@ -116,7 +123,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
           </Button>
         )}
         {!readOnly && (
-          <Button size="md" loading={save.isPending} disabled={!changed || !doc.name.trim()} onClick={() => save.mutate()}>
+          <Button size="md" loading={save.isPending} disabled={!changed || !doc.name.trim()} onClick={keepIt}>
             Keep it
           </Button>
         )}
