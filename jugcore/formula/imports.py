@@ -19,9 +19,8 @@ from pydantic import BaseModel, Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.measures.parsing import Quantity, parse_amount
-from jugcore.method.document import MethodDocument, compile_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.explain import explain
-from jugcore.method.kitchen import Kitchen
 
 MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300
@@ -139,17 +138,19 @@ def document_of(name: str, family: str, school: str, notes: str, rows: Sequence[
     })  # fmt: skip
 
 
-def complaints(document: MethodDocument, kitchen: Kitchen) -> list[Told]:
-    """What keeps a document from being walked; nothing if it can be."""
-    try:
-        compile_document(document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen}))
-    except DomainError as error:
-        return [_told(each) for each in (error.problems if isinstance(error, SeveralProblems) else [error])]
-    return []
+def told(error: DomainError) -> list[Told]:
+    """A refusal as what is shown at the rows and fields it is about."""
+    each = error.problems if isinstance(error, SeveralProblems) else [error]
+    return [Told(field=e.field, message=e.message, remedy=e.remedy) for e in each]
 
 
-def _told(error: DomainError) -> Told:
-    return Told(field=error.field, message=error.message, remedy=error.remedy)
+def lacks(words: str, substance: str, amount: str) -> Told | None:
+    """What a row still lacks to be a line; nothing where it names an ingredient and says how much."""
+    if not substance:
+        return Told(field="substance", message=f"The pantry knows nothing in “{words[:60]}”.", remedy="Say what it is, or leave the line out.")
+    if not amount:
+        return Told(field="amount", message="How much of it is missing.", remedy="Write it: 900 g, 2 tsp.")
+    return None
 
 
 # JSON -------------------------------------------------------------------------
@@ -199,7 +200,7 @@ def _of_document(raw: Mapping[str, Any]) -> ReadFormula:
     try:
         document = MethodDocument.model_validate(raw)
     except ValidationError as error:
-        return ReadFormula(name=name, problems=[_told(explain(each, raw)) for each in error.errors(include_url=False)[:50]])
+        return ReadFormula(name=name, problems=[one for each in error.errors(include_url=False)[:50] for one in told(explain(each, raw))])
     return ReadFormula(name=document.name, family=document.family, school=document.school, notes=document.notes, document=document)
 
 

@@ -8,11 +8,10 @@ import unittest
 from io import StringIO
 from pathlib import Path
 
-from jugcore.errors import BadDocument
+from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.exports import lines_table, recipe
-from jugcore.formula.imports import MOST_CHARACTERS, MOST_ROWS, Placed, complaints, document_of, read_file
-from jugcore.method.document import MethodDocument, parse_document
-from jugcore.method.kitchen import Kitchen
+from jugcore.formula.imports import MOST_CHARACTERS, MOST_ROWS, Placed, document_of, lacks, read_file, told
+from jugcore.method.document import MethodDocument, compile_document, parse_document
 from jugcore.method.walk import walk
 
 EXAMPLES = Path(__file__).parents[2] / "jugserver" / "demo" / "formulas"
@@ -52,8 +51,13 @@ class OurOwn(unittest.TestCase):
 
     def test_what_cannot_be_walked_is_told(self) -> None:
         document = document_of("N", "", "", "", [Placed(number=1, substance="no_such", amount="1 g")])
-        self.assertIn("no_such", complaints(document, Kitchen())[0].message)
-        self.assertEqual(complaints(_example("weir-simple"), Kitchen()), [])
+        with self.assertRaises(DomainError) as caught:
+            compile_document(document)
+        self.assertIn("no_such", told(caught.exception)[0].message)
+
+    def test_what_a_row_lacks(self) -> None:
+        lacking = [lacks("moon dust", "", ""), lacks("salt", "salt", ""), lacks("salt", "salt", "1 g")]
+        self.assertEqual([each and each.field for each in lacking], ["substance", "amount", None])
 
 
 class Recipes(unittest.TestCase):

@@ -6,8 +6,8 @@ import base64
 import re
 from collections.abc import Sequence
 
-from jugcore.errors import BadDocument, DomainError, SeveralProblems
-from jugcore.formula.imports import Placed, ReadFormula, Row, Told, amount_in, document_of, read_file
+from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.imports import Placed, ReadFormula, Row, Told, amount_in, document_of, lacks, read_file, told
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
@@ -96,10 +96,10 @@ def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken:
         good = [row for row in placed if not any(_is_of(each, row.number) for each in problems)]
         if good and len(good) < len(placed):  # so that what is understood shows its grams beside what is not
             document, method, _ = _made(formula, good, site)
-    told = [_with_problem(row, method, problems) for row in rows]
+    shown = [_with_problem(row, method, problems) for row in rows]
     elsewhere = [each for each in problems if not any(_is_of(each, row.number) for row in rows)]
     return ImportFormula(
-        name=formula.name, family=formula.family, school=formula.school, notes=formula.notes, taken=taken, document=document, rows=told,
+        name=formula.name, family=formula.family, school=formula.school, notes=formula.notes, taken=taken, document=document, rows=shown,
         problems=[*formula.problems, *elsewhere], carries_kitchen=False, carries=0,
     )  # fmt: skip
 
@@ -116,11 +116,7 @@ def _is_of(problem: Told, number: int) -> bool:
 
 def _with_problem(row: ImportRow, method: Method | None, problems: Sequence[Told]) -> ImportRow:
     """A row with its grams, or with what is wrong at it."""
-    wrong = next((each for each in problems if _is_of(each, row.number)), None)
-    if not row.substance:
-        wrong = Told(field="substance", message=f"The pantry knows nothing in “{row.words[:60]}”.", remedy="Say what it is, or leave the line out.")
-    elif not row.amount:
-        wrong = Told(field="amount", message="How much of it is missing.", remedy="Write it: 900 g, 2 tsp.")
+    wrong = lacks(row.words, row.substance, row.amount) or next((each for each in problems if _is_of(each, row.number)), None)
     return row.model_copy(update={"problem": wrong, "grams": None if wrong else _grams(method, f"line-{row.number}")})
 
 
@@ -133,8 +129,7 @@ def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[To
     try:
         return compiled(document, site), []
     except DomainError as error:
-        each = error.problems if isinstance(error, SeveralProblems) else [error]
-        return None, [Told(field=e.field, message=e.message, remedy=e.remedy) for e in each]
+        return None, told(error)
 
 
 def _guessed(row: Row, site: Site) -> ImportRow:
