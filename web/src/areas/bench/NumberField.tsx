@@ -13,23 +13,33 @@ interface NumberFieldProps {
   /** Whether the label stands above the field. @default false */
   shown?: boolean;
   placeholder?: string;
+  /** Between these it must lie, if they are given: what does not is not passed on. */
+  low?: number;
+  high?: number;
+  /** @default 'xs' */
+  size?: 'xs' | 'sm';
   /** What emptying the field does; without it an empty field is no number. */
   onClear?: () => void;
   onNumber: (value: number) => void;
 }
 
 /** A figure typed as text: what is not a number yet stays on screen and says so. */
-export function NumberField({ label, value, unit, error, readOnly = false, shown = false, placeholder, onClear, onNumber }: NumberFieldProps) {
+export function NumberField({ label, value, unit, error, readOnly = false, shown = false, placeholder, low = -Infinity, high = Infinity, size = 'xs', onClear, onNumber }: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const number = typed === null ? (value ?? 0) : numberOf(typed);
-  const own = Number.isFinite(number) || (onClear && typed === '') ? undefined : `Write a number in ${unit || 'figures'}.`;
+  const own = complaint();
+  function complaint(): string | undefined {
+    if (typed === null || (onClear && typed === '')) return undefined;
+    if (!Number.isFinite(number)) return `Write a number in ${unit || 'figures'}.`;
+    return number >= low && number <= high ? undefined : `Write ${low} to ${high}.`;
+  }
   return (
     <TextInput
-      size="xs"
+      size={size}
       aria-label={shown ? undefined : label}
       label={shown ? label : undefined}
       placeholder={placeholder}
-      className={shown ? undefined : classes.number}
+      className={shown || size === 'sm' ? undefined : classes.number}
       value={typed ?? (value === null ? '' : String(Number(value.toPrecision(7))))}
       error={own ?? error}
       readOnly={readOnly}
@@ -42,7 +52,7 @@ export function NumberField({ label, value, unit, error, readOnly = false, shown
         setTyped(text);
         if (text === '' && onClear) onClear();
         const next = numberOf(text);
-        if (Number.isFinite(next)) onNumber(next);
+        if (next >= low && next <= high && Number.isFinite(next)) onNumber(next);
       }}
       onBlur={() => own === undefined && setTyped(null)}
     />

@@ -1,7 +1,6 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core';
-import { useState } from 'react';
 import type { Tasted, TastingAttribute, TastingSheet } from '../../api/types';
-import { numberOf } from '../../lib/numberOf';
+import { NumberField } from '../bench/NumberField';
 import { THAN_OURS } from './words';
 import classes from './Tastings.module.css';
 
@@ -19,42 +18,6 @@ interface SheetFormProps {
   readOnly: boolean;
   onPut: (sheet: TastingSheet) => void;
   onRemove: () => void;
-}
-
-interface FigureProps {
-  label?: string;
-  /** What it is called where no label stands above it. */
-  named?: string;
-  hint?: string;
-  start: number | null;
-  low: number;
-  high: number;
-  /** Nothing where the field is empty; what cannot be stays in it and says so. */
-  onNumber: (value: number | null) => void;
-}
-
-/** A figure between two ends, as it is typed. */
-function Figure({ label, named, hint, start, low, high, onNumber }: FigureProps) {
-  const [text, setText] = useState(start === null ? '' : String(start));
-  const value = numberOf(text);
-  const wrong = text.trim() !== '' && !(value >= low && value <= high);
-  return (
-    <TextInput
-      label={label}
-      aria-label={label ? undefined : named}
-      placeholder={hint}
-      inputMode="decimal"
-      value={text}
-      error={wrong ? `${low} to ${high}` : undefined}
-      onChange={(event) => {
-        const typed = event.currentTarget.value;
-        setText(typed);
-        const next = numberOf(typed);
-        if (typed.trim() === '') onNumber(null);
-        else if (next >= low && next <= high) onNumber(next);
-      }}
-    />
-  );
 }
 
 /** What one person tasted: against ours, against a cup of water, or in words. */
@@ -78,7 +41,7 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
       <div className={classes.form}>
         <TextInput label="Tasted by" value={sheet.by ?? ''} onChange={(event) => onPut({ ...sheet, by: event.currentTarget.value })} />
         <TextInput label="on" type="date" value={sheet.on ?? ''} onChange={(event) => onPut({ ...sheet, on: event.currentTarget.value })} />
-        <Figure label="Tasted 1 g in so many g" start={sheet.in_parts ?? 1} low={1} high={100} onNumber={(parts) => onPut({ ...sheet, in_parts: parts ?? 1 })} />
+        <NumberField shown size="sm" label="Tasted 1 g in so many g" value={sheet.in_parts ?? 1} unit="g" low={1} high={100} onNumber={(parts) => onPut({ ...sheet, in_parts: parts })} />
       </div>
       <ul className={classes.notes}>
         <li className={classes.heads} aria-hidden="true">
@@ -94,7 +57,7 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
               <span>{row.title}</span>
               <NativeSelect aria-label={`${row.title} against ours`} data={THAN_OURS} value={note?.than_ours === null || note?.than_ours === undefined ? '' : String(note.than_ours)} onChange={(event) => put(row.code, { than_ours: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })} />
               {row.cup ? (
-                <Figure named={`${row.title}: as a cup of so many % ${row.cup}`} hint={`% ${row.cup}`} start={note?.cup ?? null} low={0} high={80} onNumber={(cup) => put(row.code, { cup })} />
+                <NumberField size="sm" label={`${row.title}: as a cup of so many % ${row.cup}`} placeholder={`% ${row.cup}`} value={note?.cup ?? null} unit="" low={0} high={80} onNumber={(cup) => put(row.code, { cup })} onClear={() => put(row.code, { cup: null })} />
               ) : (
                 <span />
               )}
