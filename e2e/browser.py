@@ -3,35 +3,27 @@
 from __future__ import annotations
 
 import json
-import os
 import re
-import shutil
 import sys
-import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Literal
 
-from django.core.management.base import CommandError
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from django.contrib.sessions.backends.db import SessionStore
 from django.test import TransactionTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 from playwright.sync_api import Error as PlaywrightError
 
-from jugserver.config.tests.served import Served
-from jugserver.demo.load import load
+from e2e.running import PATIENCE_MS, Running, running
+from jugserver.accounts.models import User
+from jugserver.formulas.models import Formula
 
 ROOT = Path(__file__).resolve().parent.parent
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 #: Desk and tablet at the hob.
 DESK, TABLET = (1280, 800), (820, 1180)
-_FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
-]  # fmt: skip
-
-
-#: How long a busy machine may take before something counts as missing; what has to be quick says so where it is asked. [ms]
-_PATIENCE_MS = 20_000
 _FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
 
 
@@ -69,28 +61,24 @@ class BrowserCase(TransactionTestCase):
     The app is served as it is in use, by its own process.
     """
 
-    browser: Browser
-    served: Served
+    running: Running
     page: Page
+    #: Whether pages get the worker that opens them without a network. It fetches every file of the app beforehand, for each
+    #: fresh context anew; most tests are about something else.
+    works_offline = False
 
     @classmethod
-    def setUpClass(cls) -> None:
-        # Playwright runs an event loop in this thread; Django would refuse its queries.
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
-        expect.set_options(timeout=_PATIENCE_MS // 2)
-        super().setUpClass()
-        cls.served = Served(mode="test")
-        cls.addClassCleanup(cls.served.stop)
-        cls.live_server_url = cls.served.address
-        cls.addClassCleanup(os.environ.pop, "DJANGO_ALLOW_ASYNC_UNSAFE", None)
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        chromium = shutil.which("chromium") or "/usr/bin/chromium"
-        cls.browser = playwright.chromium.launch(executable_path=chromium, args=_FLAGS)
-        cls.addClassCleanup(cls.browser.close)
+    def _fixture_setup(cls) -> None:
+        cls.running = running()
+        cls.running.mend()
+        cls.running.demo.restore()
+
+    def _fixture_teardown(self) -> None:
+        pass  # the next test puts everything back
 
     def setUp(self) -> None:
-        load()
+        self.served, self.browser = self.running.served, self.running.browser
+        self.live_server_url = self.served.address
         self.complaints: list[str] = []
         self.allowed: list[str] = []
         self.page = self.open(DESK)
@@ -109,9 +97,10 @@ class BrowserCase(TransactionTestCase):
             viewport={"width": size[0], "height": size[1]},
             reduced_motion="reduce",
             color_scheme=scheme,
+            service_workers="allow" if self.works_offline else "block",
         )
         self.addCleanup(context.close)
-        context.set_default_timeout(_PATIENCE_MS)
+        context.set_default_timeout(PATIENCE_MS)
         page = context.new_page()
         page.on("console", lambda message: self._complain(f"console: {message.text}") if message.type == "error" else None)
         page.on("pageerror", lambda error: self._complain(f"page error: {error}"))
@@ -125,22 +114,24 @@ class BrowserCase(TransactionTestCase):
         if not any(word in text for word in self.allowed):
             self.complaints.append(text)
 
-    def _fixture_teardown(self) -> None:
-        # The app may still be at an answer for a page that was just closed, and hold what is to be emptied.
-        for attempt in range(5):
-            try:
-                super()._fixture_teardown()
-            except CommandError:
-                if attempt == 4:
-                    raise
-                time.sleep(0.5)
-            else:
-                return
-
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])
 
     def sign_in(self, name: str, page: Page | None = None, path: str = "/") -> Page:
+        """Somebody's session as it is once they have signed in, at a path."""
+        page = page or self.page
+        session = SessionStore()
+        user = User.objects.get(username=name)
+        session[SESSION_KEY] = str(user.pk)
+        session[BACKEND_SESSION_KEY] = "jugserver.accounts.backends.PersonBackend"
+        session[HASH_SESSION_KEY] = user.get_session_auth_hash()
+        session.save()
+        page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session.session_key, "url": self.live_server_url}])
+        page.goto(self.live_server_url + path)
+        page.get_by_role("navigation", name=re.compile("^(Main|Steps)$")).wait_for()  # the hob has its own
+        return page
+
+    def sign_in_by_form(self, name: str, page: Page | None = None, path: str = "/") -> Page:
         """Sign in by name and password, as a person does, and go to a path."""
         page = page or self.page
         page.goto(self.live_server_url + path)
@@ -156,6 +147,12 @@ class BrowserCase(TransactionTestCase):
         page.get_by_role("link", name=name, exact=True).click()
         page.get_by_role("button", name="°Brix", exact=True).wait_for()
         return page
+
+    def at_the_bench(self, who: str, name: str) -> Page:
+        """Somebody signed in at a formula, for tests that are about what comes then."""
+        self.sign_in(who, path=f"/formulas/{Formula.objects.get(name=name).pk}")
+        self.page.get_by_role("button", name="°Brix", exact=True).wait_for()
+        return self.page
 
     def reading(self, title: str, page: Page | None = None) -> str:
         """What a reading's value says."""
@@ -187,9 +184,12 @@ class BrowserCase(TransactionTestCase):
         page = page or self.page
         self.assert_whole(page)
         # Evaluated by the debugger, so the page's own policy stays as strict as it is.
-        page.evaluate(AXE.read_text(encoding="utf-8"))
+        if not page.evaluate("() => Boolean(window.axe)"):
+            page.evaluate(AXE.read_text(encoding="utf-8"))
         found: dict[str, Any] = page.evaluate(
-            "async () => await axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+            """async () => await axe.run(document, {
+              runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations'], elementRef: false,
+            })"""
         )
         violations = [
             {"rule": v["id"], "help": v["help"], "nodes": [n["html"][:160] + " | " + (n.get("failureSummary") or "")[:200] for n in v["nodes"][:4]]}

@@ -24,11 +24,7 @@ class HobCase(BrowserCase):
         return Batch.objects.get(pk=start_batch(actor=User.objects.get(username=who), formula_id=formula.pk, version=1).id)
 
     def tablet(self, batch: Batch, who: str = "rafe") -> Page:
-        page = self.open(TABLET)
-        self.sign_in(who, page)
-        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
-        page.get_by_role("navigation", name="Steps").wait_for()
-        return page
+        return self.sign_in(who, self.open(TABLET), f"/batches/{batch.pk}")
 
     def show(self, page: Page, value: float | str) -> None:
         """Types what the scale, the probe or the glass shows."""

@@ -16,7 +16,7 @@ from e2e.browser import TABLET, BrowserCase
 
 class Ferryman(BrowserCase):
     def test_open_change_and_watch_everything_follow(self) -> None:
-        self.sign_in("ines")
+        self.sign_in_by_form("ines")
         page = self.open_formula("Ferryman's Spice")
         self.expect_reading("°Brix", "64.0")
         self.assertIn("22.0", self.reading("Spice per kg started"))
@@ -43,16 +43,14 @@ class Ferryman(BrowserCase):
         self.assert_accessible()
 
     def test_a_reading_opens_to_its_working(self) -> None:
-        self.sign_in("bars")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("bars", "Ferryman's Spice")
         page.get_by_role("button", name="Water activity", exact=True).click()
         page.get_by_text("sucrose by Starzak and Peacock", exact=False).wait_for()
         page.get_by_text("Source: Starzak and Peacock 1997", exact=False).wait_for()
 
     def test_bad_input_is_answered_at_the_field_and_nothing_is_lost(self) -> None:
         self.allowed = ["422"]
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         for typed, sentence in (
             ("-5 g", "below nothing"),
             ("0", "changes nothing"),
@@ -74,16 +72,14 @@ class Ferryman(BrowserCase):
 
     def test_what_is_wrong_out_of_sight_is_one_press_away(self) -> None:
         self.allowed = ["422"]
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_role("button", name="Remove Pear juice, pressed").click()
         page.get_by_role("button", name="need").filter(has_text="a look").click()
         page.get_by_text("no longer here", exact=False).first.wait_for()
         self.assertEqual(page.evaluate("document.activeElement.getAttribute('aria-invalid')"), "true")
 
     def test_undo_and_what_was_not_saved_comes_back(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_label("Amount of Pear juice, pressed").fill("600 g")
         self.expect_reading("Yield by weight", "1,9")
         page.keyboard.press("Control+z")
@@ -118,8 +114,7 @@ class Ferryman(BrowserCase):
 
     def test_a_lost_network_says_so_and_goes_on(self) -> None:
         self.allowed = ["ERR_", "Failed to load"]
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         page.context.set_offline(True)
         page.get_by_label("Amount of Water", exact=True).fill("1 kg")
         page.get_by_text("cannot be reached", exact=False).wait_for()
@@ -127,8 +122,7 @@ class Ferryman(BrowserCase):
         self.expect_reading("Yield by weight", "1,995")
 
     def test_a_stale_answer_never_overwrites_a_newer_one(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         delayed: list[Route] = []
 
         def hold_the_first(route: Route) -> None:
@@ -149,8 +143,7 @@ class Ferryman(BrowserCase):
         self.assertIn("1,995", self.reading("Yield by weight"))
 
     def test_people_who_may_not_edit_can_read_everything(self) -> None:
-        self.sign_in("rafe")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("rafe", "Ferryman's Spice")
         self.assertFalse(page.get_by_label("Amount of Pear juice, pressed").is_editable())
         self.assertEqual(page.get_by_role("button", name="Save").count(), 0)
         self.assertEqual(page.get_by_role("button", name="Add a stage").count(), 0)
@@ -168,8 +161,7 @@ class Keeping(BrowserCase):
         page.get_by_role("link", name="Damson Bay").wait_for()
 
     def test_a_copy_is_a_formula_of_its_own(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         page.get_by_role("button", name="More for this formula").click()
         page.get_by_role("menuitem", name="Start a copy of it").click()
         page.get_by_label("Formula name").and_(page.locator('[value="Weir Simple, copy"]')).wait_for()
@@ -183,8 +175,7 @@ class Keeping(BrowserCase):
         self.expect_reading("°Brix", "66.7")
 
     def test_a_formula_saved_to_a_file_walks_the_same_from_a_shell(self) -> None:
-        self.sign_in("bars")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("bars", "Ferryman's Spice")
         page.get_by_role("button", name="More for this formula").click()
         with page.expect_download() as saved:
             page.get_by_role("menuitem", name="Save as a JSON file").click()
@@ -202,8 +193,7 @@ class Keeping(BrowserCase):
 
     def test_a_session_that_ends_under_the_hands(self) -> None:
         self.allowed = ["401"]
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         Session.objects.all().delete()
         page.get_by_label("Amount of Water", exact=True).fill("900 g")
         dialog = page.get_by_role("dialog", name="Sign in to go on")
@@ -297,8 +287,7 @@ class FromNothing(BrowserCase):
         page.get_by_text("draft 1, saved").wait_for()
 
     def test_what_an_ingredient_is_and_another_in_its_place(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_role("button", name="About Golden granulated sugar").click()
         about = page.get_by_role("dialog", name="Golden granulated sugar")
         about.get_by_text("In 100 g: sucrose", exact=False).wait_for()
@@ -315,8 +304,7 @@ class FromNothing(BrowserCase):
         page.get_by_label("Amount of Golden granulated sugar").wait_for()
 
     def test_vessels_of_a_stage(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_label("Strain goes into").select_option("another vessel")
         page.get_by_text("Jug is empty.", exact=False).first.wait_for()  # the bottles are still filled from the old jug
         page.get_by_label("Vessel of Fill").select_option("Jug 2")

@@ -13,6 +13,8 @@ from jugserver.batches.models import LogEntry
 
 
 class NothingLost(HobCase):
+    works_offline = True
+
     def test_without_a_network_entries_wait_and_survive_a_reload(self) -> None:
         batch = self.begin_batch()
         page = self.tablet(batch)
@@ -170,8 +172,7 @@ class NothingLost(HobCase):
         batch = self.begin_batch()
         page = self.open(TABLET)
         page.add_init_script("indexedDB.open = () => { throw new DOMException('refused', 'SecurityError'); };")
-        self.sign_in("rafe", page)
-        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
+        self.sign_in("rafe", page, f"/batches/{batch.pk}")
         expect(page.get_by_role("status").filter(has_text="This browser keeps nothing")).to_be_visible()
         self.weigh(page, "Pear juice", 430)
         self.settled(batch, 1)
@@ -187,9 +188,7 @@ class NothingLost(HobCase):
         batch = self.begin_batch()
         page = self.open(TABLET)
         page.add_init_script("{ const now = Date.now; Date.now = () => now() - 420_000; }")  # seven minutes slow
-        self.sign_in("rafe", page)
-        page.goto(f"{self.live_server_url}/batches/{batch.pk}")
-        page.get_by_role("navigation", name="Steps").wait_for()
+        self.sign_in("rafe", page, f"/batches/{batch.pk}")
         self.weigh(page, "Pear juice", 430)
         self.settled(batch, 1)
         entry = LogEntry.objects.get()

@@ -179,8 +179,7 @@ class Pantry(BrowserCase):
 
 class Swaps(BrowserCase):
     def test_honey_for_sugar_with_brix_and_yield_held(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         self.expect_reading("°Brix", "50.0")
         grams = self.reading("Yield by weight")
         page.get_by_role("button", name="About White granulated sugar").click()
@@ -208,8 +207,7 @@ class Swaps(BrowserCase):
 class Drinks(BrowserCase):
     def test_a_dose_in_a_drink_and_what_would_move_it(self) -> None:
         self.allowed = ["422"]
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         page.get_by_role("button", name="In a drink").click()
         drawer = page.get_by_role("dialog", name="In a drink")
         drawer.get_by_text("All in the cup costs").wait_for()

@@ -13,8 +13,7 @@ from jugserver.formulas.models import Readiness
 
 class AtTheDesk(HobCase):
     def test_a_hold_is_compared_in_every_place_and_the_chosen_one_is_written(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Chicory Cocoa")
+        page = self.at_the_bench("ines", "Chicory Cocoa")
         page.get_by_role("button", name=re.compile("^Hold, wrapped")).first.click()
         page.get_by_role("button", name="Compare where to keep it").click()
         drawer = page.get_by_role("dialog", name="Where to keep it")
@@ -26,8 +25,7 @@ class AtTheDesk(HobCase):
         expect(page.get_by_label("Kept where, Hold, wrapped")).to_have_value("wrapped")
 
     def test_a_foam_shows_its_air_and_a_cup_its_layers_ice_and_room(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Rose Cardamom Foam")
+        page = self.at_the_bench("ines", "Rose Cardamom Foam")
         expect(page.get_by_text("l foamed", exact=False)).to_be_visible()
         page.get_by_role("button", name="In a drink").click()
         drawer = page.get_by_role("dialog", name="In a drink")
@@ -43,8 +41,7 @@ class AtTheDesk(HobCase):
 
     def test_keeping_asks_then_says_its_days_and_only_then_is_it_ready_for_service(self) -> None:
         self.allowed = ["422"]  # what is not answered is refused, with what it is
-        self.sign_in("ines")
-        page = self.open_formula("Fennel Sweet Cream")
+        page = self.at_the_bench("ines", "Fennel Sweet Cream")
         card = page.get_by_role("region", name="Keeping")
         expect(card).to_contain_text("No verdict on keeping yet")
         page.get_by_role("button", name="More for this formula").click()

@@ -46,6 +46,8 @@ class Counted(BrowserCase):
 
 
 class Tasks(Counted):
+    works_offline = True
+
     def test_a_simple_syrup_made_richer_at_the_same_yield_and_kept(self) -> None:
         self.sign_in("ines")
         page = self.page

@@ -11,8 +11,7 @@ from e2e.browser import TABLET, BrowserCase
 
 class TypedOver(BrowserCase):
     def test_sixty_over_a_boil_that_ends_at_sixty_four(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         self.expect_reading("°Brix", "64.0")
         ways = self.type_over("°Brix", "60")
         titles = ways.get_by_role("heading", level=3).all_inner_texts()
@@ -37,8 +36,7 @@ class TypedOver(BrowserCase):
         self.expect_reading("°Brix", "60.0")
 
     def test_water_stirred_in_late_becomes_a_stage_of_the_method(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         ways = self.type_over("°Brix", "60")
         take = ways.get_by_role("button", name=re.compile(r"^Take it: Stir in \d+ g of water after the boil"))
         take.click()
@@ -49,8 +47,7 @@ class TypedOver(BrowserCase):
         self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
 
     def test_more_of_it_and_what_cannot_be(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         self.type_over("Yield by weight", "3000").get_by_role("button", name=re.compile("^Take it: Make the whole batch larger")).click()
         self.expect_reading("Yield by weight", "3,000")
         self.expect_reading("°Brix", "50.0")
@@ -78,8 +75,7 @@ class TypedOver(BrowserCase):
         self.assert_accessible(page)
 
     def test_others_held_while_one_is_typed_over(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         hold = page.get_by_role("button", name="Hold Yield by weight")
         hold.click()
         self.assertEqual(hold.get_attribute("aria-pressed"), "true")
@@ -100,8 +96,7 @@ class TypedOver(BrowserCase):
         page.get_by_role("dialog").get_by_text("Let go of one, or ask for less.", exact=False).wait_for()
 
     def test_by_keyboard_alone(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Weir Simple")
+        page = self.at_the_bench("ines", "Weir Simple")
         page.get_by_role("button", name="°Brix", exact=True).focus()
         page.keyboard.press("Tab")
         page.keyboard.type("60")
@@ -117,8 +112,7 @@ class TypedOver(BrowserCase):
 
 class HowMuch(BrowserCase):
     def test_a_dozen_bottles_take_two_cooks_and_the_formula_is_written_for_one(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_role("button", name="Scale", exact=True).click()
         drawer = page.get_by_role("dialog", name="How much to make")
         drawer.get_by_label("Counted as").select_option("bottles")
@@ -146,8 +140,7 @@ class HowMuch(BrowserCase):
 class Amounts(BrowserCase):
     def test_what_is_not_clear_is_asked_and_what_is_wrong_is_pointed_at(self) -> None:
         self.allowed = ["422"]
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         water = page.get_by_label("Amount of Water", exact=True)
         water.fill("14 oz")
         page.get_by_text("may mean weight or volume", exact=False).wait_for()
@@ -165,8 +158,7 @@ class Amounts(BrowserCase):
 
 class Blends(BrowserCase):
     def test_by_parts_of_a_load_and_a_spoon_too_many(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_label("Amount of Ferryman blend in all").fill("22 g per kg started")
         parts = {"Green cardamom": "7 parts", "Mace": "2 parts", "Long pepper": "4 parts", "Star anise": "3 parts", "Dried orange peel": "6 parts"}
         self.allowed = ["422"]  # a total without parts, until the first is typed
@@ -189,8 +181,7 @@ class Blends(BrowserCase):
 
 class KeptVersions(BrowserCase):
     def test_saved_with_a_reason_laid_side_by_side_and_made_the_draft_again(self) -> None:
-        self.sign_in("ines")
-        page = self.open_formula("Ferryman's Spice")
+        page = self.at_the_bench("ines", "Ferryman's Spice")
         page.get_by_label("End of Boil").fill("60")
         self.expect_reading("°Brix", "60.0")
         page.get_by_role("button", name="More for this formula").click()

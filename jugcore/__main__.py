@@ -171,14 +171,15 @@ def main(arguments: list[str] | None = None) -> int:
     reading = commands.add_parser("read", help="read a file from elsewhere (a document, a schema.org recipe, a table, lines), print its rows")
     reading.add_argument("--name", default="", help="what the file is called")
     schema = commands.add_parser("schema", help="print a JSON Schema")
-    schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="?", default="document")
+    schema.add_argument("what", choices=tuple(_SCHEMAS), nargs="*", default="document", help="of several, one object with each by its name")
     commands.add_parser("version", help="print the version")
     chosen = parser.parse_args(arguments)
     if chosen.command == "version":
         print(__version__)
         return 0
     if chosen.command == "schema":
-        print(json.dumps(_SCHEMAS[chosen.what].model_json_schema(), indent=2, ensure_ascii=False))
+        found = {what: _SCHEMAS[what].model_json_schema() for what in ([chosen.what] if isinstance(chosen.what, str) else chosen.what)}
+        print(json.dumps(found if len(found) > 1 else next(iter(found.values())), indent=2, ensure_ascii=False))
         return 0
     try:
         if chosen.command == "read":

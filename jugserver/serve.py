@@ -9,6 +9,7 @@ import argparse
 import ctypes
 import os
 import signal
+import socket
 import sys
 
 _PR_SET_PDEATHSIG = 1
@@ -16,8 +17,7 @@ _PR_SET_PDEATHSIG = 1
 
 def main() -> int:
     parser = argparse.ArgumentParser()
-    parser.add_argument("--host", default="127.0.0.1")
-    parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--socket", type=int, required=True, help="number of a file that listens already, handed on by ./jug")
     parser.add_argument("--reload", action="store_true")
     parser.add_argument("--certificate", help="with --key: serve HTTPS")
     parser.add_argument("--key")
@@ -39,11 +39,18 @@ def main() -> int:
         load_batches()
 
     import uvicorn
+    from uvicorn.supervisors import ChangeReload
 
-    uvicorn.run(
-        "jugserver.config.asgi:application", host=chosen.host, port=chosen.port, reload=chosen.reload, log_level="warning",
-        timeout_graceful_shutdown=2, lifespan="off", access_log=False, ssl_certfile=chosen.certificate, ssl_keyfile=chosen.key,
+    config = uvicorn.Config(
+        "jugserver.config.asgi:application", reload=chosen.reload, log_level="warning", timeout_graceful_shutdown=2, lifespan="off",
+        access_log=False, ssl_certfile=chosen.certificate, ssl_keyfile=chosen.key,
     )  # fmt: skip
+    server = uvicorn.Server(config)
+    listening = socket.socket(fileno=chosen.socket)
+    if config.should_reload:
+        ChangeReload(config, target=server.run, sockets=[listening]).run()
+    else:
+        server.run(sockets=[listening])
     return 0
 
 

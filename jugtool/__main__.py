@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import argparse
+import signal
 import sys
 from pathlib import Path
 
-from jugtool import backup, certificate, doctor, dump, serve, suites
+from jugtool import backup, certificate, doctor, dump, generated, serve
 from jugtool.places import DEMO, SHOP
 from jugtool.say import Failed, report, say
+from jugtool.testing import run as testing
+from jugtool.testing.suites import SUITES
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -24,9 +27,12 @@ def _parser() -> argparse.ArgumentParser:
         if name != "dev":
             one.add_argument("--lan", action="store_true", help="serve tablets on this network, over HTTPS with a certificate of this kitchen's own")
             one.add_argument("--address", help="the address to serve them at; else this machine's own")
-    test = commands.add_parser("test", help="run every test, or one suite")
-    test.add_argument("suite", nargs="?", help=f"one of {', '.join(suites.NAMES)}")
-    test.add_argument("rest", nargs="*", help="test labels within the suite")
+    test = commands.add_parser("test", help="run every test, or some")
+    test.add_argument("names", nargs="*", help=f"a suite ({', '.join(SUITES)}), or the name of a test, its class, its file")
+    test.add_argument("--failed", action="store_true", help="what failed when it last ran")
+    test.add_argument("--deep", action="store_true", help="every seed, every dump, every example: up to an hour")
+    test.add_argument("--at-once", type=int, metavar="N", help="so many processes at once; else as many as there are cores, four at most")
+    test.add_argument("--keep-times", action="store_true", help="for developers: keep the times of this run for new clones")
     commands.add_parser("stop", help="stop what runs in the background")
     commands.add_parser("doctor", help="say what is where and what is missing")
     for name, words in (("backup", "write the data to FILE"), ("restore", "put FILE back")):
@@ -59,6 +65,9 @@ def _lan(chosen: argparse.Namespace) -> str | None:
 
 
 def main() -> int:
+    # Where this was started in the background, interrupts may be ignored, for it and for everything it starts.
+    for each in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(each, signal.default_int_handler)
     chosen = _parser().parse_args()
     try:
         match chosen.command:
@@ -75,7 +84,7 @@ def main() -> int:
             case "doctor":
                 return doctor.doctor()
             case "test":
-                return suites.run(chosen.suite, chosen.rest)
+                return testing.run(chosen.names, failed=chosen.failed, deep=chosen.deep, at_once=chosen.at_once, keep_times=chosen.keep_times)
             case "backup":
                 return backup.backup(DEMO if chosen.demo else SHOP, chosen.file.absolute())
             case "restore":
@@ -85,7 +94,7 @@ def main() -> int:
             case "dump":
                 return dump.dump(chosen.name)
             case "lock":
-                return suites.write_generated()
+                return generated.write()
             case _:
                 return serve.core(chosen.arguments)
     except Failed as error:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
+import fcntl
 import hashlib
 import os
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from jugtool.places import PYTHON, ROOT, VENV, WEB
@@ -35,8 +37,24 @@ def _works() -> bool:
     return subprocess.run([str(PYTHON), "-c", "import sys"], capture_output=True, check=False).returncode == 0
 
 
+@contextlib.contextmanager
+def _one_at_a_time() -> Iterator[None]:
+    """Hold the clone: of two commands that find the same thing missing, the second waits and finds it there."""
+    descriptor = os.open(ROOT / "requirements", os.O_RDONLY)
+    try:
+        fcntl.flock(descriptor, fcntl.LOCK_EX)
+        yield
+    finally:
+        os.close(descriptor)
+
+
 def python_packages(kind: str) -> None:
     """Make the environment hold requirements/<kind>.txt exactly; dev includes app."""
+    with _one_at_a_time():
+        _python_packages(kind)
+
+
+def _python_packages(kind: str) -> None:
     lock = ROOT / "requirements" / f"{kind}.txt"
     stamp = VENV / f"oakenjug-{kind}"
     wanted = _digest([lock])
@@ -86,6 +104,11 @@ def npm(*arguments: str) -> list[str]:
 
 def web_packages() -> None:
     """Install the front end's packages from its lock file."""
+    with _one_at_a_time():
+        _web_packages()
+
+
+def _web_packages() -> None:
     stamp = WEB / "node_modules" / ".oakenjug"
     wanted = _digest([WEB / "package-lock.json"])
     if stamp.exists() and stamp.read_text() == wanted:
@@ -97,13 +120,18 @@ def web_packages() -> None:
 
 def web_build() -> None:
     """Build the screens, if a source changed since they were."""
+    with _one_at_a_time():
+        _web_build()
+
+
+def _web_build() -> None:
     sources = [p for p in (WEB / "src").rglob("*") if p.is_file()]
     sources += [WEB / name for name in ("index.html", "package-lock.json", "vite.config.ts", "postcss.config.cjs")]
     stamp = WEB / "dist" / ".oakenjug"
     wanted = _digest(sources)
     if stamp.exists() and stamp.read_text() == wanted:
         return
-    web_packages()
+    _web_packages()
     say("Building the screens …")
     vite = [str(_node_home() / "bin" / "node"), str(WEB / "node_modules" / "vite" / "bin" / "vite.js"), "build"]
     _run("Building the screens", vite, cwd=WEB, env=node_environment())

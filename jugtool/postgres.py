@@ -17,6 +17,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+from jugtool import ports
 from jugtool.debian import postgres_bin
 from jugtool.places import Data
 from jugtool.say import Failed, say
@@ -40,19 +41,13 @@ def _bin(program: str) -> str:
     return str(home / program)
 
 
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
 def _give_to_server(path: Path) -> None:
     if os.geteuid() == 0:
         account = pwd.getpwnam("postgres")
         os.chown(path, account.pw_uid, account.pw_gid)
 
 
-def _initdb(cluster: Path, password: str, *, sync: bool = True) -> None:
+def initdb(cluster: Path, password: str, *, sync: bool = True) -> None:
     """Make a cluster beside its place, then rename, so that half a cluster is never taken for one."""
     new = cluster.with_name(cluster.name + ".new")
     shutil.rmtree(new, ignore_errors=True)
@@ -101,21 +96,21 @@ def start(data: Data) -> tuple[int, bool]:
     with _locked(data):
         if not (data.cluster / "PG_VERSION").exists():
             say(f"Making the database in {data.cluster} …")
-            _initdb(data.cluster, data.password.read_text())
+            initdb(data.cluster, data.password.read_text())
         _require_same_major(data.cluster)
         _let_the_dead_go(data.cluster)
         port = running_port(data.cluster)
         if port is not None:
             return port, False
         last = ""
-        for _ in range(3):  # a port that was free may be taken a moment later
-            port = free_port()
-            options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=warning"
-            log = data.cluster / "server.log"
-            command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-l", str(log), "-o", options, "start"]
-            done = subprocess.run(
-                command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server()
-            )
+        for _ in range(3):  # another program may have taken it since
+            with ports.reserved() as port:
+                options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=warning"
+                log = data.cluster / "server.log"
+                command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-l", str(log), "-o", options, "start"]
+                done = subprocess.run(
+                    command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server()
+                )
             if done.returncode == 0 and running_port(data.cluster) is not None:
                 _make_database(data, port)
                 return port, True
@@ -197,17 +192,12 @@ def _die_with_parent() -> None:
 
 
 @contextlib.contextmanager
-def throw_away() -> Iterator[tuple[int, Path]]:
-    """A cluster for tests that is gone afterwards, even if the runner is killed: (port, password file)."""
-    home = Path(tempfile.mkdtemp(prefix="oakenjug-test-"))
-    home.chmod(0o755)
-    password = home / "password"
-    password.write_text("only-for-tests")
-    cluster = home / "pg"
-    server: subprocess.Popen[bytes] | None = None
-    try:
-        _initdb(cluster, "only-for-tests", sync=False)
-        port = free_port()
+def unsafe(cluster: Path, *, clean: bool) -> Iterator[int]:
+    """A server on a cluster that no power cut may meet, on a port of its own; it ends with whoever started it.
+
+    ``clean``: it is shut down as it should be, so that the cluster can be copied; else it is just ended.
+    """
+    with ports.reserved() as port:
         command = [
             _bin("postgres"), "-D", str(cluster), "-p", str(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
             "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off", "-c", "log_min_messages=fatal",
@@ -215,14 +205,13 @@ def throw_away() -> Iterator[tuple[int, Path]]:
         server = subprocess.Popen(
             command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=_die_with_parent, **_as_server()
         )
-        deadline = time.monotonic() + 30
-        while running_port(cluster) is None:
-            if server.poll() is not None or time.monotonic() > deadline:
-                raise Failed("Starting a database for tests", "it did not come up.", "run ./jug doctor.")
-            time.sleep(0.1)
-        yield port, password
-    finally:
-        if server is not None:
-            server.send_signal(signal.SIGQUIT)
-            server.wait(timeout=20)
-        shutil.rmtree(home, ignore_errors=True)
+        try:
+            deadline = time.monotonic() + 30
+            while running_port(cluster) is None:
+                if server.poll() is not None or time.monotonic() > deadline:
+                    raise Failed("Starting a database for tests", "it did not come up.", "run ./jug doctor.")
+                time.sleep(0.02)
+            yield port
+        finally:
+            server.send_signal(signal.SIGINT if clean else signal.SIGQUIT)
+            server.wait(timeout=60)

@@ -14,23 +14,31 @@ import urllib.error
 import urllib.request
 from pathlib import Path
 
-from jugtool import debian, install, postgres
+from jugtool import debian, install, ports, postgres
 from jugtool.certificate import Tls
 from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, server_environment
 from jugtool.say import Failed, say
 
 FIRST_PORT = {"demo": 8640, "shop": 8650}
+#: Connections that wait until the app takes them.
+_BACKLOG = 2048
 
 
-def _usable_port(name: str, wanted: int | None, host: str = "127.0.0.1") -> int:
-    """The wanted port, or the first free one from this data's own start."""
+def _listening(name: str, wanted: int | None, host: str = "127.0.0.1") -> socket.socket:
+    """A socket that listens on the wanted port, or on the first free one from this data's own start.
+
+    It is handed to the app as it is: a port that was only found free could be another's a moment later.
+    """
     candidates = [wanted] if wanted else range(FIRST_PORT.get(name, 8660), FIRST_PORT.get(name, 8660) + 40)
     for port in candidates:
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            with contextlib.suppress(OSError):
-                probe.bind((host, port))
-                return port
+        with contextlib.suppress(OSError):
+            found = ports.bound(host, port)
+            try:
+                found.listen(_BACKLOG)
+            except OSError:
+                found.close()
+                continue
+            return found
     raise Failed(
         "Finding a port", f"port {wanted} is taken." if wanted else "all usual ports are taken.", "give another with --port N, or stop what holds it."
     )
@@ -73,22 +81,20 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: 
     db_port, started_database = postgres.start(data)
     children: list[subprocess.Popen[bytes]] = []
 
-    def leave(signum: int, frame: object) -> None:
-        raise KeyboardInterrupt
-
-    signal.signal(signal.SIGTERM, leave)
     try:
-        web_port = _usable_port(data.name, port, lan or "127.0.0.1")
+        listening = _listening(data.name, port, lan or "127.0.0.1")
+        web_port = listening.getsockname()[1]
         address = f"https://{lan}:{web_port}" if lan else f"http://127.0.0.1:{web_port}"
         environment = server_environment(data, mode, db_port)
-        command = [str(PYTHON), "-m", "jugserver.serve", "--port", str(web_port), *(["--reload"] if watch else [])]
+        command = [str(PYTHON), "-m", "jugserver.serve", "--socket", str(listening.fileno()), *(["--reload"] if watch else [])]
         if lan:
             tls = Tls(data)
             tls.ensure(lan)
             environment |= {"OAKENJUG_ALLOWED_HOSTS": lan, "OAKENJUG_HTTPS": "true"}
-            command += ["--host", lan, "--certificate", str(tls.certificate), "--key", str(tls.key)]
-        app = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
+            command += ["--certificate", str(tls.certificate), "--key", str(tls.key)]
+        app = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True, pass_fds=(listening.fileno(),))
         children.append(app)
+        listening.close()  # the app's alone from here: when it ends, nobody listens
         if watch:
             vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
             children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))

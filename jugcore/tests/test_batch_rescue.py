@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import itertools
 import json
-import subprocess
-import sys
 import unittest
 from pathlib import Path
 from uuid import UUID
@@ -21,6 +19,7 @@ from jugcore.formula.linearise import reading_of
 from jugcore.method.document import compile_document, parse_document
 from jugcore.method.walk import walk
 from jugcore.tests.batches import START, Book, blended, pear_syrup, random_log
+from jugcore.tests.shell import run
 
 
 class Doubts(unittest.TestCase):
@@ -268,15 +267,12 @@ EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples" / "batches"
 
 
 class Shell(unittest.TestCase):
-    def run_core(self, *arguments: str, text: str) -> subprocess.CompletedProcess[str]:
-        return subprocess.run([sys.executable, "-m", "jugcore", *arguments], input=text, capture_output=True, text=True, check=False)
-
     def test_a_batch_from_the_shell(self) -> None:
         text = (EXAMPLES / "ferrymans-overshot.json").read_text(encoding="utf-8")
-        found = json.loads(self.run_core("sheet", text=text).stdout)
+        found = json.loads(run(["sheet"], text)[1])
         boil = next(step["boil"] for step in found["steps"] if step["boil"])
         past = round(-boil["to_go_g"])
-        ways = json.loads(self.run_core("rescue", "--about", "brix", text=text).stdout)["ways"]
+        ways = json.loads(run(["rescue", "--about", "brix"], text)[1])["ways"]
         self.assertEqual(ways[0]["title"], f"Stir in {past} g of water after the boil")
 
     def test_what_cannot_be_asked_is_a_sentence(self) -> None:
@@ -287,9 +283,9 @@ class Shell(unittest.TestCase):
             (("rescue", "--about", "line:nothing"), text, "no line"), (("sheet",), "{}", "document"),
         ):  # fmt: skip
             with self.subTest(arguments=arguments):
-                done = self.run_core(*arguments, text=given)
-                self.assertEqual((done.returncode, done.stdout), (2, ""))
-                self.assertIn(word, done.stderr)
+                code, out, err = run(list(arguments), given)
+                self.assertEqual((code, out), (2, ""))
+                self.assertIn(word, err)
 
     def test_every_kind_of_entry_has_words(self) -> None:
         seen = set()

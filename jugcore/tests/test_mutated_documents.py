@@ -16,10 +16,11 @@ from jugcore.errors import DomainError, SeveralProblems
 from jugcore.formula.report import report
 from jugcore.method.document import parse_document
 from jugcore.method.walk import walk
+from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_readings import EXAMPLES, example
 
-ROUNDS = 2000
+ROUNDS = often(2000, daily=700)
 #: What a hand, a slip or a script may put in place of anything.
 ODD: tuple[Any, ...] = (
     None, True, 0, -1, 1e-12, 1e9, 1e300, -1e300, 64, "", " ", "0", "-5 g", "1e9 g", "all", "as both", "as the water", "twice the lot", "½ tsp",

@@ -2,30 +2,19 @@
 
 from __future__ import annotations
 
-import contextlib
 import doctest
 import importlib
-import io
 import json
 import pkgutil
-import sys
 import unittest
 from pathlib import Path
-from unittest import mock
 
 import jugcore
-from jugcore.__main__ import main
+from jugcore.tests.shell import run
 from jugcore.tests.test_readings import EXAMPLES, example
 from jugcore.tests.test_stages import boil, syrup
 
 SCHEMAS = Path(__file__).resolve().parents[2] / "docs" / "schema"
-
-
-def run(arguments: list[str], text: str = "") -> tuple[int, str, str]:
-    out, err = io.StringIO(), io.StringIO()
-    with mock.patch.object(sys, "stdin", io.StringIO(text)), contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
-        code = main(arguments)
-    return code, out.getvalue(), err.getvalue()
 
 
 class Shell(unittest.TestCase):

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
-import sys
 import unittest
 from pathlib import Path
 
@@ -18,8 +16,10 @@ from jugcore.method.amounts import Written
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
+from jugcore.tests import depth
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.recorded.documents import dust
+from jugcore.tests.shell import run
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
 TYPED = ("brix", "yield_g", "yield_l", "water_activity", "cold_margin", "spice_started", "sugars_100g", "viscosity", "spice_finished")
@@ -34,31 +34,41 @@ def by_kind(found: Ways) -> dict[str, Way]:
 
 
 class Random(unittest.TestCase):
-    def test_two_hundred_typed_values(self) -> None:
-        """Each way's document, read back from JSON and walked, shows what was typed and breaks no tie it says it keeps."""
-        asked = offered = two_or_more = 0
-        seed = 0
-        while asked < 200:
-            seed += 1
-            method = parse_document(random_method(seed))
-            rng = np.random.default_rng(seed)
-            first = walk(method)
-            reading = str(rng.choice(TYPED))
-            before = float(READING_OF[reading](first).value[0])
-            if first.faults or not np.isfinite(before) or not float(first.product.total_g[0]) > 50 or before <= 0:
-                continue
-            value = round(before * float(rng.uniform(0.9, 1.12)), READING_OF[reading](first).digits + 1)
-            asked += 1
+    @staticmethod
+    def case(seed: int) -> tuple[Method, str, float] | None:
+        """A random method, one of its readings, and a value to type over it; None where it has none to type over."""
+        method = parse_document(random_method(seed))
+        rng = np.random.default_rng(seed)
+        first = walk(method)
+        reading = str(rng.choice(TYPED))
+        before = float(READING_OF[reading](first).value[0])
+        if first.faults or not np.isfinite(before) or not float(first.product.total_g[0]) > 50 or before <= 0:
+            return None
+        return method, reading, round(before * float(rng.uniform(0.9, 1.12)), READING_OF[reading](first).digits + 1)
+
+    def typed(self, seeds: list[int]) -> None:
+        """Each way's document, read back from JSON and walked, shows what was typed and breaks no tie it says it keeps.
+
+        Where there were two ways or more, there still are.
+        """
+        for seed in seeds:
+            case = self.case(seed)
+            assert case is not None, seed
+            method, reading, value = case
             found = ways(method, reading, value)
-            offered += len(found.ways)
-            two_or_more += len(found.ways) >= 2
-            self.assertLessEqual(len(found.ways), MOST)
-            if not found.ways:
-                self.assertTrue(found.why_not, seed)
-            for way in found.ways:
-                self.check(method, reading, value, way, seed)
-        self.assertGreater(offered, 400)
-        self.assertGreater(two_or_more / asked, 0.8)
+            with self.subTest(seed=seed):
+                self.assertLessEqual(len(found.ways), MOST)
+                self.assertTrue(found.ways or found.why_not)
+                self.assertTrue(len(found.ways) >= 2 or seed in depth.few_ways())
+                for way in found.ways:
+                    self.check(method, reading, value, way, seed)
+
+    def test_of_all_typed_values_most_had_two_ways_or_more(self) -> None:
+        """Of all seeds, when they were last gone through."""
+        told = json.loads(depth.CHOSEN.read_text(encoding="utf-8"))["all"]
+        self.assertEqual(told["typed"], depth.TYPED)
+        self.assertGreater(told["offered"], 400)
+        self.assertGreater(1 - len(depth.few_ways()) / told["typed"], 0.8)
 
     def check(self, method: Method, reading: str, value: float, way: Way, seed: int) -> None:
         raw = json.loads(way.document.model_dump_json())
@@ -76,6 +86,9 @@ class Random(unittest.TestCase):
         for move in way.moves:
             after = float(READING_OF[move.reading](walked).value[0])
             self.assertTrue(np.allclose(after, move.after, rtol=1e-9, equal_nan=True), (seed, move, after))
+
+
+depth.in_parts(Random, "typed_values", depth.typed(), 8 if not depth.DEEP else 20, Random.typed)
 
 
 class Held(unittest.TestCase):
@@ -243,10 +256,9 @@ class Plain(unittest.TestCase):
 
     def test_from_a_shell(self) -> None:
         text = (EXAMPLES / "weir-simple.json").read_text(encoding="utf-8")
-        done = subprocess.run(
-            [sys.executable, "-m", "jugcore", "ways", "--reading", "brix", "--value", "60"], input=text, capture_output=True, text=True, check=True
-        )
-        found = json.loads(done.stdout)
+        code, out, _ = run(["ways", "--reading", "brix", "--value", "60"], text)
+        self.assertEqual(code, 0)
+        found = json.loads(out)
         self.assertGreaterEqual(len(found["ways"]), 2)
         for way in found["ways"]:
             value = float(READING_OF["brix"](walk(parse_document(way["document"]))).value[0])

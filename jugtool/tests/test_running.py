@@ -20,9 +20,20 @@ from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
-from jugtool import install, postgres, serve
+from jugtool import install, ports, postgres, serve
 from jugtool.certificate import Tls
 from jugtool.places import ROOT, Data
+
+
+def tag(name: str) -> Callable[[Any], Any]:
+    """As Django's: what ./jug test goes by."""
+
+    def tagged(test: Any) -> Any:
+        test.tags = {name}
+        return test
+
+    return tagged
+
 
 #: A second start takes less. [s]
 SECOND_START_S = 5.0
@@ -30,22 +41,53 @@ _READY = re.compile(r"is at (https?://127\.0\.0\.\d:\d+)\s+ready in ([\d.]+) s")
 
 
 class Running(unittest.TestCase):
-    """Demo and shop in a data home of their own."""
+    """Demo and shop, in a data home of each test's own."""
 
+    #: The demo's data as its very first start left it, for tests that are about what comes after.
+    first: Path
+    #: Grams that were walked at the very first start, and the code it ended with on Ctrl-C.
+    first_walked_g: float
+    first_ended: int
     home: Path
     environment: dict[str, str]
 
     @classmethod
     def setUpClass(cls) -> None:
         install.everything()  # so that no first build is counted as a slow start
-        home = tempfile.TemporaryDirectory(prefix="oakenjug-run-")
-        cls.addClassCleanup(home.cleanup)
-        Path(home.name).chmod(0o755)
-        cls.home = Path(home.name)
-        cls.environment = {**os.environ, "OAKENJUG_DATA": home.name}
+        start = cls("first_start")
+        start.setUp()
+        try:
+            start.first_start()
+            first = tempfile.TemporaryDirectory(prefix="oakenjug-first-")
+            cls.addClassCleanup(first.cleanup)
+            Path(first.name).chmod(0o755)
+            cls.first = Path(first.name)
+            start.copy(start.home / "demo", cls.first)
+        finally:
+            start.doCleanups()
+
+    def first_start(self) -> None:
+        process, address, _ = self.begin("demo")
+        type(self).first_walked_g = self.walked(address)
+        process.send_signal(signal.SIGINT)
+        type(self).first_ended = process.wait(timeout=30)
 
     def setUp(self) -> None:
+        home = tempfile.TemporaryDirectory(prefix="oakenjug-run-")
+        self.addCleanup(home.cleanup)
+        Path(home.name).chmod(0o755)
+        self.home = Path(home.name)
+        self.environment = {**os.environ, "OAKENJUG_DATA": home.name}
         self.addCleanup(self.jug, "stop")
+
+    @staticmethod
+    def copy(data: Path, home: Path) -> None:
+        """With its owners and rights, which the database insists on."""
+        subprocess.run(["cp", "-a", str(data), str(home)], check=True)
+
+    def started_before(self) -> None:
+        """The demo has been started and stopped before."""
+        self.copy(self.first / "demo", self.home)
 
     def data(self, name: str) -> Data:
         """The named data of this test's own home."""
@@ -61,10 +103,16 @@ class Running(unittest.TestCase):
     def jug(self, *arguments: str, **more: Any) -> subprocess.CompletedProcess[str]:
         return subprocess.run([str(ROOT / "jug"), *arguments], env=self.environment, capture_output=True, text=True, check=False, timeout=120, **more)
 
-    def begin(self, *arguments: str) -> tuple[subprocess.Popen[str], str, float]:
+    def begin(self, *arguments: str, before: Callable[[], object] | None = None) -> tuple[subprocess.Popen[str], str, float]:
         """Start the app from another directory: (process, address, seconds it says it took)."""
         process = subprocess.Popen(
-            [str(ROOT / "jug"), *arguments], env=self.environment, cwd="/", stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+            [str(ROOT / "jug"), *arguments],
+            env=self.environment,
+            cwd="/",
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            preexec_fn=before,
         )
         self.addCleanup(self.end, process)
         assert process.stdout is not None
@@ -90,14 +138,20 @@ class Running(unittest.TestCase):
         self.assertEqual(postgres._processes_in(data.cluster), [])
 
     def test_demo_from_start_to_walk_to_ctrl_c_and_again(self) -> None:
+        self.assertGreater(self.first_walked_g, 1000)
+        self.assertEqual(self.first_ended, 0)
+        self.started_before()
         process, address, _ = self.begin("demo")
-        self.assertGreater(self.walked(address), 1000)
         again = self.jug("demo")
         self.assertEqual((again.returncode, again.stdout), (0, f"Oaken Jug is already running at {address}\n"))
         process.send_signal(signal.SIGINT)
         self.assertEqual(process.wait(timeout=30), 0)
         demo = self.data("demo")
         self.assert_all_stopped(demo, address)
+
+    @tag("alone")
+    def test_a_second_start_takes_little(self) -> None:
+        self.started_before()
         took = []
         for _ in range(2):  # a busy machine may spoil one start
             process, address, seconds = self.begin("demo")
@@ -105,9 +159,18 @@ class Running(unittest.TestCase):
             process.send_signal(signal.SIGTERM)
             process.wait(timeout=30)
         self.assertLess(min(took), SECOND_START_S)
-        self.assert_all_stopped(demo, address)
+        self.assert_all_stopped(self.data("demo"), address)
+
+    def test_it_stops_on_an_interrupt_even_where_those_were_ignored(self) -> None:
+        """As a shell starts what it puts in the background: with interrupts ignored, by it and by whatever it starts."""
+        self.started_before()
+        process, address, _ = self.begin("demo", before=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN))
+        process.send_signal(signal.SIGINT)
+        self.assertEqual(process.wait(timeout=30), 0)
+        self.assert_all_stopped(self.data("demo"), address)
 
     def test_after_a_crash_of_everything_it_starts_again(self) -> None:
+        self.started_before()
         process, address, _ = self.begin("demo")
         demo = self.data("demo")
         app = json.loads(demo.serving.read_text())["pid"]
@@ -119,6 +182,7 @@ class Running(unittest.TestCase):
         self.assertGreater(self.walked(address), 1000)
 
     def test_killed_between_and_within_lines_no_entry_is_lost_or_doubled(self) -> None:
+        self.started_before()
         process, address, _ = self.begin("demo")
         demo = self.data("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
@@ -168,7 +232,9 @@ class Running(unittest.TestCase):
         self.assertEqual([entry["event"]["id"] for entry in found["entries"]], made)
 
     def test_tablets_are_served_over_https_with_a_certificate_of_the_kitchens_own(self) -> None:
-        process, address, _ = self.begin("demo", "--lan", "--address", "127.0.0.2", "--port", str(postgres.free_port()))
+        self.started_before()
+        reserved = self.enterContext(ports.reserved())
+        process, address, _ = self.begin("demo", "--lan", "--address", "127.0.0.2", "--port", str(reserved))
         demo = self.data("demo")
         self.assertTrue(address.startswith("https://127.0.0.2:"), address)
         trusts = Tls(demo).context()
@@ -190,6 +256,7 @@ class Running(unittest.TestCase):
         self.assertIn("add --lan", self.jug("demo", "--address", "127.0.0.2").stderr)
 
     def test_after_a_restore_every_row_is_the_same_and_the_app_serves_it(self) -> None:
+        self.started_before()
         process, address, _ = self.begin("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
         before = opener.open(f"{address}/api/batches").read()

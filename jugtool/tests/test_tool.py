@@ -13,7 +13,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from jugtool import backup, debian, install, postgres, serve
+from jugtool import backup, debian, install, ports, postgres, serve
 from jugtool.places import ROOT, Data, data_home
 from jugtool.say import Failed, report
 
@@ -75,10 +75,23 @@ class Refusals(InHome):
             held.listen()
             busy = held.getsockname()[1]
             with self.assertRaises(Failed) as caught:
-                serve._usable_port("demo", busy)
+                serve._listening("demo", busy)
             self.assertIn(str(busy), caught.exception.why)
             with mock.patch.dict(serve.FIRST_PORT, {"demo": busy}):
-                self.assertNotEqual(serve._usable_port("demo", None), busy)
+                with serve._listening("demo", None) as one, serve._listening("demo", None) as two:
+                    self.assertEqual(len({busy, one.getsockname()[1], two.getsockname()[1]}), 3)  # two starts at once have one each
+
+    def test_a_reserved_port_is_taken_by_who_is_told_it_and_by_nobody_else(self) -> None:
+        with ports.reserved() as port:
+            for _ in range(2):  # a server may end and come back
+                with ports.bound("127.0.0.1", port) as server:
+                    server.listen()
+                    with self.assertRaises(OSError):
+                        ports.bound("127.0.0.1", port).listen()
+            given = []
+            with contextlib.ExitStack() as stack:
+                given = [stack.enter_context(ports.reserved()) for _ in range(50)]
+            self.assertEqual(len({port, *given}), 51)
 
     def test_another_major_version_is_told(self) -> None:
         data = Data("old")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import os
 import signal
-import socket
 import subprocess
 import sys
 import tempfile
@@ -17,6 +17,8 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connections
 
+from jugtool.ports import reserved
+
 _PR_SET_PDEATHSIG = 1
 ROOT = Path(__file__).resolve().parents[3]
 
@@ -24,7 +26,7 @@ ROOT = Path(__file__).resolve().parents[3]
 class Served:
     """A server that can be killed and started again at the same port."""
 
-    def __init__(self, port: int | None = None, mode: str = "shop") -> None:
+    def __init__(self, mode: str = "shop", *, wait: bool = True) -> None:
         self._scratch = tempfile.TemporaryDirectory()
         secret, password = Path(self._scratch.name) / "secret", Path(self._scratch.name) / "password"
         secret.write_text(settings.SECRET_KEY, encoding="utf-8")  # sessions made in the test hold here too
@@ -35,18 +37,32 @@ class Served:
             "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": where["NAME"],
             "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]),
         }  # fmt: skip
-        self.port = port or _free_port()
+        self._holding = contextlib.ExitStack()
+        self.port = self._holding.enter_context(reserved())
         self._process: subprocess.Popen[bytes] | None = None
-        self.start()
+        self._begin()
+        if wait:
+            self.wait()
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
+        self._begin()
+        self.wait()
+
+    def runs(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
+    def _begin(self) -> None:
         command = [sys.executable, "-m", "uvicorn", "jugserver.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port)]
         command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
         self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, preexec_fn=_die_with_the_test)
+
+    def wait(self) -> None:
+        """Until it answers."""
+        assert self._process is not None
         deadline = time.monotonic() + 30
         while True:
             try:
@@ -63,6 +79,8 @@ class Served:
 
     def stop(self) -> None:
         self._end(signal.SIGTERM)
+        self._holding.close()
+        self._scratch.cleanup()
 
     def _end(self, how: signal.Signals) -> None:
         if self._process is None:
@@ -79,10 +97,3 @@ class Served:
 def _die_with_the_test() -> None:
     """A test that is killed must not leave a server behind: it would hold the runner's output open for ever."""
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
-
-
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port: int = probe.getsockname()[1]
-        return port

@@ -14,13 +14,14 @@ from django.test import Client
 from hypothesis import HealthCheck, Phase, given
 from hypothesis import settings as trying
 
+from jugcore.tests.depth import often
 from jugcore.tests.test_mutated_documents import mutated
 from jugserver.config.api import api
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
 
-EXAMPLES_PER_ENDPOINT = 40
+EXAMPLES_PER_ENDPOINT = often(40, daily=10)
 
 
 class Headers(ShopCase):

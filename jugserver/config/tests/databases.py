@@ -1,0 +1,26 @@
+"""Databases on the server of the tests."""
+
+from __future__ import annotations
+
+import os
+
+import psycopg
+from django.conf import settings
+from django.db import connection
+
+
+def maintenance() -> psycopg.Connection:
+    """A connection that belongs to no database of ours, for making and dropping them."""
+    return psycopg.connect(**where(), dbname="postgres", autocommit=True)
+
+
+def where() -> dict[str, str]:
+    db = settings.DATABASES["default"]
+    return {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
+
+
+def take_clone() -> None:
+    """Have this process use a copy of the migrated database that is its own, as Django's own parallel runner does."""
+    own = str(os.getpid())
+    connection.creation.clone_test_db(own, verbosity=0)
+    connection.creation.setup_worker_connection(own)

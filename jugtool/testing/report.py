@@ -1,0 +1,75 @@
+"""What a run prints: each failure as it comes, then times, then the one line that counts."""
+
+from __future__ import annotations
+
+import sys
+import time
+from collections.abc import Sequence
+
+from jugtool.say import say
+from jugtool.testing import history
+from jugtool.testing.outcome import Outcome
+
+_SLOWEST = 10
+
+
+class Report:
+    def __init__(self, suites: Sequence[str]) -> None:
+        self._suites = suites
+        self._began = time.monotonic()
+        self._outcomes: list[Outcome] = []
+        #: Whether everything that was to run did.
+        self.complete = False
+
+    def tell(self, outcome: Outcome) -> None:
+        self._outcomes.append(outcome)
+        if not outcome.passed:
+            self._clear()
+            say(failure(outcome))
+        if sys.stdout.isatty():
+            failed = sum(not each.passed for each in self._outcomes)
+            print(f"\r{len(self._outcomes)} done, {failed} failed", end="", flush=True)
+
+    def _clear(self) -> None:
+        if sys.stdout.isatty():
+            print("\r\033[K", end="")
+
+    def seconds(self) -> dict[str, float]:
+        return {history.key(each.suite, each.name): round(each.seconds, 2) for each in self._outcomes}
+
+    def failed(self) -> list[str]:
+        return [history.key(each.suite, each.name) for each in self._outcomes if not each.passed]
+
+    def close(self) -> int:
+        """Print how it went; 0 if something ran and nothing failed."""
+        self._clear()
+        for suite in self._suites:
+            mine = [each for each in self._outcomes if each.suite == suite]
+            bad = sum(not each.passed for each in mine)
+            say(f"{suite:>8}  {len(mine) - bad:4d} passed  {bad:3d} failed  {sum(each.seconds for each in mine):6.1f} s")
+        work = sum(each.seconds for each in self._outcomes)
+        say(f"{'all':>8}  {time.monotonic() - self._began:.0f} s, in which {work:.0f} s of work were done")
+        if len(self._outcomes) > _SLOWEST:
+            say(f"\nThe {_SLOWEST} slowest:")
+            for each in sorted(self._outcomes, key=lambda each: -each.seconds)[:_SLOWEST]:
+                say(f"{each.seconds:6.1f} s  {each.suite}  {each.name}")
+        bad_ones = [each for each in self._outcomes if not each.passed]
+        if bad_ones:
+            say("\nFailed; ./jug test --failed runs these again:")
+            for each in bad_ones:
+                say(f"  {each.suite}  {each.name}")
+        if not self._outcomes:
+            say("No test ran.")
+        say(f"{len(self._outcomes) - len(bad_ones)} passed, {len(bad_ones)} failed")
+        return 0 if self._outcomes and not bad_ones and self.complete else 1
+
+
+def failure(outcome: Outcome) -> str:
+    """A test that failed, in full: what was wrong, in which of its subtests, and what was printed the while."""
+    lines = [f"--- {outcome.suite}: {outcome.name} failed"]
+    for wrong in outcome.wrong:
+        lines += [f"    in {wrong.where}"] if wrong.where else []
+        lines.append(wrong.text.rstrip())
+    if outcome.printed:
+        lines += ["    printed the while:", outcome.printed]
+    return "\n".join(lines)

@@ -1,0 +1,344 @@
+"""./jug test itself: what a name stands for, what runs next, and that nothing that went wrong stays unsaid."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import os
+import signal
+import subprocess
+import sys
+import tempfile
+import textwrap
+import time
+import unittest
+from pathlib import Path
+from unittest import mock
+
+from jugtool.places import PYTHON, ROOT
+from jugtool.say import Failed
+from jugtool.testing import chosen, history, report
+from jugtool.testing.outcome import Outcome, Wrong
+from jugtool.testing.process import Worker
+from jugtool.testing.queue import WORTH_JOINING_S, Group, Queue
+from jugtool.testing.suites import SUITES
+
+_TESTS = """
+    import os, socket, sys, time, unittest
+
+    class Good(unittest.TestCase):
+        def test_passes(self):
+            print("said aloud")
+
+    class Bad(unittest.TestCase):
+        def test_one_of_three_subtests(self):
+            for n in range(3):
+                with self.subTest(n=n):
+                    if n == 1:
+                        print("seen at n = 1")
+                        error = ValueError("cannot be sent anywhere")
+                        error.held = (socket.socket(), lambda: None)
+                        raise error
+        def test_two_of_three_subtests(self):
+            for n in range(3):
+                with self.subTest(n=n):
+                    self.assertEqual(n, 0)
+        @unittest.skip("not today")
+        def test_left_out(self):
+            pass
+        @unittest.expectedFailure
+        def test_better_than_expected(self):
+            pass
+
+    class NotSetUp(unittest.TestCase):
+        @classmethod
+        def setUpClass(cls):
+            raise RuntimeError("nothing to set up")
+        def test_a(self): pass
+        def test_b(self): pass
+
+    class NotClearedAway(unittest.TestCase):
+        @classmethod
+        def tearDownClass(cls):
+            raise RuntimeError("it stays")
+        def test_passes(self): pass
+
+    class Deadly(unittest.TestCase):
+        def test_a(self): pass
+        def test_b(self):
+            print("last words", flush=True)
+            os._exit(3)
+        def test_c(self): pass
+
+    class Endless(unittest.TestCase):
+        def test_never_ends(self):
+            time.sleep(60)
+        def test_passes(self): pass
+
+    class Tagged(unittest.TestCase):
+        def test_alone(self): pass
+        test_alone.tags = {"alone"}
+        def test_not(self): pass
+"""
+
+
+class Workers(unittest.TestCase):
+    """A worker with tests that go wrong in every way."""
+
+    def setUp(self) -> None:
+        scratch = tempfile.TemporaryDirectory(prefix="oakenjug-worker-")
+        self.addCleanup(scratch.cleanup)
+        (Path(scratch.name) / "mishaps.py").write_text(textwrap.dedent(_TESTS), encoding="utf-8")
+        self.environment = {**os.environ, "PYTHONPATH": f"{ROOT}:{scratch.name}"}
+
+    def run_all(self, *names: str, limit_s: float = 20.0, module: str = "mishaps") -> dict[str, Outcome]:
+        """What comes of tests of one class, asked for together."""
+
+        async def scene() -> list[Outcome]:
+            worker = Worker("any", [sys.executable, "-m", "jugtool.testing.worker", module], self.environment, limit_s)
+            await worker.start()
+            self.told = {test.id: test for test in worker.tests}
+            outcomes: list[Outcome] = []
+            await worker.run([f"mishaps.{name}" for name in names], outcomes.append)
+            await worker.stop()
+            return outcomes
+
+        outcomes = asyncio.run(scene())
+        self.assertEqual(len(outcomes), len({outcome.name for outcome in outcomes}))
+        return {outcome.name.removeprefix("mishaps."): outcome for outcome in outcomes}
+
+    def test_what_passes_says_no_more(self) -> None:
+        self.assertEqual([(o.wrong, o.printed) for o in self.run_all("Good.test_passes").values()], [((), "")])
+
+    def test_every_failing_subtest_is_told_whatever_its_error_holds(self) -> None:
+        found = self.run_all("Bad.test_one_of_three_subtests", "Bad.test_two_of_three_subtests")
+        one, two = found["Bad.test_one_of_three_subtests"], found["Bad.test_two_of_three_subtests"]
+        self.assertEqual([wrong.where for wrong in one.wrong], ["(n=1)"])
+        self.assertIn("ValueError: cannot be sent anywhere", one.wrong[0].text)
+        self.assertIn("seen at n = 1", one.printed)
+        self.assertEqual([wrong.where for wrong in two.wrong], ["(n=1)", "(n=2)"])
+        text = report.failure(one)
+        for word in ("any: mishaps.Bad.test_one_of_three_subtests failed", "in (n=1)", "cannot be sent anywhere", "seen at n = 1"):
+            self.assertIn(word, text)
+
+    def test_what_does_not_run_does_not_pass(self) -> None:
+        found = self.run_all("Bad.test_left_out", "Bad.test_better_than_expected")
+        self.assertIn("not today", found["Bad.test_left_out"].wrong[0].text)
+        self.assertFalse(found["Bad.test_better_than_expected"].passed)
+
+    def test_what_a_class_cannot_set_up_or_clear_away_fails_its_tests(self) -> None:
+        for outcome in self.run_all("NotSetUp.test_a", "NotSetUp.test_b").values():
+            self.assertIn("nothing to set up", outcome.wrong[0].text)
+        self.assertEqual(len(self.run_all("NotSetUp.test_a", "NotSetUp.test_b")), 2)
+        found = self.run_all("NotClearedAway.test_passes")
+        self.assertTrue(found["NotClearedAway.test_passes"].passed)
+        self.assertIn("it stays", found["NotClearedAway"].wrong[0].text)
+
+    def test_a_process_that_dies_costs_one_test_and_says_its_last_words(self) -> None:
+        found = self.run_all("Deadly.test_a", "Deadly.test_b", "Deadly.test_c")
+        self.assertEqual([name for name, outcome in found.items() if not outcome.passed], ["Deadly.test_b"])
+        self.assertIn("code 3", found["Deadly.test_b"].wrong[0].text)
+        self.assertIn("last words", found["Deadly.test_b"].printed)
+        self.assertEqual(len(found), 3)
+
+    def test_a_test_that_never_ends_is_stopped_and_says_where_it_stood(self) -> None:
+        found = self.run_all("Endless.test_never_ends", "Endless.test_passes", limit_s=3.0)
+        self.assertEqual([outcome.passed for outcome in found.values()], [False, True])
+        self.assertIn("longer than 3 s", found["Endless.test_never_ends"].wrong[0].text)
+        self.assertIn("test_never_ends", found["Endless.test_never_ends"].printed)
+
+    def test_what_is_told_beforehand(self) -> None:
+        self.run_all("Good.test_passes")
+        self.assertEqual({id for id, test in self.told.items() if test.alone}, {"mishaps.Tagged.test_alone"})
+        self.assertEqual({test.of_class for test in self.told.values() if test.shares}, {"mishaps.NotSetUp"})
+        self.run_all(module="no_such_module")
+        self.assertTrue(all("_FailedTest" in id for id in self.told), self.told)
+
+    def test_the_core_runs_on_the_plain_runner_where_django_cannot_be_imported(self) -> None:
+        command = [str(PYTHON), "-m", "jugtool.without_django"]
+        done = subprocess.run([*command, "jugcore.tests.test_cells"], cwd=ROOT, capture_output=True, text=True, check=False)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertRegex(done.stderr, r"Ran \d+ tests")
+        done = subprocess.run([*command, "jugserver.sums.tests.test_sums"], cwd=ROOT, capture_output=True, text=True, check=False)
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("must not be imported by the core", done.stderr)
+
+
+def _group(name: str, seconds: float, suite: str = "a", *, alone: bool = False) -> Group:
+    return Group(suite, (name,), seconds, alone)
+
+
+class Queues(unittest.TestCase):
+    def test_the_longest_first_and_each_once(self) -> None:
+        queue = Queue({"a": 1.0})
+        queue.join()
+        self.assertTrue(queue.holds("a", [_group("x", 1), _group("y", 9), _group("z", 4)]))
+        self.assertFalse(queue.holds("a", [_group("x", 1), _group("y", 9), _group("z", 4)]))
+        taken = []
+        while group := queue.take("a"):
+            taken += group.names
+        self.assertEqual(taken, ["y", "z", "x"])
+
+    def test_a_process_turns_to_what_nobody_is_at_then_to_where_most_is_left(self) -> None:
+        queue = Queue({"a": 50.0, "b": 300.0, "c": 10.0})
+        self.assertEqual([queue.join(), queue.join(), queue.join()], ["b", "a", "c"])
+        queue.holds("a", [_group("x", 60)])
+        queue.holds("b", [_group("x", WORTH_JOINING_S / 2, "b")])
+        queue.holds("c", [])
+        self.assertEqual(queue.join(), "a")  # what is left of b is done sooner by who is at it
+        queue.take("a")
+        self.assertIsNone(queue.join())
+
+    def test_a_suite_somebody_left_is_not_forgotten(self) -> None:
+        queue = Queue({"a": 1.0})
+        self.assertEqual(queue.join(), "a")
+        queue.holds("a", [_group("x", 1)])
+        self.assertIsNone(queue.join())
+        queue.leave("a")
+        self.assertEqual(queue.join(), "a")
+
+    def test_what_promises_a_time_waits_until_nothing_else_runs(self) -> None:
+        queue = Queue({"a": 1.0, "b": 1.0})
+        queue.holds("a", [_group("x", 1), _group("y", 50, alone=True)])
+        queue.holds("b", [_group("z", 50, "b", alone=True)])
+        self.assertEqual([group.names for group in iter(lambda: queue.take("a"), None)], [("x",)])
+        self.assertIsNone(queue.take("b"))
+        self.assertEqual({suite: [g.names for g in groups] for suite, groups in queue.alone().items()}, {"a": [("y",)], "b": [("z",)]})
+
+
+class Names(unittest.TestCase):
+    def picked(self, *names: str) -> dict[str, tuple[tuple[str, ...], tuple[str, ...]]]:
+        return {each.suite.name: (each.parts, each.wanted or each.only) for each in chosen.choose(names)}
+
+    def test_no_name_is_everything(self) -> None:
+        self.assertEqual([each.suite.name for each in chosen.choose(())], list(SUITES))
+        self.assertFalse(any(each.wanted or each.only for each in chosen.choose(())))
+
+    def test_a_suite_a_file_a_module_a_class_a_test(self) -> None:
+        me = "jugtool.tests.test_testing"
+        self.assertEqual(self.picked("lint")["lint"][1], ())
+        for name in ("jugtool/tests/test_testing.py", me, "test_testing", f"{me}.Names", "Names.test_no_name_is_everything", "Deadly"):
+            with self.subTest(name=name):
+                wanted = name.removesuffix(".py").replace("/", ".")
+                self.assertEqual(self.picked(name), {"tool": ((me,), (wanted,))})
+        both = self.picked("test_sums")
+        self.assertEqual(set(both), {"core", "server", "browser"})
+        self.assertEqual(set(self.picked("server", "test_sums")), {"server"})
+        self.assertEqual(set(self.picked("jugserver/sums")), {"server"})
+        self.assertEqual(set(self.picked("lint", "types")), {"lint", "types"})
+        self.assertEqual(self.picked("tsc"), {"web": (("tsc",), ())})
+        self.assertEqual(self.picked("parts.test.tsx"), {"web": (("vitest",), ("parts.test.tsx",))})
+
+    def test_a_test_is_meant_by_any_whole_part_of_its_name(self) -> None:
+        only = chosen.choose(["test_solve"])[0]
+        self.assertTrue(only.wants("jugcore.tests.test_solve.Least.test_against_a_grid"))
+        self.assertFalse(only.wants("jugcore.tests.test_solver.Least.test_against_a_grid"))
+        self.assertTrue(only.wants("unittest.loader._FailedTest.jugcore.tests.test_solve"))  # what cannot be loaded is told
+
+    def test_a_name_that_stands_for_nothing_is_refused(self) -> None:
+        for name in ("nonsense", "test_solve.nothing.at.all", "jugcore/tests/test_nothing.py"):
+            with self.subTest(name=name), self.assertRaises(Failed) as caught:
+                chosen.choose([name])
+            self.assertIn(name, caught.exception.why)
+            self.assertIn("use one of lint", caught.exception.todo)
+
+    def test_what_failed_last_is_found_again(self) -> None:
+        keys = [
+            "core jugcore.tests.test_solve.Least.test_against_a_grid", "web vitest: src/parts/parts.test.tsx: Jug says it", "lint ruff check",
+            "core jugcore.tests.test_gone.Gone.test_gone", "drift generated: docs/openapi.json", "nothing x",
+        ]  # fmt: skip
+        found = {each.suite.name: (each.parts, each.wanted or each.only) for each in chosen.failed(keys)}
+        self.assertEqual(found, {
+            "core": (("jugcore.tests.test_solve",), ("jugcore.tests.test_solve.Least.test_against_a_grid",)),
+            "web": (("vitest",), ("src/parts/parts.test.tsx",)), "lint": (("ruff check",), ()), "drift": (("generated",), ()),
+        })  # fmt: skip
+
+
+class Kept(unittest.TestCase):
+    def setUp(self) -> None:
+        scratch = tempfile.TemporaryDirectory()
+        self.addCleanup(scratch.cleanup)
+        for name in ("KEPT", "HINTS"):
+            patch = mock.patch.object(history, name, Path(scratch.name) / name)
+            patch.start()
+            self.addCleanup(patch.stop)
+
+    def test_what_did_not_run_keeps_its_time_and_stays_failed(self) -> None:
+        history.keep({"core a": 1.0, "core b": 2.0, "web c": 3.0}, ["core a", "web c"], whole=True)
+        history.keep({"core a": 1.5}, [], whole=False)
+        found = history.load()
+        self.assertEqual((found.seconds, found.failed), ({"core a": 1.5, "core b": 2.0, "web c": 3.0}, ["web c"]))
+        self.assertEqual(found.suite_s("core"), 3.5)
+        history.keep({"core b": 2.0}, [], whole=True)  # what is no longer there is forgotten
+        self.assertEqual((history.load().seconds, history.load().failed), ({"core b": 2.0}, []))
+
+    def test_a_new_clone_goes_by_the_hints(self) -> None:
+        history.keep({"core a": 0.2, "core b": 20.04}, [], whole=True)
+        self.assertEqual(history.keep_hints(), 1)
+        history.KEPT.unlink()
+        self.assertEqual(history.load().seconds, {"core b": 20.0})
+        history.KEPT.write_text("{ half", encoding="utf-8")
+        self.assertEqual(history.load().seconds, {"core b": 20.0})
+
+
+class Whole(unittest.TestCase):
+    def test_a_run_that_is_broken_off_leaves_nothing_behind(self) -> None:
+        for how in (signal.SIGINT, signal.SIGTERM):
+            with self.subTest(how=how):
+                runner = subprocess.Popen(
+                    [str(ROOT / "jug"), "test", "jugcore.tests.test_solve", "jugserver.sums", "--at-once", "2"], stdout=subprocess.PIPE, text=True,
+                    preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN), start_new_session=True,
+                )  # fmt: skip
+                deadline = time.monotonic() + 60
+                while not any("jugtool.testing.worker" in _command(pid) for pid in _below(runner.pid)) and time.monotonic() < deadline:
+                    time.sleep(0.1)
+                started = _below(runner.pid)
+                self.assertTrue(started)
+                runner.send_signal(how)
+                self.assertEqual(runner.wait(timeout=30), 130)
+                assert runner.stdout is not None
+                runner.stdout.close()
+                while any(map(_command, started)) and time.monotonic() < deadline:
+                    time.sleep(0.1)
+                self.assertEqual([_command(pid) for pid in started if _command(pid)], [])
+
+    def test_the_last_line_counts_what_failed(self) -> None:
+        told = report.Report(["core", "web"])
+        told.tell(Outcome("core", "a", 1.0))
+        told.tell(Outcome("web", "b", 1.0, (Wrong("it broke"),)))
+        told.complete = True
+        with mock.patch("jugtool.testing.report.say") as say:
+            self.assertEqual(told.close(), 1)
+        self.assertEqual(say.call_args.args, ("1 passed, 1 failed",))
+        nothing = report.Report(["core"])
+        nothing.complete = True
+        with mock.patch("jugtool.testing.report.say"):
+            self.assertEqual(nothing.close(), 1)
+
+
+def _command(pid: int) -> str:
+    """What a process was started as; nothing of one that is gone."""
+    try:
+        return Path(f"/proc/{pid}/cmdline").read_text(encoding="utf-8", errors="replace").replace("\0", " ")
+    except OSError:
+        return ""
+
+
+def _below(pid: int) -> list[int]:
+    """The processes one has started, and theirs."""
+    parents: dict[int, int] = {}
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdigit():
+            with contextlib.suppress(OSError):
+                parents[int(entry.name)] = int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1])
+    found, todo = [], [pid]
+    while todo:
+        above = todo.pop()
+        children = [child for child, parent in parents.items() if parent == above]
+        found += children
+        todo += children
+    return found
+
+
+if __name__ == "__main__":
+    unittest.main()
