@@ -11,7 +11,7 @@ import time
 from pathlib import Path
 from random import Random
 
-from jugtool import postgres
+from jugtool.testing import cluster
 
 HERE = Path(__file__).parent
 SIZES = (500, 50_000)
@@ -27,11 +27,8 @@ WANTED = 1.5
 
 
 def main() -> None:
-    with postgres.throw_away() as (port, password):
-        os.environ |= {
-            "OAKENJUG_DB_PORT": str(port), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": "postgres", "OAKENJUG_MODE": "test",
-            "DJANGO_SETTINGS_MODULE": "jugserver.config.settings",
-        }  # fmt: skip
+    with cluster.throw_away(cluster.made()) as migrated:
+        os.environ |= {**migrated.environment(), "OAKENJUG_MODE": "test", "DJANGO_SETTINGS_MODULE": "jugserver.config.settings"}
         import django
 
         django.setup()

@@ -29,7 +29,7 @@ from jugcore.tests import depth, test_solve, test_ways
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_walk_invariants import intensive
 
-METHODS, TYPED = 150, 40
+METHODS, TYPED = 150, 24
 
 
 def _watched() -> coverage.Coverage:

@@ -47,6 +47,17 @@ _CUT_OFF = """() => {
 }"""
 
 
+#: Every rule on all of the page; what lies veiled behind a dialog shows no colours that could be compared, and takes half the time.
+_AXE_RUN = """async () => {
+  const all = {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations']};
+  const dialog = document.querySelector('[role=dialog][aria-modal=true]');
+  if (!dialog) return (await axe.run(document, all)).violations;
+  const rest = await axe.run(document, {...all, rules: {'color-contrast': {enabled: false}}});
+  const colours = await axe.run(dialog, {runOnly: {type: 'rule', values: ['color-contrast']}, resultTypes: ['violations']});
+  return [...rest.violations, ...colours.violations];
+}"""
+
+
 def _where(page: Page) -> str:
     """Address, text and focus of a page, for a log that is all there is to go by."""
     try:
@@ -186,13 +197,9 @@ class BrowserCase(TransactionTestCase):
         # Evaluated by the debugger, so the page's own policy stays as strict as it is.
         if not page.evaluate("() => Boolean(window.axe)"):
             page.evaluate(AXE.read_text(encoding="utf-8"))
-        found: dict[str, Any] = page.evaluate(
-            """async () => await axe.run(document, {
-              runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations'], elementRef: false,
-            })"""
-        )
+        found: list[dict[str, Any]] = page.evaluate(_AXE_RUN)
         violations = [
             {"rule": v["id"], "help": v["help"], "nodes": [n["html"][:160] + " | " + (n.get("failureSummary") or "")[:200] for n in v["nodes"][:4]]}
-            for v in found["violations"]
+            for v in found
         ]
         self.assertEqual(violations, [], json.dumps(violations, indent=1))

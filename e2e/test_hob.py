@@ -336,22 +336,6 @@ class Cooking(HobCase):
         expect(page.get_by_text(re.compile("^633 g filled and kept"))).to_be_visible()
         self.assert_accessible(page)
 
-    def test_a_keypad_takes_wet_fingers_and_says_what_cannot_be(self) -> None:
-        page = self.tablet(self.begin_batch())
-        self.line(page, "Pear juice").click()
-        dialog = page.get_by_role("dialog")
-        dialog.get_by_text("Wide pot and what is in it, 1,243 g").click()
-        for key in "900":
-            dialog.get_by_role("button", name=key, exact=True).click()
-        expect(dialog.get_by_role("alert")).to_contain_text("less than what stands on the scale besides")
-        dialog.get_by_role("button", name="Take the last figure back").click()
-        for key in "5.5":
-            dialog.get_by_role("button", name="point" if key == "." else key, exact=True).click()
-        expect(dialog.get_by_role("textbox")).to_have_value("905.5")
-        dialog.get_by_role("textbox").fill("1673")
-        dialog.get_by_role("button", name="Keep 430 g").click()
-        expect(self.line(page, "Pear juice")).to_contain_text("weighed")
-
     def test_at_four_hundred_percent_nothing_runs_off_the_side(self) -> None:
         batch = self.begin_batch()
         page = self.open((320, 640))

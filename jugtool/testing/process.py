@@ -81,7 +81,7 @@ class Worker:
             while True:
                 told = await self._line(self._limit_s)
                 if "began" in told:
-                    now, since = told["began"], self._written()
+                    now, since = told["began"], told["at"]
                 elif "around" in told:
                     around.append(Wrong(told["text"], told["around"]))
                 elif "ended" in told:

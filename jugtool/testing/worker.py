@@ -44,7 +44,9 @@ class Result(unittest.TestResult):
     def startTest(self, test: unittest.TestCase) -> None:
         super().startTest(test)
         self._in, self._wrong = test, []
-        self._tell({"began": test.id()})
+        for stream in (sys.stdout, sys.stderr):
+            stream.flush()
+        self._tell({"began": test.id(), "at": os.lseek(2, 0, os.SEEK_CUR)})
 
     def stopTest(self, test: unittest.TestCase) -> None:
         super().stopTest(test)

@@ -174,7 +174,7 @@ class Queues(unittest.TestCase):
         queue.join()
         self.assertTrue(queue.holds("a", [_group("x", 1), _group("y", 9), _group("z", 4)]))
         self.assertFalse(queue.holds("a", [_group("x", 1), _group("y", 9), _group("z", 4)]))
-        taken = []
+        taken: list[str] = []
         while group := queue.take("a"):
             taken += group.names
         self.assertEqual(taken, ["y", "z", "x"])

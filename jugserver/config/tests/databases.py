@@ -21,6 +21,10 @@ def where() -> dict[str, str]:
 
 def take_clone() -> None:
     """Have this process use a copy of the migrated database that is its own, as Django's own parallel runner does."""
+    from jugserver.pantry.library_rows import write_library
+
     own = str(os.getpid())
     connection.creation.clone_test_db(own, verbosity=0)
     connection.creation.setup_worker_connection(own)
+    # Migrating wrote the library of when the database was made; that of now may be another.
+    write_library()

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from dataclasses import dataclass
 
 from django.db import connection, transaction
+
+#: A request takes less. [s]
+_DONE_WITHIN_S = 20.0
 
 
 @dataclass(frozen=True)
@@ -24,7 +28,18 @@ class Snapshot:
             return cls({table: _copied(cursor, table) for table in tables}, sequences)
 
     def restore(self) -> None:
-        """Make the database as it was; what is committed meanwhile by another connection is waited for first."""
+        """Make the database as it was, once whoever else is at it is done: a request may outlive the page that sent it.
+
+        Raises
+        ------
+        AssertionError
+            Somebody stays at it.
+        """
+        deadline = time.monotonic() + _DONE_WITHIN_S
+        while self._others_are_at_it():
+            if time.monotonic() > deadline:
+                raise AssertionError("Another connection stays at the database of the tests.")
+            time.sleep(0.01)
         with transaction.atomic(), connection.cursor() as cursor:
             # Rows come back as they were: no trigger, no check of what refers to what, whatever their order.
             cursor.execute("set local session_replication_role = replica")
@@ -35,6 +50,16 @@ class Snapshot:
                     copy.write(rows)
             for sequence, last in self.sequences.items():
                 cursor.execute("select setval(%s, %s, %s)", [sequence, last or 1, last is not None])
+
+    @staticmethod
+    def _others_are_at_it() -> bool:
+        """Whether a request still has its connection; what only listens does not count."""
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "select exists (select from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() "
+                "and backend_type = 'client backend' and query !~* '^listen ')"
+            )
+            return bool(cursor.fetchone()[0])
 
 
 def _copied(cursor, table: str) -> bytes:

@@ -1,4 +1,7 @@
-import { createTheme, type CSSVariablesResolver, Drawer, Modal, Popover } from '@mantine/core';
+import { CloseButton, createTheme, type CSSVariablesResolver, Drawer, Modal, Popover } from '@mantine/core';
+
+/** A cross says nothing to who hears the page; a dialog that has more to say of closing gives it a name of its own. */
+const named = { 'aria-label': 'Close' };
 
 /** One deep glaze green for action; everything else is stoneware and oak, in base.css. */
 export const theme = createTheme({
@@ -12,6 +15,7 @@ export const theme = createTheme({
     // Locking the scroll writes a style element that the page's strict policy refuses.
     Modal: Modal.extend({ defaultProps: { lockScroll: false } }),
     Drawer: Drawer.extend({ defaultProps: { lockScroll: false } }),
+    CloseButton: CloseButton.extend({ defaultProps: { ...named } }),
     // A walk that comes in moves the page under an open menu: the menu stays.
     Popover: Popover.extend({ defaultProps: { hideDetached: false } }),
   },
