@@ -6,7 +6,9 @@ import asyncio
 import contextlib
 import os
 import signal
+import tempfile
 from collections.abc import AsyncIterator, Callable, Sequence
+from pathlib import Path
 from typing import Protocol
 
 from jugtool import debian, install
@@ -65,8 +67,11 @@ class _Run:
         self.known, self.report, self.stack, self.at_once = known, report, stack, at_once
         self.parts = {part.suite.name: part for part in parts}
         self.limit_s = _DEEP_LIMIT_S if deep else _LIMIT_S
+        # What tests keep for others of this run; the database's own user can read it.
+        scratch = stack.enter_context(tempfile.TemporaryDirectory(prefix="oakenjug-run-"))
+        Path(scratch).chmod(0o755)
         self.environment = {
-            **os.environ, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test",
+            **os.environ, "OAKENJUG_RUN": scratch, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test",
             "PYTHONFAULTHANDLER": "1", **({"OAKENJUG_DEEP": "1"} if deep else {}),
         }  # fmt: skip
         self.queue = Queue({part.suite.name: self._expected_s(part) for part in parts})
