@@ -71,8 +71,8 @@ class _Run:
         scratch = stack.enter_context(tempfile.TemporaryDirectory(prefix="oakenjug-run-"))
         Path(scratch).chmod(0o755)
         self.environment = {
-            **os.environ, "OAKENJUG_RUN": scratch, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test",
-            "PYTHONFAULTHANDLER": "1", **({"OAKENJUG_DEEP": "1"} if deep else {}),
+            **os.environ, "OAKENJUG_RUN": scratch, "PYTHONPATH": str(ROOT), "PYTHONFAULTHANDLER": "1",
+            "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test", **({"OAKENJUG_DEEP": "1"} if deep else {}),
         }  # fmt: skip
         self.queue = Queue({part.suite.name: self._expected_s(part) for part in parts})
         self.ready: dict[Need, asyncio.Task[dict[str, str]]] = {}

@@ -28,3 +28,4 @@ def take_clone() -> None:
     connection.creation.setup_worker_connection(own)
     # Migrating wrote the library of when the database was made; that of now may be another.
     write_library()
+    connection.close()  # tests in a browser run in a context of their own and open another

@@ -36,9 +36,9 @@ class Snapshot:
             Somebody stays at it.
         """
         deadline = time.monotonic() + _DONE_WITHIN_S
-        while self._others_are_at_it():
+        while others := self._others_at_it():
             if time.monotonic() > deadline:
-                raise AssertionError("Another connection stays at the database of the tests.")
+                raise AssertionError(f"Another connection stays at the database of the tests: {others}")
             time.sleep(0.01)
         with transaction.atomic(), connection.cursor() as cursor:
             # Rows come back as they were: no trigger, no check of what refers to what, whatever their order.
@@ -52,14 +52,14 @@ class Snapshot:
                 cursor.execute("select setval(%s, %s, %s)", [sequence, last or 1, last is not None])
 
     @staticmethod
-    def _others_are_at_it() -> bool:
-        """Whether a request still has its connection; what only listens does not count."""
+    def _others_at_it() -> list[tuple[str, str]]:
+        """State and last words of connections that requests still have; those that only listen do not count."""
         with connection.cursor() as cursor:
             cursor.execute(
-                "select exists (select from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() "
-                "and backend_type = 'client backend' and query !~* '^listen ')"
+                "select state, query from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() "
+                "and backend_type = 'client backend' and query !~* '^listen '"
             )
-            return bool(cursor.fetchone()[0])
+            return list(cursor.fetchall())
 
 
 def _copied(cursor, table: str) -> bytes:
