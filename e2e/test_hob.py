@@ -383,6 +383,6 @@ class Cooking(HobCase):
         page.get_by_role("button", name="Set a timer").click()
         self.show(page, 3)
         expect(page.get_by_role("timer")).to_contain_text(re.compile("0[23]:"))
-        expect(other.get_by_role("timer")).to_contain_text(re.compile("0[23]:"), timeout=2500)
+        expect(other.get_by_role("timer")).to_contain_text(re.compile("0[23]:"))
         other.get_by_role("button", name=re.compile("^Turn off")).click()
-        expect(page.get_by_role("timer")).to_have_count(0, timeout=2500)
+        expect(page.get_by_role("timer")).to_have_count(0)

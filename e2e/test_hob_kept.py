@@ -100,7 +100,7 @@ class NothingLost(HobCase):
         batch = self.begin_batch()
         one, two = self.tablet(batch), self.tablet(batch, "mina")
         self.weigh(one, "Pear juice", 430)
-        expect(self.line(two, "Pear juice")).to_contain_text("weighed", timeout=2000)
+        expect(self.line(two, "Pear juice")).to_contain_text("weighed")
         # Both are cut off and weigh the water; neither knows of the other.
         self.allowed = ["ERR_INTERNET_DISCONNECTED", "Failed to load resource"]
         for page, grams in ((one, 430), (two, 445)):
@@ -111,9 +111,9 @@ class NothingLost(HobCase):
             page.evaluate("window.dispatchEvent(new Event('online'))")
         self.settled(batch, 3)
         for page in (one, two):
-            expect(page.get_by_role("alert").filter(has_text="Which went in, or did both?")).to_be_visible(timeout=4000)
+            expect(page.get_by_role("alert").filter(has_text="Which went in, or did both?")).to_be_visible()
         one.get_by_role("button", name="430 g, Rafe Oduya", exact=True).click()
-        expect(two.get_by_role("alert").filter(has_text="Which went in")).to_have_count(0, timeout=2500)
+        expect(two.get_by_role("alert").filter(has_text="Which went in")).to_have_count(0)
         expect(self.line(two, "Water")).to_contain_text("430")
         self.settled(batch, 4)
 
@@ -131,11 +131,11 @@ class NothingLost(HobCase):
             page.context.set_offline(False)
             page.evaluate("window.dispatchEvent(new Event('online'))")
         for page in (one, two):
-            expect(page.get_by_role("alert").filter(has_text="Are they the same, or were both filled?")).to_be_visible(timeout=4000)
+            expect(page.get_by_role("alert").filter(has_text="Are they the same, or were both filled?")).to_be_visible()
             expect(page.get_by_text("960 g", exact=True)).to_be_visible()
         two.get_by_role("button", name="480 g filled, Mina Thorsen").click()
         for page in (one, two):
-            expect(page.get_by_text("480 g", exact=True)).to_be_visible(timeout=4000)
+            expect(page.get_by_text("480 g", exact=True)).to_be_visible()
             expect(page.get_by_role("alert").filter(has_text="Are they the same")).to_have_count(0)
 
     def test_an_entry_that_is_not_taken_is_said_and_can_be_dropped_and_the_others_go(self) -> None:

@@ -7,6 +7,8 @@ import importlib.machinery
 import importlib.util
 import multiprocessing
 import os
+import resource
+import signal
 import sys
 import unittest
 from types import ModuleType
@@ -17,6 +19,8 @@ from bench.mutants.reach import Reach
 
 #: A fault whose quickest test of this many seconds has not noticed it is left to the others.
 MOST_S = 40.0
+#: One that works no more, and waits for what never comes, is ended after so many times what it may work.
+_ASLEEP = 60
 _LIBRARIES = ["numpy", "scipy.optimize", "scipy.sparse", "clarabel", "pydantic", "lark", "hypothesis", "coverage"]
 
 
@@ -41,8 +45,9 @@ class _Instead(importlib.abc.MetaPathFinder, importlib.abc.Loader):
         exec(compile(self._source, module.__file__, "exec"), module.__dict__)
 
 
-def one(file: str, site: int, tests: list[str]) -> None:
-    """In a process of its own: leaves with 1 where a test noticed, with 0 where none did."""
+def one(file: str, site: int, tests: list[str], most_s: int) -> None:
+    """In a process of its own: leaves with 1 where a test noticed, with 0 where none did; ended after so much of a core's time."""
+    resource.setrlimit(resource.RLIMIT_CPU, (most_s, most_s + 5))
     source, _, _ = mutated(file, site)
     sys.meta_path.insert(0, _Instead(file.removesuffix(".py").replace("/", "."), source))
     sys.stdout = sys.stderr = open(os.devnull, "w")  # noqa: SIM115
@@ -66,14 +71,15 @@ def judged(mutant: dict[str, Any], reach: Reach) -> dict[str, Any]:
         tests.append(test)
     if not tests:
         return {**mutant, "line": line, "what": what, "fate": "unreached"}
-    process = multiprocessing.get_context("forkserver").Process(target=one, args=(file, site, tests), daemon=True)
+    # Thrice the measured time, of a core: a machine that does other things too ends nothing sooner.
+    most_s = int(30 + 3 * reach.seconds(tests))
+    process = multiprocessing.get_context("forkserver").Process(target=one, args=(file, site, tests, most_s), daemon=True)
     process.start()
-    # Twice the measured time with a watcher in the way, and a machine that does other things too.
-    process.join(30 + 3 * reach.seconds(tests))
+    process.join(_ASLEEP * most_s)
     if process.is_alive():
         process.kill()
         process.join()
         fate = "slow"
     else:
-        fate = "killed" if process.exitcode else "survived"
+        fate = "slow" if process.exitcode in (-signal.SIGXCPU, -signal.SIGKILL) else "killed" if process.exitcode else "survived"
     return {**mutant, "line": line, "what": what, "fate": fate}

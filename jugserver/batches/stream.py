@@ -32,7 +32,7 @@ router = Router()
 #: Entries that come within this time are sent together. [s]
 _TOGETHER_S = 0.15
 #: A word now and then keeps the way open, and sees whether the session still holds. [s]
-_BEAT_S = 15.0
+BEAT_S = 15.0
 _MOST_FOLLOWED = 20
 
 
@@ -108,7 +108,7 @@ def _next(told: list[dict[str, Any]], known: int) -> list[dict[str, Any]] | None
 async def _woken(me: Subscriber) -> None:
     """Wait for something to happen, and a moment more for what comes with it; or for the next beat."""
     try:
-        await asyncio.wait_for(me.wake.wait(), _BEAT_S)
+        await asyncio.wait_for(me.wake.wait(), BEAT_S)
         await asyncio.sleep(_TOGETHER_S)
     except TimeoutError:
         return

@@ -17,6 +17,7 @@ from jugcore.batch.events import Event
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import append, entries_after
 from jugserver.batches.services import start_batch
+from jugserver.batches.stream import BEAT_S
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.served import Served
 
@@ -82,11 +83,16 @@ class Live(TransactionTestCase):
 
 
 class Streams(Live):
-    def test_a_page_hears_of_an_entry_of_another_tablet_within_two_seconds_and_goes_on_where_it_was(self) -> None:
+    def test_a_page_hears_of_an_entry_of_another_tablet_at_once_and_goes_on_where_it_was(self) -> None:
         batch = begun_batch(self.lead)
         cookie = self.cookie(self.lead)
         heard: dict[str, list[tuple[int, str, float]]] = {}
         again: dict[str, str] = {}
+
+        async def told(entries: int) -> None:
+            async with asyncio.timeout(30):
+                while len(heard.get(str(batch.id), ())) < entries:
+                    await asyncio.sleep(0.02)
 
         async def scene() -> float:
             stop = asyncio.Event()
@@ -95,8 +101,7 @@ class Streams(Live):
             sent = time.monotonic()
             status, _ = await self.request("POST", f"/api/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "one"})]})
             self.assertEqual(status, 200)
-            while not heard and time.monotonic() - sent < 5:
-                await asyncio.sleep(0.02)
+            await told(1)
             took = heard[str(batch.id)][0][2] - sent
             stop.set()
             await page
@@ -104,13 +109,14 @@ class Streams(Live):
             await self.request("POST", f"/api/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "two"})]})
             stop = asyncio.Event()
             page = asyncio.create_task(self.listen(f"{batch.id}:0", cookie, heard, stop, again))
-            await asyncio.sleep(1.0)
+            await told(2)
             stop.set()
             await page
             return took
 
         took = asyncio.run(asyncio.wait_for(scene(), 120))
-        self.assertLess(took, 2.0)
+        # The two seconds are measured below, with twenty tablets and nothing else at work: here it only must not be the beat.
+        self.assertLess(took, BEAT_S / 2)
         self.assertEqual([seq for seq, _, _ in heard[str(batch.id)]], [1, 2])
 
     @tag("alone")
