@@ -8,9 +8,12 @@ from jugserver.config.tests import worker
 
 
 def _begin() -> None:
+    from jugserver.config.tests.served import Served
+
+    served = Served(mode="test", wait=False)  # it starts while the rest is imported
     from e2e.running import running
 
-    running()
+    running(served)
 
 
 def _end() -> None:

@@ -188,14 +188,17 @@ def stop(data: Data) -> bool:
 
 
 def _die_with_parent() -> None:
+    # Ignored by whatever a shell starts in the background; a server that has just begun would miss it.
+    signal.signal(signal.SIGQUIT, signal.SIG_DFL)
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGQUIT)
 
 
 @contextlib.contextmanager
-def unsafe(cluster: Path, *, clean: bool) -> Iterator[int]:
+def unsafe(cluster: Path, *, clean: bool, wait: bool = True) -> Iterator[int]:
     """A server on a cluster that no power cut may meet, on a port of its own; it ends with whoever started it.
 
     ``clean``: it is shut down as it should be, so that the cluster can be copied; else it is just ended.
+    ``wait``: until it answers; else whoever goes there has to.
     """
     with ports.reserved() as port:
         command = [
@@ -207,7 +210,7 @@ def unsafe(cluster: Path, *, clean: bool) -> Iterator[int]:
         )
         try:
             deadline = time.monotonic() + 30
-            while running_port(cluster) is None:
+            while wait and running_port(cluster) is None:
                 if server.poll() is not None or time.monotonic() > deadline:
                     raise Failed("Starting a database for tests", "it did not come up.", "run ./jug doctor.")
                 time.sleep(0.02)

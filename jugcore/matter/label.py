@@ -14,7 +14,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.optimize import linprog
 
 from jugcore.errors import BadDocument, Floats, shown
 from jugcore.matter import components as c
@@ -312,6 +311,8 @@ class Allowed:
 
     def _program(self, objective: Floats, rows: Sequence[_Row], *, near: bool = False) -> tuple[Floats, float] | None:
         """Least of objective·y over what the rows allow, or with ``near`` the y nearest their middles. None where nothing fits."""
+        from scipy.optimize import linprog  # half a second of importing, for labels alone
+
         n = len(self.open)
         slack = len(rows) if near else 0
         upper, limits = [], []

@@ -12,6 +12,7 @@ from jugcore.matter import components as c
 from jugcore.matter.label import Label, Reading, read_label, us_step, window
 from jugcore.matter.library import library
 from jugcore.matter.substance import substance_from_composition
+from jugcore.tests.depth import often
 
 CREAMER = {"energy_kcal": "35", "fat": "1.5", "carbohydrate": "5", "sugars": "5", "protein": "0"}
 
@@ -147,7 +148,7 @@ class Packs(unittest.TestCase):
     def test_random_foods_lie_within_their_own_labels(self) -> None:
         """Whatever a food is made of, its rounded label allows it, by the gram and by the millilitre."""
         rng = np.random.default_rng(11)
-        for _ in range(25):
+        for _ in range(often(25, daily=10)):
             sugar, fat, protein, fibre = rng.uniform(0, 40), rng.uniform(0, 20), rng.uniform(0, 8), rng.uniform(0, 5)
             ash, salt = rng.uniform(0.1, 0.9), rng.uniform(0, 0.2)
             grams = {"sucrose": sugar, "other_fat": fat, "protein": protein, "insoluble": fibre, "other_ash": ash, "salt": salt}

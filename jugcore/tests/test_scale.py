@@ -20,6 +20,7 @@ from jugcore.formula.weighing import as_weighed, rounded_to_sum, weighings
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
+from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
@@ -35,7 +36,7 @@ def read(method: Method, id: str) -> float:
 
 class Factor(unittest.TestCase):
     def test_without_film_everything_is_so_many_times(self) -> None:
-        for seed in range(60):
+        for seed in range(often(60, daily=30)):
             method = parse_document(random_method(seed, film=False, minutes=False))
             factor = float(np.random.default_rng(seed).uniform(0.2, 6))
             before, after = walk(method), scale_by(method, factor).walk
@@ -91,7 +92,7 @@ class Factor(unittest.TestCase):
 
 class To(unittest.TestCase):
     def test_yields_bottles_and_the_limiting_ingredient(self) -> None:
-        for seed in range(60):
+        for seed in range(often(60, daily=24)):
             method = parse_document(random_method(seed))
             if walk(method).faults or read(method, "yield_g") < 100:
                 continue

@@ -123,7 +123,7 @@ class Held(unittest.TestCase):
 
     def test_of_random_methods_every_way_holds(self) -> None:
         offered = seed = 0
-        while offered < 24:
+        while offered < depth.often(24, daily=10):
             seed += 1
             method = parse_document(random_method(seed))
             rng = np.random.default_rng(seed)

@@ -43,8 +43,8 @@ class Cluster:
 
 
 @contextlib.contextmanager
-def throw_away(made: Path) -> Iterator[Cluster]:
-    """A copy of what :func:`made` gives, running on a port of its own."""
+def throw_away(made: Path, *, wait: bool = True) -> Iterator[Cluster]:
+    """A copy of what :func:`made` gives, running on a port of its own; without ``wait`` it may still be starting."""
     home = Path(tempfile.mkdtemp(prefix="oakenjug-test-"))
     home.chmod(0o755)
     try:
@@ -53,7 +53,7 @@ def throw_away(made: Path) -> Iterator[Cluster]:
         copied = home / "pg"
         with _held(made, fcntl.LOCK_SH) as template:
             subprocess.run(["cp", "-a", "--reflink=auto", str(template), str(copied)], check=True)
-        with postgres.unsafe(copied, clean=False) as port:
+        with postgres.unsafe(copied, clean=False, wait=wait) as port:
             yield Cluster(port, password)
     finally:
         shutil.rmtree(home, ignore_errors=True)

@@ -143,7 +143,9 @@ class Worker:
             process, self._process = self._process, None
             with contextlib.suppress(ProcessLookupError):
                 os.killpg(process.pid, signal.SIGKILL)
-            await process.wait()
+            # To the end of what it tells: its pipes would outlive the loop that reads them.
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(process.communicate(), _CLEARS_UP_S)
 
     def _written(self) -> int:
         return os.fstat(self._log.fileno()).st_size

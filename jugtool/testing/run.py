@@ -146,8 +146,8 @@ class _Run:
 
     async def _database(self) -> dict[str, str]:
         template = await asyncio.to_thread(cluster.made)
-        # Started from this thread, since the server ends with the thread it was started by.
-        return self.stack.enter_context(cluster.throw_away(template)).environment()
+        # Started from this thread, since the server ends with the thread it was started by; it starts while the workers do.
+        return self.stack.enter_context(cluster.throw_away(template, wait=False)).environment()
 
 
 class _Tests:

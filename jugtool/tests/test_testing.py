@@ -17,7 +17,7 @@ from unittest import mock
 
 from jugtool.places import PYTHON, ROOT
 from jugtool.say import Failed
-from jugtool.testing import chosen, history, report
+from jugtool.testing import chosen, cluster, history, report
 from jugtool.testing.outcome import Outcome, Wrong
 from jugtool.testing.process import Worker
 from jugtool.testing.queue import WORTH_JOINING_S, Group, Queue
@@ -281,13 +281,29 @@ class Kept(unittest.TestCase):
         self.assertEqual(history.load().seconds, {"core b": 20.0})
 
 
+def _as_in_the_background() -> None:
+    """What a shell does to whatever it starts with an ampersand."""
+    for each in (signal.SIGINT, signal.SIGQUIT):
+        signal.signal(each, signal.SIG_IGN)
+
+
+class Cluster(unittest.TestCase):
+    def test_a_server_that_has_only_begun_ends_where_a_shell_would_have_it_ignore_that(self) -> None:
+        made = cluster.made()
+        before = signal.signal(signal.SIGQUIT, signal.SIG_IGN)
+        self.addCleanup(signal.signal, signal.SIGQUIT, before)
+        with cluster.throw_away(made, wait=False) as started:
+            pass  # ended at once, before it can have set up what it does with signals
+        self.assertFalse(started.password_file.exists())
+
+
 class Whole(unittest.TestCase):
     def test_a_run_that_is_broken_off_leaves_nothing_behind(self) -> None:
         for how in (signal.SIGINT, signal.SIGTERM):
             with self.subTest(how=how):
                 runner = subprocess.Popen(
-                    [str(ROOT / "jug"), "test", "jugcore.tests.test_solve", "jugserver.sums", "--at-once", "2"], stdout=subprocess.PIPE, text=True,
-                    preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN), start_new_session=True,
+                    [str(ROOT / "jug"), "test", "jugcore.tests.test_solve", "jugserver.sums", "--at-once", "2"], stdout=subprocess.PIPE,
+                    stderr=subprocess.PIPE, text=True, preexec_fn=_as_in_the_background, start_new_session=True,
                 )  # fmt: skip
                 deadline = time.monotonic() + 60
                 while not any("jugtool.testing.worker" in _command(pid) for pid in _below(runner.pid)) and time.monotonic() < deadline:
@@ -296,8 +312,7 @@ class Whole(unittest.TestCase):
                 self.assertTrue(started)
                 runner.send_signal(how)
                 self.assertEqual(runner.wait(timeout=30), 130)
-                assert runner.stdout is not None
-                runner.stdout.close()
+                self.assertNotIn("Traceback", runner.communicate()[1])
                 while any(map(_command, started)) and time.monotonic() < deadline:
                     time.sleep(0.1)
                 self.assertEqual([_command(pid) for pid in started if _command(pid)], [])

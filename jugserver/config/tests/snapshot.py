@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import os
+import pickle
 import time
 from dataclasses import dataclass
+from pathlib import Path
 
 from django.db import connection, transaction
 
@@ -26,6 +29,16 @@ class Snapshot:
             cursor.execute("select quote_ident(sequencename), last_value from pg_sequences where schemaname = 'public'")
             sequences = dict(cursor.fetchall())
             return cls({table: _copied(cursor, table) for table in tables}, sequences)
+
+    def write(self, path: Path) -> None:
+        new = path.with_suffix(f".{os.getpid()}")
+        new.write_bytes(pickle.dumps(self))
+        new.replace(path)
+
+    @staticmethod
+    def read(path: Path) -> Snapshot:
+        found: Snapshot = pickle.loads(path.read_bytes())
+        return found
 
     def restore(self) -> None:
         """Make the database as it was, once whoever else is at it is done: a request may outlive the page that sent it.

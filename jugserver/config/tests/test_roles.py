@@ -94,6 +94,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "stream": (200, 200, 200, 401, 200),
 }
 _OWN = {"title": "Own", "kind": "sugar", "composition_g_per_100g": {"sucrose": 100}}
+_CHICORY = demo_document("chicory-cocoa").model_dump(mode="json")
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
 
@@ -137,7 +138,7 @@ class Roles(ShopCase):
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
         client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
         raw = self.raw(name=f"N {uuid4()}")
-        kitchen = json.loads(client.get("/api/kitchen").content)
+        kitchen = json.loads(client.get("/api/kitchen").content) if operation == "kitchen_save" else {}
         paths = {
             "session_get": ("GET", "/api/session", None),
             "session_begin": ("POST", "/api/session", {"username": f"u{uuid4()}", "password": "wrong"}),
@@ -173,7 +174,7 @@ class Roles(ShopCase):
             "gear_seen": ("GET", "/api/gear", None),
             "import_read": ("POST", "/api/import/read", {"text": "900 g water\n100 g white sugar"}),
             "import_rows": ("POST", "/api/import/rows", {"name": "N", "rows": []}),
-            "holds": ("POST", "/api/holds", {"document": demo_document("chicory-cocoa").model_dump(mode="json"), "stage": "hold"}),
+            "holds": ("POST", "/api/holds", {"document": _CHICORY, "stage": "hold"}),
             "overshot": ("POST", "/api/overshot", {"document": raw, "ask": {"line": "water", "poured_g": 5000}}),
             "scale": ("POST", "/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
             "formulas_list": ("GET", "/api/formulas", None),

@@ -61,6 +61,9 @@ class Headers(ShopCase):
     def test_no_migration_is_missing(self) -> None:
         call_command("makemigrations", check=True, dry_run=True, verbosity=0)
 
+    def test_django_finds_nothing_to_warn_of(self) -> None:
+        call_command("check", fail_level="WARNING", databases=["default"])
+
 
 class Fuzz(ShopCase):
     """Whatever the schema allows, and some of what it does not: never a 5xx."""

@@ -28,9 +28,7 @@ def serve(modules: list[str], begin: Callable[[], None] = lambda: None, end: Cal
         runner.setup_test_environment()
         take_clone()
         begin()
-        tests = list(worker.flat(runner.build_suite(labels)))
-        runner.run_checks({"default"})
-        return tests
+        return list(worker.flat(runner.build_suite(labels)))
 
     try:
         with contextlib.suppress(KeyboardInterrupt):
