@@ -82,6 +82,7 @@ class BrowserCase(TransactionTestCase):
     def _fixture_setup(cls) -> None:
         cls.running = running()
         cls.running.mend()
+        cls.running.served.settle()  # a request outlives the page that sent it
         cls.running.demo.restore()
 
     def _fixture_teardown(self) -> None:

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Callable
+from unittest import mock
+
+from django.db import connection, transaction
 from playwright.sync_api import Page
 
 from e2e.browser import BrowserCase
+from jugserver.config.tests import served
 
 #: What is put into a page: an element, what it says, and how it looks.
 _PALE = ("p", "too pale to read", "color: #bbb; background: #fff; position: relative")
@@ -65,6 +71,24 @@ class Checks(BrowserCase):
         page.get_by_label("Formula name").fill("Weir Renamed")
         page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("draft 2, saved").wait_for()
+
+    def test_a_request_outlives_its_page_and_is_waited_for(self) -> None:
+        page = self.sign_in("bars", path="/sums")
+        with connection.cursor() as cursor, transaction.atomic():
+            cursor.execute("lock table formulas_formula in access exclusive mode")
+            page.evaluate("void fetch('/api/formulas').catch(() => {})")
+            self._until(lambda: self.served.under_way() > 0)
+            page.context.close()
+            with mock.patch.object(served, "_SETTLES_WITHIN_S", 0.3), self.assertRaisesRegex(AssertionError, "still at what"):
+                self.served.settle()
+        self.served.settle()
+        self.assertEqual(self.served.under_way(), 0)
+
+    def _until(self, true: Callable[[], bool]) -> None:
+        deadline = time.monotonic() + 20
+        while not true():
+            self.assertLess(time.monotonic(), deadline)
+            time.sleep(0.02)
 
     def test_the_app_and_the_browser_are_back_after_a_test_that_ended_them(self) -> None:
         self.served.kill()

@@ -22,6 +22,7 @@ class Environment(BaseSettings):
     db_name: str = "oakenjug"
     db_user: str = "oakenjug"
     db_password_file: Path | None = None
+    db_pool: bool | None = Field(None, description="share connections between requests; as a rule yes, except in the process of a test")
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
     https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")
     debug: bool = False
@@ -33,6 +34,9 @@ class Environment(BaseSettings):
                 return "tests-only-" + "x" * 50
             raise SystemExit("OAKENJUG_SECRET_FILE is not set. Start the app with ./jug start or ./jug demo.")
         return self.secret_file.read_text(encoding="utf-8").strip()
+
+    def pools(self) -> bool:
+        return self.mode != "test" if self.db_pool is None else self.db_pool
 
     def db_password(self) -> str:
         return "" if self.db_password_file is None else self.db_password_file.read_text(encoding="utf-8").strip()

@@ -63,7 +63,7 @@ DATABASES = {
         "CONN_MAX_AGE": 0,
         "OPTIONS": {
             # The test runner makes and drops databases, which a pool would hold open.
-            **({} if _env.mode == "test" else {"pool": {"min_size": 1, "max_size": 30, "timeout": 20}}),
+            **({"pool": {"min_size": 1, "max_size": 30, "timeout": 20}} if _env.pools() else {}),
             "prepare_threshold": 3,
             "server_side_binding": True,
         },

@@ -20,6 +20,10 @@ from django.db import connections
 from jugtool.ports import reserved
 
 _PR_SET_PDEATHSIG = 1
+#: Where the served app tells how many requests it is at.
+UNDER_WAY = "/requests-under-way"
+#: A request takes less. [s]
+_SETTLES_WITHIN_S = 20.0
 ROOT = Path(__file__).resolve().parents[3]
 
 
@@ -35,7 +39,7 @@ class Served:
         self._environment = {
             **os.environ, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": mode,
             "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": where["NAME"],
-            "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]),
+            "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]), "OAKENJUG_DB_POOL": "1",
         }  # fmt: skip
         self._holding = contextlib.ExitStack()
         self.port = self._holding.enter_context(reserved())
@@ -56,7 +60,7 @@ class Served:
         return self._process is not None and self._process.poll() is None
 
     def _begin(self) -> None:
-        command = [sys.executable, "-m", "uvicorn", "jugserver.config.asgi:application", "--host", "127.0.0.1", "--port", str(self.port)]
+        command = [sys.executable, "-m", "uvicorn", "jugserver.config.tests.counted:application", "--host", "127.0.0.1", "--port", str(self.port)]
         command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
         self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, preexec_fn=_die_with_the_test)
 
@@ -72,6 +76,25 @@ class Served:
                 if time.monotonic() > deadline or self._process.poll() is not None:
                     raise AssertionError("the server did not start") from None
                 time.sleep(0.05)
+
+    def settle(self) -> None:
+        """Until no request is under way.
+
+        Raises
+        ------
+        AssertionError
+            One never ends.
+        """
+        deadline = time.monotonic() + _SETTLES_WITHIN_S
+        while self.under_way():
+            if time.monotonic() > deadline:
+                raise AssertionError("The app is still at what the test before had asked of it.")
+            time.sleep(0.01)
+
+    def under_way(self) -> int:
+        """More than nothing while it is at a request."""
+        with urllib.request.urlopen(f"{self.address}{UNDER_WAY}", timeout=5) as told:
+            return int(told.read())
 
     def kill(self) -> None:
         """SIGKILL: no warning, no good-bye."""

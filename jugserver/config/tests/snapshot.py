@@ -41,7 +41,7 @@ class Snapshot:
         return found
 
     def restore(self) -> None:
-        """Make the database as it was, once whoever else is at it is done: a request may outlive the page that sent it.
+        """Make the database as it was, once whoever else is at it is done.
 
         Raises
         ------
@@ -66,11 +66,11 @@ class Snapshot:
 
     @staticmethod
     def _others_at_it() -> list[tuple[str, str]]:
-        """State and last words of connections that requests still have; those that only listen do not count."""
+        """State and last words of other connections in the middle of something; one that listens or waits to be used is not."""
         with connection.cursor() as cursor:
             cursor.execute(
                 "select state, query from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() "
-                "and backend_type = 'client backend' and query !~* '^listen '"
+                "and backend_type = 'client backend' and state <> 'idle'"
             )
             return list(cursor.fetchall())
 

@@ -1,7 +1,12 @@
 /** A number with thousands separated and a fixed number of decimals. */
 export function figure(value: number, digits = 0): string {
-  return value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits }).replace('-', '−');
+  let format = formats.get(digits);
+  if (!format) formats.set(digits, (format = new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })));
+  return format.format(value).replace('-', '−');
 }
+
+/** By decimals. Each takes far longer to make than to use, and a screen shows hundreds of figures. */
+const formats = new Map<number, Intl.NumberFormat>();
 
 /** A figure with as many decimals as are asked for, or up to two where it was entered finer: what was typed is what is shown. */
 export function asEntered(value: number, digits: number): string {
@@ -37,9 +42,14 @@ export function ago(iso: string, now: Date = new Date()): string {
   return days === 1 ? 'yesterday' : `${days} days ago`;
 }
 
+function two(n: number): string {
+  return String(n).padStart(2, '0');
+}
+
 /** The clock: “06:52”. */
 export function clock(iso: string): string {
-  return new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const at = new Date(iso);
+  return `${two(at.getHours())}:${two(at.getMinutes())}`;
 }
 
 /** “06:52–06:55”, or one time where both show the same. */
@@ -51,7 +61,6 @@ export function clockSpan(low: string, high: string): string {
 /** What is left on a timer: “03:10”, “1:02:00”; how long it is over with a plus before it. */
 export function countdown(ms: number): string {
   const whole = Math.abs(ms < 0 ? Math.floor(ms / 1000) : Math.ceil(ms / 1000));
-  const two = (n: number) => String(n).padStart(2, '0');
   const [hours, minutes, seconds] = [Math.floor(whole / 3600), Math.floor(whole / 60) % 60, whole % 60];
   const text = hours > 0 ? `${hours}:${two(minutes)}:${two(seconds)}` : `${two(minutes)}:${two(seconds)}`;
   return ms < 0 ? `+${text}` : text;
@@ -66,5 +75,5 @@ export function when(iso: string, now: Date = new Date()): string {
 
 /** The day of a moment where this browser is, as date fields write it: 2026-03-02. */
 export function dayOf(at: Date): string {
-  return [String(at.getFullYear()).padStart(4, '0'), String(at.getMonth() + 1).padStart(2, '0'), String(at.getDate()).padStart(2, '0')].join('-');
+  return [String(at.getFullYear()).padStart(4, '0'), two(at.getMonth() + 1), two(at.getDate())].join('-');
 }
