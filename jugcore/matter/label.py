@@ -311,7 +311,7 @@ class Allowed:
 
     def _program(self, objective: Floats, rows: Sequence[_Row], *, near: bool = False) -> tuple[Floats, float] | None:
         """Least of objective·y over what the rows allow, or with ``near`` the y nearest their middles. None where nothing fits."""
-        from scipy.optimize import linprog  # half a second of importing, for labels alone
+        from scipy.optimize import linprog  # half a second of importing, for who solves nothing
 
         n = len(self.open)
         slack = len(rows) if near else 0

@@ -61,16 +61,18 @@ def in_the_heat(matter: Matter, seconds: Floats, temperature_c: Floats, pace: st
     free, went_in = matter.tracer[:, FREE_STARCH].copy(), np.maximum(matter.tracer[:, STARCH_IN], 1e-12)
     burst = free * matter.extent[:, GELATINISED]
     live = matter.tracer[:, AMYLASE].copy()
-    for j in range(temperature_c.shape[1] - 1):
-        dt = seconds[:, j + 1] - seconds[:, j]
-        t = 0.5 * (temperature_c[:, j] + temperature_c[:, j + 1])
+    # What heat alone decides, for every step (K, N − 1) at once; what is there then follows step by step.
+    dt, t = np.diff(seconds, axis=1), 0.5 * (temperature_c[:, :-1] + temperature_c[:, 1:])
+    can = starch.can_gelatinise(t, gel_from[:, None], gel_to[:, None])
+    kept = 0.5 ** (dt / starch.half_life_s(t, lost[:, None], dies))
+    works = starch.works_at(t, best[:, None], lost[:, None])
+    for j in range(dt.shape[1]):
         share = np.where(free > 0, burst / np.where(free > 0, free, 1.0), 0.0)
-        burst = free * starch.gelatinised_after(share, starch.can_gelatinise(t, gel_from, gel_to), dt, bursts)
-        kept = 0.5 ** (dt / starch.half_life_s(t, lost, dies))
-        at_work = live * np.sqrt(kept)  # about its middle over the step
-        cut = burst * (1.0 - np.exp(-starch.thinning_rate_s(at_work / went_in * starch.works_at(t, best, lost), cuts) * dt))
+        burst = free * starch.gelatinised_after(share, can[:, j], dt[:, j], bursts)
+        at_work = live * np.sqrt(kept[:, j])  # about its middle over the step
+        cut = burst * (1.0 - np.exp(-starch.thinning_rate_s(at_work / went_in * works[:, j], cuts) * dt[:, j]))
         burst, free = burst - cut, free - cut
-        live = live * kept
+        live = live * kept[:, j]
     cut = np.minimum(matter.tracer[:, FREE_STARCH] - free, matter.mass_g[:, c.STARCH])
     # Without water to take up nothing is cut; the pot that dry has nothing to thin either.
     cut = np.minimum(cut, np.maximum(matter.water_g, 0.0) / starch.WATER_TAKEN)

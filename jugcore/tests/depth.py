@@ -18,7 +18,7 @@ CHOSEN = Path(__file__).parent / "data" / "chosen_seeds.json"
 #: Of random methods: so many are solved for targets, and so many of these walked through every invariant.
 METHODS, WALKED = 1170, 500
 #: So many values are typed over readings of random methods.
-TYPED, TYPED_DAILY = 200, 16
+TYPED, TYPED_DAILY = 200, 12
 
 
 def chosen(name: str) -> list[int]:
@@ -43,7 +43,7 @@ def methods(upto: int = METHODS) -> list[int]:
 
 
 def typed() -> list[int]:
-    """Seeds of methods whose readings are typed over in this run; each takes about a second."""
+    """Seeds of methods whose readings are typed over in this run; each takes a second or two."""
     return chosen("all_typed") if DEEP else chosen("typed")[:TYPED_DAILY]
 
 

@@ -36,8 +36,10 @@ application = OneThread()
 # would have the collector look through all of Django again.
 from jugserver.config import urls as urls  # noqa: E402
 
-# The solver's library is large and loads lazily; the first person to ask should not wait for it.
-threading.Thread(target=import_module, args=("scipy.optimize",), daemon=True).start()
+# The solver's library is large and loads lazily: neither the first person to ask should wait for it nor who opens the first page.
+_loading = threading.Timer(5.0, import_module, args=("scipy.optimize",))
+_loading.daemon = True
+_loading.start()
 
 gc.collect()
 gc.freeze()

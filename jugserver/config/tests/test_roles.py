@@ -11,8 +11,7 @@ from jugcore.method.carried import SubstanceDoc
 from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
-from jugserver.config.api import api
-from jugserver.config.tests.shop import PASSWORD, ShopCase
+from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
@@ -104,7 +103,7 @@ def _benchmark() -> BenchmarkDoc:
 
 class Roles(ShopCase):
     def test_matrix_covers_every_endpoint(self) -> None:
-        operations = {op["operationId"] for path in api.get_openapi_schema()["paths"].values() for op in path.values()}
+        operations = {op["operationId"] for path in described()["paths"].values() for op in path.values()}
         self.assertEqual(operations, set(MATRIX))
 
     def test_every_role_at_every_endpoint(self) -> None:
