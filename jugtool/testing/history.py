@@ -70,7 +70,8 @@ def keep(ran: dict[str, float], failed: list[str], *, whole: bool) -> None:
 
 def keep_hints() -> int:
     """Write the committed times anew from this clone's; how many there are."""
-    hints = {name: round(s, 1) for name, s in sorted(load().seconds.items()) if s >= _WORTH_A_HINT_S}
+    kept: dict[str, float] = _read(KEPT).get("seconds") or {}  # type: ignore[assignment]
+    hints = {name: round(s, 1) for name, s in sorted(kept.items()) if s >= _WORTH_A_HINT_S}
     _write(HINTS, hints)
     return len(hints)
 
