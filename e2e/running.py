@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
+import hashlib
 import os
+import time
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from pathlib import Path
 
 from django.db import connection
 from playwright.sync_api import Browser, Playwright, expect, sync_playwright
@@ -13,6 +15,7 @@ from playwright.sync_api import Browser, Playwright, expect, sync_playwright
 from jugserver.config.tests.served import Served
 from jugserver.config.tests.snapshot import Snapshot
 from jugtool import debian
+from jugtool.places import ROOT, data_home
 
 #: How long a busy machine may take before something counts as missing; half of it for one that is looked for, which is
 #: less than a page waits that asks again by itself. How quick a thing is, the benchmarks and the tests that run alone say. [ms]
@@ -63,21 +66,39 @@ class Running:
         os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)
 
 
+#: How old the demo's data may be: its times are told from the moment it is loaded, and a run of all tests takes as long. [s]
+_FRESH_S = 600.0
+
+
 def _demo() -> Snapshot:
-    """The demo's data, loaded by the first process of a run and handed on to the others."""
-    kept = Path(os.environ["OAKENJUG_RUN"]) / "demo.rows" if "OAKENJUG_RUN" in os.environ else None
+    """The demo's data: loaded by the first process that wants it, and handed on to those that want it soon after."""
+    kept = data_home() / "made-for-tests" / f"demo-{_code()}"
     try:
-        if kept is not None and kept.exists():
-            return Snapshot.read(kept)
+        with contextlib.suppress(OSError):
+            if time.time() - kept.stat().st_mtime < _FRESH_S:
+                return Snapshot.read(kept)
         from jugserver.demo.load import load
 
         load()
         snapshot = Snapshot.take()
-        if kept is not None:
-            snapshot.write(kept)
+        for old in kept.parent.glob("demo-*"):
+            with contextlib.suppress(OSError):  # another run may have been quicker
+                if time.time() - old.stat().st_mtime > _FRESH_S:
+                    old.unlink()
+        snapshot.write(kept)
         return snapshot
     finally:
         connection.close()  # this thread's own
+
+
+def _code() -> str:
+    """Stands for all that the demo is loaded by and from."""
+    found = hashlib.sha256()
+    for side in ("jugcore", "jugserver"):
+        for file in sorted((ROOT / side).rglob("*")):
+            if file.is_file() and file.suffix != ".pyc":
+                found.update(str(file).encode() + b"\0" + file.read_bytes() + b"\0")
+    return found.hexdigest()[:20]
 
 
 _here: list[Running] = []

@@ -5,22 +5,26 @@ from __future__ import annotations
 import sys
 
 from jugserver.config.tests import worker
+from jugserver.config.tests.databases import clone_name
+from jugserver.config.tests.served import Served
 
 
-def _begin() -> None:
-    from jugserver.config.tests.served import Served
+def main() -> None:
+    served = Served(mode="test", wait=False, database=clone_name())  # it starts while Django is set up here, and goes to no database yet
 
-    served = Served(mode="test", wait=False)  # it starts while the rest is imported
-    from e2e.running import running
+    def begin() -> None:
+        from e2e.running import running
 
-    running(served)
+        running(served)
 
+    def end() -> None:
+        from e2e.running import stop
 
-def _end() -> None:
-    from e2e.running import stop
+        stop()
+        served.stop()
 
-    stop()
+    worker.serve(sys.argv[1:], begin, end)
 
 
 if __name__ == "__main__":
-    worker.serve(sys.argv[1:], _begin, _end)
+    main()

@@ -204,6 +204,7 @@ def unsafe(cluster: Path, *, clean: bool, wait: bool = True) -> Iterator[int]:
         command = [
             _bin("postgres"), "-D", str(cluster), "-p", str(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
             "-c", "fsync=off", "-c", "full_page_writes=off", "-c", "synchronous_commit=off", "-c", "log_min_messages=fatal",
+            "-c", "dynamic_shared_memory_type=mmap",  # in its own directory, which goes with it
         ]  # fmt: skip
         server = subprocess.Popen(
             command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, preexec_fn=_die_with_parent, **_as_server()

@@ -26,7 +26,7 @@ from jugtool.say import Failed
 DATABASE = "oakenjug_tests"
 PASSWORD = "only-for-tests"
 #: One that no run has used for so long goes. [s]
-_UNUSED_S = 7 * 24 * 3600
+_UNUSED_S = 24 * 3600
 
 
 @dataclass(frozen=True)
@@ -43,9 +43,12 @@ class Cluster:
 
 
 @contextlib.contextmanager
-def throw_away(made: Path, *, wait: bool = True) -> Iterator[Cluster]:
-    """A copy of what :func:`made` gives, running on a port of its own; without ``wait`` it may still be starting."""
-    home = Path(tempfile.mkdtemp(prefix="oakenjug-test-"))
+def throw_away(made: Path, *, within: Path | None = None, wait: bool = True) -> Iterator[Cluster]:
+    """A copy of what :func:`made` gives, running on a port of its own; without ``wait`` it may still be starting.
+
+    ``within``: where it is copied to, else where temporary files go.
+    """
+    home = Path(tempfile.mkdtemp(prefix="oakenjug-test-", dir=within))
     home.chmod(0o755)
     try:
         password = home / "password"

@@ -15,7 +15,7 @@ from jugtool import debian, install
 from jugtool.places import ROOT
 from jugtool.say import Failed, say
 from jugtool.testing import chosen as choosing
-from jugtool.testing import cluster, history
+from jugtool.testing import cluster, history, scratch
 from jugtool.testing.chosen import Chosen
 from jugtool.testing.outcome import Outcome, Wrong
 from jugtool.testing.process import Died, Told, Worker
@@ -25,6 +25,8 @@ from jugtool.testing.suites import Checks, Need, Tests
 
 #: More at once gain little and disturb what promises a time.
 _MOST_AT_ONCE = 4
+#: What Node has compiled of the tools it runs outlives a run, as it does where nobody says otherwise.
+_NODE_CACHE = Path(tempfile.gettempdir()) / "node-compile-cache"
 #: A test may take so long before it counts as one that never ends; every example takes its time. [s]
 _LIMIT_S, _DEEP_LIMIT_S = 180.0, 1800.0
 
@@ -67,11 +69,11 @@ class _Run:
         self.known, self.report, self.stack, self.at_once = known, report, stack, at_once
         self.parts = {part.suite.name: part for part in parts}
         self.limit_s = _DEEP_LIMIT_S if deep else _LIMIT_S
-        # What tests keep for others of this run; the database's own user can read it.
-        scratch = stack.enter_context(tempfile.TemporaryDirectory(prefix="oakenjug-run-"))
-        Path(scratch).chmod(0o755)
+        # What tests keep for others of this run, and whatever is temporary.
+        self.scratch = stack.enter_context(scratch.scratch())
         self.environment = {
-            **os.environ, "OAKENJUG_RUN": scratch, "PYTHONPATH": str(ROOT), "PYTHONFAULTHANDLER": "1",
+            **os.environ, "OAKENJUG_RUN": str(self.scratch), "TMPDIR": str(self.scratch / "tmp"), "NODE_COMPILE_CACHE": str(_NODE_CACHE),
+            "PYTHONPATH": str(ROOT), "PYTHONFAULTHANDLER": "1",
             "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test", **({"OAKENJUG_DEEP": "1"} if deep else {}),
         }  # fmt: skip
         self.queue = Queue({part.suite.name: self._expected_s(part) for part in parts})
@@ -147,7 +149,7 @@ class _Run:
     async def _database(self) -> dict[str, str]:
         template = await asyncio.to_thread(cluster.made)
         # Started from this thread, since the server ends with the thread it was started by; it starts while the workers do.
-        return self.stack.enter_context(cluster.throw_away(template, wait=False)).environment()
+        return self.stack.enter_context(cluster.throw_away(template, within=self.scratch, wait=False)).environment()
 
 
 class _Tests:

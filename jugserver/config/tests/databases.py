@@ -23,6 +23,11 @@ def where() -> dict[str, str]:
     return {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
 
 
+def clone_name() -> str:
+    """What the copy of this process is called, before it is there."""
+    return f"{settings.DATABASES['default']['NAME']}_{os.getpid()}"
+
+
 def take_clone() -> None:
     """Have this process use a copy of the migrated database that is its own, as Django's own parallel runner does."""
     from jugserver.pantry.library_rows import write_library

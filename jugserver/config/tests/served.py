@@ -30,7 +30,8 @@ ROOT = Path(__file__).resolve().parents[3]
 class Served:
     """A server that can be killed and started again at the same port."""
 
-    def __init__(self, mode: str = "shop", *, wait: bool = True) -> None:
+    def __init__(self, mode: str = "shop", *, wait: bool = True, database: str | None = None) -> None:
+        """``database``: its name, where the test does not use it yet. Without ``wait`` it may still be starting."""
         self._scratch = tempfile.TemporaryDirectory()
         secret, password = Path(self._scratch.name) / "secret", Path(self._scratch.name) / "password"
         secret.write_text(settings.SECRET_KEY, encoding="utf-8")  # sessions made in the test hold here too
@@ -38,7 +39,7 @@ class Served:
         password.write_text(where["PASSWORD"], encoding="utf-8")
         self._environment = {
             **os.environ, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": mode,
-            "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": where["NAME"],
+            "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": database or where["NAME"],
             "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]), "OAKENJUG_DB_POOL": "1",
         }  # fmt: skip
         self._holding = contextlib.ExitStack()
@@ -62,7 +63,8 @@ class Served:
     def _begin(self) -> None:
         command = [sys.executable, "-m", "uvicorn", "jugserver.config.tests.counted:application", "--host", "127.0.0.1", "--port", str(self.port)]
         command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
-        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, preexec_fn=_die_with_the_test)
+        # What it prints must not mix with what this process may have to tell on its standard output.
+        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, stdout=2, preexec_fn=_die_with_the_test)
 
     def wait(self) -> None:
         """Until it answers."""
