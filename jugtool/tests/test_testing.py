@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import fcntl
 import os
 import signal
 import subprocess
@@ -17,7 +18,7 @@ from unittest import mock
 
 from jugtool.places import PYTHON, ROOT
 from jugtool.say import Failed
-from jugtool.testing import chosen, cluster, history, report
+from jugtool.testing import chosen, cluster, history, report, scratch
 from jugtool.testing.outcome import Outcome, Wrong
 from jugtool.testing.process import Worker
 from jugtool.testing.queue import WORTH_JOINING_S, Group, Queue
@@ -279,6 +280,43 @@ class Kept(unittest.TestCase):
         self.assertEqual(history.load().seconds, {"core b": 20.0})
         history.KEPT.write_text("{ half", encoding="utf-8")
         self.assertEqual(history.load().seconds, {"core b": 20.0})
+
+
+class Scratch(unittest.TestCase):
+    def setUp(self) -> None:
+        home = tempfile.TemporaryDirectory()
+        self.addCleanup(home.cleanup)
+        self.where = Path(home.name)
+        for name, value in (("_MEMORY", self.where), ("_ROOM", 1)):
+            patch = mock.patch.object(scratch, name, value)
+            patch.start()
+            self.addCleanup(patch.stop)
+
+    def left(self, name: str, minutes: float) -> Path:
+        """What a run that began so long ago keeps there."""
+        held = self.where / name / "in-use"
+        (held.parent / "tmp").mkdir(parents=True)
+        held.touch()
+        os.utime(held, (time.time() - 60 * minutes,) * 2)
+        return held
+
+    def test_what_a_killed_run_left_is_cleared_away_and_nothing_else(self) -> None:
+        killed, long, new = self.left("oakenjug-run-a", 30), self.left("oakenjug-run-b", 30), self.left("oakenjug-run-c", 1)
+        (self.where / "oakenjug-run-d").mkdir()  # somebody else's
+        with long.open() as running:
+            fcntl.flock(running, fcntl.LOCK_EX)
+            with scratch.scratch() as ours:
+                self.assertEqual((ours.parent, ours.stat().st_mode & 0o777, (ours / "tmp").stat().st_mode & 0o7777), (self.where, 0o755, 0o1777))
+                self.assertEqual({each.name for each in self.where.iterdir()}, {"oakenjug-run-b", "oakenjug-run-c", "oakenjug-run-d", ours.name})
+        self.assertFalse(ours.exists() or killed.exists())
+        self.assertTrue(long.exists() and new.exists())
+
+    def test_where_memory_is_short_it_is_kept_with_other_temporary_files(self) -> None:
+        for short in (mock.patch.object(scratch, "_ROOM", 2**62), mock.patch.object(scratch, "_MEMORY", self.where / "not there")):
+            with short, mock.patch("tempfile.gettempdir", return_value=str(self.where)), scratch.scratch() as ours:
+                self.assertEqual(ours.parent, self.where)
+        with mock.patch.object(scratch, "_ROOM", 2**62), scratch.scratch() as ours:
+            self.assertNotEqual(ours.parent, self.where)
 
 
 def _as_in_the_background() -> None:
