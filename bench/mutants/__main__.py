@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from bench.mutants.faults import ROOT, SAMPLE, SEED, mutants
-from bench.mutants.reach import LEFT_OUT, measured
+from bench.mutants.reach import measured
 from bench.mutants.trial import MOST_S, judged, ready
 
 KEPT, REPORT = ROOT / "bench" / "mutants.json", ROOT / "bench" / "mutants.md"
@@ -67,7 +67,6 @@ def report(known: list[dict[str, Any]]) -> str:
         f"Seed {SEED}; {len(known)} of a sample of {SAMPLE} tried: {noticed} noticed "
         f"({100 * noticed / max(len(known), 1):.1f} %), {len(survivors)} survived.",
         f"Each was shown the tests that run its line, quickest first, for up to {MOST_S:g} s of them. One whose tests do not end counts as noticed.",
-        f"Left out, since they take minutes: {', '.join(LEFT_OUT)}.",
         "",
         *(
             f"- `{m['file']}:{m['line']}` {m['what']}" + (" (no test runs this line)" if m["fate"] == "unreached" else "")
