@@ -97,6 +97,7 @@ class HobCase(BrowserCase):
             page.wait_for_function(
                 "was => document.querySelector('nav[aria-label=Steps]').innerHTML + [...document.querySelectorAll('footer button')].pop().innerText !== was",
                 arg=before,
+                polling=50,  # else the page is laid out anew for every frame
             )
         self.fail(f"{name} never ends")
 

@@ -37,7 +37,7 @@ def whole(suite: Suite) -> Chosen:
 def choose(names: Sequence[str]) -> list[Chosen]:
     """Everything for no name; else what each names: a suite, a file, a module, a class, a test, a check.
 
-    A suite with other names behind it is where those are looked for.
+    One suite with names of none behind it is where those are looked for.
 
     Raises
     ------
@@ -47,14 +47,16 @@ def choose(names: Sequence[str]) -> list[Chosen]:
     if not names:
         return [whole(suite) for suite in SUITES.values()]
     among = list(SUITES.values())
-    if names[0] in SUITES and not all(name in SUITES for name in names):
+    where = ""
+    if names[0] in SUITES and names[1:] and not any(name in SUITES for name in names[1:]):
+        where = f" in {names[0]}"
         among, names = [SUITES[names[0]]], names[1:]
     found: dict[str, list[Chosen]] = {}
     for name in names:
         parts = [whole(SUITES[name])] if name in SUITES else [each for suite in among if (each := _named(suite, name))]
         if not parts:
             raise Failed(
-                "Finding the test", f"there is none called {name}.",
+                "Finding the test", f"there is none called {name}{where}.",
                 f"use one of {', '.join(SUITES)}, or the name of a test, its class or its file.",
             )  # fmt: skip
         for each in parts:

@@ -225,6 +225,8 @@ class Names(unittest.TestCase):
         both = self.picked("test_sums")
         self.assertEqual(set(both), {"core", "server", "browser"})
         self.assertEqual(set(self.picked("server", "test_sums")), {"server"})
+        several = self.picked("lint", "server", "e2e/test_sums.py")
+        self.assertEqual({suite: bool(wanted) for suite, (_, wanted) in several.items()}, {"lint": False, "server": False, "browser": True})
         self.assertEqual(set(self.picked("jugserver/sums")), {"server"})
         self.assertEqual(set(self.picked("lint", "types")), {"lint", "types"})
         self.assertEqual(self.picked("tsc"), {"web": (("tsc",), ())})
@@ -242,6 +244,8 @@ class Names(unittest.TestCase):
                 chosen.choose([name])
             self.assertIn(name, caught.exception.why)
             self.assertIn("use one of lint", caught.exception.todo)
+        with self.assertRaisesRegex(Failed, "none called test_families in server"):
+            chosen.choose(["server", "test_families"])
 
     def test_what_failed_last_is_found_again(self) -> None:
         keys = [
