@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from unittest import mock
 
 from django.db import connection, transaction
+from django.db.backends.utils import CursorWrapper
 from playwright.sync_api import Page
 
 from e2e.browser import BrowserCase
@@ -77,18 +77,22 @@ class Checks(BrowserCase):
         with connection.cursor() as cursor, transaction.atomic():
             cursor.execute("lock table formulas_formula in access exclusive mode")
             page.evaluate("void fetch('/api/formulas').catch(() => {})")
-            self._until(lambda: self.served.under_way() > 0)
+            deadline = time.monotonic() + 20
+            while not self._waits_for(cursor):
+                self.assertLess(time.monotonic(), deadline)
+                time.sleep(0.02)
             page.context.close()
+            self.assertGreater(self.served.under_way(), 0)
             with mock.patch.object(served, "_SETTLES_WITHIN_S", 0.3), self.assertRaisesRegex(AssertionError, "still at what"):
                 self.served.settle()
         self.served.settle()
         self.assertEqual(self.served.under_way(), 0)
 
-    def _until(self, true: Callable[[], bool]) -> None:
-        deadline = time.monotonic() + 20
-        while not true():
-            self.assertLess(time.monotonic(), deadline)
-            time.sleep(0.02)
+    @staticmethod
+    def _waits_for(cursor: CursorWrapper) -> bool:
+        """Whether a request waits for the table that is locked here."""
+        cursor.execute("select 1 from pg_locks where relation = 'formulas_formula'::regclass and not granted")
+        return cursor.fetchone() is not None
 
     def test_the_app_and_the_browser_are_back_after_a_test_that_ended_them(self) -> None:
         self.served.kill()
