@@ -14,6 +14,16 @@ from jugserver.batches.services import start_batch
 from jugserver.formulas.models import Formula
 
 FERRYMAN = "Ferryman's Spice"
+#: For pages whose time is moved: a batch says what time it is on the server, as if that had moved as far.
+MOVED = """window.movedMs = 0;
+const ask = window.fetch;
+window.fetch = async (...asked) => {
+  const answer = await ask(...asked);
+  if (!answer.ok || !/\\/api\\/batches\\/[0-9a-f-]{36}$/.test(answer.url)) return answer;
+  const batch = await answer.json();
+  batch.as_of = new Date(Date.parse(batch.as_of) + window.movedMs).toISOString();
+  return new Response(JSON.stringify(batch), { status: answer.status, headers: answer.headers });
+};"""
 #: Presses a batch may take; more is a circle.
 _MOST = 60
 
@@ -25,6 +35,11 @@ class HobCase(BrowserCase):
 
     def tablet(self, batch: Batch, who: str = "rafe") -> Page:
         return self.sign_in(who, self.open(TABLET), f"/batches/{batch.pk}")
+
+    def move(self, page: Page, ms: int, *, every_tick: bool = False) -> None:
+        """Moves the time of a page on, and the server's with it as it is told there: a tablet that is off goes by the server's."""
+        page.evaluate("ms => { window.movedMs += ms; }", ms)
+        (page.clock.run_for if every_tick else page.clock.fast_forward)(ms)
 
     def show(self, page: Page, value: float | str) -> None:
         """Types what the scale, the probe or the glass shows."""
