@@ -20,7 +20,7 @@ from django.db import connections
 from jugtool.ports import reserved
 
 _PR_SET_PDEATHSIG = 1
-#: Where the served app tells how many requests it is at.
+#: Where the served app tells whether it is at a request: a figure above nothing.
 UNDER_WAY = "/requests-under-way"
 #: A request takes less. [s]
 _SETTLES_WITHIN_S = 20.0
