@@ -57,6 +57,10 @@ _AXE_RUN = """async () => {
   return [...rest.violations, ...colours.violations];
 }"""
 
+#: Whether the bench shows what came of the newest that was typed, or why nothing came of it.
+_ANSWERED = """() => !document.querySelector('[aria-label="The jug"] [data-stale]')
+  || document.querySelector('[aria-label="Readings"]').innerText.includes('of the last method that walked')"""
+
 
 def _where(page: Page) -> str:
     """Address, text and focus of a page, for a log that is all there is to go by."""
@@ -176,6 +180,17 @@ class BrowserCase(TransactionTestCase):
 
     def _value_of(self, title: str, page: Page) -> Locator:
         return page.get_by_label(re.compile(rf"^{re.escape(title)}.*: type what you want$")).first
+
+    def add_stage(self, name: str, did: Callable[[], object] = lambda: None) -> None:
+        """Puts a stage at the end, once what was typed before it has been answered.
+
+        As it comes in, an answer moves what stands below it, and a press that begins on a button and ends beside it is none.
+        """
+        self.page.wait_for_function(_ANSWERED)
+        self.page.get_by_role("button", name="Add a stage").click()
+        did()
+        self.page.get_by_role("menuitem", name=re.compile(f"^{name} ")).click()
+        did()
 
     def type_over(self, title: str, value: str, page: Page | None = None) -> Locator:
         """Types over a reading and gives the list of ways."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 import subprocess
 import sys
 from pathlib import Path
@@ -226,10 +225,7 @@ class FromNothing(BrowserCase):
         did()
         page.get_by_label("Formula name").fill("Kiln Lane Syrup")
         did()
-        page.get_by_role("button", name="Add a stage").click()
-        did()
-        page.get_by_role("menuitem", name=re.compile("^Add ")).click()
-        did()
+        self.add_stage("Add", did)
         for words, title, amount in (
             ("wat", "Water", "600 g"),
             ("demer", "Demerara sugar", "as the water"),
@@ -241,16 +237,10 @@ class FromNothing(BrowserCase):
             did()
             page.get_by_label(f"Amount of {title}").fill(amount)
             did()
-        page.get_by_role("button", name="Add a stage").click()
-        did()
-        page.get_by_role("menuitem", name=re.compile("^Boil ")).click()
-        did()
+        self.add_stage("Boil", did)
         page.get_by_label("End of Boil").fill("62")
         did()
-        page.get_by_role("button", name="Add a stage").click()
-        did()
-        page.get_by_role("menuitem", name=re.compile("^Strain ")).click()
-        did()
+        self.add_stage("Strain", did)
         page.get_by_role("button", name="Save").click()
         did()
         page.get_by_text("draft 1, saved").wait_for()
@@ -265,8 +255,7 @@ class FromNothing(BrowserCase):
         self.sign_in("ines", path="/formulas/new/blank")
         page = self.page
         page.get_by_label("Formula name").fill("Ferry Steps Cordial")
-        page.get_by_role("button", name="Add a stage").click()
-        page.get_by_role("menuitem", name=re.compile("^Add ")).click()
+        self.add_stage("Add")
         field = page.get_by_role("combobox", name="Add an ingredient to Add")
         field.focus()
         for line in ("600 g water", "demerara as the water", "2 tsp blossom water", "lemon juice"):

@@ -52,8 +52,7 @@ class Pantry(BrowserCase):
         page.get_by_text("1.60 a kilogram").wait_for()
         page.goto(self.live_server_url + "/formulas/new/blank")
         page.get_by_label("Formula name").fill("Yard Plain")
-        page.get_by_role("button", name="Add a stage").click()
-        page.get_by_role("menuitem", name=re.compile("^Add ")).click()
+        self.add_stage("Add")
         field = page.get_by_role("combobox", name="Add an ingredient to Add")
         for line in ("500 g caster sugar", "500 g water"):
             field.focus()

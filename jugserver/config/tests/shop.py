@@ -7,6 +7,7 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.test import Client, TestCase
+from django.test.client import ClientHandler
 
 from jugcore.method.document import MethodDocument
 from jugserver.accounts.models import Role, Site, User
@@ -14,6 +15,8 @@ from jugserver.demo.load import demo_document
 from jugtool.generated import OPENAPI
 
 PASSWORD = "a-long-test-password"
+#: What answers every client of a process, as one server answers every browser: its middleware looks through all static files as it starts.
+_SERVER = ClientHandler(enforce_csrf_checks=False)
 
 
 def described() -> dict[str, Any]:
@@ -42,6 +45,7 @@ class ShopCase(TestCase):
 
     def signed_in(self, who: User | str | None) -> Client:
         client = Client(HTTP_HOST="127.0.0.1")
+        client.handler = _SERVER
         if who is not None:
             user = self.people[who] if isinstance(who, str) else who
             client.force_login(user, backend="jugserver.accounts.backends.PersonBackend")

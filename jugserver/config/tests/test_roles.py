@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 from django.http import HttpResponse
+from django.test import Client
 
 from jugcore.method.carried import SubstanceDoc
 from jugcore.tasting.sheet import BenchmarkDoc
@@ -102,6 +103,9 @@ def _benchmark() -> BenchmarkDoc:
 
 
 class Roles(ShopCase):
+    def setUp(self) -> None:
+        self.clients: dict[str, Client] = {}
+
     def test_matrix_covers_every_endpoint(self) -> None:
         operations = {op["operationId"] for path in described()["paths"].values() for op in path.values()}
         self.assertEqual(operations, set(MATRIX))
@@ -123,19 +127,32 @@ class Roles(ShopCase):
         lot = pantry.save_lot(actor=lead, key=row.key, lot_id=None, lot=LotIn(code="A"))
         return f"/api/substances/{row.key}", row.number, row.packs.get().pk, lot.pk
 
-    def _call(self, operation: str, who: str) -> HttpResponse:
+    def _formula(self, *, kept: bool) -> UUID:
+        """A formula of the cell's own, kept as version 1 or not."""
         formula = start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"F {uuid4()}"}))
-        if operation in ("versions_get", "versions_make_draft", "versions_ready", "compare"):
+        if kept:
             save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
-        batch = ""
-        if operation.startswith("batches"):
-            save_version(actor=self.people["lead"], id=formula.id, draft=1, note="Kept.")
-            batch = str(start_batch(actor=self.people["lead"], formula_id=formula.id, version=1).id)
+        return formula.id
+
+    def _client(self, operation: str, who: str) -> Client:
+        """Signed in as somebody, once; what begins, ends or hands over a session has one of its own."""
+        person = {"nobody": None, "stranger": self.stranger}.get(who, who)
+        if operation.startswith("session"):
+            return self.signed_in(person)
+        if who not in self.clients:
+            self.clients[who] = self.signed_in(person)
+        return self.clients[who]
+
+    def _call(self, operation: str, who: str) -> HttpResponse:
+        kept = operation in ("versions_get", "versions_make_draft", "versions_ready", "compare") or operation.startswith("batches")
+        about_one = operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare"))
+        formula = self._formula(kept=kept) if about_one else None
+        batch = str(start_batch(actor=self.people["lead"], formula_id=formula, version=1).id) if operation.startswith("batches") and formula else ""
         aim = ""
         if operation.startswith("benchmarks"):
             aim = f"/api/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
-        client = self.signed_in({"nobody": None, "stranger": self.stranger}.get(who, who) if who in ("nobody", "stranger") else who)
+        client = self._client(operation, who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/kitchen").content) if operation == "kitchen_save" else {}
         paths = {
@@ -179,17 +196,17 @@ class Roles(ShopCase):
             "formulas_list": ("GET", "/api/formulas", None),
             "formulas_starters": ("GET", "/api/formulas/starters", None),
             "formulas_start": ("POST", "/api/formulas", {"document": raw}),
-            "formulas_get": ("GET", f"/api/formulas/{formula.id}", None),
-            "formulas_save_draft": ("PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw}),
-            "formulas_archive": ("DELETE", f"/api/formulas/{formula.id}", None),
-            "formulas_bring_back": ("POST", f"/api/formulas/{formula.id}/bring-back", None),
-            "versions_list": ("GET", f"/api/formulas/{formula.id}/versions", None),
-            "versions_save": ("POST", f"/api/formulas/{formula.id}/versions", {"draft": 1, "note": "Kept."}),
-            "versions_get": ("GET", f"/api/formulas/{formula.id}/versions/1", None),
-            "versions_ready": ("POST", f"/api/formulas/{formula.id}/versions/1/ready", {"ready": False}),
-            "versions_make_draft": ("POST", f"/api/formulas/{formula.id}/versions/1/draft", {"draft": 1}),
+            "formulas_get": ("GET", f"/api/formulas/{formula}", None),
+            "formulas_save_draft": ("PUT", f"/api/formulas/{formula}/draft", {"draft": 1, "document": raw}),
+            "formulas_archive": ("DELETE", f"/api/formulas/{formula}", None),
+            "formulas_bring_back": ("POST", f"/api/formulas/{formula}/bring-back", None),
+            "versions_list": ("GET", f"/api/formulas/{formula}/versions", None),
+            "versions_save": ("POST", f"/api/formulas/{formula}/versions", {"draft": 1, "note": "Kept."}),
+            "versions_get": ("GET", f"/api/formulas/{formula}/versions/1", None),
+            "versions_ready": ("POST", f"/api/formulas/{formula}/versions/1/ready", {"ready": False}),
+            "versions_make_draft": ("POST", f"/api/formulas/{formula}/versions/1/draft", {"draft": 1}),
             "batches_list": ("GET", "/api/batches", None),
-            "batches_start": ("POST", "/api/batches", {"formula": str(formula.id), "version": 1}),
+            "batches_start": ("POST", "/api/batches", {"formula": str(formula), "version": 1}),
             "batches_get": ("GET", f"/api/batches/{batch}", None),
             "batches_append": ("POST", f"/api/batches/{batch}/entries", {"events": [entry({"kind": "noted", "text": "seen"})]}),
             "batches_entries": ("GET", f"/api/batches/{batch}/entries", None),
@@ -202,12 +219,12 @@ class Roles(ShopCase):
             "benchmarks_list": ("GET", "/api/benchmarks", None),
             "benchmarks_attributes": ("GET", "/api/benchmarks/attributes", None),
             "benchmarks_new": ("POST", "/api/benchmarks", {"document": {"name": f"B {uuid4()}"}}),
-            "benchmarks_read": ("POST", "/api/benchmarks/read", {"document": {"name": "B"}, "ours": str(formula.id)}),
+            "benchmarks_read": ("POST", "/api/benchmarks/read", {"document": {"name": "B"}, "ours": str(formula)}),
             "benchmarks_get": ("GET", aim, None),
             "benchmarks_save": ("PUT", aim, {"number": 1, "document": {"name": f"B {uuid4()}"}}),
             "benchmarks_put_away": ("DELETE", aim, None),
             "benchmarks_aim": ("POST", f"{aim}/aim", {"document": raw}),
             "stream": ("GET", "/api/stream", None),
-            "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula.id)}, {"formula": str(formula.id), "version": 1}]}),
+            "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula)}, {"formula": str(formula), "version": 1}]}),
         }
         return self.send(client, *paths[operation])
