@@ -49,7 +49,6 @@ class FamiliesCase(HobCase):
             if n % 3 != part:
                 continue
             name = f"From nothing: {family.title}"
-            self.page.goto(f"{self.live_server_url}/formulas")
             self.assertLessEqual(self.build(self.page, family, n, name), 12)
             self.page.get_by_role("button", name="Cook it", exact=True).click()
             self.page.get_by_role("dialog", name="Start a batch").get_by_role("button", name="Start", exact=True).click()
@@ -60,6 +59,7 @@ class FamiliesCase(HobCase):
             found = batch_of(batch.site, batch.pk).report.sheet
             self.assertTrue(all(step.state == "done" for step in found.steps), name)
             self.assertGreater(found.yield_g, 200, name)
+            self.page.get_by_role("link", name="To all batches").click()
 
     def closed(self, batch: Batch) -> None:
         """Waits until the server has the last entry."""
