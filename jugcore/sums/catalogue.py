@@ -6,9 +6,9 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, ValidationError
 
-from jugcore.errors import BadDocument
+from jugcore.errors import BadDocument, OutOfRange
 from jugcore.method.carried import SubstanceDoc
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
@@ -142,8 +142,18 @@ def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str,
         square=None
         if answer.square is None
         else SquareReport(a=answer.square[0], b=answer.square[1], wanted=answer.square[2], parts_a=answer.square[3], parts_b=answer.square[4]),
-        document=None if document is None else MethodDocument.model_validate(as_weighed(document, kitchen)),
+        document=None if document is None else _carried(document, kitchen, typed or which.fields[0].id),
     )
+
+
+def _carried(document: dict[str, Any], kitchen: Kitchen, typed: str) -> MethodDocument:
+    """What a sum carries into a formula. Raises OutOfRange at what was typed where no formula takes as much."""
+    try:
+        return MethodDocument.model_validate(as_weighed(document, kitchen))
+    except ValidationError:
+        raise OutOfRange(
+            typed, "What comes of that is more than a formula takes, or less.", "Type a figure nearer to what a kitchen makes."
+        ) from None
 
 
 def _shown(value: Any, kind: str) -> float | str:

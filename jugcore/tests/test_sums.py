@@ -141,6 +141,12 @@ class Examples(unittest.TestCase):
         cold = go("bottle", "size_ml", size_ml=350, fill_c=20, brix=64)
         self.assertAlmostEqual(field(cold, "bottle_g"), 350 * float(sucrose.density_kg_m3(64, 20)) / 1000, delta=0.4)
 
+    def test_what_no_formula_takes_is_refused_at_what_was_typed(self) -> None:
+        """A bottle that would have to be larger than any stage fills."""
+        with self.assertRaises(DomainError) as refused:
+            go("bottle", "bottle_g", bottle_g=200_000)
+        self.assertEqual(refused.exception.field, "bottle_g")
+
     def test_spoons(self) -> None:
         self.assertAlmostEqual(field(go("spoons", "amount", of="white_sugar", amount="1 cup"), "grams"), 250 * 0.845, places=6)
         back = go("spoons", "grams", of="white_sugar", grams=211.25)
