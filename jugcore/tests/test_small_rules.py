@@ -8,24 +8,81 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
+from jugcore.batch.events import Flowed
 from jugcore.errors import DomainError, OutOfRange
 from jugcore.formula.asks import ScaleAsk, SolveAsk, TargetAsk, scale_report, solve_report, target_from_text, ways_report
 from jugcore.formula.blend import overshot
 from jugcore.formula.consequences import consequences
 from jugcore.formula.cooks import MOST_COOKS, in_cooks, most_in_one
 from jugcore.formula.edits import resolution_g, rounded_g
+from jugcore.formula.imports import _plain
 from jugcore.formula.stopwatch import Stopwatch
 from jugcore.formula.summary import spelt_span
+from jugcore.formula.swap_asks import SwapAsk
 from jugcore.matter import components as c
+from jugcore.matter.library import library
 from jugcore.matter.matter import EXTENTS, TRACERS, Matter
 from jugcore.matter.substance import substance_from_composition
+from jugcore.measures.density import grams_of
+from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import parse_document
 from jugcore.method.explain import explain
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.labels import LabelDoc
 from jugcore.method.walk import walk
+from jugcore.physics import sucrose
+from jugcore.sums.catalogue import sum_report
+from jugcore.tasting.sheet import Tasted
 from jugcore.tests.recorded.documents import dust, example
 from jugcore.tests.recorded.figures import EDGES
 from jugcore.tests.test_stages import boil, go, syrup
+
+
+class AmountsInWords(unittest.TestCase):
+    def test_numbers_in_words(self) -> None:
+        words = ("one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve")
+        for number, word in enumerate(words, start=1):
+            with self.subTest(word=word):
+                self.assertEqual(parse_amount(f"{word} tbsp"), parse_amount(f"{number} tbsp"))
+
+    def test_how_differently_a_measure_is_filled(self) -> None:
+        """Common practice, no source: a cup by 4 %, a spoon by 6, a small one by 8, half as much where it is level."""
+        for text, share in (("1 cup", 0.04), ("1 tbsp", 0.06), ("1 tsp", 0.08), ("1 level tbsp", 0.03)):
+            with self.subTest(text=text):
+                amount = parse_amount(text)
+                assert isinstance(amount, Quantity)
+                found = grams_of(amount, library()["water"], "metric")
+                self.assertAlmostEqual((found.high_g - found.low_g) / (2 * found.grams), share, delta=0.006)
+
+    def test_the_first_of_several_in_a_saved_page(self) -> None:
+        self.assertEqual(
+            [_plain(raw) for raw in ([], ["<b>Salt</b> &amp; more", "other"], {"@value": " a  b "}, None)], ["", "Salt & more", "a b", ""]
+        )
+
+
+class Refused(unittest.TestCase):
+    def test_what_lies_beyond_the_ends_of_what_may_be_asked(self) -> None:
+        for kind, good, bad in (
+            (Tasted, {"attribute": "sweetness", "than_ours": 2}, {"attribute": "sweetness", "than_ours": 3}),
+            (Tasted, {"attribute": "sweetness", "than_ours": -2}, {"attribute": "sweetness", "than_ours": -3}),
+            (LabelDoc, {"figures": {}, "serving_ml": 0.5}, {"figures": {}, "serving_ml": 0}),
+            (SwapAsk, {"line": "a", "parts": {"b": 1}, "hold": list("abcde")}, {"line": "a", "parts": {"b": 1}, "hold": list("abcdef")}),
+            (Flowed, {"seconds": 3}, {"seconds": 0}),
+            (Flowed, {"seconds": 0, "stuck": True}, {"seconds": 3601}),
+        ):
+            with self.subTest(kind=kind.__name__, bad=bad):
+                kind.model_validate(good)
+                with self.assertRaises(ValidationError):
+                    kind.model_validate(bad)
+
+    def test_an_index_beyond_sugar_solutions(self) -> None:
+        self.assertAlmostEqual(float(sucrose.brix_from_refractive_index(1.50388)), 85, delta=0.05)
+        with self.assertRaises(DomainError):
+            sucrose.brix_from_refractive_index(1.5056)
+
+    def test_a_scale_that_just_resolves_it_is_left_alone(self) -> None:
+        self.assertEqual(sum_report("scale-step", Kitchen(), {"grams": 10, "step": 1}, "step").words, [])
+        self.assertNotEqual(sum_report("scale-step", Kitchen(), {"grams": 9.9, "step": 1}, "step").words, [])
 
 
 class Scales(unittest.TestCase):

@@ -7,16 +7,32 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
+from jugcore.families.family import families
 from jugcore.formula.asks import OvershotAsk, overshot_report
 from jugcore.tests.recorded.answers import asked, boil, compared, scaled, solved, walk_example, walked, ways
+from jugcore.tests.recorded.cups import cups
 from jugcore.tests.recorded.documents import EXAMPLES, boiled, dust, example, pears
-from jugcore.tests.recorded.figures import bounds, learned, physics
+from jugcore.tests.recorded.figures import bounds, foams, learned, physics, tastes
+from jugcore.tests.recorded.kinds import schools
+from jugcore.tests.recorded.labels import benchmarks, labels
+from jugcore.tests.recorded.logs import logs, rescues, sheets
+from jugcore.tests.recorded.sums import sums
 from jugcore.tests.recorded.texts import amounts, refusals
 
 FERRYMAN, WEIR, CREAM = "ferrymans-spice", "weir-simple", "fennel-sweet-cream"
 CASES: dict[str, Callable[[], Any]] = {
     **{f"walk-{path.stem}": partial(walk_example, path.stem) for path in sorted(EXAMPLES.glob("*.json"))},
+    **{f"family-{one.id.replace('_', '-')}": partial(schools, one) for one in families()},
     "physics": physics,
+    "foams": foams,
+    "tastes": tastes,
+    "sums": sums,
+    "labels": labels,
+    "benchmarks": benchmarks,
+    "cups": cups,
+    "logs": logs,
+    "sheets": sheets,
+    "rescues": rescues,
     "amounts": amounts,
     "refusals": refusals,
     "bounds": bounds,

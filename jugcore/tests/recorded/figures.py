@@ -14,7 +14,9 @@ from jugcore.matter.matter import Matter
 from jugcore.method.document import parse_document
 from jugcore.method.parameters import KITCHEN, bounds_of
 from jugcore.method.walk import walk
-from jugcore.physics import boiling, evaporation, mixtures, sucrose, thermal, water
+from jugcore.physics import acidity, boiling, evaporation, infusion, mixtures, sucrose, thermal, water
+from jugcore.physics.foam import SECONDS, TOOL_NAMES, Tool, coffee_is, floats_on, foam
+from jugcore.physics.sweetness import sweetness_g
 from jugcore.physics.water_activity import water_activity
 from jugcore.tests.recorded.documents import Doc, pears
 
@@ -51,6 +53,60 @@ def physics() -> Any:
             "activity": float(water_activity(mass, 25.0)) if component != "dissolved_gas" else None,
             "boils": float(mixtures.boiling_point(grams, np.array([93_870.0]))[0]),
         }  # fmt: skip
+    return found
+
+
+def _cup(**grams: float) -> Any:
+    """One case of these grams of components."""
+    mass = np.zeros((1, c.COUNT))
+    for name, g in grams.items():
+        mass[0, c.INDEX[name]] = g
+    return mass
+
+
+def foams() -> Any:
+    """What becomes of cream by its fat, gum, warmth and the tool, of coffee by how much of it there is, and of a plant's; how long each tool takes."""
+    found: Doc = {}
+
+    def foamed(name: str, mass: Any, celsius: float, tool: Tool, coffee: float, plant: bool, gum: float) -> None:
+        made = foam(mass, np.array([celsius]), tool, coffee_g=np.array([coffee]), plant=plant, gum_g=np.array([gum]))
+        found[f"{tool} {name}"] = [made.overrun[0].tolist(), made.verdict, made.why, made.of_coffee]
+
+    for tool in TOOL_NAMES:
+        for fat in (0.0, 3.0, 6.5, 9.0, 15.0, 25.0, 33.0, 44.0, 60.0):
+            cream = _cup(milk_fat=fat, protein=3.0, lactose=4.0, water=93.0 - fat)
+            foamed(f"{fat:g} % fat", cream, 4.0, tool, 0.0, False, 0.0)
+            foamed(f"{fat:g} % fat, warm", cream, 20.0, tool, 0.0, False, 0.0)
+            foamed(f"{fat:g} % fat, gum", cream, 4.0, tool, 0.0, False, 0.11)
+            foamed(f"{fat:g} % of a plant's", _cup(other_fat=fat, protein=1.0, sucrose=4.0, water=95.0 - fat), 4.0, tool, 0.0, True, 0.0)
+        found[f"{tool}, seconds"] = SECONDS[tool]
+    for coffee, sugar in ((1.0, 30.0), (4.0, 22.0), (8.0, 16.0), (10.0, 40.0), (9.0, 90.0)):
+        foamed(
+            f"{coffee:g} g of coffee, {sugar:g} g of sugar",
+            _cup(other_soluble_carbohydrate=coffee, sucrose=sugar, water=50.0),
+            20.0,
+            "hand_mixer",
+            coffee,
+            False,
+            0.0,
+        )
+    found["minutes"] = [coffee_is(seconds) for seconds in range(0, 240, 15)]
+    found["floats"] = [floats_on(float(light), 1000.0) for light in range(300, 1100, 35)]
+    return found
+
+
+def tastes() -> Any:
+    """How sweet every component is, pH and acid of five grams of each acid in a hundred of water, how long a steep takes from cold to hot."""
+    found: Doc = {f"sweet {name}": [float(each) for each in sweetness_g({"water": 100.0, name: 10.0})] for name in c.NAMES if name != "water"}
+    for acid in (name for i, name in enumerate(c.NAMES) if c.ACIDS[i]):
+        mass = {"water": 100.0, acid: 5.0}
+        found[acid] = [float(acidity.ph(mass)), float(acidity.titratable_as(mass)), float(acidity.ph({**mass, "sucrose": 100.0}))]
+    warmths = np.array([0.0, 4.0, 20.0, 45.0, 70.0, 90.0, 100.0])
+    held, seconds = np.repeat(warmths[:, None], 2, axis=1), np.array([[0.0, 900.0]] * 7)
+    for (kind, form), steeping in infusion._table().items():
+        least, most = infusion.usual_minutes(steeping, warmths)
+        drawn = infusion.drawn_against_usual(steeping, held, seconds)
+        found[f"{kind}, {form}"] = [each.tolist() for each in (least, most, *drawn)]
     return found
 
 
