@@ -11,8 +11,10 @@ from jugcore.batch import events as e
 from jugcore.batch.as_it_is import as_it_is
 from jugcore.batch.course import Seen, course
 from jugcore.batch.record import read
+from jugcore.families.family import family_of
 from jugcore.formula.linearise import reading_of
 from jugcore.method.document import compile_document, parse_document
+from jugcore.method.stages import Caramelise
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.tests.batches import START, Book, blended, pear_syrup
@@ -152,6 +154,22 @@ class AsItIs(unittest.TestCase):
         book.enter("done", stage="fill")
         found = book.sheet()
         self.assertEqual((found.yield_g, found.yield_measured, found.waste_g), (780, True, 42.5))
+
+    def test_a_caramel_was_as_hot_as_it_was_probed_where_that_can_be(self) -> None:
+        """Below 140 and above 215 °C it is a slip of the probe."""
+        caramel = family_of("caramel")
+        assert caramel is not None
+        document = next(school.document for school in caramel.schools if any(stage.kind == "caramelise" for stage in school.document.stages))
+        stage = next(stage for stage in document.stages if isinstance(stage, Caramelise))
+        for probed, taken in ((139.9, False), (140.0, True), (215.0, True), (215.1, False)):
+            with self.subTest(probed=probed):
+                book = Book(document)
+                book.cook_to(stage.id)
+                book.enter("probed", stage=stage.id, temperature_c=probed)
+                book.enter("done", stage=stage.id)
+                found = next(each for each in book.as_it_is().method.stages if each.id == stage.id)
+                assert isinstance(found, Caramelise)
+                self.assertEqual(found.to_c, probed if taken else stage.to_c)
 
 
 class Sheets(unittest.TestCase):

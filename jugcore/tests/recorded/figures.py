@@ -13,6 +13,7 @@ from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.document import parse_document
 from jugcore.method.parameters import KITCHEN, bounds_of
+from jugcore.method.stages.aerate import MIX_NAMES
 from jugcore.method.walk import walk
 from jugcore.physics import acidity, boiling, evaporation, infusion, mixtures, sucrose, thermal, water
 from jugcore.physics.foam import SECONDS, TOOL_NAMES, Tool, coffee_is, floats_on, foam
@@ -90,6 +91,10 @@ def foams() -> Any:
             False,
             0.0,
         )
+    for mixer in MIX_NAMES:
+        water = {"id": "in", "kind": "add", "vessel": "jug", "lines": [{"id": "milk", "substance": "whole_milk", "amount": "300 g"}]}
+        mixed = walk(parse_document({"stages": [water, {"id": "mix", "kind": "mix", "vessel": "jug", "tool": mixer}]}))
+        found[f"mixed by {mixer}"] = [mixed.steps[-1].duration_s.tolist(), mixed.steps[-1].hands_s.tolist()]
     found["minutes"] = [coffee_is(seconds) for seconds in range(0, 240, 15)]
     found["floats"] = [floats_on(float(light), 1000.0) for light in range(300, 1100, 35)]
     return found

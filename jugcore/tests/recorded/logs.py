@@ -41,6 +41,15 @@ def _to_the_boil() -> Book:
     return book
 
 
+def _doubted() -> Book:
+    """The glass says four degrees more than the weights do."""
+    book = Book()
+    book.cook_to("boil", minute=5)
+    book.enter("pot_weighed", stage="boil", reads_g=2640, tare_g=1243, minute=30)
+    book.enter("refracted", stage="boil", reading_brix=70, sample_c=20, minute=30.5)
+    return book
+
+
 def _disagreed() -> Book:
     """Two tablets weigh the same pot and the same line, and neither knows of the other."""
     book = Book()
@@ -89,6 +98,7 @@ def logs() -> Any:
         "short": _reported(_short(), 8),
         "at the boil": _reported(_to_the_boil(), 31),
         "anything": _reported(wild, 60),
+        "doubted": _reported(_doubted(), 31),
         "disagreed": _reported(_disagreed(), 25),
         "without scales": _reported(Book(pear_syrup(kitchen={})), 0),
     }
