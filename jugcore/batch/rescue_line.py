@@ -167,8 +167,8 @@ class _Off:
         """What must still be added of lines of the same vessel that are in: by substance, what to call it and grams."""
         method, kitchen = self.batch.method, self.batch.walk.kitchen
         found: dict[str, tuple[str, float]] = {}
-        for other in self.within:
-            if other == self.id or other not in method.lines:
+        for other in method.lines:  # in the order of the method: a set has none
+            if other == self.id or other not in self.within:
                 continue
             home = next(s for s in method.stages if isinstance(s, Adding) and any(line.id == other for line in s.lines))
             if home.vessel != self.stage.vessel or other not in self.targets:

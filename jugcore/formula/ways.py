@@ -295,14 +295,14 @@ class _Finder:
         """How large a change a way is: each line's and each boil's, against its size or a twentieth of the pot, added up."""
         pot = max(float(self.first.product.total_g[0]), 1.0) / 20
         total = 0.0
-        for id in {*self.first.end.lines, *after.end.lines}:
+        for id in {**self.first.end.lines, **after.end.lines}:
             a, b = (float(w.end.lines[id][0]) if id in w.end.lines else 0.0 for w in (self.first, after))
             total += abs(b - a) / max(a, pot)
         offs = [
             {stage.id: float(step.figures["off_g"][0]) for stage, step in zip(w.stages, w.steps, strict=True) if isinstance(stage, Boil)}
             for w in (self.first, after)
         ]
-        for id in {*offs[0], *offs[1]}:
+        for id in {**offs[0], **offs[1]}:
             a, b = (off.get(id, 0.0) for off in offs)
             total += abs(b - a) / max(a, pot)
         return total

@@ -257,7 +257,7 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
                 problems.append(BadDocument(f"{kind}.{id}", f"The id “{id}” is used twice.", "Give every line and stage its own id."))
             seen.add(id)
     vessels = [v.id for v in document.vessels]
-    for id in {v for v in vessels if vessels.count(v) > 1}:
+    for id in dict.fromkeys(v for v in vessels if vessels.count(v) > 1):
         problems.append(BadDocument(f"vessels.{id}", f"The vessel “{id}” is listed twice.", "Remove one."))
     for stage in document.stages:
         if stage.writes() != stage.vessel and stage.writes().startswith("cake:"):

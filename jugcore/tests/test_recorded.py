@@ -4,12 +4,18 @@ from __future__ import annotations
 
 import json
 import math
+import os
+import subprocess
+import sys
 import unittest
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 from jugcore.tests.recorded.__main__ import FOLDER
 from jugcore.tests.recorded.cases import CASES
+
+ROOT = Path(__file__).resolve().parents[2]
 
 
 def differences(was: Any, now: Any, at: str = "") -> Iterator[str]:
@@ -35,6 +41,17 @@ def differences(was: Any, now: Any, at: str = "") -> Iterator[str]:
 class Recorded(unittest.TestCase):
     def test_every_answer_is_written_down(self) -> None:
         self.assertEqual({path.stem for path in FOLDER.glob("*.json")}, set(CASES))
+
+    def test_every_process_says_it_in_the_same_order(self) -> None:
+        """What goes through a set is in another order in each process."""
+        say = "import json; from jugcore.tests.recorded.logs import rescues; print(json.dumps(rescues()))"
+        told = {
+            subprocess.run(
+                [sys.executable, "-c", say], capture_output=True, text=True, check=True, cwd=ROOT, env={**os.environ, "PYTHONHASHSEED": seed}
+            ).stdout
+            for seed in ("0", "1")
+        }
+        self.assertEqual(len(told), 1)
 
     def test_it_would_notice(self) -> None:
         was = {"a": [1.0, {"b": "word"}], "c": None}
