@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import fcntl
+import itertools
 import os
 import signal
 import subprocess
@@ -22,6 +23,7 @@ from jugtool.testing import chosen, cluster, history, report, scratch
 from jugtool.testing.outcome import Outcome, Wrong
 from jugtool.testing.process import Worker
 from jugtool.testing.queue import WORTH_JOINING_S, Group, Queue
+from jugtool.testing.speed import USUAL_S, slowness
 from jugtool.testing.suites import SUITES
 
 _TESTS = """
@@ -81,6 +83,14 @@ _TESTS = """
         test_alone.tags = {"alone"}
         def test_not(self): pass
 """
+
+
+class Speed(unittest.TestCase):
+    def test_a_machine_that_takes_twice_as_long_is_twice_as_slow_and_none_is_too_quick(self) -> None:
+        for took_s, slow in ((2 * USUAL_S, 2.0), (USUAL_S, 1.0), (0.1 * USUAL_S, 1.0)):
+            times = (tick * took_s for tick in itertools.count())
+            with self.subTest(took_s=took_s):
+                self.assertAlmostEqual(slowness(lambda times=times: next(times)), slow)  # type: ignore[misc]
 
 
 class Workers(unittest.TestCase):

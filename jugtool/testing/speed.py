@@ -1,0 +1,31 @@
+"""How quick this machine is at this moment, for tests that promise a time.
+
+A promise is of a machine of a kitchen's own, two cores of an ordinary computer. A shared machine is at times half as quick
+with nothing else to be seen at work; there the same code takes twice as long, and that is no fault of it.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+#: What the piece of work below takes on the machine that promises are of. [s]
+USUAL_S = 0.045
+_TRIES = 5
+
+
+def _work() -> int:
+    total = 0
+    for n in range(300_000):
+        total += n * n % 7
+    return total
+
+
+def slowness(clock: Callable[[], float] = time.perf_counter) -> float:
+    """How many times as long as on the machine of the promise plain work takes here and now: 1 or more, by the quickest of a few tries."""
+    best = float("inf")
+    for _ in range(_TRIES):
+        began = clock()
+        _work()
+        best = min(best, clock() - began)
+    return max(best / USUAL_S, 1.0)
