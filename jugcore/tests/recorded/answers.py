@@ -45,11 +45,16 @@ def less(found: Any) -> Any:
     return [less(value) for value in found] if isinstance(found, list) else found
 
 
-def asked(answer: Callable[[Method], Any], document: Doc) -> Any:
+def or_refused(answer: Callable[[], Any]) -> Any:
+    """An answer as data, or what is said where there is none."""
     try:
-        return less(answer(parse_document(document)).model_dump(mode="json"))
+        return less(answer().model_dump(mode="json"))
     except DomainError as refused:
         return {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
+
+
+def asked(answer: Callable[[Method], Any], document: Doc) -> Any:
+    return or_refused(lambda: answer(parse_document(document)))
 
 
 def _ways_to(reading: str, value: float, method: Method) -> WaysReport:

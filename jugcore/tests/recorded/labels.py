@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
-from jugcore.errors import DomainError
 from jugcore.method.document import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.labels import LabelDoc, label_report
 from jugcore.tasting.aim import aim_report
 from jugcore.tasting.benchmark import Known, benchmark_report
 from jugcore.tasting.sheet import BenchmarkDoc
-from jugcore.tests.recorded.answers import less
+from jugcore.tests.recorded.answers import less, or_refused
 from jugcore.tests.recorded.documents import Doc, example
 
 _CREAMER: Doc = {"kind": "dairy", "per": "serving", "serving_ml": 15, "figures": {"energy_kcal": "35", "fat": "1.5", "sugars": "5", "protein": "0"}}
@@ -37,13 +37,7 @@ _SHEETS: list[Doc] = [
 
 
 def labels() -> Any:
-    found: dict[str, Any] = {}
-    for name, pack in PACKS.items():
-        try:
-            found[name] = label_report(LabelDoc.model_validate(pack)).model_dump(mode="json")
-        except DomainError as refused:
-            found[name] = {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
-    return found
+    return {name: or_refused(partial(label_report, LabelDoc.model_validate(pack))) for name, pack in PACKS.items()}
 
 
 def benchmarks() -> Any:

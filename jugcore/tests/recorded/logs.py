@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from functools import partial
 from typing import Any
 
 from jugcore.batch.asks import batch_report, rescue_report
-from jugcore.errors import DomainError
 from jugcore.families.family import families
 from jugcore.tests.batches import START, Book, blended, pear_syrup, random_log
-from jugcore.tests.recorded.answers import less
+from jugcore.tests.recorded.answers import less, or_refused
 
 
 def _reported(book: Book, minute: float) -> Any:
@@ -63,16 +63,11 @@ def _disagreed() -> Book:
 
 def rescues() -> Any:
     """What is offered where a line or a reading is off plan."""
-    found: dict[str, Any] = {}
-    for name, book, about, value in (
+    off_plan: tuple[tuple[str, Book, str, float | None], ...] = (
         ("sugar short", _short(), "line:sugar", None), ("water over", _short(), "line:water", None), ("too thin", _to_the_boil(), "brix", 58.0),
         ("too little", _short(), "yield_g", 900.0), ("not hot enough", _to_the_boil(), "stage:boil", None), ("as planned", Book(), "brix", 64.0),
-    ):  # fmt: skip
-        try:
-            found[name] = less(rescue_report(book.as_it_is(), about, value).model_dump(mode="json"))
-        except DomainError as refused:
-            found[name] = {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
-    return found
+    )  # fmt: skip
+    return {name: or_refused(partial(rescue_report, book.as_it_is(), about, value)) for name, book, about, value in off_plan}
 
 
 def sheets() -> Any:

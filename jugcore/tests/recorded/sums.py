@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from jugcore.errors import DomainError
 from jugcore.method.kitchen import Kitchen
 from jugcore.sums.catalogue import SUMS, sum_report
-from jugcore.tests.recorded.answers import less
+from jugcore.tests.recorded.answers import or_refused
 from jugcore.tests.recorded.documents import KITCHEN
 
 #: What is typed over a figure, as a share of what stands there.
@@ -15,10 +14,7 @@ SHARES = (0.6, 1.05, 1.5)
 
 
 def _said(id: str, values: dict[str, Any], typed: str) -> Any:
-    try:
-        return less(sum_report(id, Kitchen.model_validate(KITCHEN), values, typed).model_dump(mode="json"))
-    except DomainError as refused:
-        return {"field": refused.field, "message": refused.message, "remedy": refused.remedy}
+    return or_refused(lambda: sum_report(id, Kitchen.model_validate(KITCHEN), values, typed))
 
 
 def _lines(said: Any) -> Any:
@@ -38,9 +34,7 @@ def sums() -> dict[str, Any]:
                 found |= {f"{id} {field.id} {each.value}": _lines(_said(id, {field.id: each.value}, field.id)) for each in field.choices}
             elif isinstance(value, int | float):
                 # The figure an end refuses begins right behind it.
-                ends = [
-                    end * (1 + by) for end, by in ((field.low, -1e-6), (field.low, 0.0), (field.high, 0.0), (field.high, 1e-6)) if end is not None
-                ]
+                ends = [end * (1 + by) for end, by in ((field.low, -1e-6), (field.low, 0.0), (field.high, 0.0), (field.high, 1e-6))]
                 for typed in (*(value * share for share in SHARES), *ends):
                     found[f"{id} {field.id} {typed:.9g}"] = _lines(_said(id, {field.id: typed}, field.id))
     return found
