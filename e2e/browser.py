@@ -6,8 +6,9 @@ import json
 import re
 import sys
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
@@ -48,7 +49,9 @@ _CUT_OFF = """() => {
 
 
 #: Every rule on all of the page; what lies veiled behind a dialog shows no colours that could be compared, and takes half the time.
-_AXE_RUN = """async () => {
+#: Or the rules named alone.
+_AXE_RUN = """async (rules) => {
+  if (rules) return (await axe.run(document, {runOnly: {type: 'rule', values: rules}, resultTypes: ['violations']})).violations;
   const all = {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'], resultTypes: ['violations']};
   const dialog = document.querySelector('[role=dialog][aria-modal=true]');
   if (!dialog) return (await axe.run(document, all)).violations;
@@ -56,6 +59,9 @@ _AXE_RUN = """async () => {
   const colours = await axe.run(dialog, {runOnly: {type: 'rule', values: ['color-contrast']}, resultTypes: ['violations']});
   return [...rest.violations, ...colours.violations];
 }"""
+
+#: What can be wrong in one theme and right in the other.
+_OF_COLOURS = ["color-contrast", "link-in-text-block"]
 
 #: Whether the bench shows what came of the newest that was typed, or why nothing came of it.
 _ANSWERED = """() => !document.querySelector('[aria-label="The jug"] [data-stale]')
@@ -77,7 +83,6 @@ class BrowserCase(TransactionTestCase):
     """
 
     running: Running
-    page: Page
     #: Whether pages get the worker that opens them without a network. It fetches every file of the app beforehand, for each
     #: fresh context anew; most tests are about something else.
     works_offline = False
@@ -97,7 +102,11 @@ class BrowserCase(TransactionTestCase):
         self.live_server_url = self.served.address
         self.complaints: list[str] = []
         self.allowed: list[str] = []
-        self.page = self.open(DESK)
+
+    @cached_property
+    def page(self) -> Page:
+        """Where a test that needs only one page is."""
+        return self.open(DESK)
 
     def _callTestMethod(self, method: Callable[[], None]) -> None:
         try:
@@ -107,12 +116,12 @@ class BrowserCase(TransactionTestCase):
                 print(f"--- where {self.id()} stood: {_where(page)}", file=sys.stderr)
             raise
 
-    def open(self, size: tuple[int, int], scheme: Literal["light", "dark"] = "light") -> Page:
+    def open(self, size: tuple[int, int]) -> Page:
         """A page in a context of its own, nobody signed in."""
         context: BrowserContext = self.browser.new_context(
             viewport={"width": size[0], "height": size[1]},
             reduced_motion="reduce",
-            color_scheme=scheme,
+            color_scheme="light",
             service_workers="allow" if self.works_offline else "block",
         )
         self.addCleanup(context.close)
@@ -157,9 +166,15 @@ class BrowserCase(TransactionTestCase):
         page.get_by_role("navigation", name="Main").wait_for()
         return page
 
+    def go_to(self, screen: str, page: Page | None = None) -> None:
+        """By the main entries, until it is there: for a moment longer the screen before can be pressed, and may have the same names."""
+        entry = (page or self.page).get_by_role("navigation", name="Main").get_by_role("link", name=screen, exact=True)
+        entry.click()
+        expect(entry).to_have_attribute("aria-current", "page")
+
     def open_formula(self, name: str, page: Page | None = None) -> Page:
         page = page or self.page
-        page.get_by_role("link", name="Formulas", exact=True).click()
+        self.go_to("Formulas", page)
         page.get_by_role("link", name=name, exact=True).click()
         page.get_by_role("button", name="°Brix", exact=True).wait_for()
         return page
@@ -208,12 +223,21 @@ class BrowserCase(TransactionTestCase):
 
     def assert_accessible(self, page: Page | None = None) -> None:
         """No violation of WCAG 2.2 A and AA that axe can find, and nothing cut off."""
-        page = page or self.page
         self.assert_whole(page)
+        self._assert_axe_finds_nothing(page or self.page)
+
+    def assert_accessible_in_the_dark(self, page: Page) -> None:
+        """The same of what the dark theme changes, which is colours."""
+        page.emulate_media(color_scheme="dark")
+        expect(page.locator("html")).to_have_attribute("data-mantine-color-scheme", "dark")
+        self._assert_axe_finds_nothing(page, _OF_COLOURS)
+        page.emulate_media(color_scheme="light")
+
+    def _assert_axe_finds_nothing(self, page: Page, rules: list[str] | None = None) -> None:
         # Evaluated by the debugger, so the page's own policy stays as strict as it is.
         if not page.evaluate("() => Boolean(window.axe)"):
             page.evaluate(AXE.read_text(encoding="utf-8"))
-        found: list[dict[str, Any]] = page.evaluate(_AXE_RUN)
+        found: list[dict[str, Any]] = page.evaluate(_AXE_RUN, rules)
         violations = [
             {"rule": v["id"], "help": v["help"], "nodes": [n["html"][:160] + " | " + (n.get("failureSummary") or "")[:200] for n in v["nodes"][:4]]}
             for v in found

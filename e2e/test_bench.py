@@ -87,7 +87,7 @@ class Ferryman(BrowserCase):
         self.expect_reading("Yield by weight", "1,9")
         page.reload()
         page.get_by_text("Changes you had not saved are back.").wait_for()
-        page.get_by_role("link", name="Today", exact=True).click()
+        self.go_to("Today", page)
         page.get_by_role("region", name="Not saved yet").get_by_role("link", name="Ferryman's Spice").click()
         page.get_by_text("Changes you had not saved are back.").wait_for()
         self.expect_reading("Yield by weight", "1,9")
@@ -217,7 +217,7 @@ class FromNothing(BrowserCase):
             nonlocal actions
             actions += 1
 
-        page.get_by_role("link", name="Formulas", exact=True).click()
+        self.go_to("Formulas", page)
         did()
         page.get_by_role("link", name="New formula").click()
         did()
@@ -246,7 +246,7 @@ class FromNothing(BrowserCase):
         page.get_by_text("draft 1, saved").wait_for()
         self.expect_reading("°Brix", "62.0")
         self.assertLessEqual(actions, 25)
-        page.get_by_role("link", name="Formulas", exact=True).click()
+        self.go_to("Formulas", page)
         page.get_by_role("link", name="Kiln Lane Syrup").wait_for()
 
     def test_whole_lines_typed_one_after_another(self) -> None:

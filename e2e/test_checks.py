@@ -14,6 +14,7 @@ from jugserver.config.tests import served
 
 #: What is put into a page: an element, what it says, and how it looks.
 _PALE = ("p", "too pale to read", "color: #bbb; background: #fff; position: relative")
+_BY_DAY = ("p", "to be read by day", "color: #222; position: relative")
 _NAMELESS = ("button", "", "width: 40px; height: 40px")
 _PICTURE = ("img", "", "width: 9px; height: 9px")
 _PLANT = """([place, [kind, text, style]]) => {
@@ -24,11 +25,14 @@ _PLANT = """([place, [kind, text, style]]) => {
 
 
 class Checks(BrowserCase):
-    def found(self, page: Page, place: str, what: tuple[str, str, str]) -> str:
+    def found(self, page: Page, place: str, what: tuple[str, str, str], *, dark: bool = False) -> str:
         """What the check for accessibility says with something put in a place."""
         page.evaluate(_PLANT, [place, what])
         try:
-            self.assert_accessible(page)
+            if dark:
+                self.assert_accessible_in_the_dark(page)
+            else:
+                self.assert_accessible(page)
         except AssertionError as error:
             return str(error)
         finally:
@@ -40,6 +44,9 @@ class Checks(BrowserCase):
         page.get_by_role("heading", level=1).wait_for()
         self.assertIn("color-contrast", self.found(page, "main", _PALE))
         self.assertIn("button-name", self.found(page, "main", _NAMELESS))
+        self.assertEqual(self.found(page, "main", _BY_DAY), "")
+        self.assertIn("color-contrast", self.found(page, "main", _BY_DAY, dark=True))
+        page.emulate_media(color_scheme="light")
         page.keyboard.press("?")
         page.get_by_role("dialog", name="Shortcuts").wait_for()
         dialog = "[role=dialog] > :last-child"

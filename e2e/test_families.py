@@ -20,7 +20,7 @@ class FamiliesCase(HobCase):
     def build(self, page: Page, family: Family, school: int, name: str) -> int:
         """A new formula kept as a version; gives how many actions that took."""
         chosen = family.schools[school % len(family.schools)]
-        page.get_by_role("link", name="Formulas", exact=True).click()
+        self.go_to("Formulas", page)
         page.get_by_role("link", name="New formula").click()
         page.get_by_role("link", name=re.compile(f"^{family.title} ", re.I)).click()
         self.assert_accessible(page)

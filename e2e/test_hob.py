@@ -16,7 +16,7 @@ class Cooking(HobCase):
     def test_a_whole_batch_overshot_and_put_right(self) -> None:
         page = self.open(TABLET)
         self.sign_in("rafe", page)
-        page.get_by_role("link", name="Batches", exact=True).click()
+        self.go_to("Batches", page)
         page.get_by_role("button", name="Start a batch").click()
         page.get_by_role("combobox", name="Formula").fill("Ferry")
         page.get_by_role("option", name=FERRYMAN).click()

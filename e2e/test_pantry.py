@@ -129,7 +129,7 @@ class Pantry(BrowserCase):
         self.sign_in("ines", path="/pantry/label")
         page = self.page
         page.get_by_label("Fat, g", exact=True).fill("3.6")
-        page.get_by_role("link", name="Formulas", exact=True).click()
+        self.go_to("Formulas", page)
         page.goto(self.live_server_url + "/pantry/label")
         expect(page.get_by_label("Fat, g", exact=True)).to_have_value("3.6")
         page.get_by_role("button", name="Another pack").click()

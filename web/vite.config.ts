@@ -1,4 +1,5 @@
-import react from '@vitejs/plugin-react';
+import babel from '@rolldown/plugin-babel';
+import react, { reactCompilerPreset } from '@vitejs/plugin-react';
 import { VitePWA } from 'vite-plugin-pwa';
 import { defineConfig } from 'vitest/config';
 
@@ -8,6 +9,8 @@ export default defineConfig({
   base: BASE,
   plugins: [
     react(),
+    // What a change does not touch is not rendered anew. It goes by the rules that the linter holds.
+    babel({ presets: [reactCompilerPreset()] }),
     // What the tablet by the hob needs to open without a network: the page and its files, nothing of the data.
     VitePWA({
       registerType: 'autoUpdate',

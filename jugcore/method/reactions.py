@@ -61,18 +61,21 @@ def in_the_heat(matter: Matter, seconds: Floats, temperature_c: Floats, pace: st
     free, went_in = matter.tracer[:, FREE_STARCH].copy(), np.maximum(matter.tracer[:, STARCH_IN], 1e-12)
     burst = free * matter.extent[:, GELATINISED]
     live = matter.tracer[:, AMYLASE].copy()
-    # What heat alone decides, for every step (K, N − 1) at once; what is there then follows step by step.
+    # What heat alone decides, for every step (K, N − 1) at once; how much of it is there then follows step by step.
     dt, t = np.diff(seconds, axis=1), 0.5 * (temperature_c[:, :-1] + temperature_c[:, 1:])
     can = starch.can_gelatinise(t, gel_from[:, None], gel_to[:, None])
+    opens = starch.bursts_in(dt, bursts[:, None])
     kept = 0.5 ** (dt / starch.half_life_s(t, lost[:, None], dies))
+    left = np.multiply.accumulate(np.column_stack((live, kept)), axis=1)  # before the first step, and after each
+    at_work = left[:, :-1] * np.sqrt(kept)  # about its middle over the step
     works = starch.works_at(t, best[:, None], lost[:, None])
+    cuts_off = 1.0 - np.exp(-starch.thinning_rate_s(at_work / went_in[:, None] * works, cuts) * dt)
     for j in range(dt.shape[1]):
-        share = np.where(free > 0, burst / np.where(free > 0, free, 1.0), 0.0)
-        burst = free * starch.gelatinised_after(share, can[:, j], dt[:, j], bursts)
-        at_work = live * np.sqrt(kept[:, j])  # about its middle over the step
-        cut = burst * (1.0 - np.exp(-starch.thinning_rate_s(at_work / went_in * works[:, j], cuts) * dt[:, j]))
+        share = np.divide(burst, free, out=np.zeros_like(free), where=free > 0)  # what burst never goes back
+        burst = free * (share + np.maximum(can[:, j] - share, 0.0) * opens[:, j])
+        cut = burst * cuts_off[:, j]
         burst, free = burst - cut, free - cut
-        live = live * kept[:, j]
+    live = left[:, -1]
     cut = np.minimum(matter.tracer[:, FREE_STARCH] - free, matter.mass_g[:, c.STARCH])
     # Without water to take up nothing is cut; the pot that dry has nothing to thin either.
     cut = np.minimum(cut, np.maximum(matter.water_g, 0.0) / starch.WATER_TAKEN)

@@ -44,14 +44,13 @@ def can_gelatinise(temperature_c: Floats, from_c: Floats, to_c: Floats) -> Float
     return np.asarray(np.clip((temperature_c - from_c) / width, 0.0, 1.0))
 
 
-def gelatinised_after(share: Floats, can: Floats, seconds: Floats, minutes: Floats) -> Floats:
-    """The share burst after a time [s] at one temperature [°C]: it nears what can burst there, and never goes back.
+def bursts_in(seconds: Floats, minutes: Floats) -> Floats:
+    """Of what can burst at a temperature and has not yet, the share that does within a time [s].
 
-    Formula: 1 − e^(−t/τ) of what is missing; τ 5 min (3 to 8) in cocoa, 1 min of starch by itself. Range: any.
+    Formula: 1 − e^(−t/τ); τ 5 min (3 to 8) in cocoa, 1 min of starch by itself. Range: any.
     Source: cocoa 10 to 20 min at a simmer, a slurry a minute or two: common practice.
     """
-    missing = np.maximum(can - share, 0.0)
-    return np.asarray(share + missing * (1.0 - np.exp(-seconds / (60.0 * np.maximum(minutes, 0.05)))))
+    return np.asarray(1.0 - np.exp(-seconds / (60.0 * np.maximum(minutes, 0.05))))
 
 
 def half_life_s(temperature_c: Floats, dies_c: Floats, at_dies: float = LOST_HALF_MINUTES[1]) -> Floats:

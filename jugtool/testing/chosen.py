@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -34,8 +34,22 @@ def whole(suite: Suite) -> Chosen:
     return Chosen(suite, tuple(suite.modules if isinstance(suite, Tests) else suite.checks))
 
 
-def choose(names: Sequence[str]) -> list[Chosen]:
-    """Everything for no name; else what each names: a suite, a file, a module, a class, a test, a check.
+@dataclass(frozen=True)
+class Asked:
+    """A name as it was typed, and where what it stands for may be: modules are not read for it, only searched."""
+
+    name: str
+    parts: tuple[Chosen, ...]
+
+    def found(self, told: Mapping[str, Sequence[str]]) -> bool:
+        """Whether a test is called so. ``told``: suite → the names of its tests; without those that could not be loaded."""
+        return any(
+            isinstance(part.suite, Checks) or part.suite.name not in told or any(map(part.wants, told[part.suite.name])) for part in self.parts
+        )
+
+
+def asked(names: Sequence[str]) -> list[Asked]:
+    """What each names: a suite, a file, a module, a class, a test, a check.
 
     One suite with names of none behind it is where those are looked for.
 
@@ -44,14 +58,12 @@ def choose(names: Sequence[str]) -> list[Chosen]:
     Failed
         A name stands for nothing.
     """
-    if not names:
-        return [whole(suite) for suite in SUITES.values()]
     among = list(SUITES.values())
     where = ""
-    if names[0] in SUITES and names[1:] and not any(name in SUITES for name in names[1:]):
+    if names[1:] and names[0] in SUITES and not any(name in SUITES for name in names[1:]):
         where = f" in {names[0]}"
         among, names = [SUITES[names[0]]], names[1:]
-    found: dict[str, list[Chosen]] = {}
+    found = []
     for name in names:
         parts = [whole(SUITES[name])] if name in SUITES else [each for suite in among if (each := _named(suite, name))]
         if not parts:
@@ -59,18 +71,25 @@ def choose(names: Sequence[str]) -> list[Chosen]:
                 "Finding the test", f"there is none called {name}{where}.",
                 f"use one of {', '.join(SUITES)}, or the name of a test, its class or its file.",
             )  # fmt: skip
-        for each in parts:
-            found.setdefault(each.suite.name, []).append(each)
-    return [_joined(each) for each in found.values()]
+        found.append(Asked(name, tuple(parts)))
+    return found
+
+
+def choose(names: Sequence[Asked]) -> list[Chosen]:
+    """What is to run for names; everything for none."""
+    return _by_suite(part for name in names for part in name.parts) if names else [whole(suite) for suite in SUITES.values()]
 
 
 def failed(keys: Sequence[str]) -> list[Chosen]:
     """What failed last, by its :func:`history.key`; what is no longer there is left out."""
+    named = (_named(SUITES[suite], name) for suite, name in map(split, keys) if suite in SUITES)
+    return _by_suite(each for each in named if each)
+
+
+def _by_suite(parts: Iterable[Chosen]) -> list[Chosen]:
     found: dict[str, list[Chosen]] = {}
-    for suite, name in map(split, keys):
-        each = _named(SUITES[suite], name) if suite in SUITES else None
-        if each:
-            found.setdefault(suite, []).append(each)
+    for part in parts:
+        found.setdefault(part.suite.name, []).append(part)
     return [_joined(each) for each in found.values()]
 
 

@@ -20,6 +20,8 @@ class Report:
         self._outcomes: list[Outcome] = []
         #: Whether everything that was to run did.
         self.complete = False
+        #: What was asked for by a name that no test has.
+        self.unknown: list[str] = []
 
     def tell(self, outcome: Outcome) -> None:
         self._outcomes.append(outcome)
@@ -45,8 +47,8 @@ class Report:
         self._clear()
         for suite in self._suites:
             mine = [each for each in self._outcomes if each.suite == suite]
-            bad = sum(not each.passed for each in mine)
-            say(f"{suite:>8}  {len(mine) - bad:4d} passed  {bad:3d} failed  {sum(each.seconds for each in mine):6.1f} s")
+            wrong = sum(not each.passed for each in mine)
+            say(f"{suite:>8}  {len(mine) - wrong:4d} passed  {wrong:3d} failed  {sum(each.seconds for each in mine):6.1f} s")
         work = sum(each.seconds for each in self._outcomes)
         say(f"{'all':>8}  {time.monotonic() - self._began:.0f} s, in which {work:.0f} s of work were done")
         if len(self._outcomes) > _SLOWEST:
@@ -58,10 +60,13 @@ class Report:
             say("\nFailed; ./jug test --failed runs these again:")
             for each in bad_ones:
                 say(f"  {each.suite}  {each.name}")
+        for name in self.unknown:
+            say(f"No test is called {name}.")
         if not self._outcomes:
             say("No test ran.")
-        say(f"{len(self._outcomes) - len(bad_ones)} passed, {len(bad_ones)} failed")
-        return 0 if self._outcomes and not bad_ones and self.complete else 1
+        good, bad = len(self._outcomes) - len(bad_ones), len(bad_ones) + len(self.unknown)
+        say(f"{good} passed, {bad} failed")
+        return 0 if good and not bad and self.complete else 1
 
 
 def failure(outcome: Outcome) -> str:

@@ -37,7 +37,8 @@ def run(names: Sequence[str], *, failed: bool = False, deep: bool = False, at_on
     if failed and not known.failed:
         say("Nothing failed when it last ran.")
         return 0
-    parts = choosing.failed(known.failed) if failed else choosing.choose(names)
+    asked = [] if failed else choosing.asked(names)
+    parts = choosing.failed(known.failed) if failed else choosing.choose(asked)
     needs = {need for part in parts for need in part.suite.needs}
     debian.ensure(browser="chromium" in needs)
     install.python_packages("dev")
@@ -45,7 +46,9 @@ def run(names: Sequence[str], *, failed: bool = False, deep: bool = False, at_on
     everything = not names and not failed
     try:
         with contextlib.ExitStack() as stack:
-            asyncio.run(_Run(parts, known, report, stack, deep, at_once or min(os.cpu_count() or 1, _MOST_AT_ONCE)).run())
+            running = _Run(parts, known, report, stack, deep, at_once or min(os.cpu_count() or 1, _MOST_AT_ONCE))
+            asyncio.run(running.run())
+            report.unknown = [name.name for name in asked if not name.found(running.told)]
     except asyncio.CancelledError:
         raise KeyboardInterrupt from None
     finally:
@@ -77,6 +80,8 @@ class _Run:
             "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": "test", **({"OAKENJUG_DEEP": "1"} if deep else {}),
         }  # fmt: skip
         self.queue = Queue({part.suite.name: self._expected_s(part) for part in parts})
+        #: Suite → the names of all tests it was asked to load.
+        self.told: dict[str, list[str]] = {}
         self.ready: dict[Need, asyncio.Task[dict[str, str]]] = {}
 
     def _expected_s(self, part: Chosen) -> float:
@@ -123,7 +128,7 @@ class _Run:
             environment |= await self._need(need)
         process: _Process
         if isinstance(part.suite, Tests):
-            process = _Tests(part, part.suite, environment, self.known, self.limit_s, self.report.tell)
+            process = _Tests(part, part.suite, environment, self.known, self.limit_s, self.report.tell, self.told)
         else:
             process = _Checks(part, part.suite, environment, self.report.tell)
         try:
@@ -156,13 +161,15 @@ class _Tests:
     """A worker, and how its tests are put together."""
 
     def __init__(
-        self, part: Chosen, suite: Tests, environment: dict[str, str], known: history.History, limit_s: float, tell: Callable[[Outcome], None]
-    ) -> None:
-        self.part, self.suite, self.known, self.tell = part, suite, known, tell
+        self, part: Chosen, suite: Tests, environment: dict[str, str], known: history.History, limit_s: float, tell: Callable[[Outcome], None],
+        told: dict[str, list[str]],
+    ) -> None:  # fmt: skip
+        self.part, self.suite, self.known, self.tell, self.told = part, suite, known, tell, told
         self.worker = Worker(suite.name, [*suite.worker, *part.parts], environment, limit_s)
 
     async def groups(self) -> list[Group]:
         await self.worker.start()
+        self.told[self.suite.name] = [test.id for test in self.worker.tests]
         together: dict[tuple[str, bool], list[Told]] = {}
         for test in self.worker.tests:
             if self.part.wants(test.id):

@@ -219,11 +219,11 @@ class Queues(unittest.TestCase):
 
 class Names(unittest.TestCase):
     def picked(self, *names: str) -> dict[str, tuple[tuple[str, ...], tuple[str, ...]]]:
-        return {each.suite.name: (each.parts, each.wanted or each.only) for each in chosen.choose(names)}
+        return {each.suite.name: (each.parts, each.wanted or each.only) for each in chosen.choose(chosen.asked(names))}
 
     def test_no_name_is_everything(self) -> None:
-        self.assertEqual([each.suite.name for each in chosen.choose(())], list(SUITES))
-        self.assertFalse(any(each.wanted or each.only for each in chosen.choose(())))
+        self.assertEqual([each.suite.name for each in chosen.choose(chosen.asked(()))], list(SUITES))
+        self.assertFalse(any(each.wanted or each.only for each in chosen.choose(chosen.asked(()))))
 
     def test_a_suite_a_file_a_module_a_class_a_test(self) -> None:
         me = "jugtool.tests.test_testing"
@@ -243,7 +243,7 @@ class Names(unittest.TestCase):
         self.assertEqual(self.picked("parts.test.tsx"), {"web": (("vitest",), ("parts.test.tsx",))})
 
     def test_a_test_is_meant_by_any_whole_part_of_its_name(self) -> None:
-        only = chosen.choose(["test_solve"])[0]
+        only = chosen.choose(chosen.asked(["test_solve"]))[0]
         self.assertTrue(only.wants("jugcore.tests.test_solve.Least.test_against_a_grid"))
         self.assertFalse(only.wants("jugcore.tests.test_solver.Least.test_against_a_grid"))
         self.assertTrue(only.wants("unittest.loader._FailedTest.jugcore.tests.test_solve"))  # what cannot be loaded is told
@@ -251,11 +251,19 @@ class Names(unittest.TestCase):
     def test_a_name_that_stands_for_nothing_is_refused(self) -> None:
         for name in ("nonsense", "test_solve.nothing.at.all", "jugcore/tests/test_nothing.py"):
             with self.subTest(name=name), self.assertRaises(Failed) as caught:
-                chosen.choose([name])
+                chosen.asked([name])
             self.assertIn(name, caught.exception.why)
             self.assertIn("use one of lint", caught.exception.todo)
         with self.assertRaisesRegex(Failed, "none called test_families in server"):
-            chosen.choose(["server", "test_families"])
+            chosen.asked(["server", "test_families"])
+
+    def test_a_name_is_found_where_any_test_is_called_so(self) -> None:
+        gone, whole, check, both = chosen.asked(["jugcore.tests.test_solve.Gone", "jugcore/tests", "parts.test.tsx", "test_sums"])
+        told = {"core": ["jugcore.tests.test_solve.Least.test_against_a_grid"], "server": [], "browser": []}
+        self.assertEqual([name.found(told) for name in (gone, whole, check, both)], [False, True, True, False])
+        self.assertTrue(both.found({**told, "browser": ["e2e.test_sums.Sums.test_every_sum_opens"]}))
+        self.assertTrue(gone.found({}), "what cannot be loaded is told by that")
+        self.assertTrue(gone.found({"core": ["unittest.loader._FailedTest.jugcore.tests.test_solve"]}))
 
     def test_what_failed_last_is_found_again(self) -> None:
         keys = [
@@ -377,10 +385,23 @@ class Whole(unittest.TestCase):
         with mock.patch("jugtool.testing.report.say") as say:
             self.assertEqual(told.close(), 1)
         self.assertEqual(say.call_args.args, ("1 passed, 1 failed",))
+        half = report.Report(["core"])
+        half.tell(Outcome("core", "a", 1.0))
+        half.complete, half.unknown = True, ["b"]
+        with mock.patch("jugtool.testing.report.say") as say:
+            self.assertEqual(half.close(), 1)
+        self.assertEqual([call.args[0] for call in say.call_args_list][-2:], ["No test is called b.", "1 passed, 1 failed"])
         nothing = report.Report(["core"])
         nothing.complete = True
         with mock.patch("jugtool.testing.report.say"):
             self.assertEqual(nothing.close(), 1)
+
+    def test_a_name_that_no_test_has_fails_though_others_ran(self) -> None:
+        done = subprocess.run(
+            [str(ROOT / "jug"), "test", "jugcore.tests.test_compare.Gone", "lint"], capture_output=True, text=True, check=False, timeout=120
+        )  # fmt: skip
+        self.assertEqual(done.returncode, 1, done.stdout + done.stderr)
+        self.assertEqual(done.stdout.splitlines()[-2:], ["No test is called jugcore.tests.test_compare.Gone.", "3 passed, 1 failed"])
 
 
 def _command(pid: int) -> str:

@@ -25,10 +25,12 @@ from jugcore.physics import thermal, water
 from jugcore.physics.mixtures import boiling_point
 from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
 
-#: Points along the boil at which temperature, heat and time are worked out.
 #: A surface that gives off less takes for ever all the same; the division must not overflow. [g/s]
 _LEAST_G_S = 1e-9
-_POINTS = 9
+#: Points along the boil at which temperature, heat and time are worked out, by what share of the water has left.
+_POINTS = np.linspace(0.0, 1.0, 9)
+#: Newton's steps to where it boils at a temperature, at most; seven or eight are enough, and one below this is none. [1]
+_STEPS, _SMALLEST_STEP = 25, 1e-13
 #: Above this the boiling model ends. [°Bx]
 MAX_BRIX = 90.0
 #: What to do about a boil that goes too far, by how it ends.
@@ -126,13 +128,12 @@ class Boil(StageBase):
     @staticmethod
     def _cooked(pot: Matter, boiling: Bools, temperatures: Floats, seconds: Floats, course: _Course) -> tuple[Matter, Floats]:
         """What the heat does to starch and enzyme on the way up and at the boil; the water it takes up is a trifle."""
-        climb = np.linspace(0.0, 1.0, _POINTS)
         first = np.where(boiling, temperatures[:, 0], pot.warmth_c)
         up_s = np.where(boiling, course.heat_up_s(temperatures[:, 0], pot)[:, 1], 0.0)
         along = np.where(boiling[:, None], seconds[:, :, 1], 0.0)
-        warming = pot.warmth_c[:, None] + (first - pot.warmth_c)[:, None] * climb
+        warming = pot.warmth_c[:, None] + (first - pot.warmth_c)[:, None] * _POINTS
         t = np.concatenate([warming, np.where(boiling[:, None], temperatures, first[:, None])], axis=1)
-        s = np.concatenate([up_s[:, None] * climb, up_s[:, None] + along], axis=1)
+        s = np.concatenate([up_s[:, None] * _POINTS, up_s[:, None] + along], axis=1)
         done = in_the_heat(pot, s, t)
         return done.matter, done.made_g
 
@@ -237,9 +238,8 @@ class _Course:
 
     def along(self, off: Floats) -> tuple[Floats, Floats, Floats]:
         """Seconds since it boils (K, N, 3), temperature (K, N), masses (K, N, C)."""
-        steps = np.linspace(0.0, 1.0, _POINTS)
-        gone = off[:, None] * steps
-        mass = np.repeat(self._mass[:, None, :], _POINTS, axis=1)
+        gone = off[:, None] * _POINTS
+        mass = np.repeat(self._mass[:, None, :], len(_POINTS), axis=1)
         mass[..., c.WATER] = self._water[:, None] - gone
         t = boiling_point(mass, self._pressure[:, None])
         heat = thermal.enthalpy_j(mass, t)
@@ -277,8 +277,14 @@ class _Course:
 
         highest = np.log(self._water)
         u = highest - 0.3
-        for _ in range(25):
+        arrived = np.zeros(u.shape, dtype=bool)  # each case by itself: the others beside it must not move it
+        for _ in range(_STEPS):
             here = miss(u)
             slope = (miss(u + 1e-5) - here) / 1e-5
-            u = np.clip(u - np.clip(here / np.maximum(slope, 1e-6), -1.0, 1.0), highest - 9.0, highest)
+            further = np.clip(u - np.clip(here / np.maximum(slope, 1e-6), -1.0, 1.0), highest - 9.0, highest)
+            further[arrived] = u[arrived]
+            arrived |= np.abs(further - u) <= _SMALLEST_STEP * np.maximum(np.abs(u), 1.0)
+            u = further
+            if arrived.all():
+                break
         return self._water - np.exp(u)

@@ -13,6 +13,7 @@ from django.db import connection
 from django.test import SimpleTestCase
 from psycopg import sql
 
+from jugcore.tests.depth import DEEP
 from jugserver.accounts.models import Site
 from jugserver.batches.models import BatchState
 from jugserver.batches.services import cards_of as batch_cards_of
@@ -29,6 +30,8 @@ EXPECTED = {
     "pantry": (7, 7),
     "bench": (8, 7),  # one put away, one copied, one with an amount that cannot be read yet
 }
+#: For every day: the oldest, which every migration goes over, the newest with batches, and the one with what is out of the ordinary.
+DAILY = ("frame", "pantry", "bench")
 DUMPS = Path(__file__).resolve().parents[2] / "demo" / "dumps"
 
 
@@ -38,7 +41,7 @@ class Upgrade(SimpleTestCase):
     def test_every_dump_migrates_and_serves(self) -> None:
         dumps = sorted(DUMPS.glob("*.sql"))
         self.assertEqual({dump.stem for dump in dumps}, set(EXPECTED))
-        for dump in dumps:
+        for dump in dumps if DEEP else [DUMPS / f"{name}.sql" for name in DAILY]:
             with self.subTest(dump=dump.name), self._opened(dump):
                 call_command("migrate", interactive=False, verbosity=0)
                 site = Site.objects.get()

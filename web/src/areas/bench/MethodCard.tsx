@@ -1,10 +1,11 @@
-import { NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { NativeSelect, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
 import { titlesQuery } from '../../api/queries';
 import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, WalkReport } from '../../api/types';
 import { AmountField } from '../../parts/AmountField';
+import { GrowingText } from '../../parts/GrowingText';
 import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
 import { addLine, type Edit, linesOf, newId, patchStage, setField, setVessel } from './edits';
@@ -60,7 +61,7 @@ export function MethodCard(props: MethodCardProps) {
         ))}
       </fieldset>
       {(!readOnly || document.notes) && (
-        <Textarea size="xs" label="Notes" autosize minRows={2} className={classes.notes} value={document.notes} readOnly={readOnly} onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))} />
+        <GrowingText size="xs" label="Notes" minRows={2} className={classes.notes} value={document.notes} readOnly={readOnly} onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))} />
       )}
     </div>
   );
@@ -149,7 +150,7 @@ function StageSection(props: StageSectionProps) {
         />
       )}
       {(stage.note || noting) && (
-        <Textarea size="xs" autosize aria-label={`Note on ${title}`} placeholder="A note for whoever cooks it" value={stage.note} readOnly={readOnly} autoFocus={noting} onChange={(e) => onEdit(`${stage.id}.note`, patchStage(stage.id, { note: e.currentTarget.value }))} />
+        <GrowingText size="xs" aria-label={`Note on ${title}`} placeholder="A note for whoever cooks it" value={stage.note} readOnly={readOnly} autoFocus={noting} onChange={(e) => onEdit(`${stage.id}.note`, patchStage(stage.id, { note: e.currentTarget.value }))} />
       )}
     </li>
   );

@@ -1,9 +1,10 @@
-import { Button, Group, Modal, Textarea } from '@mantine/core';
+import { Button, Group, Modal } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
 import type { VersionCard } from '../../api/types';
+import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 
 interface VersionDialogProps {
@@ -39,7 +40,7 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
         }}
       >
         <p>It is frozen whole, with this kitchen and these ingredients. What you change next is the next draft.</p>
-        <Textarea label="Why: what is new in it" data-autofocus autosize minRows={2} maxLength={500} value={note} onChange={(event) => setNote(event.currentTarget.value)} />
+        <GrowingText label="Why: what is new in it" data-autofocus minRows={2} maxLength={500} value={note} onChange={(event) => setNote(event.currentTarget.value)} />
         {keep.isError && <Notice tone="stop" text={keep.error.message} />}
         <Group justify="flex-end" mt="md">
           <Button variant="default" onClick={onClose}>

@@ -1,4 +1,4 @@
-import { Button, Checkbox, FileButton, NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { Button, Checkbox, FileButton, NativeSelect, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -9,6 +9,7 @@ import type { ImportFormula, ImportOut, ImportRow } from '../../api/types';
 import { grams } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
+import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { IngredientPick } from '../pantry/IngredientPick';
@@ -50,7 +51,7 @@ export function ImportScreen() {
             choose(event.dataTransfer.files[0] ?? null);
           }}
         >
-          <Textarea label="Paste it here, or drop a file" autosize minRows={3} maxRows={12} placeholder={'900 g half-and-half\n230 g caster sugar\n2 tsp vanilla extract'} value={pasted.value.text} onChange={(event) => pasted.set({ text: event.currentTarget.value })} />
+          <GrowingText label="Paste it here, or drop a file" minRows={3} maxRows={12} placeholder={'900 g half-and-half\n230 g caster sugar\n2 tsp vanilla extract'} value={pasted.value.text} onChange={(event) => pasted.set({ text: event.currentTarget.value })} />
           <div className={classes.buttons}>
             <Button size="md" disabled={!pasted.value.text.trim() || look.isPending} onClick={() => look.mutate({ name: '', text: pasted.value.text })}>
               Look at it

@@ -1,6 +1,7 @@
-import { Button, Modal, NumberInput, SegmentedControl, Textarea } from '@mantine/core';
+import { Button, Modal, NumberInput, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import type { What } from '../../api/types';
+import { GrowingText } from '../../parts/GrowingText';
 import dialog from './EntryDialog.module.css';
 
 interface NoteDialogProps {
@@ -49,7 +50,7 @@ function Note({ stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, '
         ]}
       />
       {wasted && <NumberInput label="How much" suffix=" g" size="lg" min={0.01} max={1_000_000} value={mass} onChange={setMass} mb="md" hideControls />}
-      <Textarea label={wasted ? 'Why' : 'What is worth remembering'} size="lg" data-autofocus autosize minRows={3} maxLength={wasted ? 500 : 4000} value={text} onChange={(event) => setText(event.currentTarget.value)} />
+      <GrowingText label={wasted ? 'Why' : 'What is worth remembering'} size="lg" data-autofocus minRows={3} maxLength={wasted ? 500 : 4000} value={text} onChange={(event) => setText(event.currentTarget.value)} />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!ready} fz={18}>
         Keep it
       </Button>

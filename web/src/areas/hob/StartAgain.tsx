@@ -1,7 +1,8 @@
-import { Button, Chip, Group, NumberInput, SegmentedControl, Textarea } from '@mantine/core';
+import { Button, Chip, Group, NumberInput, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import type { SheetReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
+import { GrowingText } from '../../parts/GrowingText';
 import classes from './hob.module.css';
 
 const REASONS = ['Burnt', 'Split', 'The wrong sugar', 'Boiled over', 'Dropped', 'Lumpy', 'Crystallised'];
@@ -36,7 +37,7 @@ export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
           </Chip>
         ))}
       </Group>
-      <Textarea label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" autosize minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
+      <GrowingText label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
       <NumberInput mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} suffix=" g" min={0} max={1_000_000} value={mass} onChange={setMass} error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined} hideControls />
       <SegmentedControl
         mt="sm"

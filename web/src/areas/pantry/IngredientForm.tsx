@@ -1,4 +1,4 @@
-import { ActionIcon, Button, MultiSelect, NativeSelect, NumberInput, Textarea, TextInput } from '@mantine/core';
+import { ActionIcon, Button, MultiSelect, NativeSelect, NumberInput, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { FormEvent } from 'react';
@@ -9,6 +9,7 @@ import type { Substance, SubstanceDoc } from '../../api/types';
 import { figure } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
+import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { ALLERGENS, COMPONENTS, componentName, KIND_WORDS } from './words';
@@ -173,7 +174,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
             <MultiSelect className={classes.wide} label="Check the pack for" data={ALLERGENS} value={doc.check_pack_for} onChange={(check_pack_for) => put({ check_pack_for })} />
             <TextInput className={classes.wide} label="Tastes of" value={doc.character ?? ''} onChange={(event) => put({ character: event.currentTarget.value || null })} />
             <TextInput className={classes.wide} label="Also called" description="parted by commas" value={also} onChange={(event) => kept.set({ ...kept.value, also: event.currentTarget.value })} />
-            <Textarea className={classes.wide} label="Note" autosize minRows={2} value={doc.note} onChange={(event) => put({ note: event.currentTarget.value })} />
+            <GrowingText className={classes.wide} label="Note" minRows={2} value={doc.note} onChange={(event) => put({ note: event.currentTarget.value })} />
           </div>
         </Card>
       </div>

@@ -1,4 +1,4 @@
-import { Button, Modal, Textarea, TextInput } from '@mantine/core';
+import { Button, Modal, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { answer, client } from '../../api/client';
@@ -8,6 +8,7 @@ import { useMay } from '../../app/person';
 import { dayOf, figure } from '../../lib/format';
 import { numberOf } from '../../lib/numberOf';
 import { Card } from '../../parts/Card';
+import { GrowingText } from '../../parts/GrowingText';
 import classes from './Pantry.module.css';
 
 /** Lots side by side, so that a choice between them can be argued. */
@@ -168,7 +169,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
           {field('high', 'Loudness, most', { inputMode: 'decimal', description: 'against sweet bark' })}
         </>
       )}
-      <Textarea className={classes.wide} label="Tasting notes" autosize minRows={2} value={typed.tasting_notes} onChange={(event) => setTyped({ ...typed, tasting_notes: event.currentTarget.value })} />
+      <GrowingText className={classes.wide} label="Tasting notes" minRows={2} value={typed.tasting_notes} onChange={(event) => setTyped({ ...typed, tasting_notes: event.currentTarget.value })} />
       <div className={`${classes.buttons} ${classes.wide}`}>
         <Button type="submit" loading={save.isPending} disabled={!typed.code.trim() || wrong}>
           Keep it

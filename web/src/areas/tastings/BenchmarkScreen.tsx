@@ -1,4 +1,4 @@
-import { Button, Loader, NativeSelect, Textarea, TextInput } from '@mantine/core';
+import { Button, Loader, NativeSelect, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
@@ -12,6 +12,7 @@ import { numberOf } from '../../lib/numberOf';
 import { useKept } from '../../lib/useKept';
 import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Card } from '../../parts/Card';
+import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { BLANK_LABEL, canRead, LabelFields, labelOf, type TypedLabel, typedOf } from '../pantry/LabelFields';
@@ -167,7 +168,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
                   <TextInput label="Price of a pack" inputMode="decimal" value={typing.value.price} error={typing.value.price !== '' && !(numberOf(typing.value.price) >= 0) ? 'Write a number.' : undefined} onChange={(event) => put({ price: event.currentTarget.value })} />
                 </>
               )}
-              <Textarea className={classes.wide} label="Ingredients, in the order of the label" autosize value={doc.ingredients ?? ''} onChange={(event) => tell({ ingredients: event.currentTarget.value })} />
+              <GrowingText className={classes.wide} label="Ingredients, in the order of the label" value={doc.ingredients ?? ''} onChange={(event) => tell({ ingredients: event.currentTarget.value })} />
               <TextInput className={classes.wide} label="Note" value={doc.note ?? ''} onChange={(event) => tell({ note: event.currentTarget.value })} />
             </fieldset>
           </Card>

@@ -1,4 +1,4 @@
-import { Button, Textarea } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
@@ -6,6 +6,7 @@ import { keys } from '../../api/queries';
 import type { VersionCard } from '../../api/types';
 import { useMay } from '../../app/person';
 import { ago } from '../../lib/format';
+import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import classes from './VersionsScreen.module.css';
 
@@ -38,7 +39,7 @@ export function Service({ formula, version }: { formula: string; version: Versio
         )}
       </span>
       {say.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? say.error.message} />}
-      {asked && <Textarea size="sm" label="Why it may be served all the same" autosize minRows={2} maxLength={500} value={reason} autoFocus onChange={(event) => setReason(event.currentTarget.value)} />}
+      {asked && <GrowingText size="sm" label="Why it may be served all the same" minRows={2} maxLength={500} value={reason} autoFocus onChange={(event) => setReason(event.currentTarget.value)} />}
       {mayMark && (
         <Button size="xs" variant="default" loading={say.isPending} disabled={Boolean(asked) && reason.trim() === ''} aria-label={`${word}: version ${version.number}`} onClick={() => say.mutate(!said?.ready)}>
           {word}
