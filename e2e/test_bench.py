@@ -132,8 +132,8 @@ class Ferryman(BrowserCase):
 
         page.route("**/api/walk", hold_the_first)
         self.allowed = ["ERR_"]
-        page.get_by_label("Amount of Water", exact=True).fill("500 g")
-        page.wait_for_timeout(400)
+        with page.expect_request("**/api/walk"):  # typed on before that, the first would never be sent
+            page.get_by_label("Amount of Water", exact=True).fill("500 g")
         page.get_by_label("Amount of Water", exact=True).fill("1000 g")
         self.expect_reading("Yield by weight", "1,995")
         self.assertEqual(len(delayed), 1)

@@ -58,8 +58,8 @@ class Checks(BrowserCase):
     def test_a_word_in_the_console_and_an_address_elsewhere_are_complained_of(self) -> None:
         page = self.sign_in("bars", path="/sums")
         page.evaluate("console.error('it broke')")
-        page.evaluate("setTimeout(() => { throw new Error('thrown away') })")
-        page.wait_for_timeout(200)
+        with page.expect_event("pageerror"):
+            page.evaluate("setTimeout(() => { throw new Error('thrown away') })")
         page.route("http://127.0.0.9/away", lambda route: route.fulfill(body="elsewhere"))
         page.goto("http://127.0.0.9/away")
         for word in ("console: it broke", "page error: thrown away", "foreign request: http://127.0.0.9/away"):
