@@ -34,6 +34,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "jugserver.config.timing.ServerTiming",
     "jugserver.config.problems.ProblemsOnly",
+    "jugserver.config.nul.NoNul",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",

@@ -120,6 +120,34 @@ class Fuzz(ShopCase):
                     self.assertIn(answer.status_code, (400, 422))
                     self.assertEqual(answer["Content-Type"], "application/problem+json")
 
+    def test_a_nul_is_refused_wherever_it_stands(self) -> None:
+        client = self.signed_in("lead")
+        own = {"name": "x", "title": "x", "composition_g_per_100g": {"water": 100}}
+        asks: list[tuple[str, str, Any, str]] = [
+            ("GET", "/api/substances?q=su%00gar", None, "q"),
+            ("GET", "/api/substances?kind=%00", None, "kind"),
+            ("GET", "/api/substances/titles?ids=water,%00", None, "ids"),
+            ("GET", "/api/substances/typed?text=2+g+%00", None, "text"),
+            ("DELETE", "/api/people/a%00b/pin", None, ""),
+            ("POST", "/api/sums/a%00b", {"values": {}}, ""),
+            ("POST", "/api/formulas", {"document": {**self.raw(), "substances": {"a\0": own}}}, "document.substances.a"),
+            ("POST", "/api/formulas", {"document": {**self.raw(), "notes": "a\0"}}, "document.notes"),
+            ("POST", "/api/import/read", {"name": "a", "text": "2 g su\0gar"}, "text"),
+            ("POST", "/api/ways", {"document": self.raw(), "reading": "brix", "value": 60, "hold": ["fat", "\0"]}, "hold.1"),
+        ]
+        for method, path, body, field in asks:
+            for encoding in ("utf-8", "utf-16") if body else ("utf-8",):  # a body may come in either
+                with self.subTest(path=path, encoding=encoding):
+                    sent = json.dumps(body).encode(encoding) if body else b""
+                    answer = client.generic(method, path, sent, content_type="application/json")
+                    self.assert_problem(answer, 422)
+                    self.assertEqual(json.loads(answer.content)["problems"][0]["field"], field)
+        for spelled in ("\\u0000", "100 %00"):  # the words for it are no NUL
+            kept = client.generic(
+                "POST", "/api/formulas", json.dumps({"document": {**self.raw(name=spelled), "notes": spelled}}), content_type="application/json"
+            )
+            self.assertEqual(kept.status_code, 201, kept.content)
+
     def test_password_is_never_sent_back(self) -> None:
         answer = self.send(self.signed_in(None), "POST", "/api/session", {"username": "lead", "password": PASSWORD})
         self.assertEqual(answer.status_code, 200)
