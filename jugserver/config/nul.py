@@ -8,7 +8,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-from jugserver.config.problems import ProblemItem, problem_response
+from jugserver.config.problems import one_problem, problem_response
 
 _NUL = "\x00"
 
@@ -26,15 +26,7 @@ class NoNul:
         where = _place(request) if request.path.startswith("/api/") else None
         if where is None:
             return self.get_response(request)
-        return problem_response(
-            422,
-            [
-                ProblemItem(
-                    code="nul", field=where, message="The text holds a character that cannot be stored.", remedy="Type it again.",
-                    at=None, choices=[],
-                )
-            ],
-        )  # fmt: skip
+        return problem_response(422, one_problem("nul", "The text holds a character that cannot be stored.", "Type it again.", field=where))
 
 
 def _place(request: HttpRequest) -> str | None:

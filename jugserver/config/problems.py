@@ -92,7 +92,7 @@ def _items(error: DomainError) -> list[ProblemItem]:
     ]  # fmt: skip
 
 
-def _one(code: str, message: str, remedy: str, field: str = "") -> list[ProblemItem]:
+def one_problem(code: str, message: str, remedy: str, field: str = "") -> list[ProblemItem]:
     return [ProblemItem(code=code, field=field, message=message, remedy=remedy, at=None, choices=[])]
 
 
@@ -118,26 +118,26 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(AuthenticationError)
     def unauthenticated(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return problem_response(401, _one("signed_out", "Nobody is signed in.", "Sign in and try again."))
+        return problem_response(401, one_problem("signed_out", "Nobody is signed in.", "Sign in and try again."))
 
     @api.exception_handler(PermissionDenied)
     def denied(request: HttpRequest, error: PermissionDenied) -> HttpResponse:
-        return problem_response(403, _one("not_allowed", "This is not allowed.", "Ask a lead."))
+        return problem_response(403, one_problem("not_allowed", "This is not allowed.", "Ask a lead."))
 
     @api.exception_handler(Http404)
     def missing(request: HttpRequest, error: Http404) -> HttpResponse:
-        return problem_response(404, _one("not_found", "There is nothing here.", "Go back and choose again; it may be gone."))
+        return problem_response(404, one_problem("not_found", "There is nothing here.", "Go back and choose again; it may be gone."))
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:
         code = "csrf" if error.status_code == 403 else "bad_request"
         remedy = "Reload the page and try again." if code == "csrf" else "Check what was sent."
-        return problem_response(error.status_code, _one(code, f"{str(error).rstrip('.')}.", remedy))
+        return problem_response(error.status_code, one_problem(code, f"{str(error).rstrip('.')}.", remedy))
 
     @api.exception_handler(Exception)
     def bug(request: HttpRequest, error: Exception) -> HttpResponse:
         logger.exception("Unhandled error at %s %s", request.method, request.path)
-        return problem_response(500, _one("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
+        return problem_response(500, one_problem("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
 
 
 def _at(raw: Any, location: list[Any]) -> Any:
@@ -159,7 +159,7 @@ class ProblemsOnly:
         response = self.get_response(request)
         if response.status_code >= 400 and request.path.startswith("/api/") and response["Content-Type"].startswith("text/html"):
             words = {405: "This address does not take that method."}.get(response.status_code, "The request could not be read.")
-            return problem_response(response.status_code, _one("bad_request", words, "Check the address and what is sent; see /api/docs."))
+            return problem_response(response.status_code, one_problem("bad_request", words, "Check the address and what is sent; see /api/docs."))
         return response
 
 
@@ -171,8 +171,8 @@ def _raw_body(request: HttpRequest) -> Any:
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
-    return problem_response(403, _one("csrf", "This page is stale.", "Reload the page and try again."))
+    return problem_response(403, one_problem("csrf", "This page is stale.", "Reload the page and try again."))
 
 
 def missing_path(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return problem_response(404, _one("not_found", "There is nothing at this address.", "Check it, or start from Today."))
+    return problem_response(404, one_problem("not_found", "There is nothing at this address.", "Check it, or start from Today."))
