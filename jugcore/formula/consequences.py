@@ -12,11 +12,13 @@ from jugcore.formula.consequence import Consequence
 from jugcore.formula.edits import COARSE_SHARE
 from jugcore.formula.keeping import KeepingReport, keeping_consequence
 from jugcore.formula.process_consequences import processes
+from jugcore.formula.read.water import may_drop
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
 from jugcore.formula.windows import family_report, outside
 from jugcore.method.stages import Adding, Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
+from jugcore.physics.liquor import GLUCOSE_WATER, LACTOSE_WATER
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
 FOAM_FACTOR = 1.6
@@ -35,7 +37,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: Kee
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
-    found = [*_boils(walk), *_cold(walk, by_id), *_sandy(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
+    found = [*_boils(walk), *_cold(walk, by_id), *_other_crystals(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
     found += processes(walk, by_id)
     family = family_report(walk, by_id)
     if family is not None:
@@ -193,18 +195,33 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         )  # fmt: skip
 
 
-def _sandy(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
-    """Milk's sugar above what its water keeps cold: it grows grains that are felt."""
-    margin = read.get("lactose_margin")
-    if margin is None or not float(margin.high[0]) < 0:
-        return
+def _other_crystals(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
+    """Dextrose and milk's sugar above what their water keeps cold: the first drops by the spoon, the second grows grains that are felt."""
     t = float(walk.of_kitchen("fridge_c")[0])
-    yield Consequence(
-        "sandy", "look",
-        f"May turn sandy: it holds {1 - float(margin.value[0]) / 100:.1f} times as much of milk's sugar as its water keeps at {t:g} °C. "
-        "Chill it fast, and stir it while it cools.",
-        "Lactose per gram of water against Hudson's solubility.", "lactose_margin", 3,
-    )  # fmt: skip
+    left = may_drop(walk.product, walk.of_kitchen("fridge_c"), worst=False)
+    total = float(walk.product.total_g[0])
+    glucose, lactose = read.get("glucose_margin"), read.get("lactose_margin")
+    if glucose is not None and float(glucose.low[0]) <= 0 < float(glucose.high[0]):
+        yield Consequence(
+            "dextrose", "look", f"Too close to what its water keeps of dextrose at {t:g} °C to call: keep a bottle at {t:g} °C for a night and look.",
+            "The margin is smaller than its error.", "glucose_margin", 2,
+        )  # fmt: skip
+    elif glucose is not None and float(glucose.high[0]) <= 0:
+        grams = 1e3 * float(left.glucose_g[0]) * (1 + GLUCOSE_WATER) / total
+        yield Consequence(
+            "dextrose", "look",
+            f"May throw crystals of dextrose at {t:g} °C, as much as {shown(round(grams))} g a kilo: "
+            "what is liquid over them is thinner and keeps worse. More water, or sucrose in place of a part of it, keeps it clear.",
+            "Glucose per gram of water against Jackson and Silsbee's solubility.", "glucose_margin", 1,
+        )  # fmt: skip
+    if lactose is not None and float(lactose.high[0]) < 0:
+        grams = 1e3 * float(left.lactose_g[0]) * (1 + LACTOSE_WATER) / total
+        yield Consequence(
+            "sandy", "look",
+            f"May turn sandy: it holds {1 - float(lactose.value[0]) / 100:.1f} times as much of milk's sugar as its water keeps at {t:g} °C, and "
+            f"{shown(round(grams))} g a kilo may drop. Chill it fast, and stir it while it cools.",
+            "Lactose per gram of water against Hudson's solubility.", "lactose_margin", 3,
+        )  # fmt: skip
 
 
 def _pours(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:

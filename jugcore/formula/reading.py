@@ -24,7 +24,7 @@ _BY_GROUP: dict[Group, tuple[MakeReading, ...]] = {
         content.cost_kg,
     ),
     "sugar": (sugar.sugars_100g, sugar.sugar_g_l, sugar.refractometer, sugar.sucrose_share),
-    "cold": (cold.crystals, cold.lactose_margin),
+    "cold": (cold.crystals, cold.glucose_margin, cold.lactose_margin),
     "taste": (taste.acidity, taste.ph, spice.spice_started, spice.spice_finished, taste.caffeine),
     "made": (made.cooked_starch, made.browned, made.foam_l),
     "matter": (size.density, content.heat_capacity),
@@ -46,6 +46,7 @@ def readings(walk: Walk) -> list[Reading]:
         return []
     shares = end.mass_g[0] / total
     acids = 100 * float(shares @ c.ACIDS)
+    drops = in_water.may_drop(end, walk.of_kitchen("fridge_c"), worst=False)
     has: dict[MakeReading, bool] = {
         spice.spice_started: float(seasoning_g(walk)[0]) > 0,
         spice.spice_finished: float(seasoning_g(walk)[0]) > 0,
@@ -57,7 +58,8 @@ def readings(walk: Walk) -> list[Reading]:
         made.cooked_starch: float(end.tracer[0, STARCH_IN]) > 1e-3 * total,
         made.browned: float(end.tracer[0, BROWNED]) > 1e-3 * total,
         made.foam_l: float(end.air_ml[0]) > 0,
-        cold.crystals: float(shares[c.SUCROSE]) > 0.45,
+        cold.crystals: float(shares[c.SUCROSE]) > 0.45 or bool(drops.crystals_g[0] > in_water.LEAST_CRYSTALS_G_KG * 1e-3 * total),
+        cold.glucose_margin: float(shares[c.INDEX["glucose"]]) > 0.15,
         cold.lactose_margin: float(shares[c.INDEX["lactose"]]) > 0.03,
         content.cost_kg: any(walk.method.substances[line.substance].price_per_kg is not None for line in walk.method.lines.values()),
     }

@@ -14,7 +14,7 @@ from jugcore.physics import sucrose, thermal
 #: Strengths that run with the liquid and have no mass of their own.
 TRACERS: tuple[str, ...] = (
     "free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g", "free_oil_g", "free_protein_g",
-    "cell_oil_least_g", "cell_oil_g", "cell_oil_most_g", "cell_oil_all_g",
+    "cell_oil_least_g", "cell_oil_g", "cell_oil_most_g", "cell_oil_all_g", "salt_like_ash_g",
 )  # fmt: skip
 FREE_SUGAR = 0
 #: Gum that was added as a thickener: a gram of it does what ten of fruit pectin do.
@@ -32,6 +32,8 @@ BROWNED = 5
 FREE_OIL, FREE_PROTEIN = 6, 7
 #: Oil that came out of such cells: the least it may be, the likely, the most; and all that is in them.
 CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL = 8, 9, 10, 11
+#: Other ash, as the table salt it acts like in water: bound minerals of nuts and cocoa do little.
+SALT_LIKE_ASH = 12
 #: Components of which a part may sit in cells, and the tracer of the part that does not.
 _CELLED = ((c.INDEX["other_fat"], FREE_OIL), (c.INDEX["protein"], FREE_PROTEIN))
 

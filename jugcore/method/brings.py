@@ -27,10 +27,12 @@ from jugcore.matter.matter import (
     GEL_TO,
     GELATINISED,
     MILLED,
+    SALT_LIKE_ASH,
     STARCH_IN,
     STRONG_GUM,
     TRACERS,
 )
+from jugcore.matter.minerals import as_table_salt
 from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
 
@@ -41,7 +43,8 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
     """Grams (T,) or (K, T) a gram of a substance brings of what is traced, ``fraction`` its composition (C,) or (K, C).
 
     Added (free) sugar, by the book's share of its sugars, whatever they are; gum that was bought as a thickener; starch that can
-    swell; enzyme whose sheet is known; oil and protein that sit in no cell, and how much of a nut's oil comes out.
+    swell; enzyme whose sheet is known; oil and protein that sit in no cell, and how much of a nut's oil comes out; what its ash
+    does as table salt would.
     """
     found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
     sugars = float(book.mass_fraction @ c.SUGARS)
@@ -53,6 +56,7 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
         found[..., FREE_STARCH] = found[..., STARCH_IN] = fraction[..., c.STARCH]
     if book.enzyme is not None and book.enzyme.is_known and book.enzyme.dose_g_kg is not None:
         found[..., AMYLASE] = 1000.0 / book.enzyme.dose_g_kg.middle
+    found[..., SALT_LIKE_ASH] = as_table_salt(book.kind) * fraction[..., c.OTHER_ASH]
     out = comes_out(book.id)
     likely = 1.0 if out is None else out[1]
     found[..., FREE_OIL], found[..., FREE_PROTEIN] = likely * fraction[..., _OIL], likely * fraction[..., _PROTEIN]

@@ -51,11 +51,3 @@ def glucose_per_water(temperature_c: ArrayLike) -> float | Floats:
     t = require_within("temperature_c", temperature_c, at_least=0, at_most=50, unit="°C")
     percent = np.interp(t, _GLUCOSE_C, _GLUCOSE_PERCENT)
     return as_given(np.asarray(percent / (100.0 - percent)))
-
-
-def crystals_g(sucrose_g: Floats, water_g: Floats, saturated: Floats) -> Floats:
-    """Grams of sucrose that may drop until the water holds no more than ``saturated`` g/g.
-
-    Formula: sucrose − saturated·water, no less than nothing. A mass balance, exact: crystals take no water with them. [g]
-    """
-    return np.asarray(np.maximum(sucrose_g - saturated * water_g, 0.0))

@@ -6,12 +6,16 @@ import numpy as np
 
 from jugcore.errors import Floats
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid, ratio
+from jugcore.formula.read.water import may_drop
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import sucrose
-from jugcore.physics.solubility import INVERT_EFFECT, crystals_g, lactose_per_water, sucrose_per_water
+from jugcore.physics.liquor import GLUCOSE_EFFECT
+from jugcore.physics.solubility import INVERT_EFFECT, glucose_per_water, lactose_per_water, sucrose_per_water
 from jugcore.physics.water_activity import MAX_SUCROSE_BRIX
+
+_GLUCOSE, _LACTOSE = c.INDEX["glucose"], c.INDEX["lactose"]
 
 
 def _kept(walk: Walk) -> tuple[Floats, Floats, Floats]:
@@ -51,24 +55,62 @@ def cold_margin(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+#: What the glucose and lactose of a kilogram may be off by, and the sucrose. [g/kg]
+_CRYSTALS_DOUBT = 4.0
+
+
 @of_a_liquid
 def crystals(walk: Walk) -> Reading:
-    """Grams of sucrose that may drop from a kilogram in the fridge."""
+    """Grams of sugar that may drop from a kilogram in the fridge: of sucrose, of dextrose and of milk's own, with the water in them."""
     end = walk.product
     t = float(walk.of_kitchen("fridge_c")[0])
-    least, saturated, _ = _kept(walk)
-    sugar = end.mass_g[:, c.SUCROSE]
-    value, most = (ratio(crystals_g(sugar, end.water_g, kept), end.total_g, 1e3) for kept in (saturated, least))
-    water = ratio(np.maximum(sugar / saturated - end.water_g, 0.0), end.total_g, 1e3)
+    likely, most = (may_drop(end, walk.of_kitchen("fridge_c"), worst=worst) for worst in (False, True))
+    value, high = (ratio(left.crystals_g, end.total_g, 1e3) for left in (likely, most))
+    water = ratio(_water_back_g(walk), end.total_g, 1e3)
+    each = (("sucrose", likely.sucrose_g), ("dextrose", likely.glucose_g), ("lactose", likely.lactose_g))
     return Reading(
-        "crystals", f"May crystallise at {t:g} °C", "g/kg", 0, value, np.maximum(value - 4.0, 0.0), np.maximum(most, value) + 4.0,
+        "crystals", f"May crystallise at {t:g} °C", "g/kg", 0, value,
+        np.maximum(value - _CRYSTALS_DOUBT, 0.0), np.maximum(high, value) + _CRYSTALS_DOUBT,
         Basis(
-            "sucrose − water × sucrose per gram of water at saturation, a kilogram of product", "Vavrinecz 1962", "0 to 90 °C",
-            "4 g/kg; a syrup a fifth above saturation may stay clear for weeks until something seeds it",
+            "each sugar − water × that sugar per gram of water at saturation, a kilogram of product; dextrose and lactose take water with them",
+            "Vavrinecz 1962; Jackson and Silsbee 1922, Hudson 1908, from memory", "0 to 50 °C",
+            "4 g/kg of sucrose, a tenth of the others; a syrup a fifth above saturation may stay clear for weeks until something seeds it",
             "hard bound: as much as may, not as much as will",
         ),
-        (("water that brings it back, a kilogram", float(water[0]), "g"), ("or heat to", clear_down_to_c(end) or float("nan"), "°C")),
+        (*((f"{name}, a kilogram", float(ratio(grams, end.total_g, 1e3)[0]), "g") for name, grams in each if grams[0] > 0),
+            ("water that brings it back, a kilogram", float(water[0]), "g"), ("or heat to", _all_clear_down_to_c(end) or float("nan"), "°C")),
         why_not="" if np.isfinite(value[0]) else "No crystals can be worked out: it is dry.",
+    )  # fmt: skip
+
+
+def _water_back_g(walk: Walk) -> Floats:
+    """Water (K,) that keeps every sugar dissolved in the fridge, less what there is. [g]"""
+    end = walk.product
+    cold = np.clip(walk.of_kitchen("fridge_c"), 0.0, 50.0)
+    keeps = ((c.SUCROSE, _kept(walk)[1]), (_GLUCOSE, np.asarray(glucose_per_water(cold))), (_LACTOSE, np.asarray(lactose_per_water(cold))))
+    wanted = np.maximum.reduce([end.mass_g[:, i] / saturated for i, saturated in keeps])
+    return np.asarray(np.maximum(wanted - end.water_g, 0.0))
+
+
+@of_a_liquid
+def glucose_margin(walk: Walk) -> Reading:
+    """How far below its own saturation dextrose is in the fridge."""
+    end = walk.product
+    t = float(walk.of_kitchen("fridge_c")[0])
+    saturated = np.asarray(glucose_per_water(np.clip(walk.of_kitchen("fridge_c"), 0, 50)))
+    glucose = end.mass_g[:, _GLUCOSE]
+    beside = ratio(GLUCOSE_EFFECT * (end.mass_g[:, c.SUCROSE] + end.mass_g[:, c.INDEX["fructose"]]), end.water_g, 1.0)
+    value = 100.0 * (1.0 - ratio(glucose, saturated * end.water_g, 1.0))
+    worst = 100.0 * (1.0 - ratio(glucose, np.maximum(saturated - beside, 0.05) * end.water_g, 1.0))
+    doubt = 0.05 * np.abs(100.0 - value)
+    return Reading(
+        "glucose_margin", f"Dextrose margin at {t:g} °C", "% dextrose", 0, value, worst - doubt, value + doubt,
+        Basis(
+            "1 − (glucose ÷ water) ÷ (glucose ÷ water at saturation), at fridge temperature", "Jackson and Silsbee 1922, from memory", "0 to 50 °C",
+            f"a twentieth of what is dissolved; sucrose and fructose take room from it, 0 to {GLUCOSE_EFFECT:g} g a gram: a bracket",
+            "90 % interval, its lower end a bracket",
+        ),
+        (("glucose per g of water", float(ratio(glucose, end.water_g, 1.0)[0]), "g/g"), ("at saturation", float(saturated[0]), "g/g")),
     )  # fmt: skip
 
 
@@ -113,6 +155,25 @@ def clear_down_to_c(matter: Matter) -> float | None:
         middle = 0.5 * (low + high)
         low, high = (middle, high) if saturated(middle) < ratio else (low, middle)
     return 0.5 * (low + high)
+
+
+def _all_clear_down_to_c(matter: Matter) -> float | None:
+    """Coldest temperature at which sucrose, glucose and lactose all stay dissolved, in the first case; None above what the tables hold."""
+    water_g = float(matter.water_g[0])
+    ends = [clear_down_to_c(matter)]
+    for i, keeps, hottest in ((_GLUCOSE, glucose_per_water, 50.0), (_LACTOSE, lactose_per_water, 90.0)):
+        there = float(matter.mass_g[0, i]) / water_g if water_g > 0 else 0.0
+        low, high = 0.0, hottest
+        if there <= float(keeps(0.0)):
+            continue
+        if there > float(keeps(hottest)):
+            return None
+        for _ in range(40):
+            middle = 0.5 * (low + high)
+            low, high = (middle, high) if float(keeps(middle)) < there else (low, middle)
+        ends.append(high)
+    known = [end for end in ends if end is not None]
+    return max(known) if len(known) == len(ends) else None
 
 
 def own_cold_limit_brix(matter: Matter, temperature_c: float) -> float | None:
