@@ -16,6 +16,7 @@ from jugcore.batch import events as e
 from jugcore.batch.events import Logged
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
+from jugcore.formula.answers import resting
 from jugcore.formula.edits import set_amount, settled, untied, written
 from jugcore.matter import components as c
 from jugcore.matter.library import library
@@ -63,7 +64,9 @@ def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
     from then on. Entries of lines, stages and substances that the method does not have
     change nothing. Raises what compiling the document raises.
     """
-    return AsItIs(document, record, walk(compile_document(document)), walk(actual_method(document, record)))
+    planned = resting(compile_document(document))
+    document = planned.document
+    return AsItIs(document, record, walk(planned), walk(actual_method(document, record)))
 
 
 def followed(document: MethodDocument, record: Record) -> Method:

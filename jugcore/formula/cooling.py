@@ -1,26 +1,26 @@
-"""Whether a method cools its product fast enough for the two-stage rule, over the range of its times. Indicative."""
+"""Whether a method gets its product into the cold soon enough, by both of the food code's rules, over the range of its times. Indicative."""
 
 from __future__ import annotations
 
 from typing import Literal
 
-import numpy as np
 from pydantic import BaseModel, Field
 
-from jugcore.keeping.cooling import ALL_S, FIRST_S, Cooled, cooled
-from jugcore.method.stages import Cool
-from jugcore.method.stages.warm import COLD_WATER_C
+from jugcore.formula.courses import course_of
+from jugcore.keeping.cooling import ALL_S, FIRST_S, Cooled
+from jugcore.keeping.exposure import AMBIENT_S, Exposure, exposure
 from jugcore.method.walk import Walk
 
 Stands = Literal["yes", "maybe", "no", "not_there"]
 
 
 class CoolingReport(BaseModel):
-    """Both stages: seconds from 57 °C, the quickest and the slowest, and whether that is soon enough."""
+    """Seconds from 57 °C to both marks, or of what was never hot to the cold, the quickest and the slowest; and whether that is soon enough."""
 
+    rule: Literal["from_hot", "from_ambient"]
     middle_low_s: float | None
     middle_high_s: float | None
-    middle: Stands
+    middle: Stands | None = Field(description="None of what was never hot: there is one mark.")
     cold_low_s: float | None
     cold_high_s: float | None
     cold: Stands
@@ -28,42 +28,31 @@ class CoolingReport(BaseModel):
     words: str = Field(description="What to do, in words.")
 
 
-def cooling_report(walk: Walk) -> CoolingReport | None:
-    """The product's way down from 57 °C; None of what is never that hot."""
-    found = [cooled(_course(walk, j), walk.kitchen.holding_c) for j in (0, 2)]
-    quick, slow = found
-    if quick is None or slow is None:
-        return None
+def exposures(walk: Walk) -> tuple[Exposure, Exposure, Exposure]:
+    """What its course means to germs, by the quick, the likely and the slow end of its times."""
+    quick, likely, slow = (exposure(course_of(walk, j), walk.kitchen.holding_c) for j in range(3))
+    return quick, likely, slow
+
+
+def cooling_report(walk: Walk, found: tuple[Exposure, Exposure, Exposure]) -> CoolingReport | None:
+    """The product's way into the cold; None of what was never hot and is cold soon enough."""
+    quick, _, slow = found
     ends = float(walk.product.warmth_c[0])
-    middle, cold = _stands(quick.middle_s, slow.middle_s, FIRST_S), _stands(quick.cold_s, slow.cold_s, ALL_S)
+    if quick.cooled is not None and slow.cooled is not None:
+        middle = _stands(quick.cooled.middle_s, slow.cooled.middle_s, FIRST_S)
+        cold = _stands(quick.cooled.cold_s, slow.cooled.cold_s, ALL_S)
+        return CoolingReport(
+            rule="from_hot", middle_low_s=quick.cooled.middle_s, middle_high_s=slow.cooled.middle_s, middle=middle,
+            cold_low_s=quick.cooled.cold_s, cold_high_s=slow.cooled.cold_s, cold=cold, ends_c=ends,
+            words=_from_hot(walk, quick.cooled, slow.cooled, middle, cold, ends),
+        )  # fmt: skip
+    cold = _stands(quick.to_cold_s, slow.to_cold_s, AMBIENT_S)
+    if cold == "yes":
+        return None
     return CoolingReport(
-        middle_low_s=quick.middle_s, middle_high_s=slow.middle_s, middle=middle, cold_low_s=quick.cold_s, cold_high_s=slow.cold_s, cold=cold,
-        ends_c=ends, words=_words(walk, quick, slow, middle, cold, ends),
+        rule="from_ambient", middle_low_s=None, middle_high_s=None, middle=None, cold_low_s=quick.to_cold_s, cold_high_s=slow.to_cold_s, cold=cold,
+        ends_c=ends, words=_from_ambient(walk, slow, cold, ends),
     )  # fmt: skip
-
-
-def _course(walk: Walk, j: int) -> list[tuple[float, float]]:
-    """Seconds and temperatures along the way to the product, by the quick (0) or the slow (2) end of each stage's time."""
-    at, warm = 0.0, None
-    points: list[tuple[float, float]] = []
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        held = step.after.vessels.get(stage.writes())
-        if stage.id not in walk.method.trunk or held is None or not float(held.total_g[0]) > 0:
-            continue
-        ends, long = float(held.warmth_c[0]), float(step.duration_s[0, j])
-        if warm is None:
-            points.append((at, ends))
-        elif isinstance(stage, Cool) and warm > ends:
-            around = {"air": walk.kitchen.room_c, "cold_water": COLD_WATER_C, "fridge": walk.kitchen.fridge_c}[stage.how]
-            low = min(around, ends - 0.01)
-            for share in np.linspace(0.0, 1.0, 13)[1:]:
-                points.append((at + long * float(share), low + (warm - low) * ((ends - low) / (warm - low)) ** float(share)))
-        else:
-            if step.trace is not None:
-                points.append((at + 0.5 * long, float(step.trace.temperature_c[0].max())))
-            points.append((at + long, ends))
-        at, warm = at + long, ends
-    return points
 
 
 def _stands(quick: float | None, slow: float | None, allowed: float) -> Stands:
@@ -74,7 +63,7 @@ def _stands(quick: float | None, slow: float | None, allowed: float) -> Stands:
     return "yes"
 
 
-def _words(walk: Walk, quick: Cooled, slow: Cooled, middle: Stands, cold: Stands, ends: float) -> str:
+def _from_hot(walk: Walk, quick: Cooled, slow: Cooled, middle: Stands, cold: Stands, ends: float) -> str:
     limit = f"{walk.kitchen.holding_c:g} °C"
     rule = f"From 57 °C to 21 °C within 2 h, and to {limit} within 6 h in all"
     if middle in ("no", "maybe"):
@@ -84,8 +73,21 @@ def _words(walk: Walk, quick: Cooled, slow: Cooled, middle: Stands, cold: Stands
         )
     if middle == "not_there" or cold == "not_there":
         advice = "Into the fridge in shallow tubs, or cold water first; probe it at both marks and write it down."
-        return f"{rule}: the method leaves it at {ends:.0f} °C. {advice}"
+        return f"{rule}: the method leaves it at {_at(ends, walk.kitchen.holding_c)}. {advice}"
     if cold in ("no", "maybe"):
         worst = slow.cold_s or quick.cold_s or 0.0
         return f"{rule}: to {limit} this may take {worst / 3600:.1f} h. Smaller or shallower, and not stacked; probe it at both marks."
     return f"{rule}: this method does. Probe it at both marks and write it down."
+
+
+def _from_ambient(walk: Walk, slow: Exposure, cold: Stands, ends: float) -> str:
+    limit = f"{walk.kitchen.holding_c:g} °C"
+    rule = f"Never hot: to {limit} within 4 h of when it was first out of the cold"
+    if cold == "not_there":
+        return f"{rule}: the method leaves it at {_at(ends, walk.kitchen.holding_c)}. Into the fridge at once, in shallow tubs."
+    return f"{rule}: this may take {(slow.to_cold_s or 0.0) / 3600:.1f} h. Start with cold parts, or chill it in shallow tubs."
+
+
+def _at(ends_c: float, limit_c: float) -> str:
+    """A temperature, told apart from the limit it is held against."""
+    return f"{ends_c:.1f} °C" if abs(ends_c - limit_c) < 1.0 else f"{ends_c:.0f} °C"

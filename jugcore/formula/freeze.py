@@ -6,6 +6,7 @@ import hashlib
 import json
 from collections.abc import Collection
 
+from jugcore.formula.answers import resting
 from jugcore.formula.edits import settled
 from jugcore.matter.library import library
 from jugcore.method.carried import as_document
@@ -18,6 +19,7 @@ def frozen(method: Method) -> MethodDocument:
 
     Cups go by the frozen kitchen's measures; what a table later corrects stays as it was.
     """
+    method = resting(method)
     used = {line.substance for line in method.lines.values()}
     return settled(method).model_copy(
         update={

@@ -201,6 +201,9 @@ def _of_document(raw: Mapping[str, Any]) -> ReadFormula:
         document = MethodDocument.model_validate(raw)
     except ValidationError as error:
         return ReadFormula(name=name, problems=[one for each in error.errors(include_url=False)[:50] for one in told(explain(each, raw))])
+    if document.keeping is not None and document.keeping.rests_on is None:
+        # Nobody can tell what they were answers to: the file may have been changed since.
+        document = document.model_copy(update={"keeping": None})
     return ReadFormula(name=document.name, family=document.family, school=document.school, notes=document.notes, document=document)
 
 

@@ -2,30 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 from pydantic import BaseModel, Field
 
+from jugcore.formula.answers import Answer, rests_on, standing
+from jugcore.formula.between import NOTHING, between_of
 from jugcore.formula.consequence import Consequence
-from jugcore.formula.cooling import CoolingReport, cooling_report
+from jugcore.formula.cooling import CoolingReport
+from jugcore.formula.heated import HEATED_C, Heated, heated, heated_words_of
+from jugcore.formula.read.water import over_crystals
 from jugcore.formula.reading import Reading
-from jugcore.keeping.assess import Assessment, Class, Known, assess
+from jugcore.keeping.assess import Assessment, Class, Known, Question, assess
 from jugcore.keeping.days import Limit, earliest
+from jugcore.matter import components as c
 from jugcore.matter.substance import Substance
-from jugcore.method.stages import Adding, Freeze, Holding
+from jugcore.method.document import KeepingDoc, RestsOn
+from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
+from jugcore.method.stages import Adding, Freeze
 from jugcore.method.walk import Walk
 
-#: Heat that destroys vegetative cells (milk's pasteurisation, 15 s; FDA and PMO). [°C]
-HEATED_C = 72.0
 #: A meter just calibrated is good to this.
 PH_SPREAD = 0.1
 #: Kinds whose own life counts even when they were heated: practice keeps them to the earliest date all the same.
 _ALWAYS = frozenset({"dairy", "plant"})
 #: Below this share of water it is a powder or a paste, and the tables say nothing of it; a damp cake is none.
 _DRY = 0.12
-#: Between cold holding and this, germs grow; so long may it stand there in all (FDA Food Code 2022, 3-501.19, time as control). [°C], [min]
-_HOT_HOLDING_C, _STANDS_MIN, _DISCARD_MIN = 57.0, 120.0, 240.0
+#: Water that wet parts bring to something dry: up to this share it is flavouring, beyond it there are damp places in it (estimate).
+_DAMP = 0.01
+#: What was this hot after the last wet part went in has lost all but a sixth of its water: nothing grows at what is left (a = p ÷ p_sat). [°C]
+_BOILED_DRY_C = 110.0
 #: Lives longer than this never decide over a week.
 _LONG_DAYS = 30.0
 
@@ -63,62 +70,97 @@ class KeepingReport(BaseModel):
     dated: list[str] = Field(description="Substances whose own dates count: chilled parts that were not heated, and dairy and plant in any case.")
     days: int | None = Field(description="Days it may be kept, the day of making being day one; none where only the shop's own trial says.")
     frozen: bool
-    between_min: float = Field(description="Minutes it is held or steeped between cold holding and 57 °C, of what is held by time and temperature.")
+    between_min: float = Field(
+        description="Minutes it is between cold and hot holding, likely, its way down by the two-stage rule apart unless that takes over 6 h."
+    )
+    between_stop: bool = Field(description="So long that it is thrown away.")
     between_words: str = Field(description="What to say of that; empty where it is short.")
     cooling: CoolingReport | None = Field(None, description="The way down from 57 °C, of what is held by time and temperature.")
     words: str
+    fallen: list[Answer] = Field(description="Answers that no longer stand, since what they rested on was changed.")
+    fallen_words: str = Field(description="That in words; empty where all stand.")
+    rests_on: RestsOn = Field(description="To be kept with an answer that is given now.")
 
 
 def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
     """What may be said of keeping, and what must be asked."""
-    told = walk.method.document.keeping
-    aw = read.get("water_activity")
-    total = float(walk.product.total_g[0])
-    dry = not bool(walk.product.is_liquid[0]) and float(walk.product.water_g[0]) < _DRY * total
-    band = (float(aw.low[0]), float(aw.high[0])) if aw is not None and np.isfinite(aw.value[0]) else None
-    ph, measured = _ph(walk, read)
-    seen, heated_words = _heat(walk)
-    known = Known(band, ph, told.heat_treated if told else None, told.packaged if told else None)
+    answers = standing(walk)
+    told = answers.told
+    dry = _is_dry(walk)
+    band, liquor = _water_activity(walk, read)
+    ph, measured = _ph(told, read)
+    heat = heated(walk)
+    seen = heat.whole
+    heated_words = heated_words_of(walk, heat)
+    believed = None if told is None or (told.heat_treated and not seen) else told.heat_treated
+    known = Known(band, ph, believed, told.packaged if told else None)
     found = Assessment("not_controlled", (), "It is dry.") if dry else assess(known)
+    contradicted = told is not None and bool(told.heat_treated) and not seen
     frozen = any(isinstance(stage, Freeze) for stage in walk.stages)
-    limits = list(_limits(walk, found, dry))
+    limits = list(_limits(walk, found, dry, heat))
     first = earliest(limits)
-    between = 0.0 if dry or found.verdict == "not_controlled" else _between_min(walk)
+    between = NOTHING if dry or found.verdict == "not_controlled" else between_of(walk)
+    because = found.because if not liquor or dry else f"{found.because} That is of the liquor over sugar that may crystallise in the fridge."
     return KeepingReport(
-        between_min=between, between_words=_between_words(walk, between),
-        verdict=found.verdict, dry=dry, because=found.because, questions=[KeepingQuestion(code=q.code, words=q.words) for q in found.questions],
+        between_min=between.minutes, between_stop=between.stop, between_words=between.words,
+        verdict=found.verdict, dry=dry, because=because,
+        questions=[KeepingQuestion(code=q.code, words=_asked_words(q, contradicted, heated_words)) for q in found.questions],
         heated_words=heated_words, heated_seen=seen, aw_low=band[0] if band else None, aw_high=band[1] if band else None,
         ph_low=ph[0] if ph else None, ph_high=ph[1] if ph else None, ph_measured=measured,
-        dated=_dated(walk),
+        dated=_dated(walk, heat),
         limits=[KeepingLimit(title=x.title, days=x.days, kind=x.kind, decides=x is first, extends=x.extends) for x in limits],
-        cooling=cooling_report(walk) if found.verdict != "not_controlled" else None, days=first.days if first else None, frozen=frozen,
+        cooling=between.cooling, days=first.days if first else None, frozen=frozen,
         words=_words(walk, found, first, dry, frozen),
+        fallen=list(answers.fallen), fallen_words=_fallen_words(answers.fallen), rests_on=rests_on(walk),
     )  # fmt: skip
 
 
-def _between_min(walk: Walk) -> float:
-    """Minutes that holds and steeps spend between cold holding and 57 °C, likely."""
-    total = 0.0
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if isinstance(stage, Holding) and step.trace is not None:
-            seconds, warm = step.trace.seconds[0], step.trace.temperature_c[0]
-            middle = 0.5 * (warm[1:] + warm[:-1])
-            total += float((np.diff(seconds) * ((middle > walk.kitchen.holding_c + 1.0) & (middle < _HOT_HOLDING_C))).sum()) / 60.0
-    return total
+_NAMED: dict[Answer, str] = {"heat_treated": "heat", "packaged": "packaging", "ph": "pH"}
 
 
-def _between_words(walk: Walk, minutes: float) -> str:
-    if minutes < _STANDS_MIN:
+def _fallen_words(fallen: Sequence[Answer]) -> str:
+    if not fallen:
         return ""
-    limits = f"between {walk.kitchen.holding_c:g} and {_HOT_HOLDING_C:g} °C"
-    long = f"{minutes / 60:.1f} h"
-    if minutes > _DISCARD_MIN:
-        return f"It stands {long} {limits}: after four hours there it is discarded. Steep it at {_HOT_HOLDING_C:g} °C or above, or in the fridge."
-    return f"It stands {long} {limits}: germs grow there. Keep that short, or steep it at {_HOT_HOLDING_C:g} °C or above, or in the fridge."
+    names = [_NAMED[each] for each in fallen]
+    listed = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    return f"What was answered of {listed} was of the formula before it was changed: answer again."
 
 
-def _ph(walk: Walk, read: Mapping[str, Reading]) -> tuple[tuple[float, float] | None, bool]:
-    told = walk.method.document.keeping
+def _is_dry(walk: Walk) -> bool:
+    """Whether it is dry in every part: too little water, and none that a wet part brought, unless that was boiled away."""
+    held = walk.product
+    if bool(held.is_liquid[0]) or not float(held.water_g[0]) < _DRY * float(held.total_g[0]):
+        return False
+    wet_g, last = 0.0, -1
+    for index, stage in enumerate(walk.stages):
+        for line in stage.lines if isinstance(stage, Adding) else ():
+            water = float(walk.method.substances[line.substance].mass_fraction[c.WATER])
+            grams = float(walk.end.lines[line.id][0])
+            if line.id in held.touched and grams > 0 and water >= _DRY:
+                wet_g, last = wet_g + water * grams, index
+    if wet_g <= _DAMP * float(held.total_g[0]):
+        return True
+    return any(
+        stage.id in walk.method.trunk
+        and (after := step.after.vessels.get(stage.writes())) is not None
+        and max(float(after.warmth_c[0]), 0.0 if step.trace is None else float(step.trace.temperature_c[0].max())) >= _BOILED_DRY_C
+        for stage, step in zip(walk.stages[last + 1 :], walk.steps[last + 1 :], strict=True)
+    )
+
+
+def _water_activity(walk: Walk, read: Mapping[str, Reading]) -> tuple[tuple[float, float] | None, bool]:
+    """The band that decides, and whether it is that of the liquor over crystals: where sugar drops, what is left over it is wetter."""
+    aw = read.get("water_activity")
+    if aw is None or not np.isfinite(aw.value[0]):
+        return None, False
+    low, high = float(aw.low[0]), float(aw.high[0])
+    least, most = (float(end[0]) for end in over_crystals(walk))
+    if np.isfinite(least):
+        return (max(low, least), max(high, most, least)), True
+    return (low, high), bool(np.isfinite(most))
+
+
+def _ph(told: KeepingDoc | None, read: Mapping[str, Reading]) -> tuple[tuple[float, float] | None, bool]:
     if told is not None and told.ph is not None:
         return (told.ph - PH_SPREAD, told.ph + PH_SPREAD), True
     ph = read.get("ph")
@@ -127,32 +169,14 @@ def _ph(walk: Walk, read: Mapping[str, Reading]) -> tuple[tuple[float, float] | 
     return None, False
 
 
-def _heat(walk: Walk) -> tuple[bool, str]:
-    """Whether the walk saw all of the product brought to 72 °C with nothing put in after, in words."""
-    hottest, by, at = -1.0, "", -1
-    for index, (stage, step) in enumerate(zip(walk.stages, walk.steps, strict=True)):
-        held = step.after.vessels.get(stage.writes())
-        if stage.id in walk.method.trunk and held is not None and float(held.total_g[0]) > 0:
-            warm = max(float(held.warmth_c[0]), float(step.trace.temperature_c[0].max()) if step.trace is not None else 0.0)
-            if warm >= HEATED_C:
-                at = index
-                if warm > hottest:
-                    hottest, by = warm, stage.name or stage.title
-    if at < 0:
-        return False, f"The method never brings it to {HEATED_C:.0f} °C."
-    late = _after(walk, at)
-    if late:
-        return False, f"“{by}” brings it to {hottest:.0f} °C, and after that {', '.join(late[:3])} went in unheated."
-    return True, f"“{by}” brings it to {hottest:.0f} °C, and nothing goes in after that."
+def _asked_words(question: Question, contradicted: bool, heated_words: str) -> str:
+    """A question; where an answer stands against what the walk sees, both, and what to do."""
+    if question.code != "heat" or not contradicted:
+        return question.words
+    return f"You answered that all of it was heated. {heated_words} Put in a stage that heats all of it to {HEATED_C:.0f} °C, or answer no."
 
 
-def _after(walk: Walk, at: int) -> list[str]:
-    """What went in after a stage, by its short name."""
-    later = [line.id for stage in walk.stages[at + 1 :] if isinstance(stage, Adding) and stage.id in walk.method.trunk for line in stage.lines]
-    return [walk.method.short_titles[id] for id in later if float(walk.end.lines[id][0]) > 0]
-
-
-def _limits(walk: Walk, found: Assessment, dry: bool) -> Iterator[Limit]:
+def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[Limit]:
     kitchen = walk.kitchen
     if not dry and found.verdict != "not_controlled":
         yield Limit(
@@ -160,10 +184,9 @@ def _limits(walk: Walk, found: Assessment, dry: bool) -> Iterator[Limit]:
             "Freezing pauses it, and never resets it; or make it so sour or so sugared that the tables let it go.",
         )  # fmt: skip
     method = walk.method
-    seen, _ = _heat(walk)
     for id, line in method.lines.items():
         book = method.substances[line.substance]
-        if id not in walk.product.touched or not float(walk.end.lines[id][0]) > 0 or not _own_date_counts(book, seen):
+        if id not in walk.product.touched or not float(walk.end.lines[id][0]) > 0 or not _own_date_counts(book, id not in heat.raw):
             continue
         if book.opened is None or book.opened.days.low > _LONG_DAYS:
             continue
@@ -180,11 +203,11 @@ def _own_date_counts(book: Substance, heated: bool) -> bool:
     return cold and (book.kind in _ALWAYS or not heated)
 
 
-def _dated(walk: Walk) -> list[str]:
+def _dated(walk: Walk, heat: Heated) -> list[str]:
     """Ids of the substances whose own dates count, each once."""
-    seen, _ = _heat(walk)
-    ids = [line.substance for id, line in walk.method.lines.items() if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
-    return [id for id in dict.fromkeys(ids) if _own_date_counts(walk.method.substances[id], seen)]
+    there = [(id, line.substance) for id, line in walk.method.lines.items() if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
+    found = [key for id, key in there if _own_date_counts(walk.method.substances[key], id not in heat.raw)]
+    return list(dict.fromkeys(found))
 
 
 def _count(days: int) -> str:
@@ -194,11 +217,15 @@ def _count(days: int) -> str:
 
 def _words(walk: Walk, found: Assessment, first: Limit | None, dry: bool, frozen: bool) -> str:
     cold = f"at {walk.kitchen.holding_c:g} °C or below"
+    unusual = walk.kitchen.holding_c > USUAL_HOLDING_C[1]
     warm = walk.kitchen.fridge_c > walk.kitchen.holding_c
+    cold += f" (warmer than the usual {USUAL_HOLDING_C[0]:g} or {USUAL_HOLDING_C[1]:g} °C: have your local rule at hand)" if unusual else ""
     cold += f" (this kitchen's fridge is at {walk.kitchen.fridge_c:g} °C: too warm for that)" if warm else ""
     if dry:
         return "Dry: it keeps as its parts do, cool, dark and closed. " + DEFERS
     days = "" if first is None else f", {first.days} day{'s' if first.days != 1 else ''}, the day of making being day one: {first.title} decides"
+    if first is not None and first.kind == "rule" and first.days > USUAL_CHILLED_DAYS:
+        days += f", longer than the usual {_count(USUAL_CHILLED_DAYS)}: have your local rule at hand"
     paused = " Freezing pauses these days." if frozen else ""
     if found.verdict == "controlled":
         return f"Keep chilled {cold}{days}.{paused} {DEFERS}"
@@ -225,9 +252,14 @@ DEFERS = "Your local food code and a qualified person decide."
 def keeping_consequence(report: KeepingReport) -> Iterator[Consequence]:
     """Keeping as a plain consequence, with its working."""
     if report.between_words:
-        tone = "stop" if report.between_min > _DISCARD_MIN else "look"
+        tone = "stop" if report.between_stop else "look"
         yield Consequence(
-            "between", tone, report.between_words, "Time in which germs grow, of holds and steeps. FDA Food Code 2022, 3-501.19.", None, 0
+            "between",
+            tone,
+            report.between_words,
+            "Time in which germs grow, over everything that ends in it. FDA Food Code 2022, 3-501.14 and 3-501.19.",
+            None,
+            0,
         )
     if not report.dry:
         yield Consequence("keeping", "look" if report.verdict == "ask" else "fine", report.words, report.because, "water_activity", 2)

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import BadDocument, Floats, shown
+from jugcore.formula.answers import resting
 from jugcore.formula.collide import Clash
 from jugcore.formula.edits import apply, end_step, resolution_g
 from jugcore.formula.frees import default_frees
@@ -82,6 +83,7 @@ def solve(
     """
     began = clock()
     place = kitchen or method.document.kitchen or Kitchen()
+    method = resting(method, place)
     walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
         first = walk(method, place)

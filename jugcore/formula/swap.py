@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.answers import resting
 from jugcore.formula.edits import new_id, rounded_g, settled, untied, written
 from jugcore.formula.linearise import Target, reading_of
 from jugcore.formula.solve import solve
@@ -94,7 +95,7 @@ def swap(method: Method, line: str, parts: Mapping[str, float], hold: Sequence[s
 class _Swap:
     def __init__(self, method: Method, line: str, parts: Mapping[str, float], hold: Sequence[str] | None, kitchen: Kitchen | None) -> None:
         self.kitchen = kitchen or method.document.kitchen or Kitchen()
-        self.method = compile_document(settled(method))
+        self.method = compile_document(settled(resting(method, self.kitchen)))
         self.first = walk(self.method, self.kitchen)
         self.line = line
         self.old = self.method.substances[self.method.lines[line].substance]

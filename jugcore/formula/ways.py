@@ -14,6 +14,7 @@ from dataclasses import replace
 import numpy as np
 
 from jugcore.errors import BadDocument, DomainError, OutOfRange, shown
+from jugcore.formula.answers import resting
 from jugcore.formula.begun import Begun
 from jugcore.formula.consequences import consequences
 from jugcore.formula.edits import resolution_g, set_amount, settled, written
@@ -103,7 +104,7 @@ def _begin(
             raise BadDocument(field, f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
     if not np.isfinite(value):
         raise OutOfRange("value", "That is no number.", "Type a number.")
-    plain = compile_document(settled(method))
+    plain = compile_document(settled(resting(method, kitchen)))
     first = walk(plain, kitchen)
     typed, held = reading_of(first, reading), tuple(reading_of(first, id) for id in dict.fromkeys(hold) if id != reading)
     if not np.isfinite(typed.value[0]):

@@ -55,12 +55,22 @@ class VesselDoc(Part):
     film_g: float | None = number(None, unit="g", ge=0, le=1000, description="What stays on its wall; else the kitchen's")
 
 
+class RestsOn(Part):
+    """What answers about keeping rest on: they fall away when it changes."""
+
+    heat: str = Field(max_length=64, description="A mark of the stages, their heat and their lines.")
+    made: str = Field(max_length=64, description="A mark of the stages that change what is in it.")
+    shares: dict[Id, float] = Field({}, max_length=500, description="What went in, by substance, as a share of all.")
+    brix: float | None = Field(None, ge=0, le=100, description="Dissolved solids of the product, where it is liquid [°Bx]")
+
+
 class KeepingDoc(Part):
     """What somebody answered or measured about keeping; what nobody said is None."""
 
     heat_treated: bool | None = Field(None, description="All of it was brought to 72 °C or more, with nothing put in after.")
     packaged: bool | None = Field(None, description="Filled and closed at once, so that nothing gets in after the heat.")
     ph: float | None = Field(None, ge=0, le=14, description="As measured with a calibrated meter, at room temperature.")
+    rests_on: RestsOn | None = Field(None, description="What they were answered of; without it, the document as it stands.")
 
 
 class MethodDocument(Part):

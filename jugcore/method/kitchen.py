@@ -119,5 +119,10 @@ class Kitchen(Part):
         return next((b for b in self.burners if b.id == id), self.burners[0] if self.burners else PLAIN_BURNER)
 
 
+#: Cold holding by the FDA Food Code (41 °F) and by most European rules; beyond the second a kitchen's figure is remarked on. [°C]
+USUAL_HOLDING_C = (5.0, 8.0)
+#: The longest that is usual, the day of making being day one (FDA Food Code 2022, 3-501.17). [d]
+USUAL_CHILLED_DAYS = 7
+
 PLAIN_POT = Pot(id="plain-pot", name="a plain 24 cm pot", tare_g=0.0)
 PLAIN_BURNER = Burner(id="plain-burner", name="a plain 2 kW gas burner")

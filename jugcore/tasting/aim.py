@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from pydantic import BaseModel, Field
 
 from jugcore.errors import BadDocument
+from jugcore.formula.answers import resting
 from jugcore.formula.asks import SolveAsk, SolveReport, TargetAsk, solve_report
 from jugcore.formula.edits import new_id, untied, written
 from jugcore.matter import components as c
@@ -80,6 +81,7 @@ def aim_report(
     batch as large as it is. Raises BadDocument for a chosen reading that nothing is known of.
     """
     kitchen = ours.document.kitchen or Kitchen()
+    ours = resting(ours)
     before = walk(ours)
     ranges = ranges_of(doc, known, kitchen)
     first = report_of(doc, ranges, known, [before], chosen)

@@ -237,7 +237,7 @@ class OfAFormula(unittest.TestCase):
         self.assertIn("germs grow", steeped(180, "hob", 40).between_words)
         found = steeped(600, "air", 40)
         self.assertGreater(found.between_min, 300)
-        self.assertIn("discarded", found.between_words)
+        self.assertIn("thrown away", found.between_words)
 
     def test_a_damp_cake_is_not_called_dry(self) -> None:
         found = self.keeping(

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
+from jugcore.formula.answers import resting
 from jugcore.formula.report import report
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
@@ -73,7 +74,19 @@ def formula_of(site: Site, id: UUID) -> FormulaOut:
     formula: Any = Formula.objects.of_site(site).with_draft().filter(pk=id).first()
     if formula is None:
         raise Http404
-    return _out(formula, formula.document, formula.saved_by_name)
+    return _out(formula, _told_of(formula.document, site), formula.saved_by_name)
+
+
+def _told_of(document: dict[str, Any], site: Site) -> dict[str, Any]:
+    """A draft to work on: answers from before they said what they rest on say it now, so that the next change lets them fall."""
+    keeping = document.get("keeping")
+    if not keeping or "rests_on" in keeping:
+        return document
+    try:
+        told = resting(compiled(MethodDocument.model_validate(document), site)).document.keeping
+    except DomainError:
+        return document
+    return document if told is None else {**document, "keeping": told.model_dump(mode="json", exclude_none=True)}
 
 
 def _out(formula: Formula, document: dict[str, Any], saved_by: str | None) -> FormulaOut:
@@ -181,9 +194,11 @@ def _stored(document: MethodDocument, site: Site) -> dict[str, Any]:
     """
     raw = document.model_dump(mode="json", exclude_none=True)
     try:
-        method = compiled(document, site)
+        method = resting(compiled(document, site))
     except DomainError:
         return raw
+    if method.document.keeping is not None:
+        raw["keeping"] = method.document.keeping.model_dump(mode="json", exclude_none=True)
     for stage in raw["stages"]:
         for line in stage.get("lines", ()):
             line["amount"] = method.amounts[line["id"]].model_dump(mode="json")

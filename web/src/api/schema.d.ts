@@ -2743,6 +2743,8 @@ export interface components {
              * @description As measured with a calibrated meter, at room temperature.
              */
             ph?: number | null;
+            /** @description What they were answered of; without it, the document as it stands. */
+            rests_on?: components["schemas"]["RestsOn"] | null;
         };
         /**
          * LineDoc
@@ -3023,6 +3025,35 @@ export interface components {
              * @description The vessel the juice runs into.
              */
             into: string;
+        };
+        /**
+         * RestsOn
+         * @description What answers about keeping rest on: they fall away when it changes.
+         */
+        RestsOn: {
+            /**
+             * Heat
+             * @description A mark of the stages, their heat and their lines.
+             */
+            heat: string;
+            /**
+             * Made
+             * @description A mark of the stages that change what is in it.
+             */
+            made: string;
+            /**
+             * Shares
+             * @description What went in, by substance, as a share of all.
+             * @default {}
+             */
+            shares: {
+                [key: string]: number;
+            };
+            /**
+             * Brix
+             * @description Dissolved solids of the product, where it is liquid [°Bx]
+             */
+            brix?: number | null;
         };
         /**
          * SquareReport
@@ -3823,18 +3854,23 @@ export interface components {
         };
         /**
          * CoolingReport
-         * @description Both stages: seconds from 57 °C, the quickest and the slowest, and whether that is soon enough.
+         * @description Seconds from 57 °C to both marks, or of what was never hot to the cold, the quickest and the slowest; and whether that is soon enough.
          */
         CoolingReport: {
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "from_hot" | "from_ambient";
             /** Middle Low S */
             middle_low_s: number | null;
             /** Middle High S */
             middle_high_s: number | null;
             /**
              * Middle
-             * @enum {string}
+             * @description None of what was never hot: there is one mark.
              */
-            middle: "yes" | "maybe" | "no" | "not_there";
+            middle: ("yes" | "maybe" | "no" | "not_there") | null;
             /** Cold Low S */
             cold_low_s: number | null;
             /** Cold High S */
@@ -4172,9 +4208,14 @@ export interface components {
             frozen: boolean;
             /**
              * Between Min
-             * @description Minutes it is held or steeped between cold holding and 57 °C, of what is held by time and temperature.
+             * @description Minutes it is between cold and hot holding, likely, its way down by the two-stage rule apart unless that takes over 6 h.
              */
             between_min: number;
+            /**
+             * Between Stop
+             * @description So long that it is thrown away.
+             */
+            between_stop: boolean;
             /**
              * Between Words
              * @description What to say of that; empty where it is short.
@@ -4184,6 +4225,18 @@ export interface components {
             cooling?: components["schemas"]["CoolingReport"] | null;
             /** Words */
             words: string;
+            /**
+             * Fallen
+             * @description Answers that no longer stand, since what they rested on was changed.
+             */
+            fallen: ("heat_treated" | "packaged" | "ph")[];
+            /**
+             * Fallen Words
+             * @description That in words; empty where all stand.
+             */
+            fallen_words: string;
+            /** @description To be kept with an answer that is given now. */
+            rests_on: components["schemas"]["RestsOn"];
         };
         /**
          * Landmark

@@ -22,7 +22,14 @@ const asAnswer = (value: string) => (value === '' ? null : value === 'yes');
 
 /** What may be said of keeping, what must be answered first, and what decides the days. */
 export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps) {
-  const put = (change: Partial<KeepingDoc>) => onTell({ heat_treated: null, packaged: null, ph: null, ...told, ...change });
+  // What fell stays fallen, and what is answered now rests on what stands now.
+  const gone = (answer: 'heat_treated' | 'packaged' | 'ph') => report.fallen.includes(answer);
+  const stands: KeepingDoc = {
+    heat_treated: gone('heat_treated') ? null : (told?.heat_treated ?? null),
+    packaged: gone('packaged') ? null : (told?.packaged ?? null),
+    ph: gone('ph') ? null : (told?.ph ?? null),
+  };
+  const put = (change: Partial<KeepingDoc>) => onTell({ ...stands, ...change, rests_on: report.rests_on });
   const asked = (code: string) => report.questions.some((question) => question.code.startsWith(code)) || undefined;
   return (
     <Card title="Keeping" aside={report.days === null || report.days === undefined ? undefined : `${report.days} ${report.days === 1 ? 'day' : 'days'}`} className={classes.card}>
@@ -33,13 +40,19 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
       {!report.dry && (
         <>
           <div className={classes.answers}>
-            <NativeSelect size="sm" label="All of it at 72 °C or more, nothing in after" description={report.heated_words} data={ANSWERS} value={asValue(told?.heat_treated)} disabled={readOnly} data-asked={asked('heat')} onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })} />
-            <NativeSelect size="sm" label="Filled and closed at once after the heat" description="So that nothing gets in any more." data={ANSWERS} value={asValue(told?.packaged)} disabled={readOnly} data-asked={asked('packaging')} onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })} />
+            <NativeSelect size="sm" label="All of it at 72 °C or more, nothing in after" description={report.heated_words} data={ANSWERS} value={asValue(stands.heat_treated)} disabled={readOnly} data-asked={asked('heat')} onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })} />
+            <NativeSelect size="sm" label="Filled and closed at once after the heat" description="So that nothing gets in any more." data={ANSWERS} value={asValue(stands.packaged)} disabled={readOnly} data-asked={asked('packaging')} onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })} />
             <div data-asked={asked('ph')}>
-              <NumberField shown label="pH, measured" value={told?.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `reckoned ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
+              <NumberField shown label="pH, measured" value={stands.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `reckoned ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
               <p className={classes.small}>With a meter that was just calibrated.</p>
             </div>
           </div>
+          {report.fallen_words && (
+            <p data-tone="look" className={classes.words}>
+              <strong>Look. </strong>
+              {report.fallen_words}
+            </p>
+          )}
           {report.questions.length > 0 && (
             <ul className={classes.questions}>
               {report.questions.map((question) => (
@@ -50,13 +63,13 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
         </>
       )}
       {report.between_words && (
-        <p data-tone="look" className={classes.words}>
-          <strong>{report.between_min > 240 ? 'Stop. ' : 'Look. '}</strong>
+        <p data-tone={report.between_stop ? 'stop' : 'look'} className={classes.words}>
+          <strong>{report.between_stop ? 'Stop. ' : 'Look. '}</strong>
           {report.between_words}
         </p>
       )}
       {report.cooling && (
-        <p data-tone={report.cooling.middle === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'} className={classes.words}>
+        <p data-tone={(report.cooling.middle ?? 'yes') === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'} className={classes.words}>
           {report.cooling.words}
         </p>
       )}
