@@ -42,9 +42,10 @@ from jugcore.batch.words import said
 from jugcore.errors import shown
 from jugcore.formula.blend import premix
 from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
+from jugcore.formula.hazards import Cautions
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.processes import caramel_report, foam_report
-from jugcore.formula.report import cautions_at, faults_of, into_c_of, number_or_none, premix_report, probe_doubt_brix, span_of
+from jugcore.formula.report import faults_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
 from jugcore.formula.shared import CLEAN, carried
 from jugcore.formula.weighing import rounded_to_sum, scale_for
@@ -72,7 +73,8 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     open_stages = [stage.id for stage in walked.stages if record.done(stage.id) is None]
     current = open_stages[0] if open_stages and record.status == "running" else None
     courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
-    steps = [_step(batch, index, current, targets, near, courses) for index in range(len(walked.stages))]
+    cautions = Cautions(walked)
+    steps = [_step(batch, index, current, targets, near, courses, cautions) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
     filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
     there_g = _there_g(batch, current)
@@ -132,6 +134,7 @@ def _step(
     targets: Mapping[str, float],
     near: Mapping[str, Near],
     courses: Mapping[str, Course | None],
+    cautions: Cautions,
 ) -> SheetStep:
     walked, record = batch.walk, batch.record
     stage, step = walked.stages[index], walked.steps[index]
@@ -153,7 +156,7 @@ def _step(
         lines=_lines(batch, index, targets, near),
         duration=span_of(step.duration_s), hands=span_of(step.hands_s), waits=waits(step),
         cautions=[
-            *cautions_at(walked.method, stage, None if held is None else float(held.warmth_c[0]), into_c_of(step)),
+            *cautions.at(stage),
             *_shared(walked, stage),
         ],
         faults=faults_of(walked, stage.id),

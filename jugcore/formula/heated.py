@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from jugcore.method.stages import Adding, Aerate, Join, StageBase
@@ -36,6 +37,18 @@ class Heated:
 
 def heated(walk: Walk) -> Heated:
     """The first case's history of heat. A line that came two ways counts by its colder part, and keeps that until all of it is heated."""
+    *_, (lines, hottest) = ({}, {}), *_along(walk)
+    by_c, by = hottest.get(walk.method.product, (0.0, ""))
+    return Heated({id: warm for id, warm in lines.get(walk.method.product, {}).items() if id in walk.method.lines}, by, by_c)
+
+
+def heat_along(walk: Walk) -> list[dict[str, dict[str, float]]]:
+    """Vessel → line → the hottest that all of it has been [°C], behind each stage."""
+    return [{vessel: dict(lines) for vessel, lines in seen.items()} for seen, _ in _along(walk)]
+
+
+def _along(walk: Walk) -> Iterator[tuple[dict[str, dict[str, float]], dict[str, tuple[float, str]]]]:
+    """Behind each stage: the hottest of every line in every vessel, and of every vessel the hottest stage on its way. Both change as it goes on."""
     seen: dict[str, dict[str, float]] = {
         vessel: {id: float(held.warmth_c[0]) for id in held.touched} for vessel, held in walk.start.vessels.items()
     }  # fmt: skip
@@ -57,14 +70,13 @@ def heated(walk: Walk) -> Heated:
         written = stage.writes()
         held = step.after.vessels.get(written)
         if held is None or not float(held.total_g[0]) > 0:
+            yield seen, hottest
             continue
         warm = _brought_to(stage, float(held.warmth_c[0]), 0.0 if step.trace is None else float(step.trace.temperature_c[0].max()))
         seen[written] = {id: max(was, warm) for id, was in seen.get(written, {}).items()}
         if warm > hottest.get(written, (-1.0, ""))[0] + _HOTTER_C:
             hottest[written] = (warm, stage.name or stage.title)
-    by_c, by = hottest.get(walk.method.product, (0.0, ""))
-    there = {id: warm for id, warm in seen.get(walk.method.product, {}).items() if id in walk.method.lines}
-    return Heated(there, by, by_c)
+        yield seen, hottest
 
 
 def _pour(into: dict[str, float], came: dict[str, float]) -> None:

@@ -13,7 +13,7 @@ from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import FOAM_FACTOR, consequences
-from jugcore.formula.hazards import hazards_at, of_the_deed
+from jugcore.formula.hazards import Cautions
 from jugcore.formula.keeping import keeping_report
 from jugcore.formula.processes import caramel_report, drawn, foam_report, hold_report
 from jugcore.formula.read.flow import curve
@@ -51,7 +51,7 @@ from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.document import Method
-from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Fill, Holding, Join, Mill, StageBase, Steep, Step, Strain, Yielding
+from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Holding, Join, Mill, StageBase, Steep, Step, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 
@@ -62,7 +62,8 @@ def report(walk: Walk) -> WalkReport:
     nothing = Matter.nothing(walk.cases)
     held = [(s.writes(), step.after.vessels.get(s.writes(), nothing)) for s, step in zip(walk.stages, walk.steps, strict=True)]
     *behind, hot = _vessels(walk, [*held, (walk.method.product, product)])
-    stages = [_stage(walk, s, step, after) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
+    cautions = Cautions(walk)
+    stages = [_stage(walk, s, step, after, cautions) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
     read = readings(walk)
     keeping = keeping_report(walk, {reading.id: reading for reading in read})
     ready = walk.end.ready_at_s.get(walk.method.product, np.zeros((walk.cases, 3)))
@@ -184,7 +185,7 @@ def faults_of(walk: Walk, stage: str | None) -> list[FaultReport]:
     ]
 
 
-def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> StageReport:
+def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautions: Cautions) -> StageReport:
     flows = [
         FlowReport(source=f.source, target=f.target, mass_g=float(f.mass_g[0].sum()), bands=_bands(f.mass_g[0]))
         for f in step.flows
@@ -212,7 +213,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         flows=flows,
         duration=span_of(step.duration_s),
         hands=span_of(step.hands_s),
-        cautions=cautions_at(walk.method, stage, after.temperature_c, into_c_of(step)),
+        cautions=cautions.at(stage),
         faults=faults_of(walk, stage.id),
         trace=None
         if trace is None
@@ -232,21 +233,6 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport) -> Sta
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walk, stage, step) if isinstance(stage, Aerate) else None,
     )
-
-
-def cautions_at(method: Method, stage: StageBase, after_c: float | None, into_c: float | None = None) -> list[str]:
-    """A stage's cautions and those of what goes in; pouring is only warned of where it is hot.
-
-    ``into_c`` is how hot the vessel was that something is poured into, None where nobody knows.
-    """
-    if isinstance(stage, Strain | Fill) and not (after_c or 0.0) > 50:
-        return []
-    return [*stage.cautions, *of_the_deed(stage, after_c, into_c), *hazards_at(method, stage, after_c)]
-
-
-def into_c_of(step: Step) -> float | None:
-    """How hot the vessel was that something went into."""
-    return _first(step.figures["into_c"]) if "into_c" in step.figures else None
 
 
 def probe_doubt_brix(step: Step) -> float | None:

@@ -18,6 +18,7 @@ class Hazard:
 
 HAZARDS: dict[str, Hazard] = {
     "protease": Hazard("Raw, it curdles milk and thins gelatine: boil it for a few minutes first, or keep it away from dairy.", grave=False),
+    "infants": Hazard("Not for children under twelve months, boiled or not: name honey on the label and wherever the drink is offered."),
     "coumarin": Hazard("Cassia carries coumarin: much of it every day is unwise. Ask what your local code allows, or use the softer bark."),
     "coumarin_banned": Hazard("Tonka beans carry much coumarin and are not allowed in food everywhere: check your local code before you buy."),
     "stones": Hazard("Stones and their kernels stay out: they break teeth and blades, and the kernels release cyanide."),
