@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 from functools import cached_property
 
 import numpy as np
@@ -24,7 +25,7 @@ from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
 from jugcore.method.carried import as_document, substance_of
 from jugcore.method.document import Method, MethodDocument, compile_document
-from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
+from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, FoundAt, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
 
@@ -32,6 +33,8 @@ from jugcore.physics import sucrose
 _MOST_G = 1_000_000.0
 #: No document holds anything longer. [min]
 _LONGEST_HOLD_MIN = 20_160.0
+#: Nothing that is held is hotter; so many readings are kept of one hold.
+_HOTTEST_HELD_C, _MOST_FOUND = 130.0, 200
 
 
 @dataclass(frozen=True)
@@ -111,7 +114,7 @@ def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, before: Sequ
         if isinstance(stage, Caramelise) and isinstance(was, Caramelise):
             return stage.model_copy(update={"to_c": was.to_c})
         if isinstance(stage, Holding) and isinstance(was, Holding):
-            return stage.model_copy(update={"for_min": was.for_min, "at_c": was.at_c})
+            return stage.model_copy(update={"for_min": was.for_min, "at_c": was.at_c, "found": was.found})
         if isinstance(stage, Strain | Yielding | Fill) and isinstance(was, Strain | Yielding | Fill):
             return stage.model_copy(update={"gives_g": was.gives_g})
         return stage
@@ -247,17 +250,24 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
 
 
 def _held(stage: Holding, record: Record) -> Holding:
-    """A hold as long as it really was, and on the hob as warm as the probe said, once it is over."""
-    changed: dict[str, float] = {}
+    """A hold as warm as the probe found it, and as long as it really was once it is over."""
+    changed: dict[str, object] = {}
     began, done = record.began(stage.id), record.done(stage.id)
-    probed = [what.temperature_c for _, what in record.of(e.Probed, stage.id) if 0 < what.temperature_c <= 110]
-    if probed and stage.where == "hob":
-        changed["at_c"] = sum(probed) / len(probed)
+    read = readings_of(record, stage.id)
+    if read:
+        since = began or read[0][0]
+        found = [FoundAt(minute=min(max((at - since).total_seconds() / 60.0, -60.0), _LONGEST_HOLD_MIN), temperature_c=c) for at, c in read]
+        changed["found"] = tuple(found[-_MOST_FOUND:])
     if began is not None and done is not None:
         minutes = (done.event.at - began).total_seconds() / 60.0
         if 0 < minutes <= _LONGEST_HOLD_MIN:
             changed["for_min"] = minutes
     return stage.model_copy(update=changed) if changed else stage
+
+
+def readings_of(record: Record, stage: str) -> list[tuple[datetime, float]]:
+    """What the probe showed at a hold, by its time. What is below nothing or far above a boil is a slip."""
+    return [(entry.event.at, what.temperature_c) for entry, what in record.of(e.Probed, stage) if 0 < what.temperature_c <= _HOTTEST_HELD_C]
 
 
 def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
@@ -271,7 +281,8 @@ def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
     if weights:
         can = pot_can_hold(stage, walk(method))
         possible = [grams for grams in weights if can.least_g <= grams <= can.most_g]
-        if possible and (done or possible[-1] < can.stop_g):
+        # What is boiled for a time, starch to be cooked, does not end because it weighs enough.
+        if possible and (done or (stage.until.kind != "minutes" and possible[-1] < can.stop_g)):
             return BoilEnd(mass_g=possible[-1])
     if not done:
         return None

@@ -1,7 +1,8 @@
-"""The cooling log: by when a cooling batch must be where, by the food code's two-stage rule, and what the probe showed.
+"""The cooling log: by when a batch must be where, by the food code's rules, and what the probe showed.
 
-The clock starts when the cooling was begun, which is no later than the food code's. It runs on over every later stage,
-and after the batch was finished, until the probe has been at both marks.
+The clock starts with the first sign that it cools: the press, a reading of the probe, or the end of what kept it hot, whichever is
+first. It runs on over every later stage, and after the batch was finished, until the probe has been at every mark or somebody has
+said why not.
 """
 
 from __future__ import annotations
@@ -15,11 +16,16 @@ from jugcore.batch.events import Logged
 from jugcore.batch.shapes import CoolingLog, CoolingMark, CoolingState, ProbeReport
 from jugcore.errors import shown
 from jugcore.formula.keeping import DEFERS, keeping_report
-from jugcore.formula.processes import before
 from jugcore.formula.reading import readings
 from jugcore.keeping.cooling import ALL_S, FIRST_S, FROM_C, MIDDLE_C
-from jugcore.method.stages import Cool, StageBase
+from jugcore.keeping.exposure import AMBIENT_S
+from jugcore.method.stages import StageBase
+from jugcore.method.walk import Walk
 
+#: What a reason why it was not shown cold in time is about, in the log.
+ABOUT = "cooling"
+#: What was never hot and ends no warmer than this above cold holding is taken to be cold enough where it stands. [°C]
+_WARM_C = 5.0
 #: What is usually done with what was not cooled in time: common practice, no source.
 _NOT_IN_TIME = {
     MIDDLE_C: "Usual: bring it to 74 °C once more and cool it faster, in less depth or in ice water; or throw it away.",
@@ -28,45 +34,102 @@ _NOT_IN_TIME = {
 
 
 def cooling_log(batch: AsItIs) -> CoolingLog | None:
-    """Both marks and the readings since the cooling began.
+    """The marks and the readings since the cooling began.
 
-    None before it began, of what was not as hot as 57 °C, and of what need not be held cold.
+    None before it began, of what was neither hot nor ends warm, and of what need not be held cold.
     """
-    found = _stages(batch)
+    found = _begun(batch)
     if found is None or _need_not(batch):
         return None
-    began, stages = found
+    began, stages, hot = found
     read = [(entry, what) for entry, what in batch.record.of(e.Probed) if what.stage in stages and entry.event.at >= began]
     cold_c = batch.walk.kitchen.holding_c
-    marks = [_mark(t, began + datetime.timedelta(seconds=s), read) for t, s in ((MIDDLE_C, FIRST_S), (cold_c, ALL_S))]
+    allowed = ((MIDDLE_C, FIRST_S), (cold_c, ALL_S)) if hot else ((cold_c, AMBIENT_S),)
+    marks = [_mark(t, began + datetime.timedelta(seconds=s), read) for t, s in allowed]
     here = next((id for id in stages if batch.record.done(id) is None), stages[-1])
+    why = _why(batch, began)
+    stopped = batch.record.status == "stopped"
     return CoolingLog(
-        began=began, stage=here, stages=stages, marks=marks, open=any(mark.state == "open" for mark in marks),
+        began=began, stage=here, stages=stages, marks=marks, hot=hot, why=why,
+        open=not stopped and not why and any(mark.state != "met" for mark in marks),
         readings=[ProbeReport(at=entry.event.at, by=entry.event.by, temperature_c=what.temperature_c) for entry, what in read],
     )  # fmt: skip
 
 
-def _stages(batch: AsItIs) -> tuple[datetime.datetime, list[str]] | None:
-    """When it began to cool, and the stages from there on; of what is filled hot, from its last stage's end."""
-    walked, record = batch.walk, batch.record
-    trunk = [stage for stage in walked.stages if stage.id in walked.method.trunk]
-    first = next((i for i, stage in enumerate(trunk) if isinstance(stage, Cool) and _was_hot(batch, stage)), None)
-    if first is not None:
-        began = record.began(trunk[first].id)
-        return None if began is None else (began, [stage.id for stage in trunk[first:]])
-    if record.closed is None or record.status != "finished" or float(walked.product.warmth_c[0]) < FROM_C or not trunk:
+def _begun(batch: AsItIs) -> tuple[datetime.datetime, list[str], bool] | None:
+    """When it began to cool, the stages from there on, and whether from 57 °C."""
+    trunk = [stage for stage in batch.walk.stages if stage.id in batch.walk.method.trunk]
+    last_hot = max((i for i, stage in enumerate(trunk) if _hot_after(batch, stage)), default=None)
+    if last_hot is None:
+        return _begun_warm(batch, trunk)
+    # A hold at 57 °C or above is no cooling, nor is what brought it down to that.
+    cooling = trunk[last_hot + 1 :]
+    signs = [at for stage in cooling for at in _signs(batch, stage)]
+    ended = batch.record.done(trunk[last_hot].id)
+    if not signs and batch.record.closed is None:
         return None
-    done = record.done(trunk[-1].id)
-    return (done or record.closed).event.at, [trunk[-1].id]
+    if not signs and batch.record.closed is not None:
+        # Finished hot, or nobody entered the way down: it cools since it was last hot.
+        signs = [(ended or batch.record.closed).event.at]
+    stages = [stage.id for stage in cooling] or [trunk[last_hot].id]
+    return min(signs), stages, True
 
 
-def _was_hot(batch: AsItIs, stage: StageBase) -> bool:
-    held = before(batch.walk, stage).vessels.get(stage.vessel)
-    return held is not None and float(held.warmth_c[0]) >= FROM_C
+def _begun_warm(batch: AsItIs, trunk: Sequence[StageBase]) -> tuple[datetime.datetime, list[str], bool] | None:
+    """Of what was never hot and ends warm: from the first entry of a stage on its way."""
+    ends = max(_ends_c(walked) for walked in (batch.planned, batch.walk))
+    probed = [what.temperature_c for _, what in batch.record.of(e.Probed)]
+    if not trunk or not max([ends, *probed[-1:]]) > batch.walk.kitchen.holding_c + _WARM_C:
+        return None
+    ids = {stage.id for stage in trunk}
+    lines = {line.id for stage in trunk for line in getattr(stage, "lines", ())}
+    first = [
+        entry.event.at for entry in batch.record.standing
+        if getattr(entry.event.what, "stage", None) in ids or getattr(entry.event.what, "line", None) in lines
+    ]  # fmt: skip
+    # It is told once it should be on its way down: at its last stage, or when it was finished.
+    here = batch.record.closed is not None or all(batch.record.done(stage.id) is not None for stage in trunk[:-1])
+    return (min(first), [trunk[-1].id], False) if first and here else None
+
+
+def _signs(batch: AsItIs, stage: StageBase) -> list[datetime.datetime]:
+    """Times that say that a stage was under way: begun, probed, or done."""
+    record = batch.record
+    done, began = record.done(stage.id), record.began(stage.id)
+    found = [entry.event.at for entry, _ in record.of(e.Probed, stage.id)]
+    found += [began] if began is not None else []
+    return found + ([done.event.at] if done is not None else [])
+
+
+def _hot_after(batch: AsItIs, stage: StageBase) -> bool:
+    """Whether it is as hot as 57 °C behind a stage, as planned or as it is: what was entered of a later stage takes no hot stage away."""
+    return any(_after_c(walked, stage.id) >= FROM_C for walked in (batch.planned, batch.walk))
+
+
+def _after_c(walked: Walk, id: str) -> float:
+    for stage, step in zip(walked.stages, walked.steps, strict=True):
+        if stage.id == id:
+            held = step.after.vessels.get(stage.writes())
+            return float(held.warmth_c[0]) if held is not None and float(held.total_g[0]) > 0 else 0.0
+    return 0.0
+
+
+def _ends_c(walked: Walk) -> float:
+    return float(walked.product.warmth_c[0])
 
 
 def _need_not(batch: AsItIs) -> bool:
-    return keeping_report(batch.walk, {reading.id: reading for reading in readings(batch.walk)}).verdict == "not_controlled"
+    """Whether it need not be held cold, as planned and as it is: one of them alone takes no log away."""
+    return all(
+        keeping_report(walked, {reading.id: reading for reading in readings(walked)}).verdict == "not_controlled"
+        for walked in (batch.planned, batch.walk)
+    )  # fmt: skip
+
+
+def _why(batch: AsItIs, began: datetime.datetime) -> str:
+    """Why it was not shown cold in time, as somebody said last; empty where nobody did."""
+    said = [what.why.strip() for entry, what in batch.record.of(e.Accepted) if what.about == ABOUT and entry.event.at >= began]
+    return said[-1] if said else ""
 
 
 def _mark(at_most_c: float, by: datetime.datetime, read: Sequence[tuple[Logged, e.Probed]]) -> CoolingMark:

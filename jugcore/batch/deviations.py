@@ -3,26 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, actual_method
+from jugcore.batch.held import NEAR_C, OVER_C, held_so_far
 from jugcore.batch.shapes import Deviation
 from jugcore.batch.tolerance import Near
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.report import number_or_none
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
 from jugcore.method.document import Method
-from jugcore.method.stages import Cool, Heat, Join, StageBase
+from jugcore.method.stages import Cool, Heat, Holding, Join, StageBase
 from jugcore.method.walk import Walk, walk
 
 #: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
 WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "sugars_100g": 0.5}
-#: How far a temperature may be missed, and how far overshot (common practice, no source). [°C]
-NEAR_C, OVER_C = 2.0, 5.0
 #: Where the allowance is a share of the planned figure instead.
 _SHARES = {"yield_g": 0.03, "spice_finished": 0.05}
 
@@ -133,13 +132,26 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
     return found
 
 
-def missed_c(batch: AsItIs, stage: StageBase) -> tuple[float, float] | None:
-    """What a finished warming or cooling was to reach and what the probe showed last, where that is too far off; None where it is near.
+@dataclass(frozen=True)
+class Missed:
+    """A temperature or a time that was missed: what was asked, what it was, and how near would be near enough."""
 
-    Too cold after warming or too warm after cooling by more than 2 °C; too hot after warming
-    by more than 5 °C. Colder than asked is no fault of a cooling.
+    asked: float
+    was: float
+    unit: Literal["°C", "min"]
+    near: float
+
+
+def missed(batch: AsItIs, stage: StageBase) -> Missed | None:
+    """What a warming, cooling, hold or steep missed; None where it is near enough, or nobody probed it.
+
+    A finished warming is missed where it is colder by more than 2 °C or hotter by more than 5, a finished cooling where it is
+    warmer by more than 2: colder than asked is no fault of a cooling. A hold is missed as soon as the probe says that it is out of
+    the temperatures it is to be held at, and where it ended before it was held long enough.
     """
     followed = next((s for s in batch.followed.stages if s.id == stage.id), stage)
+    if isinstance(followed, Holding):
+        return _missed_hold(batch, followed)
     if not isinstance(stage, Heat | Cool) or not isinstance(followed, Heat | Cool) or batch.record.done(stage.id) is None:
         return None
     probed = batch.record.of(e.Probed, stage.id)
@@ -148,18 +160,25 @@ def missed_c(batch: AsItIs, stage: StageBase) -> tuple[float, float] | None:
     asked, was = followed.to_c, probed[-1][1].temperature_c
     off = was - asked
     far = off > NEAR_C if isinstance(stage, Cool) else off < -NEAR_C or off > OVER_C
-    return (asked, was) if far else None
+    return Missed(asked, was, "°C", NEAR_C) if far else None
+
+
+def _missed_hold(batch: AsItIs, followed: Holding) -> Missed | None:
+    found = held_so_far(batch, followed)
+    if found.off == "short":
+        return Missed(found.asked_min, found.held_min or 0.0, "min", 1.0)
+    edge = found.window.low_c if found.off == "cold" else found.window.high_c if found.off == "hot" else None
+    return None if edge is None or found.last_c is None else Missed(edge, found.last_c, "°C", 0.5)
 
 
 def _missed(batch: AsItIs, stage: StageBase) -> Deviation | None:
-    missed = missed_c(batch, stage)
-    if missed is None:
+    found = missed(batch, stage)
+    if found is None:
         return None
-    asked, was = missed
     id = f"stage:{stage.id}"
     return Deviation(
-        id=id, title=stage.name or stage.title, unit="°C", digits=0, planned=asked, actual=was, beyond=True, reading=None,
-        dealt=_dealt(batch, id, was, NEAR_C),
+        id=id, title=stage.name or stage.title, unit=found.unit, digits=0, planned=found.asked, actual=found.was, beyond=True, reading=None,
+        dealt=_dealt(batch, id, found.was, found.near),
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ import datetime
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.held import HeldSoFar, held_so_far
 from jugcore.batch.record import Record
 from jugcore.batch.shapes import ProbeReport, SheetHold
 from jugcore.formula.processes import before, drawn, enzymes_in, hold_report
@@ -27,7 +28,14 @@ def _in(words: str) -> str:
     return f" {words[:1].upper()}{words[1:]}." if words else ""
 
 
-def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding) -> SheetHold | None:
+def _lost_min(so_far: HeldSoFar) -> float:
+    """Minutes since it was begun that do not count."""
+    if so_far.held_min is None or so_far.elapsed_min is None:
+        return 0.0
+    return max(so_far.elapsed_min - so_far.held_min, 0.0)
+
+
+def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding, now: datetime.datetime) -> SheetHold | None:
     """A hold as it was asked, and what it comes to by the temperatures that were entered before it and during it."""
     walked, record = batch.walk, batch.record
     found = hold_report(walked, stage, walked.step(stage.id))
@@ -42,8 +50,11 @@ def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding) -> SheetHold | Non
             for each in drawn(walked, stage)
         ]
     began = record.began(stage.id)
+    so_far = held_so_far(batch, asked, now)
     return SheetHold(
         where=PLACES[asked.where], for_min=asked.for_min, starts_c=found.starts_c, ends_low_c=found.ends_c.low, ends_high_c=found.ends_c.high,
         window_low_c=window.low if window else None, window_high_c=window.high if window else None, words=" ".join(words),
-        due_at=None if began is None else began + datetime.timedelta(minutes=asked.for_min), probe=probe_of(record, stage.id),
+        due_at=None if began is None or so_far.off in ("cold", "hot") else began + datetime.timedelta(minutes=asked.for_min + _lost_min(so_far)),
+        probe=probe_of(record, stage.id), held_min=so_far.held_min, off=so_far.off, off_words=so_far.words,
+        counts_low_c=so_far.window.low_c, counts_high_c=so_far.window.high_c,
     )  # fmt: skip

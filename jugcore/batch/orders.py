@@ -55,6 +55,8 @@ def order(walked: Walk, stage: StageBase, step: Step, targets: Mapping[str, floa
             return f"Warm to {shown(stage.to_c)} °C, stirring"
         case Cool():
             return f"Let it cool to {shown(stage.to_c)} °C {({'air': 'in air', 'cold_water': 'in cold water', 'fridge': 'in the fridge'})[stage.how]}"
+        case Boil() if stage.until.kind == "minutes":
+            return f"Boil for {shown(round(stage.until.value, 1))} min, timed from when it boils"
         case Boil():
             reads = shown(round(float(step.figures["pot_reads_g"][0])))
             return f"Boil until {'the pot' if kitchen.pot(method.pot_id(stage.vessel)).tare_g else 'what is in it'} weighs {reads} g"

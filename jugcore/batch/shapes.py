@@ -107,6 +107,10 @@ class SheetBoil(BaseModel):
     drop: DropReport | None
     course: list[CoursePoint]
     lift_weigh_at: datetime | None = Field(description="From when on to put the pot on the scale again: it may be near.")
+    for_min: float | None = Field(None, description="Minutes it is boiled for, where the clock stops it and not the weight.")
+    due_at: datetime | None = Field(
+        None, description="When it has boiled that long: from when the probe showed the boil, else from when it should have."
+    )
     ready_low: datetime | None
     ready_high: datetime | None
 
@@ -149,7 +153,9 @@ class CoolingLog(BaseModel):
     stages: list[str] = Field(description="The stages over which it runs.")
     marks: list[CoolingMark]
     readings: list[ProbeReport]
-    open: bool = Field(description="Whether a mark is still to be shown.")
+    open: bool = Field(description="Whether a mark was not shown in time and nobody has said why.")
+    hot: bool = Field(True, description="From 57 °C, by two marks; else it was never hot and has four hours.")
+    why: str = Field("", description="Why it was not shown cold in time, as somebody said.")
 
 
 class FrozenSpan(BaseModel):
@@ -178,8 +184,13 @@ class SheetHold(BaseModel):
     window_low_c: float | None = Field(None, description="The least an enzyme in it works at, by its sheet.")
     window_high_c: float | None = None
     words: str = Field("", description="What comes of it by what is known now: whether an enzyme gets done, what would mend it, how long it draws.")
-    due_at: datetime | None = Field(None, description="When it has stood long enough, once it was begun.")
+    due_at: datetime | None = Field(None, description="When it has stood long enough, once it was begun; none while its time does not count.")
     probe: ProbeReport | None = None
+    held_min: float | None = Field(None, description="Minutes that count so far: those within the temperatures it is to be held at, by the probe.")
+    off: Literal["", "cold", "hot", "short"] = Field("", description="What is off: too cold or too hot by the probe, or ended too soon.")
+    off_words: str = Field("", description="That in words, and what to do.")
+    counts_low_c: float | None = Field(None, description="Below this its time does not count.")
+    counts_high_c: float | None = Field(None, description="Above this its time does not count.")
 
 
 class SheetStep(BaseModel):
@@ -199,6 +210,7 @@ class SheetStep(BaseModel):
     hands: Span
     waits: bool = Field(description="Whether there is time for something else meanwhile.")
     cautions: list[str]
+    stops: list[str] = Field([], description="Why it must wait, in words: what would hurt somebody or spoil the batch.")
     faults: list[FaultReport]
     meanwhile: list[str]
     note: str

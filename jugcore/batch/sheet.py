@@ -37,6 +37,7 @@ from jugcore.batch.shapes import (
     SheetWarm,
     TimerReport,
 )
+from jugcore.batch.stops import stops_at
 from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.words import said
 from jugcore.errors import shown
@@ -74,7 +75,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     current = open_stages[0] if open_stages and record.status == "running" else None
     courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
     cautions = Cautions(walked)
-    steps = [_step(batch, index, current, targets, near, courses, cautions) for index in range(len(walked.stages))]
+    steps = [_step(batch, index, current, targets, near, courses, cautions, now) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
     filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
     there_g = _there_g(batch, current)
@@ -135,6 +136,7 @@ def _step(
     near: Mapping[str, Near],
     courses: Mapping[str, Course | None],
     cautions: Cautions,
+    now: datetime,
 ) -> SheetStep:
     walked, record = batch.walk, batch.record
     stage, step = walked.stages[index], walked.steps[index]
@@ -142,7 +144,9 @@ def _step(
     held = step.after.vessels.get(stage.writes())
     asked = next((s for s in batch.followed.stages if s.id == stage.id), stage)
     aim = _as_the_plan_ends(batch, stage) if isinstance(stage, Boil) else None
-    boil = _boil(batch, stage, aim, courses.get(stage.id)) if isinstance(stage, Boil) and aim is not None else None
+    boil = None
+    if isinstance(stage, Boil) and isinstance(asked, Boil) and aim is not None:
+        boil = _boil(batch, stage, asked, aim, courses.get(stage.id))
     gave = record.gave.get(stage.id)
     low, high, expects = _expects(batch, stage)
     return SheetStep(
@@ -159,6 +163,7 @@ def _step(
             *cautions.at(stage),
             *_shared(walked, stage),
         ],
+        stops=stops_at(batch, stage),
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,
@@ -167,7 +172,7 @@ def _step(
         boil=boil,
         fill=_fill(batch, stage, step) if isinstance(stage, Fill) else None,
         warm=_warm(batch, asked) if isinstance(asked, Heat | Cool | Caramelise) else None,
-        hold=hold_sheet(batch, stage, asked) if isinstance(stage, Holding) and isinstance(asked, Holding) else None,
+        hold=hold_sheet(batch, stage, asked, now) if isinstance(stage, Holding) and isinstance(asked, Holding) else None,
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
         premix=_premix(batch, stage),
@@ -262,7 +267,19 @@ def _seen(stage: Boil, record: Record, began: datetime | None) -> list[Seen]:
     return [Seen(entry.event.at, what.mass_g) for entry, what in record.of(e.PotWeighed, stage.id) if began is None or entry.event.at >= began]
 
 
-def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> SheetBoil:
+def _boiled_at(record: Record, asked: Boil, aim: Step) -> datetime | None:
+    """When it has boiled for its minutes; None before it is on the heat and nobody probed it."""
+    first_c = float(aim.figures["first_boil_c"][0])
+    boils = [entry.event.at for entry, what in record.of(e.Probed, asked.id) if what.temperature_c >= first_c - PROBE_C]
+    began = record.began(asked.id)
+    if not boils and began is None:
+        return None
+    up = timedelta(seconds=float(aim.figures["heat_up_s"][0, 1]))
+    since = min(boils) if boils else began + up if began is not None else None
+    return None if since is None else since + timedelta(minutes=asked.until.value)
+
+
+def _boil(batch: AsItIs, stage: Boil, asked: Boil, planned: Walk, heading: Course | None) -> SheetBoil:
     record, walked = batch.record, batch.walk
     aim = planned.step(stage.id)
     kitchen = walked.kitchen
@@ -300,7 +317,9 @@ def _boil(batch: AsItIs, stage: Boil, planned: Walk, heading: Course | None) -> 
         probe_warns=_probe_warns(record, stage, aim, last),
         drop=_drop(record, stage.id),
         course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
-        lift_weigh_at=heading.lift_at if heading else None,
+        lift_weigh_at=heading.lift_at if heading and asked.until.kind != "minutes" else None,
+        for_min=asked.until.value if asked.until.kind == "minutes" else None,
+        due_at=_boiled_at(record, asked, aim) if asked.until.kind == "minutes" else None,
         ready_low=heading.ready_low if heading else None, ready_high=heading.ready_high if heading else None,
     )  # fmt: skip
 

@@ -59,6 +59,8 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
             return "an entry taken back"
         case e.Settled():
             return "a question answered"
+        case e.Accepted(about="cooling"):
+            return f"not shown cold in time: {what.why}"
         case e.Accepted():
             return f"{what.title or 'what is off plan'} left as it is{f' ({what.why})' if what.why else ''}"
         case e.PutRight():

@@ -55,12 +55,20 @@ def _boils(walk: Walk) -> Iterator[Consequence]:
         pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
         off, reads, probe = (float(step.figures[k][0]) for k in ("off_g", "pot_reads_g", "probe_c"))
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
-        yield Consequence(
-            f"boil-{stage.id}", "fine",
-            f"Stop when {weight}: {shown(round(off))} g of water off, {spelt_span(step.duration_s)}. "
-            f"The probe reads about {probe:.1f} °C then, a rough guide: {_kelvin_per_brix(step)}.",
-            "The weight stops the cook, the refractometer confirms, the probe only warns.", stage.id, 2,
-        )  # fmt: skip
+        if stage.until.kind == "minutes":
+            yield Consequence(
+                f"boil-{stage.id}", "fine",
+                f"Boil it for {shown(round(stage.until.value, 1))} min, timed from when it boils: about {shown(round(off))} g of water off, "
+                f"{spelt_span(step.duration_s)} with the way up.",
+                "The clock stops it, not the weight: what is boiled for a time needs that time.", stage.id, 2,
+            )  # fmt: skip
+        else:
+            yield Consequence(
+                f"boil-{stage.id}", "fine",
+                f"Stop when {weight}: {shown(round(off))} g of water off, {spelt_span(step.duration_s)}. "
+                f"The probe reads about {probe:.1f} °C then, a rough guide: {_kelvin_per_brix(step)}.",
+                "The weight stops the cook, the refractometer confirms, the probe only warns.", stage.id, 2,
+            )  # fmt: skip
         volume = float(walk_volume_into(walk, stage))
         if np.isfinite(volume) and volume * FOAM_FACTOR > pot.capacity_ml:
             yield Consequence(

@@ -112,6 +112,10 @@ def boil_stops(walk: Walk) -> Iterator[str]:
             continue
         pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
         reads, off = float(step.figures["pot_reads_g"][0]), float(step.figures["off_g"][0])
+        if stage.until.kind == "minutes":
+            timed = f"boil for {shown(round(stage.until.value, 1))} min, timed from when it boils"
+            yield f"{stage.name or stage.title}: {timed}, about {shown(round(off))} g of water off"
+            continue
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
         yield f"{stage.name or stage.title}: stop when {weight}, {shown(round(off))} g of water off, {spelt_span(step.duration_s)}"
 

@@ -94,6 +94,75 @@ class Log(unittest.TestCase):
         assert found is not None
         self.assertEqual((found.began, found.stage), (START + timedelta(minutes=20), "warm"))
 
+    def test_the_first_probe_starts_the_clock_as_well_as_the_press(self) -> None:
+        self.book.enter("probed", minute=14, stage="bath", temperature_c=55)
+        self.assertEqual(self._log().began, START + timedelta(minutes=14))
+        self.book.enter("began", minute=30, stage="bath")
+        self.assertEqual(self._log().began, START + timedelta(minutes=14), "the first sign counts")
+
+    def test_a_cooling_that_was_passed_over_is_counted_from_when_it_was_last_hot(self) -> None:
+        self.book.enter("closed", minute=30, outcome="finished")
+        self.assertEqual((self._log().began, self._log().open), (START, True))
+
+    def test_it_cannot_vanish(self) -> None:
+        """Neither by a probe that says it was never hot, nor by what makes it look like something that needs no cold."""
+        self.book.enter("probed", minute=1, stage="warm", temperature_c=40)
+        self.book.enter("began", minute=10, stage="bath")
+        self.assertTrue(self._log().open)
+        self.book.enter("swapped", minute=11, line="milk", substance="white_sugar")
+        self.assertTrue(self._log().open)
+        for minute, stage in ((12, "bath"), (13, "chill")):
+            self.book.enter("done", minute=minute, stage=stage)
+        self.book.enter("closed", minute=14, outcome="finished")
+        self.assertTrue(self._log().open)
+
+    def test_it_stays_open_until_both_marks_are_met_or_somebody_says_why_not(self) -> None:
+        self.book.enter("began", minute=10, stage="bath")
+        self.book.enter("probed", minute=140, stage="bath", temperature_c=25)
+        self.book.enter("probed", minute=300, stage="chill", temperature_c=4)
+        self.assertEqual((self._states(), self._log().open), (["missed", "met"], True))
+        self.book.enter("accepted", minute=301, about="cooling", actual=4, title="Cooling", why="Thrown away.")
+        self.assertEqual((self._log().open, self._log().why), (False, "Thrown away."))
+
+    def test_a_stopped_batch_waits_for_no_mark(self) -> None:
+        self.book.enter("began", minute=10, stage="bath")
+        self.book.enter("closed", minute=14, outcome="stopped", reason="burnt")
+        self.assertFalse(self._log().open)
+
+    def test_a_hold_that_is_hot_does_not_start_the_clock(self) -> None:
+        """Cooled from the boil to 68 °C and held there: it cools once it leaves that."""
+        raw = creamer().model_dump(mode="json", exclude_none=True)["stages"]
+        down = {"id": "down", "kind": "cool", "vessel": "pot", "to_c": 68, "how": "cold_water"}
+        hold = {"id": "hold", "kind": "hold", "vessel": "pot", "where": "hob", "for_min": 20}
+        book = Book(creamer(stages=[raw[0], {**raw[1], "to_c": 95}, down, hold, *raw[2:]]))
+        book.cook_to("down")
+        book.enter("began", minute=5, stage="down")
+        book.enter("probed", minute=9, stage="down", temperature_c=68)
+        book.enter("done", minute=9, stage="down")
+        book.enter("began", minute=10, stage="hold")
+        self.assertIsNone(cooling_log(book.as_it_is()))
+        book.enter("done", minute=30, stage="hold")
+        book.enter("began", minute=31, stage="bath")
+        found = cooling_log(book.as_it_is())
+        assert found is not None
+        self.assertEqual((found.began, found.stages), (START + timedelta(minutes=31), ["bath", "chill"]))
+
+    def test_dairy_that_was_only_warmed_and_bottled_at_30_is_logged_too(self) -> None:
+        raw = creamer().model_dump(mode="json", exclude_none=True)["stages"]
+        fill = {"id": "fill", "kind": "fill", "vessel": "pot", "into": "tubs", "size_ml": 250}
+        book = Book(creamer(stages=[raw[0], {**raw[1], "to_c": 30}, fill]))
+        book.enter("weighed", minute=2, line="milk", reads_g=900)
+        for minute, stage in ((3, "in"), (12, "warm"), (20, "fill")):
+            book.enter("done", minute=minute, stage=stage)
+        found = cooling_log(book.as_it_is())
+        assert found is not None
+        self.assertFalse(found.hot)
+        self.assertEqual([(mark.at_most_c, mark.by) for mark in found.marks], [(5.0, START + timedelta(minutes=2 + 240))])
+        self.assertTrue(found.open)
+        cold = Book(creamer(stages=[raw[0], fill]))
+        cold.cook_to("fill")
+        self.assertIsNone(cooling_log(cold.as_it_is()))
+
     def test_a_syrup_that_need_not_be_held_cold_has_no_log(self) -> None:
         stages = [
             {"id": "in", "kind": "add", "vessel": "pot", "lines": [

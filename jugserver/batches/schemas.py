@@ -11,7 +11,7 @@ from pydantic import Field
 
 from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
-from jugcore.batch.shapes import TimerReport
+from jugcore.batch.shapes import CoolingState, TimerReport
 from jugcore.formula.asks import ScaleAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
@@ -32,6 +32,7 @@ class OpenMark(Schema):
 
     at_most_c: float
     by: datetime
+    state: CoolingState = Field("open", description="open; late: first shown after its time; missed: shown to be warmer after its time.")
 
 
 class BatchCard(Schema):
@@ -61,7 +62,9 @@ class BatchCard(Schema):
     words: str = Field(description="Notes and reasons.")
     off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with; several readings are one.")
     timers: list[TimerReport] = Field([], description="Timers that run.")
-    cooling: OpenMark | None = Field(None, description="Of what cools from 57 °C and is held by time and temperature: the next mark not shown yet.")
+    cooling: OpenMark | None = Field(
+        None, description="Of what is held by time and temperature: the first mark not shown in time, until somebody says why not."
+    )
     frozen: bool = Field(False, description="Whether it is in the freezer.")
     to_go_g: float | None = Field(None, description="Of a boil under way: grams to go by its last weighing.")
     ready_low: datetime | None = Field(None, description="Of a boil under way: when it is ready.")

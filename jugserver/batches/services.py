@@ -213,9 +213,11 @@ def flow_trials(site: Site) -> list[FlowTrial]:
 
 
 def _open_mark(cooling: CoolingLog | None) -> dict[str, Any] | None:
-    """The next temperature that a cooling batch must be shown at, and by when."""
-    mark = next((mark for mark in cooling.marks if mark.state == "open"), None) if cooling is not None else None
-    return None if mark is None else {"at_most_c": mark.at_most_c, "by": mark.by.isoformat()}
+    """The first temperature that a cooling batch was not shown at in time, and by when; until it was, or somebody said why not."""
+    if cooling is None or not cooling.open:
+        return None
+    mark = next((mark for mark in cooling.marks if mark.state != "met"), None)
+    return None if mark is None else {"at_most_c": mark.at_most_c, "by": mark.by.isoformat(), "state": mark.state}
 
 
 def _off_plan(deviations: list[Deviation]) -> int:

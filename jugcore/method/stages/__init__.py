@@ -10,7 +10,7 @@ from jugcore.method.stages.base import StageBase, Step, Trace
 from jugcore.method.stages.boil import Boil, BoilEnd
 from jugcore.method.stages.caramelise import Caramelise
 from jugcore.method.stages.fill import Fill
-from jugcore.method.stages.hold import Freeze, Hold, Holding, Steep
+from jugcore.method.stages.hold import FoundAt, Freeze, Hold, Holding, Steep
 from jugcore.method.stages.part import Mill, Press, Strain, Trim, Yielding, cake_of
 from jugcore.method.stages.warm import Cool, Heat
 
@@ -23,6 +23,6 @@ STAGES: tuple[type[StageBase], ...] = (
 )  # fmt: skip
 
 __all__ = [
-    "STAGES", "Add", "Adding", "Aerate", "Blend", "Boil", "BoilEnd", "Caramelise", "Cool", "Fill", "Freeze", "Heat", "Hold", "Holding",
+    "STAGES", "Add", "Adding", "Aerate", "Blend", "Boil", "BoilEnd", "Caramelise", "Cool", "Fill", "FoundAt", "Freeze", "Heat", "Hold", "Holding",
     "Join", "LineDoc", "Mill", "Mix", "Press", "Stage", "StageBase", "Steep", "Step", "Strain", "Trace", "Trim", "Yielding", "cake_of",
 ]  # fmt: skip

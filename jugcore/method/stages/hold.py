@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+from pydantic import Field
 
 from jugcore.errors import Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
-from jugcore.method.fields import number
+from jugcore.method.fields import Part, number
 from jugcore.method.flows import State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, Trace, finish, refuse_empty
@@ -26,12 +27,21 @@ _POINTS = 25
 _FREEZES_S = (7200.0, 14400.0, 28800.0)
 
 
+class FoundAt(Part):
+    """What the probe showed while it was held."""
+
+    minute: float = Field(ge=-60, le=20_160, description="Minutes since it was begun.")
+    temperature_c: float = number(..., unit="°C", ge=-30, le=150, description="What the probe showed")
+
+
 class Holding(StageBase):
     """Shared by hold and steep: what is in it is kept at a temperature, or cools as it stands."""
 
     for_min: float = number(..., unit="min", gt=0, le=20_160, description="How long")
     where: Place = "hob"
     at_c: float | None = number(None, unit="°C", gt=0, le=110, description="On the hob: what the cook keeps it at; else as warm as it is")
+
+    found: tuple[FoundAt, ...] = Field((), max_length=500, description="What the probe showed meanwhile; it was as warm as that, whatever was asked.")
 
     def apply(self, state: State, ctx: Context) -> Step:
         pot = ctx.matter(state, self.vessel)
@@ -53,11 +63,15 @@ class Holding(StageBase):
     def history(self, pot: Matter, ctx: Context, loss_factor: float = 1.0) -> tuple[Floats, Floats]:
         """Seconds and temperatures (K, N) while it is held.
 
-        Newton's cooling of one lump through its vessel's surface; on the hob the cook keeps it.
+        As the probe found it, straight between its readings; else Newton's cooling of one lump through its vessel's surface, and
+        on the hob the cook keeps it.
         """
         long = ctx.value(self.path("for_min"), self.for_min) * 60.0
         seconds = long[:, None] * np.linspace(0.0, 1.0, _POINTS)
         now = pot.warmth_c
+        if self.found:
+            read = sorted(self.found, key=lambda each: each.minute)
+            return seconds, np.interp(seconds / 60.0, [each.minute for each in read], [each.temperature_c for each in read])
         if self.where == "hob":
             keep = now if self.at_c is None and ctx.given(self.path("at_c")) is None else ctx.value(self.path("at_c"), self.at_c or 0.0)
             far = (pot.total_g > 0) & (np.abs(keep - now) > _NEAR_C)
@@ -126,4 +140,4 @@ def surface_m2(pot: Matter, vessel: str, ctx: Context) -> Floats:
     return np.asarray(2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m)
 
 
-__all__ = ["LOSS_FACTORS", "Freeze", "Hold", "Holding", "Place", "Steep", "surface_m2"]
+__all__ = ["LOSS_FACTORS", "FoundAt", "Freeze", "Hold", "Holding", "Place", "Steep", "surface_m2"]

@@ -2551,6 +2551,22 @@ export interface components {
             size_ml: number;
         };
         /**
+         * FoundAt
+         * @description What the probe showed while it was held.
+         */
+        FoundAt: {
+            /**
+             * Minute
+             * @description Minutes since it was begun.
+             */
+            minute: number;
+            /**
+             * Temperature C
+             * @description What the probe showed [°C]
+             */
+            temperature_c: number;
+        };
+        /**
          * Freeze
          * @description Freeze what a vessel holds, filled into cubes or tubs before. The walk leaves it at 0 °C and counts no ice.
          */
@@ -2677,6 +2693,12 @@ export interface components {
              * @description On the hob: what the cook keeps it at; else as warm as it is [°C]
              */
             at_c?: number | null;
+            /**
+             * Found
+             * @description What the probe showed meanwhile; it was as warm as that, whatever was asked.
+             * @default []
+             */
+            found: components["schemas"]["FoundAt"][];
         };
         /**
          * Join
@@ -3119,6 +3141,12 @@ export interface components {
              * @description On the hob: what the cook keeps it at; else as warm as it is [°C]
              */
             at_c?: number | null;
+            /**
+             * Found
+             * @description What the probe showed meanwhile; it was as warm as that, whatever was asked.
+             * @default []
+             */
+            found: components["schemas"]["FoundAt"][];
         };
         /**
          * Strain
@@ -5903,7 +5931,7 @@ export interface components {
              * @default []
              */
             timers: components["schemas"]["TimerReport"][];
-            /** @description Of what cools from 57 °C and is held by time and temperature: the next mark not shown yet. */
+            /** @description Of what is held by time and temperature: the first mark not shown in time, until somebody says why not. */
             cooling?: components["schemas"]["OpenMark"] | null;
             /**
              * Frozen
@@ -5941,6 +5969,13 @@ export interface components {
              * Format: date-time
              */
             by: string;
+            /**
+             * State
+             * @description open; late: first shown after its time; missed: shown to be warmer after its time.
+             * @default open
+             * @enum {string}
+             */
+            state: "met" | "open" | "late" | "missed";
         };
         /**
          * TimerReport
@@ -6056,9 +6091,21 @@ export interface components {
             readings: components["schemas"]["ProbeReport"][];
             /**
              * Open
-             * @description Whether a mark is still to be shown.
+             * @description Whether a mark was not shown in time and nobody has said why.
              */
             open: boolean;
+            /**
+             * Hot
+             * @description From 57 °C, by two marks; else it was never hot and has four hours.
+             * @default true
+             */
+            hot: boolean;
+            /**
+             * Why
+             * @description Why it was not shown cold in time, as somebody said.
+             * @default
+             */
+            why: string;
         };
         /**
          * CoolingMark
@@ -6436,6 +6483,16 @@ export interface components {
              * @description From when on to put the pot on the scale again: it may be near.
              */
             lift_weigh_at: string | null;
+            /**
+             * For Min
+             * @description Minutes it is boiled for, where the clock stops it and not the weight.
+             */
+            for_min?: number | null;
+            /**
+             * Due At
+             * @description When it has boiled that long: from when the probe showed the boil, else from when it should have.
+             */
+            due_at?: string | null;
             /** Ready Low */
             ready_low: string | null;
             /** Ready High */
@@ -6511,10 +6568,38 @@ export interface components {
             words: string;
             /**
              * Due At
-             * @description When it has stood long enough, once it was begun.
+             * @description When it has stood long enough, once it was begun; none while its time does not count.
              */
             due_at?: string | null;
             probe?: components["schemas"]["ProbeReport"] | null;
+            /**
+             * Held Min
+             * @description Minutes that count so far: those within the temperatures it is to be held at, by the probe.
+             */
+            held_min?: number | null;
+            /**
+             * Off
+             * @description What is off: too cold or too hot by the probe, or ended too soon.
+             * @default
+             * @enum {string}
+             */
+            off: "" | "cold" | "hot" | "short";
+            /**
+             * Off Words
+             * @description That in words, and what to do.
+             * @default
+             */
+            off_words: string;
+            /**
+             * Counts Low C
+             * @description Below this its time does not count.
+             */
+            counts_low_c?: number | null;
+            /**
+             * Counts High C
+             * @description Above this its time does not count.
+             */
+            counts_high_c?: number | null;
         };
         /**
          * SheetLine
@@ -6682,6 +6767,12 @@ export interface components {
             waits: boolean;
             /** Cautions */
             cautions: string[];
+            /**
+             * Stops
+             * @description Why it must wait, in words: what would hurt somebody or spoil the batch.
+             * @default []
+             */
+            stops: string[];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             /** Meanwhile */

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { SheetBoil, SheetStep, What } from '../../api/types';
-import { asEntered, clock, clockSpan, figure, span } from '../../lib/format';
+import { asEntered, clock, clockSpan, countdown, figure, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { PotTrace } from '../../parts/PotTrace';
@@ -24,11 +24,13 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
   const toGo = Math.round(boil.to_go_g);
   const past = toGo < 0;
   const { probe } = boil;
+  const timed = boil.for_min !== null && boil.for_min !== undefined;
   const lift = boil.lift_weigh_at !== null && toGo > 0 && Date.parse(boil.lift_weigh_at) <= now;
   return (
     <>
       <div className={classes.lead}>
-        <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
+        {timed && <TimeLeft boil={boil} now={now} />}
+        <BigFigure huge={!timed} label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past && !timed ? 'stop' : undefined} note={timed ? `${figure(boil.stop_reads_g)} g is likely then, pot included: the time decides` : `stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
         <BigFigure label="pot now" value={last ? asEntered(last.reads_g, 0) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
           {mayEnter && (
             <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
@@ -53,6 +55,13 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
       </div>
     </>
   );
+}
+
+/** How long it still has to boil: the clock stops it, not the weight. */
+function TimeLeft({ boil, now }: { boil: SheetBoil; now: number }) {
+  const left = boil.due_at ? Date.parse(boil.due_at) - now : null;
+  const minutes = 60 * (boil.for_min ?? 0);
+  return <BigFigure huge label={left === null ? 'boil it for' : left > 0 ? 'still to boil' : 'boiled long enough, by'} value={left === null ? span(minutes, minutes) : countdown(Math.abs(left))} unit="" kind="asked" note={boil.due_at ? `until ${clock(boil.due_at)}: probe it when it boils` : 'timed from when it boils'} />;
 }
 
 /** When it is ready, how strong it is by weight, and what the refractometer says to that. */
@@ -99,8 +108,9 @@ function LiftWeigh({ boil, now }: { boil: SheetBoil; now: number }) {
   return <Notice tone="look" text="It may be near. Lift the pot onto the scale, enter what it shows, and put it back." />;
 }
 
-/** Whether the pot weighs what it should, or less. */
-export function isTime(boil: SheetBoil): boolean {
+/** Whether it is time to take it off: the pot weighs what it should, or less; of what is boiled for a time, that has passed. */
+export function isTime(boil: SheetBoil, now: number): boolean {
+  if (boil.for_min !== null && boil.for_min !== undefined) return boil.due_at != null && Date.parse(boil.due_at) <= now;
   const last = boil.weighings[boil.weighings.length - 1];
   return last !== undefined && !boil.impossible && last.reads_g <= boil.near_high_g;
 }

@@ -1,7 +1,10 @@
-import { Button } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
+import { useState } from 'react';
 import type { CoolingLog, What } from '../../api/types';
 import { clock, figure, when } from '../../lib/format';
+import { GrowingText } from '../../parts/GrowingText';
 import type { Ask } from './EntryDialog';
+import dialog from './EntryDialog.module.css';
 import classes from './hob.module.css';
 
 interface CoolingPanelProps {
@@ -26,10 +29,14 @@ export function CoolingPanel({ log, now, mayEnter, enter, ask }: CoolingPanelPro
     keep: (value) => `Keep ${figure(value, 1)} °C`,
     onKeep: (value) => enter({ kind: 'probed', stage: log.stage, temperature_c: value }),
   };
+  const [saying, setSaying] = useState(false);
+  const past = log.marks.some((mark) => mark.state === 'late' || mark.state === 'missed' || (mark.state === 'open' && Date.parse(mark.by) < now));
   return (
     <section className={classes.panel} aria-label="Cooling log">
       <h2>Cooling log</h2>
-      <p className={classes.quiet}>Two-stage rule, from {when(log.began, new Date(now))}. Your local food code decides.</p>
+      <p className={classes.quiet}>
+        {log.hot ? 'Two-stage rule' : 'Never hot: four hours'}, from {when(log.began, new Date(now))}. Your local food code decides.
+      </p>
       <ul className={classes.marks}>
         {log.marks.map((mark) => {
           const overdue = mark.state === 'open' && Date.parse(mark.by) < now;
@@ -52,13 +59,42 @@ export function CoolingPanel({ log, now, mayEnter, enter, ask }: CoolingPanelPro
           Probed: {log.readings.map((each) => `${figure(each.temperature_c, 1)} °C at ${clock(each.at)}`).join(', ')}
         </p>
       )}
+      {log.why && <p className={classes.quiet}>Not shown in time: {log.why}</p>}
       {mayEnter && (
         <div className={classes.buttons}>
           <Button variant={log.open ? 'filled' : 'default'} onClick={() => ask(probe)}>
             Probe for the log
           </Button>
+          {past && log.open && (
+            <Button variant="default" onClick={() => setSaying(true)}>
+              Say why not in time
+            </Button>
+          )}
         </div>
       )}
+      <Modal opened={saying} onClose={() => setSaying(false)} title="Why it was not shown cold in time" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+        {saying && <WhyNot last={log.readings[log.readings.length - 1]?.temperature_c ?? 0} enter={enter} onClose={() => setSaying(false)} />}
+      </Modal>
     </section>
+  );
+}
+
+/** A reason, which takes the batch off Today: what became of it belongs in it. */
+function WhyNot({ last, enter, onClose }: { last: number; enter: (what: What) => void; onClose: () => void }) {
+  const [why, setWhy] = useState('');
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!why.trim()) return;
+        enter({ kind: 'accepted', about: 'cooling', actual: last, title: 'Cooling', why: why.trim() });
+        onClose();
+      }}
+    >
+      <GrowingText label="What happened, and what became of it" description="Thrown away, brought to 74 °C and cooled again, probed and not entered." size="lg" data-autofocus minRows={3} maxLength={2000} value={why} onChange={(event) => setWhy(event.currentTarget.value)} />
+      <Button type="submit" h={64} fullWidth mt="md" disabled={!why.trim()} fz={18}>
+        Keep it
+      </Button>
+    </form>
   );
 }

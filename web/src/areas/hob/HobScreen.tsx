@@ -177,6 +177,9 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
             {step.cautions.join(' ')}
           </p>
         )}
+        {step.stops.map((words) => (
+          <Notice key={words} tone="stop" text={words} />
+        ))}
         {step.faults.map((fault) => (
           <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
         ))}
@@ -221,7 +224,7 @@ function MainPress({ step, sheetNow, timers, now, enter, onBack }: { step: Sheet
   const begin = () => enter({ kind: 'began', stage: step.id });
   if (step.boil) {
     if (!step.begun_at && step.boil.weighings.length === 0) return <Button onClick={begin}>It is on the heat</Button>;
-    if (isTime(step.boil)) return <Button onClick={done}>Take it off the heat</Button>;
+    if (isTime(step.boil, now)) return <Button onClick={done}>Take it off the heat</Button>;
     return (
       <Button variant="default" onClick={done}>
         I have taken it off

@@ -2,6 +2,7 @@ import { Button } from '@mantine/core';
 import type { SheetHold, SheetReport, SheetStep, What } from '../../api/types';
 import { clock, countdown, figure, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
+import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
 import type { Ask } from './EntryDialog';
 import classes from './hob.module.css';
@@ -21,7 +22,7 @@ export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps 
   return (
     <>
       <div className={classes.figures}>
-        <BigFigure huge label={left === null ? 'keep it' : left > 0 ? 'left' : 'over by'} value={left === null ? span(60 * hold.for_min, 60 * hold.for_min) : countdown(Math.abs(left))} unit="" kind="asked" note={hold.due_at ? `until ${clock(hold.due_at)}, ${hold.where}` : hold.where} />
+        <BigFigure huge label={left === null ? 'keep it' : left > 0 ? 'left' : 'over by'} value={left === null ? span(60 * hold.for_min, 60 * hold.for_min) : countdown(Math.abs(left))} tone={hold.off === 'cold' || hold.off === 'hot' ? 'stop' : undefined} unit="" kind="asked" note={hold.due_at ? `until ${clock(hold.due_at)}, ${hold.where}` : hold.where} />
         <BigFigure label="probe" value={hold.probe ? figure(hold.probe.temperature_c, 1) : '—'} unit="°C" kind={hold.probe ? 'measured' : 'asked'} note={hold.probe ? `at ${clock(hold.probe.at)}, ${window}` : `starts at ${figure(hold.starts_c)} °C, ${window}`}>
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
@@ -30,6 +31,7 @@ export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps 
           )}
         </BigFigure>
       </div>
+      {hold.off_words && <Notice tone={hold.off === 'short' ? 'look' : 'stop'} text={hold.off_words} />}
       {hold.words && <p className={classes.panel}>{hold.words}</p>}
     </>
   );
@@ -69,7 +71,7 @@ interface PressProps {
 
 /** Begins a hold and its timer with one press; afterwards says how long it stood. */
 export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
-  if (!step.begun_at || !hold.due_at) {
+  if (!step.begun_at) {
     const begin = () => {
       enter({ kind: 'began', stage: step.id });
       enter({ kind: 'timer', timer: `t-${crypto.randomUUID().slice(0, 8)}`, title: step.name, seconds: 60 * hold.for_min, stage: step.id });
@@ -77,7 +79,8 @@ export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
     return <Button onClick={begin}>It stands now: begin {span(60 * hold.for_min, 60 * hold.for_min)}</Button>;
   }
   const stood = Math.max(0, now - Date.parse(step.begun_at)) / 1000;
-  const over = now >= Date.parse(hold.due_at);
+  // Too cold or too hot its time does not count: it is not over, however long it stood.
+  const over = hold.due_at != null && now >= Date.parse(hold.due_at);
   const done = () => {
     // What was timed is over: nothing rings for it any more.
     for (const timer of timers.filter((each) => each.stage === step.id)) enter({ kind: 'timer_off', timer: timer.timer });
@@ -85,7 +88,7 @@ export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
   };
   return (
     <Button variant={over ? 'filled' : 'default'} onClick={done}>
-      {over ? 'It has stood long enough, go on' : `Go on after ${span(stood, stood)}`}
+      {over ? 'It has stood long enough, go on' : hold.held_min != null && hold.off ? `Go on all the same: ${span(60 * hold.held_min, 60 * hold.held_min)} counted` : `Go on after ${span(stood, stood)}`}
     </Button>
   );
 }

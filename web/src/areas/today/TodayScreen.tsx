@@ -5,7 +5,7 @@ import { batchesQuery, formulasQuery, kitchenQuery } from '../../api/queries';
 import type { FormulaCard } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
-import { clock, dayOf, figure } from '../../lib/format';
+import { figure, when } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -76,24 +76,24 @@ function OnTheHob() {
   );
 }
 
-/** What cools by the two-stage rule and is not shown cold yet, finished or not: since yesterday, older ones are past helping. */
+/** What must be held cold and was not shown cold in time, finished or not, until it was or somebody said why not. */
 function Cooling() {
   const now = useNow(30_000);
-  const cooling = useQuery(batchesQuery({ cooling: true, since: dayOf(new Date(now - 86_400_000)) }));
+  const cooling = useQuery(batchesQuery({ cooling: true }));
   const open = cooling.data?.filter((batch) => batch.cooling) ?? [];
   if (open.length === 0) return null;
   return (
     <Card title="Cooling" aside="probe it at its marks">
       <ul className={classes.list}>
         {open.map((batch) => {
-          const late = Date.parse(batch.cooling!.by) < now;
+          const late = batch.cooling!.state !== 'open' || Date.parse(batch.cooling!.by) < now;
           return (
             <li key={batch.id} className={classes.kept}>
               <Link to={`/batches/${batch.id}`}>{batch.name}</Link>
               <span className={classes.quiet}>
                 {' · '}
-                {late && <strong>Past its time. </strong>}
-                {figure(batch.cooling!.at_most_c)} °C by {clock(batch.cooling!.by)}
+                {late && <strong>Past its time: probe it, or say why not. </strong>}
+                {figure(batch.cooling!.at_most_c)} °C by {when(batch.cooling!.by, new Date(now))}
               </span>
             </li>
           );
