@@ -35,7 +35,8 @@ class Screens(BrowserCase):
 
     def test_the_api_describes_itself_from_here(self) -> None:
         self.page.goto(self.live_server_url + "/api/docs")
-        self.page.get_by_role("heading", name="Oaken Jug").wait_for()
+        # Half a megabyte of description is drawn at once: on a busy machine that takes its time.
+        self.page.get_by_role("heading", name="Oaken Jug").wait_for(timeout=90_000)
         self.page.get_by_text("/api/walk", exact=True).wait_for()
 
     def test_only_what_exists_has_an_entry(self) -> None:

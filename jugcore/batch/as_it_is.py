@@ -17,14 +17,14 @@ from jugcore.batch import events as e
 from jugcore.batch.events import Logged
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
-from jugcore.formula.answers import resting
+from jugcore.formula.answers import resting, standing
 from jugcore.formula.edits import set_amount, settled, untied, written
 from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
-from jugcore.method.carried import as_document, substance_of
-from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.carried import SubstanceDoc, as_document, substance_of
+from jugcore.method.document import KeepingDoc, Method, MethodDocument, compile_document
 from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, FoundAt, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
@@ -55,6 +55,10 @@ class AsItIs:
         """The method followed now: the plan, or the way chosen since, with nothing entered."""
         return followed(self.document, self.record)
 
+    def knows(self, swap: e.Swapped) -> bool:
+        """Whether anything is known of what went in instead."""
+        return swap.facts is not None or swap.substance in library() or swap.substance in self.followed.document.substances
+
     def followed_end(self, stage: str) -> BoilEnd | None:
         """Where the method followed now ends a boil."""
         return next((s.until for s in self.followed.stages if isinstance(s, Boil) and s.id == stage), None)
@@ -81,7 +85,7 @@ def followed(document: MethodDocument, record: Record) -> Method:
 
 def actual_method(document: MethodDocument, record: Record) -> Method:
     """The method followed, with everything that was entered written into it."""
-    return _stages(_swapped(_weighed(followed(document, record), record), record), record)
+    return _assessed(_stages(_swapped(_weighed(followed(document, record), record), record), record), record)
 
 
 def _chosen(plan: Logged, before: MethodDocument, record: Record) -> MethodDocument:
@@ -129,10 +133,12 @@ def _swapped(method: Method, record: Record) -> Method:
     for line, swap in record.swaps.items():
         if line not in method.lines or (swap.facts is None and swap.substance not in library() and swap.substance not in substances):
             continue
-        # What the batch's own document knows, its other lines are reckoned with too; else what the entry says it was, as it was then.
-        if swap.facts is not None:
-            substances.setdefault(swap.substance, swap.facts)
-        instead[line] = swap.substance
+        # What the entry says it was, as it was then: the batch's own document may know it by the facts of an earlier day.
+        id = swap.substance
+        if swap.facts is not None and not _same_facts(substances.setdefault(id, swap.facts), swap.facts):
+            id = f"{swap.substance[:40]}-as-{line}"[:64]
+            substances[id] = swap.facts.model_copy(update={"of": swap.substance})
+        instead[line] = id
     for line, brix in strengths(method, record).items():
         of = instead.get(line, method.lines[line].substance)
         book = method.substances.get(of) or (substance_of(of, substances[of]) if of in substances else library().get(of))
@@ -155,6 +161,11 @@ def _swapped(method: Method, record: Record) -> Method:
 
     stages = tuple(change(stage) for stage in document.stages)
     return compile_document(document.model_copy(update={"stages": stages, "substances": substances}))
+
+
+def _same_facts(one: SubstanceDoc, other: SubstanceDoc) -> bool:
+    """Whether two say the same of an ingredient, whatever it cost."""
+    return one.model_copy(update={"price_per_kg": None}) == other.model_copy(update={"price_per_kg": None})
 
 
 def _instead(line: LineDoc, substance: str | None, record: Record) -> LineDoc:
@@ -198,7 +209,9 @@ def as_strong(book: Substance, brix: float) -> Substance:
         return book
     made = rest + solids * (wanted / have)
     made[c.WATER] = 1.0 - float(made.sum())
-    return replace(book, mass_fraction=np.asarray(made), free_sugar_fraction=book.free_sugar_fraction * wanted / have, basis="estimate")
+    return replace(
+        book, mass_fraction=np.asarray(made), free_sugar_fraction=book.free_sugar_fraction * wanted / have, basis="estimate", of=book.of or book.id
+    )
 
 
 def _weighed(method: Method, record: Record) -> Method:
@@ -209,6 +222,18 @@ def _weighed(method: Method, record: Record) -> Method:
         if known:
             document = set_amount(document, id, written(held.value))
     return compile_document(document)
+
+
+def _assessed(method: Method, record: Record) -> Method:
+    """With what was measured and answered of this batch itself; what was answered of its formula only as far as it still stands."""
+    given: dict[str, object] = {}
+    for _, what in record.of(e.Assessed):
+        given |= {name: value for name in ("heat_treated", "packaged", "ph") if (value := getattr(what, name)) is not None}
+    if not given:
+        return method
+    stands = standing(walk(method)).told or KeepingDoc()
+    told = stands.model_copy(update={**given, "rests_on": None})
+    return replace(method, document=method.document.model_copy(update={"keeping": told}))
 
 
 def _stages(method: Method, record: Record) -> Method:

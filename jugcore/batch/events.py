@@ -6,6 +6,7 @@ is told from two people who entered the same thing without knowing of each other
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal, Self
 from uuid import UUID
@@ -172,6 +173,21 @@ class Flowed(Part):
         return self
 
 
+class Assessed(Part):
+    """What was measured or answered about the keeping of this batch, where it is known: its pH, its heat, its packaging."""
+
+    kind: Literal["assessed"] = "assessed"
+    heat_treated: bool | None = Field(None, description="All of it was brought to 72 °C or more, with nothing put in after.")
+    packaged: bool | None = Field(None, description="Filled and closed at once, so that nothing gets in after the heat.")
+    ph: float | None = number(None, unit="pH", ge=0, le=14, description="As measured with a meter that was just calibrated, at room temperature.")
+
+    @model_validator(mode="after")
+    def _something(self) -> Self:
+        if self.heat_treated is None and self.packaged is None and self.ph is None:
+            raise ValueError("Nothing was answered.\nGive its pH, or say whether it was heated or closed at once.")
+        return self
+
+
 class Frozen(Part):
     """It went into the freezer: from here on its days wait."""
 
@@ -262,8 +278,8 @@ class Closed(Part):
 
 
 What = Annotated[
-    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed | Frozen
-    | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed
+    | Assessed | Frozen | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -279,12 +295,25 @@ class Event(Part):
     what: What
 
 
-def with_facts(event: Event) -> Event:
-    """The event with what is known today of something else that went in; itself where there is nothing to fill in."""
+def with_facts(event: Event, own: Mapping[str, SubstanceDoc] | None = None) -> Event:
+    """The event with what is known today of something else that went in: by the site's own pantry, whatever came along with it;
+    else as it came, else by the library. Itself where there is nothing to fill in.
+    """
     what = event.what
-    if not isinstance(what, Swapped) or what.facts is not None or what.substance not in library():
+    if not isinstance(what, Swapped):
         return event
-    return event.model_copy(update={"what": what.model_copy(update={"facts": as_document(library()[what.substance])})})
+    known = (own or {}).get(what.substance)
+    if known is None and what.facts is None and what.substance in library():
+        known = as_document(library()[what.substance])
+    return event if known is None else event.model_copy(update={"what": what.model_copy(update={"facts": known})})
+
+
+def without_facts(event: Event) -> Event:
+    """The event without what came along about a library ingredient: what that is is not for an entry to say."""
+    what = event.what
+    if not isinstance(what, Swapped) or what.facts is None or what.substance not in library():
+        return event
+    return event.model_copy(update={"what": what.model_copy(update={"facts": None})})
 
 
 @dataclass(frozen=True)

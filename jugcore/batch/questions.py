@@ -39,6 +39,22 @@ def asked(batch: AsItIs, question: Question) -> QuestionReport:
     return QuestionReport(id=question.id, words=words, choices=choices, may_add=question.may_add, both=_BOTH.get(question.kind, "Both"))
 
 
+def unknown(batch: AsItIs) -> list[QuestionReport]:
+    """What went in instead of something and nobody knows anything of: no figure, allergen or date counts it."""
+    titles = batch.planned.method.titles
+    found = []
+    for line, swap in batch.record.swaps.items():
+        if line not in titles or batch.knows(swap):
+            continue
+        name = swap.substance.replace("_", " ")
+        words = (
+            f"{titles[line]}: “{name}” went in instead, and nothing is known of it. Its figures, allergens and date count nowhere here: "
+            "put it into the pantry, and enter once more what went in."
+        )
+        found.append(QuestionReport(id=f"unknown:{line}", words=words, choices=[], may_add=False, both=""))
+    return found
+
+
 def _words(batch: AsItIs, choice: Choice) -> str:
     what = choice.entry.event.what
     match what:

@@ -21,7 +21,7 @@ from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
-from jugcore.batch.questions import asked
+from jugcore.batch.questions import asked, unknown
 from jugcore.batch.record import Record, read
 from jugcore.batch.shapes import (
     CoursePoint,
@@ -86,7 +86,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         status=record.status,
         now=current,
         steps=steps,
-        questions=[asked(batch, question) for question in record.questions],
+        questions=[*(asked(batch, question) for question in record.questions), *unknown(batch)],
         timers=[
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()

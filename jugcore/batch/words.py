@@ -45,6 +45,10 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Flowed():
             run = "did not run" if what.stuck else f"ran in {shown(what.seconds)} s"
             return f"{run} through {what.funnel} at {shown(what.temperature_c)} °C"
+        case e.Assessed():
+            heat = {True: "all of it heated", False: "not all of it heated", None: ""}[what.heat_treated]
+            packed = {True: "closed at once", False: "not closed at once", None: ""}[what.packaged]
+            return ", ".join(part for part in (f"pH {shown(what.ph)}" if what.ph is not None else "", heat, packed) if part)
         case e.Frozen():
             return f"into the freezer{f': {what.how}' if what.how else ''}"
         case e.Thawed():

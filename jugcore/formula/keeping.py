@@ -69,6 +69,9 @@ class KeepingReport(BaseModel):
     limits: list[KeepingLimit]
     dated: list[str] = Field(description="Substances whose own dates count: chilled parts that were not heated, and dairy and plant in any case.")
     days: int | None = Field(description="Days it may be kept, the day of making being day one; none where only the shop's own trial says.")
+    cautious_days: int = Field(
+        description="Days a label gives where no table does: the local rule's, of what is dry the shortest life of its parts once opened."
+    )
     frozen: bool
     between_min: float = Field(
         description="Minutes it is between cold and hot holding, likely, its way down by the two-stage rule apart unless that takes over 6 h."
@@ -109,7 +112,7 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
         ph_low=ph[0] if ph else None, ph_high=ph[1] if ph else None, ph_measured=measured,
         dated=_dated(walk, heat),
         limits=[KeepingLimit(title=x.title, days=x.days, kind=x.kind, decides=x is first, extends=x.extends) for x in limits],
-        cooling=between.cooling, days=first.days if first else None, frozen=frozen,
+        cooling=between.cooling, days=first.days if first else None, cautious_days=_cautious_days(walk, dry), frozen=frozen,
         words=_words(walk, found, first, dry, frozen),
         fallen=list(answers.fallen), fallen_words=_fallen_words(answers.fallen), rests_on=rests_on(walk),
     )  # fmt: skip
@@ -206,8 +209,16 @@ def _own_date_counts(book: Substance, heated: bool) -> bool:
 def _dated(walk: Walk, heat: Heated) -> list[str]:
     """Ids of the substances whose own dates count, each once."""
     there = [(id, line.substance) for id, line in walk.method.lines.items() if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
-    found = [key for id, key in there if _own_date_counts(walk.method.substances[key], id not in heat.raw)]
-    return list(dict.fromkeys(found))
+    books = [(key, walk.method.substances[key], id) for id, key in there]
+    return list(dict.fromkeys(book.of or key for key, book, id in books if _own_date_counts(book, id not in heat.raw)))
+
+
+def _cautious_days(walk: Walk, dry: bool) -> int:
+    """The local rule's days; of what is dry the shortest life of a part once opened, whatever it is kept in."""
+    if not dry:
+        return walk.kitchen.chilled_days
+    there = [walk.method.substances[line.substance] for id, line in walk.method.lines.items() if id in walk.product.touched]
+    return min((max(int(book.opened.days.low), 1) for book in there if book.opened is not None), default=walk.kitchen.chilled_days)
 
 
 def _count(days: int) -> str:

@@ -131,6 +131,8 @@ class Substance:
     ph: float | None = None
     #: In the site's currency.
     price_per_kg: float | None = None
+    #: The ingredient of which this is a stronger or weaker lot, or one with facts of another day; its dates are that one's.
+    of: str = ""
     source: str = ""
     note: str = ""
 

@@ -109,6 +109,7 @@ class SubstanceDoc(Part):
     enzyme: EnzymeDoc | None = None
     ph: float | None = Field(None, ge=0, le=14, description="As measured, at room temperature.")
     price_per_kg: float | None = Field(None, ge=0, le=1_000_000, description="In the site's currency.")
+    of: Id | None = Field(None, description="The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.")
 
 
 def substance_of(id: str, doc: SubstanceDoc) -> Substance:
@@ -148,6 +149,7 @@ def substance_of(id: str, doc: SubstanceDoc) -> Substance:
         enzyme=_enzyme(doc.enzyme),
         ph=doc.ph,
         price_per_kg=doc.price_per_kg,
+        of=doc.of or "",
         where=f"substances.{id}",
     )
 
@@ -180,7 +182,7 @@ def as_document(substance: Substance) -> SubstanceDoc:
         "edible_portion": _low_high(s.edible_portion) if s.edible_portion else None,
         "juice_yield": _low_high(s.juice_yield) if s.juice_yield else None,
         "enzyme": _enzyme_doc(s.enzyme) if s.enzyme else None,
-        "ph": s.ph, "price_per_kg": s.price_per_kg,
+        "ph": s.ph, "price_per_kg": s.price_per_kg, "of": s.of or None,
     })  # fmt: skip
 
 

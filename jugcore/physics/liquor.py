@@ -24,7 +24,10 @@ _ROUNDS = 12
 
 @dataclass(frozen=True)
 class Liquor:
-    """Masses left in solution (K, C), and what dropped of each sugar (K,), dry. [g] Formula, range, source: :func:`liquor`."""
+    """Masses left in solution (K, C), and what dropped of each sugar (K,), dry. [g]
+
+    Formula: that of :func:`liquor`. Source and accuracy: there.
+    """
 
     mass_g: Floats
     sucrose_g: Floats

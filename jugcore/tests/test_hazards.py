@@ -26,7 +26,7 @@ def adding(id: str, *substances: str, **line: Any) -> dict[str, Any]:
 
 class AtTheirStage(unittest.TestCase):
     def test_each_where_it_goes_in_and_once(self) -> None:
-        said = cautions(adding("first", "fresh_ginger", "pineapple_flesh", "water"), adding("second", "whole_cassia"))
+        said = cautions(adding("first", "fresh_ginger", "pineapple_flesh", "whole_milk"), adding("second", "whole_cassia"))
         self.assertEqual(said["first"].count("curdles milk"), 1)
         self.assertIn("Ginger root, fresh and Pineapple, peeled", said["first"])
         self.assertNotIn("coumarin", said["first"])

@@ -58,6 +58,7 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in read.allergens if each.certain),
         may_contain=tuple(each.allergen for each in read.allergens if not each.certain), shared=shared, list_name="14 EU allergens", address=address,
+        unknown=tuple(swap.substance.replace("_", " ") for swap in found.record.swaps.values() if not found.knows(swap)),
         which=ask.which, opened=ask.opened,
     )  # fmt: skip
     ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"

@@ -11,12 +11,13 @@ from django.db import IntegrityError, connection, transaction
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.events import Event, Logged, with_facts
+from jugcore.batch.events import Event, Logged, Swapped, with_facts, without_facts
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
 from jugserver.config.problems import Conflict
+from jugserver.pantry.placing import own_of
 
 #: Where other processes and open pages hear of new entries.
 CHANNEL = "batch_log"
@@ -47,13 +48,15 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], known: dict[UU
     batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only("id", "site_id", "last_seq").select_for_update().first()
     if batch is None:
         raise Http404
+    swapped = {event.what.substance for event in events if isinstance(event.what, Swapped)}
+    own = own_of(batch.site, swapped) if swapped else {}
     seq, kept, new = batch.last_seq, [], []
     for event in events:
         before = known.get(event.id)
         written = event.model_dump(mode="json", exclude_none=True)
         if before is None:
             seq += 1
-            written = with_facts(event).model_dump(mode="json", exclude_none=True)
+            written = with_facts(without_facts(event), own).model_dump(mode="json", exclude_none=True)
             before = LogEntry(id=event.id, batch=batch, seq=seq, kind=event.what.kind, event=written, at=event.at, sent_by=actor)
             known[event.id] = before
             new.append(before)
@@ -73,11 +76,12 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], known: dict[UU
 
 
 def _same(kept: dict[str, Any], sent: dict[str, Any]) -> bool:
-    """Whether what is sent is what was kept: the facts of what went in may have been filled in when it was."""
-    what = dict(kept["what"])
-    if "facts" not in sent["what"]:
-        what.pop("facts", None)
-    return {**kept, "what": what} == sent
+    """Whether what is sent is what was kept: the facts of what went in were filled in then, by what the site knew."""
+
+    def bare(event: dict[str, Any]) -> dict[str, Any]:
+        return {**event, "what": {name: value for name, value in event["what"].items() if name != "facts"}}
+
+    return bare(kept) == bare(sent)
 
 
 def tell(site_id: int, batch_id: UUID, seq: int) -> None:

@@ -3,8 +3,8 @@
 The first says what it is, when it was made, how it is kept and what it may do to whom; the
 second when it was opened and what holds from then on.
 
-Use by is the day that the batch's keeping comes to. Where something must be known first it reads
-“not assessed” and what that is: a date that nobody worked out is worse than none.
+Use by always carries a day: the one that the batch's keeping comes to, and where something is not known yet the cautious one
+with that beside it. Only what waits in the freezer says in words how its days count.
 """
 
 from __future__ import annotations
@@ -53,9 +53,11 @@ class Label:
     shared: tuple[str, ...]
     list_name: str
     address: str
+    #: What went in and nobody knows anything of.
+    unknown: tuple[str, ...] = ()
     use_by: date | None = None
-    #: What must be known before there is a date, or that only the shop's own trial says.
-    use_by_words: str = "not assessed"
+    #: What is not known about it, beside the day; or how a frozen one's days count.
+    use_by_words: str = ""
     which: Which = "made"
     opened: Opened = "keep_chilled"
 
@@ -78,14 +80,14 @@ class Layout:
 
 LAYOUTS: dict[Size, Layout] = {
     "90x60": Layout(90, 60, {
-        "name": Box(4, 43, 56, 13), "batch": Box(4, 37, 56, 5), "made": Box(4, 32, 56, 5), "use_by": Box(4, 27, 56, 5), "opened": Box(4, 21, 82, 5),
+        "name": Box(4, 43, 56, 13), "batch": Box(4, 37, 56, 5), "made": Box(4, 32, 56, 5), "use_by": Box(4, 26, 56, 6), "opened": Box(4, 21, 82, 5),
         "store": Box(4, 16, 82, 5), "allergens": Box(4, 8, 82, 8), "dose": Box(4, 3, 82, 5), "code": Box(62, 30, 24, 24),
     }, {
         "name": Box(4, 46, 56, 10), "batch": Box(4, 40.5, 56, 5), "rule": Box(4, 25, 56, 14.5), "out": Box(4, 19.5, 82, 5),
         "opened": Box(4, 14, 82, 5), "allergens": Box(4, 8, 82, 5.5), "by": Box(4, 3, 82, 4.6), "code": Box(62, 30, 24, 24),
     }, 1.0, 2, 4),
     "62x40": Layout(62, 40, {
-        "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.8, 38, 3.6),
+        "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.6, 38, 4.2),
         "opened": Box(2.5, 14, 57, 3.6), "store": Box(2.5, 10.4, 57, 3.6), "allergens": Box(2.5, 4.9, 57, 5.5), "dose": Box(2.5, 1.3, 57, 3.6),
         "code": Box(42, 19.5, 18, 18),
     }, {
@@ -100,6 +102,8 @@ def texts(label: Label) -> dict[str, str]:
     allergens = f"Contains: {', '.join(label.contains)}." if label.contains else f"None of the {label.list_name} in the formula."
     if label.may_contain:
         allergens += f" Check the packs for: {', '.join(label.may_contain)}."
+    if label.unknown:
+        allergens += f" Not known: {', '.join(label.unknown)}. Ask before it is served."
     if label.shared:
         allergens += f" Made on equipment that meets {', '.join(label.shared)}."
     if label.which == "opened":
@@ -116,12 +120,19 @@ def texts(label: Label) -> dict[str, str]:
         "name": label.name,
         "batch": f"Batch {label.batch:04d}",
         "made": f"Made: {label.made:%a %d %b %Y}",
-        "use_by": f"Use by: {label.use_by:%a %d %b %Y}" if label.use_by else f"Use by: {label.use_by_words}",
+        "use_by": f"Use by: {_use_by(label)}",
         "opened": "Thawed on: ________  Use by: ________" if label.store == "frozen" else "Opened on: ____________  Never top up.",
         "store": STORE_WORDS[label.store],
         "allergens": allergens,
         "dose": f"Dose: {label.dose}" if label.dose else "",
     }
+
+
+def _use_by(label: Label) -> str:
+    """The day, with what is not known beside it; in words only what waits in the freezer."""
+    if label.use_by is None:
+        return label.use_by_words
+    return f"{label.use_by:%a %d %b %Y}{f', {label.use_by_words}' if label.use_by_words else ''}"
 
 
 def label_pdf(label: Label, size: Size = "90x60", copies: int = 1, paper: Paper = "label") -> bytes:

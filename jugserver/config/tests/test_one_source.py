@@ -29,11 +29,11 @@ from jugserver.formulas import services as formulas
 #: Numbers that are no matter of water: what was typed or asked for, what hangs on the wall, how figures are shown, landmarks of the
 #: sucrose table, whole containers, strokes of a pump, and where drinks and families mostly stand.
 _STAY = re.compile(
-    r"digits|tare|fridge|size_ml|landmarks|passes|tolerance|\.wanted|hands|temperature_c|fill_c|_s$|cooks|goes|error|document|containers|count|factor|dose_ml|usual|windows"
+    r"digits|tare|fridge|size_ml|landmarks|passes|tolerance|\.wanted|hands|temperature_c|fill_c|_s$|cooks|goes|error|document|containers|count|factor|dose_ml|usual|windows|cautious_days"
 )
 #: What was weighed of each line, the sugar and the fat there is in it, and what was put into a reading beside the walk.
 _NO_WATER = re.compile(
-    r"lines\[\d+\]\.\w+:(mass_g|low_g|high_g|share)|weighings\[\d+\]\.(exact|rounded)_g|sucrose|inputs\[\d+\]|bands|flows|heat_capacity|fat_g:value"
+    r"lines\[\d+\]\.\w+:(mass_g|low_g|high_g|share)|weighings\[\d+\]\.(exact|rounded)_g|sucrose|inputs\[\d+\]|bands|flows|heat_capacity|fat_g:value|rests_on"
 )
 
 

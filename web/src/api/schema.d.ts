@@ -1928,6 +1928,11 @@ export interface components {
              * @description In the site's currency.
              */
             price_per_kg?: number | null;
+            /**
+             * Of
+             * @description The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.
+             */
+            of?: string | null;
         };
         /**
          * SubstanceOut
@@ -4232,6 +4237,11 @@ export interface components {
              * @description Days it may be kept, the day of making being day one; none where only the shop's own trial says.
              */
             days: number | null;
+            /**
+             * Cautious Days
+             * @description Days a label gives where no table does: the local rule's, of what is dry the shortest life of its parts once opened.
+             */
+            cautious_days: number;
             /** Frozen */
             frozen: boolean;
             /**
@@ -6893,6 +6903,32 @@ export interface components {
             why: string;
         };
         /**
+         * Assessed
+         * @description What was measured or answered about the keeping of this batch, where it is known: its pH, its heat, its packaging.
+         */
+        Assessed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "assessed";
+            /**
+             * Heat Treated
+             * @description All of it was brought to 72 °C or more, with nothing put in after.
+             */
+            heat_treated?: boolean | null;
+            /**
+             * Packaged
+             * @description Filled and closed at once, so that nothing gets in after the heat.
+             */
+            packaged?: boolean | null;
+            /**
+             * Ph
+             * @description As measured with a meter that was just calibrated, at room temperature. [pH]
+             */
+            ph?: number | null;
+        };
+        /**
          * Began
          * @description A stage was begun: the heat is on, the steep has started.
          */
@@ -7017,7 +7053,7 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Assessed"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
         };
         /**
          * Flowed

@@ -5,6 +5,7 @@ import { useMay } from '../../app/person';
 import { figure, when } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import { StartDialog } from '../batches/StartDialog';
+import { BatchKeeping } from './BatchKeeping';
 import { CoolingPanel } from './CoolingPanel';
 import { type Ask, EntryDialog } from './EntryDialog';
 import classes from './hob.module.css';
@@ -76,6 +77,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       <NoteDialog opened={waste} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual batch={batch} sheet={sheet} />
+      {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}
       {sheet.status === 'finished' && <LabelForm id={batch.id} keeping={batch.report.walk.keeping} useBy={batch.use_by} instead={batch.use_by_words} why={batch.use_by_why} enter={enter} filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)} />}
       <div className={classes.buttons}>
         <Button variant="default" component="a" href={`/api/batches/${batch.id}/run-sheet.pdf`} download>

@@ -99,7 +99,7 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: L
         </Button>
       </div>
       <p className={classes.quiet}>
-        {which === 'made' ? `${useBy ? `Use by stands there as ${day(useBy)}: ${why}` : `Use by stands there as “${instead}”. ${why}`}` : standsOut(keeping, opened)}
+        {which === 'made' ? `Use by stands there as “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}` : standsOut(keeping, opened)}
       </p>
     </section>
   );
