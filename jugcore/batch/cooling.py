@@ -26,6 +26,8 @@ from jugcore.method.walk import Walk
 ABOUT = "cooling"
 #: What was never hot and ends no warmer than this above cold holding is taken to be cold enough where it stands. [°C]
 _WARM_C = 5.0
+#: What is kept cold from the start.
+_COLD_KINDS = frozenset({"dairy", "plant"})
 #: What is usually done with what was not cooled in time: common practice, no source.
 _NOT_IN_TIME = {
     MIDDLE_C: "Usual: bring it to 74 °C once more and cool it faster, in less depth or in ice water; or throw it away.",
@@ -76,7 +78,9 @@ def _begun(batch: AsItIs) -> tuple[datetime.datetime, list[str], bool] | None:
 
 
 def _begun_warm(batch: AsItIs, trunk: Sequence[StageBase]) -> tuple[datetime.datetime, list[str], bool] | None:
-    """Of what was never hot and ends warm: from the first entry of a stage on its way."""
+    """Of dairy that was never hot and ends warm: from the first entry of a stage on its way."""
+    if not _from_the_fridge(batch):
+        return None
     ends = max(_ends_c(walked) for walked in (batch.planned, batch.walk))
     probed = [what.temperature_c for _, what in batch.record.of(e.Probed)]
     if not trunk or not max([ends, *probed[-1:]]) > batch.walk.kitchen.holding_c + _WARM_C:
@@ -90,6 +94,12 @@ def _begun_warm(batch: AsItIs, trunk: Sequence[StageBase]) -> tuple[datetime.dat
     # It is told once it should be on its way down: at its last stage, or when it was finished.
     here = batch.record.closed is not None or all(batch.record.done(stage.id) is not None for stage in trunk[:-1])
     return (min(first), [trunk[-1].id], False) if first and here else None
+
+
+def _from_the_fridge(batch: AsItIs) -> bool:
+    """Whether anything in it came out of the fridge, dairy and the like."""
+    lines = batch.method.lines.items()
+    return any(batch.method.substances[line.substance].kind in _COLD_KINDS for id, line in lines if id in batch.walk.product.touched)
 
 
 def _signs(batch: AsItIs, stage: StageBase) -> list[datetime.datetime]:

@@ -121,6 +121,14 @@ class Done(Part):
     stage: Id
 
 
+class Took(Part):
+    """The piece of equipment a stage was done with, where it was another than the sheet says."""
+
+    kind: Literal["took"] = "took"
+    stage: Id
+    piece: Id = Field(description="Its id in the kitchen.")
+
+
 class Bottled(Part):
     """So many containers with so much in each."""
 
@@ -279,7 +287,7 @@ class Closed(Part):
 
 What = Annotated[
     Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed
-    | Assessed | Frozen | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
+    | Assessed | Took | Frozen | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -48,7 +48,7 @@ from jugcore.formula.linearise import reading_of
 from jugcore.formula.processes import caramel_report, foam_report
 from jugcore.formula.report import faults_of, number_or_none, premix_report, probe_doubt_brix, span_of
 from jugcore.formula.shapes import PremixReport
-from jugcore.formula.shared import CLEAN, carried
+from jugcore.formula.shared import CLEAN, carried, kept_free
 from jugcore.formula.weighing import rounded_to_sum, scale_for
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
@@ -183,7 +183,8 @@ def _step(
 def _shared(walked: Walk, stage: StageBase) -> list[str]:
     """What the equipment of a stage may carry over, and what to do about that, said once."""
     words = [each.words for each in carried(walked) if stage.id in each.stages]
-    return [*words, CLEAN] if words else []
+    spared = kept_free(walked).get(stage.id)
+    return [*([spared] if spared else []), *([*words, CLEAN] if words else [])]
 
 
 def _premix(batch: AsItIs, stage: StageBase) -> PremixReport | None:
@@ -314,7 +315,7 @@ def _boil(batch: AsItIs, stage: Boil, asked: Boil, planned: Walk, heading: Cours
         to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
         probe=probe_of(record, stage.id),
-        probe_warns=_probe_warns(record, stage, aim, last),
+        probe_warns=asked.until.kind != "minutes" and _probe_warns(record, stage, aim, last),
         drop=_drop(record, stage.id),
         course=[CoursePoint(at=at, low_g=low + pot.tare_g, high_g=high + pot.tare_g) for at, low, high in heading.points] if heading else [],
         lift_weigh_at=heading.lift_at if heading and asked.until.kind != "minutes" else None,

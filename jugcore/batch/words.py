@@ -45,6 +45,8 @@ def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str])
         case e.Flowed():
             run = "did not run" if what.stuck else f"ran in {shown(what.seconds)} s"
             return f"{run} through {what.funnel} at {shown(what.temperature_c)} °C"
+        case e.Took():
+            return f"{stage(what.stage)}: done with {what.piece.replace('-', ' ')}"
         case e.Assessed():
             heat = {True: "all of it heated", False: "not all of it heated", None: ""}[what.heat_treated]
             packed = {True: "closed at once", False: "not closed at once", None: ""}[what.packaged]

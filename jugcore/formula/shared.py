@@ -58,28 +58,53 @@ def gear_seen(walk: Walk) -> dict[Gear, tuple[str, ...]]:
         gear = gear_of(stage)
         if gear is None or gear == "pump":  # a pump stays with its product, unless a kitchen says otherwise
             continue
-        held = before(walk, stage).vessels.get(stage.vessel)
-        lines = held.touched if held is not None else frozenset()
-        found.setdefault(gear, set()).update(
-            allergen for id in lines if id in walk.method.lines for allergen in walk.method.substances[walk.method.lines[id].substance].allergens
-        )
+        found.setdefault(gear, set()).update(met_at(walk, stage))
     return {gear: tuple(allergen for allergen in EU_ALLERGENS if allergen in saw) for gear, saw in found.items() if saw}
+
+
+def met_at(walk: Walk, stage: StageBase) -> frozenset[str]:
+    """The allergens that what a stage works on has in it."""
+    held = before(walk, stage).vessels.get(stage.vessel)
+    return frozenset() if held is None else _allergens(walk, held.touched)
+
+
+def _allergens(walk: Walk, lines: frozenset[str]) -> frozenset[str]:
+    books = [walk.method.substances[walk.method.lines[id].substance] for id in lines if id in walk.method.lines]
+    return frozenset(allergen for book in books for allergen in book.allergens)
+
+
+def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
+    """Stage → the piece of equipment it is best done with, where the kitchen has described some of that kind.
+
+    The one that brings the fewest allergens into the product; of these the one that meets most of what is in it anyway, so that
+    one kept free of an allergen stays free while another can be taken.
+    """
+    inside = _allergens(walk, walk.product.touched)
+    found: dict[str, SharedGear] = {}
+    for stage in walk.stages:
+        gear = gear_of(stage)
+        pieces = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
+        if gear is None or not pieces:
+            continue
+        brings = met_at(walk, stage)
+        found[stage.id] = min(pieces, key=lambda piece, brings=brings: (len(piece.carries - inside), len(brings - piece.carries)))  # type: ignore[misc]
+    return found
 
 
 def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[SharedAllergen]:
     """Allergens that are not in the product and may come in by what it is made with."""
-    method = walk.method
-    inside = {allergen for id in walk.product.touched if id in method.lines for allergen in method.substances[method.lines[id].substance].allergens}
+    inside = _allergens(walk, walk.product.touched)
     uses: dict[Gear, list[str]] = {}
     for stage in walk.stages:
         gear = gear_of(stage)
-        if gear is not None and stage.id in method.trunk:
+        if gear is not None and stage.id in walk.method.trunk:
             uses.setdefault(gear, []).append(stage.id)
-    found = [each for gear, stages in uses.items() for each in _of(walk, gear, stages, elsewhere or {}) if each.allergen not in inside]
+    taken = pieces_taken(walk)
+    found = [each for gear, stages in uses.items() for each in _of(walk, gear, stages, taken, elsewhere or {}) if each.allergen not in inside]
     return sorted(found, key=lambda each: EU_ALLERGENS.index(each.allergen))
 
 
-def _of(walk: Walk, gear: Gear, stages: list[str], elsewhere: Elsewhere) -> Iterator[SharedAllergen]:
+def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, SharedGear], elsewhere: Elsewhere) -> Iterator[SharedAllergen]:
     declared = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
     title = GEAR_TITLES[gear]
     if not declared:
@@ -88,14 +113,42 @@ def _of(walk: Walk, gear: Gear, stages: list[str], elsewhere: Elsewhere) -> Iter
             words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
             yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
         return
+    best = [taken[id] for id in stages if id in taken]
     for allergen in EU_ALLERGENS:
-        saw, free = [p for p in declared if allergen in p.saw], [p for p in declared if allergen not in p.saw]
-        if saw and free:
-            words = f"Take {free[0].name}: {_names(saw)} also {'meets' if len(saw) == 1 else 'meet'} {allergen}."
-            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take=free[0].name, words=words)
-        elif saw:
-            words = f"{_names(saw)} also {'meets' if len(saw) == 1 else 'meet'} {allergen} and may carry it over."
+        saw = [piece for piece in declared if allergen in piece.carries]
+        if not saw:
+            continue
+        carrying = [piece for piece in best if allergen in piece.carries]
+        if not carrying and best:
+            words = f"Take {best[0].name}: {_meeting(saw, allergen)}."
+            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take=best[0].name, words=words)
+        else:
+            words = f"{_meeting(carrying or saw, allergen)} and may carry it over."
             yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
+
+
+def _meeting(pieces: Sequence[SharedGear], allergen: str) -> str:
+    """“Old blender also meets nuts”, or where: “Green blender met nuts at Toasted Hazelnut 0041, was not washed since”."""
+    names, at = _names(pieces), pieces[0].where(allergen) if len(pieces) == 1 else ""
+    if at:
+        return f"{names} met {allergen} at {at}, was not washed since"
+    return f"{names} also {'meets' if len(pieces) == 1 else 'meet'} {allergen}"
+
+
+def kept_free(walk: Walk) -> dict[str, str]:
+    """Stage → what to take, where that keeps another piece free of an allergen that is in the product."""
+    found: dict[str, str] = {}
+    for id, piece in pieces_taken(walk).items():
+        stage = next(each for each in walk.stages if each.id == id)
+        brings = met_at(walk, stage)
+        spared = [
+            (other, allergen) for other in walk.kitchen.shared or () if other.gear == piece.gear and other is not piece
+            for allergen in EU_ALLERGENS if allergen in brings and allergen in piece.carries and allergen not in other.carries
+        ]  # fmt: skip
+        if spared:
+            free = _listed(list(dict.fromkeys(allergen for _, allergen in spared)))
+            found[id] = f"Take {piece.name}, so that {_listed(list(dict.fromkeys(other.name for other, _ in spared)))} stays free of {free}."
+    return found
 
 
 #: What to do about it, said once.

@@ -46,7 +46,7 @@ class Assessment:
 _WORDS: dict[str, str] = {
     "heat": "Was all of it brought to 72 °C or more, with nothing put in afterwards?",
     "packaging": "Is it filled and closed at once, so that nothing gets in after the heat?",
-    "ph": "What is its pH? Measure it with a meter: it cannot be reckoned for this.",
+    "ph": "What is its pH? Measure it with a meter: no model is good enough for this.",
     "ph_close": "Its pH is too near a boundary for its error: measure it with a meter that was just calibrated.",
     "water_activity": "Its water activity is too near a boundary for its error: have it measured, or change it until it is clear of it.",
 }

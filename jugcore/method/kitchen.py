@@ -57,13 +57,33 @@ GEAR_TITLES: dict[Gear, str] = {
 }  # fmt: skip
 
 
+class MetAllergen(Part):
+    """An allergen that a piece of equipment met at a batch since it was last washed by the site's allergen clean."""
+
+    allergen: Title
+    at: Title = Field("", description="The batch, as people call it.")
+
+
 class SharedGear(Part):
-    """A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all."""
+    """A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
+
+    ``met`` is what the log of batches adds to that until the piece was washed.
+    """
 
     id: Id
     name: Title
     gear: Gear
     saw: tuple[Title, ...] = Field((), max_length=len(EU_ALLERGENS), description=f"Of: {', '.join(EU_ALLERGENS)}.")
+    met: tuple[MetAllergen, ...] = Field((), max_length=200, description="What it met at batches since its last allergen clean.")
+
+    @property
+    def carries(self) -> frozenset[str]:
+        """The allergens it may carry over now."""
+        return frozenset(self.saw) | {each.allergen for each in self.met}
+
+    def where(self, allergen: str) -> str:
+        """The batch at which it met an allergen that it does not meet anyway; empty where it does."""
+        return "" if allergen in self.saw else next((each.at for each in self.met if each.allergen == allergen), "")
 
     @model_validator(mode="after")
     def _allergens(self) -> Self:

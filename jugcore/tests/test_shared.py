@@ -5,8 +5,9 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
+from jugcore.batch.gear import gear_met
 from jugcore.formula.report import report
-from jugcore.formula.shared import SharedAllergen, carried, gear_seen
+from jugcore.formula.shared import SharedAllergen, carried, gear_seen, kept_free, pieces_taken
 from jugcore.method.document import Method, parse_document
 from jugcore.method.kitchen import Gear
 from jugcore.method.walk import walk
@@ -82,6 +83,50 @@ class Seen(unittest.TestCase):
             _plain(shared=[_piece("Blender", "dust")])
         with self.assertRaisesRegex(Exception, "has no name"):
             _plain(shared=[{**_piece("Blender"), "name": " "}])
+
+
+def _met(name: str, *saw: str, met: dict[str, str]) -> dict[str, Any]:
+    return {**_piece(name, *saw), "met": [{"allergen": allergen, "at": at} for allergen, at in met.items()]}
+
+
+class Remembered(unittest.TestCase):
+    """What a piece met at batches counts until it was washed, and what is clean is kept clean while another can be taken."""
+
+    def test_what_it_met_since_it_was_washed_is_carried_over(self) -> None:
+        found = _carried(_plain(shared=[_met("Green blender", met={"nuts": "Toasted Hazelnut 0041"})]))
+        self.assertEqual([(each.allergen, each.take) for each in found], [("nuts", "")])
+        self.assertEqual(found[0].words, "Green blender met nuts at Toasted Hazelnut 0041, was not washed since and may carry it over.")
+
+    def test_the_one_that_is_clean_of_it_now_is_to_be_taken(self) -> None:
+        shared = [_met("Green blender", met={"nuts": "Toasted Hazelnut 0041"}), _piece("Blue blender")]
+        self.assertEqual(_carried(_plain(shared=shared))[0].take, "Blue blender")
+
+    def test_the_only_clean_one_is_not_taken_for_an_allergen_while_another_is_free(self) -> None:
+        pieces = [_piece("Green blender"), _piece("Old blender", "milk")]
+        for shared in (pieces, pieces[::-1]):
+            walked = walk(_creamer(shared=shared))
+            self.assertEqual(pieces_taken(walked)["blend"].name, "Old blender")
+            self.assertEqual(kept_free(walked)["blend"], "Take Old blender, so that Green blender stays free of milk.")
+            self.assertTrue(any("stays free of milk" in each for each in Book(_creamer(shared=shared).document).step("blend").cautions))
+
+    def test_what_must_not_come_in_goes_before_what_must_stay_clean(self) -> None:
+        """The old one carries sesame, which is not in it: the clean one is taken, and nothing comes in."""
+        walked = walk(_creamer(shared=[_piece("Old blender", "milk", "sesame"), _piece("Green blender")]))
+        self.assertEqual(pieces_taken(walked)["blend"].name, "Green blender")
+
+    def test_cooking_tells_what_each_piece_met(self) -> None:
+        book = Book(_creamer(shared=[_piece("Green blender"), _piece("Old blender", "milk")]).document)
+        self.assertEqual(gear_met(book.as_it_is()), [])
+        book.enter("done", minute=5, stage="blend")
+        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("old-blender", "milk")])
+        book.enter("took", minute=6, stage="blend", piece="green-blender")
+        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("green-blender", "milk")])
+
+    def test_something_that_went_in_instead_counts(self) -> None:
+        book = Book(_plain(shared=[_piece("Green blender")]).document)
+        book.enter("swapped", line="water", substance="almond_drink")
+        book.enter("closed", minute=9)
+        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("green-blender", "nuts")])
 
 
 if __name__ == "__main__":

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 #: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
-SUMMARY_SHAPE = 5
+SUMMARY_SHAPE = 6
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class BatchQuerySet(models.QuerySet):
 
     def in_full(self) -> BatchQuerySet:
         """With who started it, from which version, and its state, in the one query."""
-        return self.select_related("started_by", "version", "state")
+        return self.select_related("started_by", "version", "state", "site")
 
     def behind(self) -> BatchQuerySet:
         """Those whose state does not know the newest entry, or was made when a list showed other things."""

@@ -17,6 +17,7 @@ from jugcore import __version__
 from jugcore.batch.as_it_is import AsItIs, as_it_is
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
 from jugcore.batch.events import Flowed, Logged
+from jugcore.batch.gear import gear_met
 from jugcore.batch.record import read
 from jugcore.batch.shapes import CoolingLog, Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
@@ -36,7 +37,7 @@ from jugserver.batches.querysets import SUMMARY_SHAPE, Wanted
 from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
 from jugserver.batches.use_by import use_by_of
 from jugserver.formulas.models import Formula, Version
-from jugserver.kitchen.services import kitchen_of
+from jugserver.kitchen.services import kitchen_of, note_met
 
 #: Batches kept walked in this process; a page asks for the same one again and again.
 _MOST_KNOWN = 64
@@ -63,6 +64,8 @@ def start_batch(
     chosen = of_site.select_related("formula").filter(formula_id=formula_id, number=version).first()
     if chosen is None:
         raise Http404
+    for behind in Batch.objects.of_site(site).in_full().behind():
+        state_of(behind)  # what their equipment met belongs to the kitchen of today
     document = resolved(MethodDocument.model_validate(chosen.document), site, scale)
     # Locked, so that two batches started at once have two numbers.
     Site.objects.select_for_update().get(pk=site.pk)
@@ -156,6 +159,9 @@ def state_of(batch: Any) -> BatchState:
     if state is not None and state.seq == batch.last_seq and state.summary.get("shape") == SUMMARY_SHAPE:
         return state
     made = projected(batch)
+    found, _ = walked(batch)
+    if found.walk.kitchen.shared:
+        note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=gear_met(found))
     BatchState.objects.update_or_create(
         batch=batch, defaults={"seq": made.seq, "status": made.status, "closed_at": made.closed_at, "summary": made.summary}
     )

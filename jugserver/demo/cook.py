@@ -18,6 +18,7 @@ from pydantic import TypeAdapter
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import as_it_is
+from jugcore.batch.cooling import cooling_log
 from jugcore.batch.record import read
 from jugcore.batch.rescue import rescue
 from jugcore.batch.shapes import SheetReport, SheetStep
@@ -31,6 +32,8 @@ _COOKED = {
     "ferrymans-spice": 13, "weir-simple": 9, "damson-bay": 6, "fennel-sweet-cream": 6, "tin-sweet-half": 3, "malic-citric-six": 2, "saline": 1,
 }  # fmt: skip
 _DAYS = 63
+#: Of one nobody probed the cooling in time.
+_PROBED_LATE = 17
 _WHAT: TypeAdapter[Any] = TypeAdapter(e.What)
 _NOTES = (
     "Pears riper than last week, juice sweeter.", "Foamed up twice, stirred it down.", "New sack of sugar.", "Second burner was busy, began late.",
@@ -78,6 +81,22 @@ class Cook:
         if self.rng.random() < 0.3:
             self.enter("noted", 1, text=str(self.rng.choice(_NOTES)))
         self.enter("closed", 2)
+
+    def chill(self, rng: np.random.Generator, late: bool) -> None:
+        """After the hob: probed in time at every mark of the cooling log, or once too late, and why. Drawn by itself."""
+        self.rng = rng
+        for _ in range(3):
+            log = cooling_log(as_it_is(self.document, read(self.log)))
+            mark = None if log is None else next((mark for mark in log.marks if mark.state == "open"), None)
+            if log is None or mark is None:
+                return
+            was, by = self.minute, (mark.by - self.start).total_seconds() / 60
+            self.minute = by + 40 if late else max(was, by - float(rng.uniform(10, 70)))
+            shows = round(mark.at_most_c - float(rng.uniform(0.2, 1.4)), 1)
+            self.enter("probed", 0.0, stage=log.stage, temperature_c=shows)
+            if late:
+                self.enter("accepted", 1.0, about="cooling", actual=shows, title="Cooling", why="Cold, and probed too late: thrown away.")
+                return
 
     def do(self, step: SheetStep) -> None:
         for line in step.lines:
@@ -161,6 +180,7 @@ def main() -> None:
     for i, name in enumerate(plan):
         cook = Cook(name, rng, fate.get(i))
         cook.cook()
+        cook.chill(np.random.default_rng(i), late=i == _PROBED_LATE)
         days = _DAYS - 1 - i * (_DAYS - 2) / len(plan)
         started = float(rng.uniform(5.6, 8.4))
         entries = [

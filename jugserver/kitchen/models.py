@@ -11,7 +11,7 @@ from django.db.models import Q
 
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES
-from jugserver.accounts.models import Site
+from jugserver.accounts.models import Site, User
 
 
 def between(field: str, low: float, high: float, *, above: bool = False) -> Q:
@@ -142,3 +142,39 @@ class Sieve(Thing):
             *_unique("sieve"),
             models.CheckConstraint(condition=between("mesh_um", 0, 10_000, above=True), name="sieve_is_possible"),
         ]
+
+
+class GearMet(models.Model):
+    """An allergen that a piece of equipment met at a batch, read off its log; made again whenever that is read again."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="gear_met")
+    piece = models.CharField(max_length=64)
+    allergen = models.CharField(max_length=20)
+    batch = models.UUIDField()
+    title = models.CharField(max_length=200)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["site", "batch", "piece", "allergen"], name="gear_met_once_a_batch"),
+            models.CheckConstraint(condition=Q(allergen__in=sorted(EU_ALLERGENS)), name="gear_met_an_allergen"),
+        ]
+        indexes = [models.Index(fields=["site", "piece", "at"], name="gear_met_since")]
+
+    def __str__(self) -> str:
+        return f"{self.piece} met {self.allergen} at {self.title}"
+
+
+class GearCleaned(models.Model):
+    """A piece of equipment was washed by the site's allergen clean. Rows are only added."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="gear_cleaned")
+    piece = models.CharField(max_length=64)
+    at = models.DateTimeField()
+    by = models.ForeignKey(User, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    class Meta:
+        indexes = [models.Index(fields=["site", "piece", "at"], name="gear_cleaned_last")]
+
+    def __str__(self) -> str:
+        return f"{self.piece} cleaned {self.at}"

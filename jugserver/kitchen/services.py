@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
+from uuid import UUID
 
 from django.db import transaction
+from django.db.models import Max
+from django.http import Http404
+from django.utils import timezone
 
+from jugcore.batch.gear import Met
 from jugcore.errors import BadDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
-from jugserver.kitchen.models import Burner, Pot, Scale, SharedGear, Sieve, SiteKitchen, Thing
+from jugserver.kitchen.models import Burner, GearCleaned, GearMet, Pot, Scale, SharedGear, Sieve, SiteKitchen, Thing
 from jugserver.kitchen.schemas import KitchenOut
 
 _PLAIN = (
@@ -61,6 +67,46 @@ def _read(site: Site) -> KitchenOut:
     return KitchenOut(number=row.number, kitchen=_as_core(row))
 
 
+def _met_since_cleaned(site_id: int) -> dict[str, list[dict[str, str]]]:
+    """Piece → what it met at batches since it was last washed by the allergen clean, each allergen once, the last batch named."""
+    cleaned = dict(GearCleaned.objects.filter(site_id=site_id).values_list("piece").annotate(last=Max("at")))
+    found: dict[str, dict[str, str]] = {}
+    for met in GearMet.objects.filter(site_id=site_id).order_by("at"):
+        if met.piece not in cleaned or met.at > cleaned[met.piece]:
+            found.setdefault(met.piece, {})[met.allergen] = met.title
+    return {piece: [{"allergen": allergen, "at": title} for allergen, title in sorted(met.items())] for piece, met in found.items()}
+
+
+@transaction.atomic
+def note_met(*, site: Site, batch: UUID, title: str, met: Sequence[Met]) -> None:
+    """Keep what a batch's equipment met, in place of what was kept of that batch before; kitchens read since know it."""
+    kept = {(row.piece, row.allergen, row.at) for row in GearMet.objects.filter(site=site, batch=batch)}
+    now = {(each.piece, each.allergen, each.at) for each in met}
+    if kept == now:
+        return
+    GearMet.objects.filter(site=site, batch=batch).delete()
+    GearMet.objects.bulk_create(GearMet(site=site, batch=batch, title=title, piece=piece, allergen=a, at=at) for piece, a, at in sorted(now))
+    _touch(site)
+
+
+@transaction.atomic
+def clean_gear(*, actor: User, key: str) -> KitchenOut:
+    """Log that a piece of equipment was washed by the site's allergen clean. Raises Http404 for none of this kitchen's."""
+    policies.require(actor, "cook")
+    site = actor.site
+    assert site is not None
+    if not SharedGear.objects.filter(kitchen__site=site, key=key).exists():
+        raise Http404
+    GearCleaned.objects.create(site=site, piece=key, at=timezone.now(), by=actor)
+    _touch(site)
+    return kitchen_of(site)
+
+
+def _touch(site: Site) -> None:
+    """The kitchen is another now, though nobody edited it: what was kept of it in a process is read anew."""
+    SiteKitchen.objects.filter(site=site).update(changed_at=timezone.now())
+
+
 def _as_core(row: SiteKitchen) -> Kitchen:
     plain: dict[str, Any] = {name: getattr(row, name) for name in _PLAIN}
     for band in ("simmer_kg_m2h", "steady_kg_m2h"):
@@ -70,6 +116,9 @@ def _as_core(row: SiteKitchen) -> Kitchen:
         name: [{"id": t.key, "name": t.name, **{f: getattr(t, f) for f in fields}} for t in getattr(row, name).all()]
         for name, (_, fields) in _THINGS.items()
     }
+    met = _met_since_cleaned(row.site_id) if things["shared"] else {}
+    for piece in things["shared"]:
+        piece["met"] = met.get(piece["id"], [])
     # What nobody described is left out, so that versions of before stay the same.
     return Kitchen.model_validate({**plain, **things, "shared": things["shared"] or None})
 

@@ -9,6 +9,7 @@ from django.http import HttpResponse
 from django.test import Client
 
 from jugcore.method.carried import SubstanceDoc
+from jugcore.method.kitchen import Kitchen
 from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
@@ -16,6 +17,7 @@ from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
+from jugserver.kitchen import services as kitchen_services
 from jugserver.pantry import services as pantry
 from jugserver.pantry.schemas import LotIn, PackIn
 from jugserver.tastings.services import save_benchmark
@@ -33,6 +35,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "people_unlock_pin": (204, 403, 403, 401, 404),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
+    "kitchen_gear_cleaned": (200, 200, 403, 401, 404),
     "substances_find": (200, 200, 200, 401, 200),
     "substances_typed": (200, 200, 200, 401, 200),
     "substances_titles": (200, 200, 200, 401, 200),
@@ -152,6 +155,13 @@ class Roles(ShopCase):
         if operation.startswith("benchmarks"):
             aim = f"/api/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
+        if operation == "kitchen_gear_cleaned":
+            site = self.people["lead"].site
+            assert site is not None
+            piece = {"id": "green", "name": "Green", "gear": "blender"}
+            kitchen_services.save_kitchen(
+                actor=self.people["lead"], number=kitchen_services.kitchen_of(site).number, kitchen=Kitchen.model_validate({"shared": [piece]})
+            )
         client = self._client(operation, who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/kitchen").content) if operation == "kitchen_save" else {}
@@ -166,6 +176,7 @@ class Roles(ShopCase):
             "people_clear_pin": ("DELETE", "/api/people/prep/pin", None),
             "people_unlock_pin": ("POST", "/api/people/prep/unlock-pin", None),
             "kitchen_get": ("GET", "/api/kitchen", None),
+            "kitchen_gear_cleaned": ("POST", "/api/kitchen/gear/green/cleaned", None),
             "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
             "substances_find": ("GET", "/api/substances?q=su", None),
             "substances_typed": ("GET", "/api/substances/typed?text=2 g sugar", None),

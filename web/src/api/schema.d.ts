@@ -176,6 +176,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kitchen/gear/{key}/cleaned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gear Cleaned
+         * @description Log that a piece of equipment was washed by the site's allergen clean.
+         */
+        post: operations["kitchen_gear_cleaned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/substances": {
         parameters: {
             query?: never;
@@ -1513,6 +1533,20 @@ export interface components {
             kitchen: components["schemas"]["Kitchen"];
         };
         /**
+         * MetAllergen
+         * @description An allergen that a piece of equipment met at a batch since it was last washed by the site's allergen clean.
+         */
+        MetAllergen: {
+            /** Allergen */
+            allergen: string;
+            /**
+             * At
+             * @description The batch, as people call it.
+             * @default
+             */
+            at: string;
+        };
+        /**
          * Pot
          * @description A pot as it hangs on the wall.
          */
@@ -1571,6 +1605,8 @@ export interface components {
         /**
          * SharedGear
          * @description A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
+         *
+         *     ``met`` is what the log of batches adds to that until the piece was washed.
          */
         SharedGear: {
             /**
@@ -1591,6 +1627,12 @@ export interface components {
              * @default []
              */
             saw: string[];
+            /**
+             * Met
+             * @description What it met at batches since its last allergen clean.
+             * @default []
+             */
+            met: components["schemas"]["MetAllergen"][];
         };
         /**
          * Sieve
@@ -7053,7 +7095,7 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Assessed"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Assessed"] | components["schemas"]["Took"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
         };
         /**
          * Flowed
@@ -7428,6 +7470,27 @@ export interface components {
             seconds: number;
             /** Stage */
             stage?: string | null;
+        };
+        /**
+         * Took
+         * @description The piece of equipment a stage was done with, where it was another than the sheet says.
+         */
+        Took: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "took";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Piece
+             * @description Its id in the kitchen.
+             */
+            piece: string;
         };
         /**
          * Undone
@@ -8427,6 +8490,55 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchen_gear_cleaned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

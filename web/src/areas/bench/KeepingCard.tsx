@@ -13,7 +13,7 @@ interface KeepingCardProps {
 }
 
 const ANSWERS = [
-  { value: '', label: 'not said yet' },
+  { value: '', label: 'not answered' },
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
 ];
@@ -43,7 +43,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
             <NativeSelect size="sm" label="All of it at 72 °C or more, nothing in after" description={report.heated_words} data={ANSWERS} value={asValue(stands.heat_treated)} disabled={readOnly} data-asked={asked('heat')} onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })} />
             <NativeSelect size="sm" label="Filled and closed at once after the heat" description="So that nothing gets in any more." data={ANSWERS} value={asValue(stands.packaged)} disabled={readOnly} data-asked={asked('packaging')} onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })} />
             <div data-asked={asked('ph')}>
-              <NumberField shown label="pH, measured" value={stands.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `reckoned ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
+              <NumberField shown label="pH, measured" value={stands.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `calculated ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
               <p className={classes.small}>With a meter that was just calibrated.</p>
             </div>
           </div>

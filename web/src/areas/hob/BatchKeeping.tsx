@@ -61,7 +61,7 @@ export function BatchKeeping({ keeping, mayEnter, enter }: BatchKeepingProps) {
             </div>
           </div>
           <div className={classes.buttons}>
-            <Button type="submit" variant="default" disabled={!ready}>
+            <Button type="submit" mt="sm" variant="default" disabled={!ready}>
               Keep these for this batch
             </Button>
           </div>

@@ -29,16 +29,19 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
   return (
     <>
       <div className={classes.lead}>
-        {timed && <TimeLeft boil={boil} now={now} />}
-        <BigFigure huge={!timed} label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past && !timed ? 'stop' : undefined} note={timed ? `${figure(boil.stop_reads_g)} g is likely then, pot included: the time decides` : `stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
-        <BigFigure label="pot now" value={last ? asEntered(last.reads_g, 0) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : `begins at ${figure(boil.starts_reads_g)} g`}>
+        {timed ? (
+          <TimeLeft boil={boil} now={now} />
+        ) : (
+          <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
+        )}
+        <BigFigure label="pot now" value={last ? asEntered(last.reads_g, 0) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : timed ? `likely ${figure(boil.stop_reads_g)} g then; the time decides` : `begins at ${figure(boil.starts_reads_g)} g`}>
           {mayEnter && (
-            <Button variant={lift || !last ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
+            <Button variant={!timed && (lift || !last) ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
               Weigh the pot
             </Button>
           )}
         </BigFigure>
-        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={<>guide: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
+        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={timed ? <>boils at about {figure(boil.first_boil_c ?? boil.probe_c, 1)} °C here</> : <>guide: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
               Probe
@@ -46,13 +49,15 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
           )}
         </BigFigure>
       </div>
-      <LiftWeigh boil={boil} now={now} />
+      {!timed && <LiftWeigh boil={boil} now={now} />}
       {boil.impossible && <Notice tone="stop" text={boil.impossible} />}
       {boil.probe_warns && <Notice tone="look" text="The probe is as high as at the stop. It is only a guide: weigh the pot now." />}
       {!boil.fits_scale && <Notice tone="look" text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook." />}
+      {(!timed || boil.weighings.length > 0) && (
       <div className={classes.panel}>
         <PotTrace weighings={boil.weighings} course={boil.course} stop_g={boil.stop_reads_g} starts_g={boil.starts_reads_g} began_at={boil.began_at} now={now} />
       </div>
+      )}
     </>
   );
 }
@@ -69,12 +74,15 @@ export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPa
   const past = Math.round(boil.to_go_g) < 0;
   const late = !past && boil.ready_high !== null && Date.parse(boil.ready_high) < now;
   const { drop } = boil;
+  const timed = boil.for_min !== null && boil.for_min !== undefined;
   return (
     <div className={classes.row}>
+      {!timed && (
       <div className={classes.pill}>
         <span>{past ? 'ready' : late ? 'should be ready: weigh it' : boil.ready_low ? 'ready about' : 'takes'}</span>
         <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
       </div>
+      )}
       <div className={classes.pill} data-kind="computed">
         <span>by weight, not measured</span>
         <strong>

@@ -32,7 +32,7 @@ export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps 
         </BigFigure>
       </div>
       {hold.off_words && <Notice tone={hold.off === 'short' ? 'look' : 'stop'} text={hold.off_words} />}
-      {hold.words && <p className={classes.panel}>{hold.words}</p>}
+      {hold.words && !hold.off_words && <p className={classes.panel}>{hold.words}</p>}
     </>
   );
 }

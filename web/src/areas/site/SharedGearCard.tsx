@@ -1,9 +1,10 @@
 import { ActionIcon, Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
-import { keys } from '../../api/queries';
+import { keys, kitchenQuery } from '../../api/queries';
 import type { Kitchen, SharedGear } from '../../api/types';
+import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
 import { ALLERGENS } from '../pantry/words';
 import classes from './KitchenForm.module.css';
@@ -22,13 +23,16 @@ interface SharedGearCardProps {
 /** Equipment that meets allergens, or is kept free of them; what the site's formulas say of it is offered. */
 export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedGearCardProps) {
   const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/gear')) });
+  // What batches added since a piece was washed is the server's to say, whatever is being edited here.
+  const now = useQuery(kitchenQuery);
+  const met = new Map((now.data?.kitchen.shared ?? []).map((piece) => [piece.id, piece]));
   const shared = kitchen.shared ?? [];
   const put = (next: SharedGear[]) => onChange({ ...kitchen, shared: next.length > 0 ? next : null });
   const patch = (id: string, change: Partial<SharedGear>) => put(shared.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
   const add = (gear: SharedGear['gear'], saw: string[]) => {
     let n = shared.length + 1;
     while (shared.some((piece) => piece.id === `gear-${n}`)) n += 1;
-    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw }]);
+    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw, met: [] }]);
   };
   const untold = (seen.data ?? []).filter((each) => !shared.some((piece) => piece.gear === each.gear));
   return (
@@ -40,6 +44,7 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
             <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`) ?? errorAt(`shared.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
             <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as SharedGear['gear'] })} />
             <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
+            <Met piece={met.get(piece.id)} name={piece.name} />
             {!readOnly && (
               <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${piece.name}`} onClick={() => put(shared.filter((each) => each.id !== piece.id))}>
                 <IconX size={17} />
@@ -69,4 +74,28 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
 
 function few(names: string[]): string {
   return names.length > 2 ? `${names[0]} and ${names.length - 1} more` : names.join(' and ');
+}
+
+/** What a piece met at batches since it was last washed by the allergen clean, and the press that says it was. */
+function Met({ piece, name }: { piece: SharedGear | undefined; name: string }) {
+  const mayCook = useMay('cook');
+  const queryClient = useQueryClient();
+  const clean = useMutation({
+    mutationFn: (key: string) => answer(client.POST('/api/kitchen/gear/{key}/cleaned', { params: { path: { key } } })),
+    onSuccess: (found) => queryClient.setQueryData(keys.kitchen, found),
+  });
+  const saw = piece?.saw ?? [];
+  const besides = (piece?.met ?? []).filter((each) => !saw.includes(each.allergen));
+  if (!piece || besides.length === 0) return null;
+  return (
+    <p className={`${classes.none} ${classes.met}`}>
+      Met {besides.map((each) => `${each.allergen} (${each.at})`).join(', ')}, and was not washed of it since.{' '}
+      {mayCook && (
+        <Button size="xs" variant="default" loading={clean.isPending} aria-label={`Washed by the allergen clean: ${name}`} onClick={() => clean.mutate(piece.id)}>
+          Washed by the allergen clean
+        </Button>
+      )}
+      {clean.error && ` ${clean.error.message}`}
+    </p>
+  );
 }

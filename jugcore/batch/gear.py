@@ -1,0 +1,41 @@
+"""What a batch's equipment met: the allergens of every stage that was done, by the piece it was done with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from jugcore.batch import events as e
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.formula.shared import met_at, pieces_taken
+from jugcore.matter.substance import EU_ALLERGENS
+
+
+@dataclass(frozen=True)
+class Met:
+    """A piece of equipment, by its id in the kitchen, that met an allergen at a time."""
+
+    piece: str
+    allergen: str
+    at: datetime
+
+
+def gear_met(batch: AsItIs) -> list[Met]:
+    """What each piece met so far, the last time of each. A stage counts once it is done, or the batch is over; the piece is the one that
+    was said to have been taken, else the one that the sheet says to take.
+    """
+    walked, record = batch.walk, batch.record
+    pieces = {piece.id: piece for piece in walked.kitchen.shared or ()}
+    said = {what.stage: what.piece for _, what in record.of(e.Took) if what.piece in pieces}
+    found: dict[tuple[str, str], datetime] = {}
+    for id, piece in pieces_taken(walked).items():
+        done = record.done(id) or record.closed
+        if done is None:
+            continue
+        stage = next(each for each in walked.stages if each.id == id)
+        for allergen in met_at(walked, stage):
+            key = said.get(id, piece.id), allergen
+            found[key] = max(found.get(key, done.event.at), done.event.at)
+    return [
+        Met(piece, allergen, at) for (piece, allergen), at in sorted(found.items(), key=lambda each: (each[0][0], EU_ALLERGENS.index(each[0][1])))
+    ]
