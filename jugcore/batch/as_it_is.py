@@ -25,7 +25,9 @@ from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
 from jugcore.method.carried import SubstanceDoc, as_document, substance_of
 from jugcore.method.document import KeepingDoc, Method, MethodDocument, compile_document
+from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, FoundAt, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
+from jugcore.method.stages.warm import COLD_WATER_C
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
 
@@ -35,6 +37,8 @@ _MOST_G = 1_000_000.0
 _LONGEST_HOLD_MIN = 20_160.0
 #: Nothing that is held is hotter; so many readings are kept of one hold.
 _HOTTEST_HELD_C, _MOST_FOUND = 130.0, 200
+#: What cools comes no nearer than this to what is around it. [°C]
+_ABOVE_C = 0.5
 
 
 @dataclass(frozen=True)
@@ -253,7 +257,8 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             # A probe below nothing or far above a boil is a slip, and no temperature that was reached.
             if record.done(stage.id) is None or not probed or not 0 < probed[-1][1].temperature_c <= 120:
                 return stage
-            return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
+            to_c = probed[-1][1].temperature_c
+            return stage.model_copy(update={"to_c": to_c} | (_colder_place(stage, to_c, method) if isinstance(stage, Cool) else {}))
         case Caramelise():
             probed = record.of(e.Probed, stage.id)
             if record.done(stage.id) is None or not probed or not 140 <= probed[-1][1].temperature_c <= 215:
@@ -272,6 +277,15 @@ def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
             return stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
         case _:
             return stage
+
+
+def _colder_place(stage: Cool, to_c: float, method: Method) -> dict[str, object]:
+    """Where it must have been cooled to be as cold as the probe says: nothing gets colder than what is around it."""
+    kitchen = method.document.kitchen or Kitchen()
+    around = {"air": kitchen.room_c, "cold_water": COLD_WATER_C, "fridge": kitchen.fridge_c}[stage.how]
+    if to_c >= around + _ABOVE_C:
+        return {}
+    return {"how": "fridge", "to_c": max(to_c, kitchen.fridge_c + _ABOVE_C)}
 
 
 def _held(stage: Holding, record: Record) -> Holding:

@@ -112,16 +112,23 @@ def _signs(batch: AsItIs, stage: StageBase) -> list[datetime.datetime]:
 
 
 def _hot_after(batch: AsItIs, stage: StageBase) -> bool:
-    """Whether it is as hot as 57 °C behind a stage, as planned or as it is: what was entered of a later stage takes no hot stage away."""
-    return any(_after_c(walked, stage.id) >= FROM_C for walked in (batch.planned, batch.walk))
+    """Whether it is as hot as 57 °C behind a stage, as planned: what was entered takes no hot stage away and makes none of a cool one.
+
+    Of what was never to be hot, and of a stage that was put in since, as it is.
+    """
+    planned = _after_c(batch.planned, stage.id)
+    if planned is None or not any((_after_c(batch.planned, each.id) or 0.0) >= FROM_C for each in batch.planned.stages):
+        return (_after_c(batch.walk, stage.id) or 0.0) >= FROM_C
+    return planned >= FROM_C
 
 
-def _after_c(walked: Walk, id: str) -> float:
+def _after_c(walked: Walk, id: str) -> float | None:
+    """How warm a stage leaves its vessel; None where there is no such stage."""
     for stage, step in zip(walked.stages, walked.steps, strict=True):
         if stage.id == id:
             held = step.after.vessels.get(stage.writes())
             return float(held.warmth_c[0]) if held is not None and float(held.total_g[0]) > 0 else 0.0
-    return 0.0
+    return None
 
 
 def _ends_c(walked: Walk) -> float:

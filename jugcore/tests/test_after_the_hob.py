@@ -116,6 +116,18 @@ class Log(unittest.TestCase):
         self.book.enter("closed", minute=14, outcome="finished")
         self.assertTrue(self._log().open)
 
+    def test_a_probe_that_belongs_to_an_earlier_stage_takes_nothing_away(self) -> None:
+        """Entered at the bath when it stands in the fridge already: colder than any bath, and no reason to call it hot."""
+        self.book.enter("began", minute=10, stage="bath")
+        self.book.enter("probed", minute=60, stage="bath", temperature_c=20)
+        for minute, stage in ((61, "bath"), (62, "chill")):
+            self.book.enter("done", minute=minute, stage=stage)
+        self.book.enter("closed", minute=63)
+        self.book.enter("probed", minute=200, stage="bath", temperature_c=4.1)
+        self.assertEqual((self._states(), self._log().stages), (["met", "met"], ["bath", "chill"]))
+        walked = self.book.as_it_is().walk
+        self.assertLess(float(walked.product.warmth_c[0]), 6.0)
+
     def test_it_stays_open_until_both_marks_are_met_or_somebody_says_why_not(self) -> None:
         self.book.enter("began", minute=10, stage="bath")
         self.book.enter("probed", minute=140, stage="bath", temperature_c=25)

@@ -87,7 +87,7 @@ LAYOUTS: dict[Size, Layout] = {
         "opened": Box(4, 14, 82, 5), "allergens": Box(4, 8, 82, 5.5), "by": Box(4, 3, 82, 4.6), "code": Box(62, 30, 24, 24),
     }, 1.0, 2, 4),
     "62x40": Layout(62, 40, {
-        "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.6, 38, 4.2),
+        "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.7, 38, 3.7),
         "opened": Box(2.5, 14, 57, 3.6), "store": Box(2.5, 10.4, 57, 3.6), "allergens": Box(2.5, 4.9, 57, 5.5), "dose": Box(2.5, 1.3, 57, 3.6),
         "code": Box(42, 19.5, 18, 18),
     }, {

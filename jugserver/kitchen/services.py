@@ -84,8 +84,14 @@ def note_met(*, site: Site, batch: UUID, title: str, met: Sequence[Met]) -> None
     now = {(each.piece, each.allergen, each.at) for each in met}
     if kept == now:
         return
-    GearMet.objects.filter(site=site, batch=batch).delete()
-    GearMet.objects.bulk_create(GearMet(site=site, batch=batch, title=title, piece=piece, allergen=a, at=at) for piece, a, at in sorted(now))
+    # Two requests may read one batch's log at once: what both found is the same, and neither may fail over the other.
+    pairs = {(piece, allergen) for piece, allergen, _ in now}
+    gone = [row.pk for row in GearMet.objects.filter(site=site, batch=batch) if (row.piece, row.allergen) not in pairs]
+    GearMet.objects.filter(pk__in=gone).delete()
+    GearMet.objects.bulk_create(
+        [GearMet(site=site, batch=batch, title=title, piece=piece, allergen=allergen, at=at) for piece, allergen, at in sorted(now)],
+        update_conflicts=True, update_fields=["at", "title"], unique_fields=["site", "batch", "piece", "allergen"],
+    )  # fmt: skip
     _touch(site)
 
 

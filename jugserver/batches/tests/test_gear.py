@@ -4,13 +4,19 @@ from __future__ import annotations
 
 import json
 from io import BytesIO
+from threading import Barrier, Thread
 from typing import Any
 from uuid import uuid4
 
+from django.db import connections
+from django.test import TransactionTestCase
 from pypdf import PdfReader
 
+from jugcore.batch.events import Event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugserver.accounts.models import Role, Site, User
+from jugserver.batches.log import append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch, state_of
 from jugserver.batches.tests.kitchen import entry
@@ -109,3 +115,36 @@ class Gear(ShopCase):
         self.assert_problem(self.send(self.signed_in("view"), "POST", "/api/kitchen/gear/green/cleaned", None), 403)
         self.assert_problem(self.send(self.signed_in("prep"), "POST", "/api/kitchen/gear/none/cleaned", None), 404)
         self.assertEqual(GearCleaned.objects.count(), 0)
+
+
+class AtOnce(TransactionTestCase):
+    def test_two_lists_read_at_once_fail_over_nothing(self) -> None:
+        """Two pages ask for the list while a batch is behind: both read its log and note what its equipment met."""
+        site = Site.objects.create(name="Weir kitchen")
+        lead = User.objects.create_user("lead", password="a-long-test-password", site=site, role=Role.LEAD, display_name="Lead")
+        pieces = [{"id": "green", "name": "Green handle", "gear": "stick_blender", "saw": []}]
+        save_kitchen(actor=lead, number=0, kitchen=Kitchen.model_validate({"shared": pieces}))
+        kept = start_formula(actor=lead, document=formula("Nut milk", "almond_drink"))
+        save_version(actor=lead, id=kept.id, draft=1, note="First.")
+        failed: list[BaseException] = []
+        for _ in range(5):
+            batch = start_batch(actor=lead, formula_id=kept.id, version=1)
+            append(actor=lead, batch_id=batch.pk, events=[Event.model_validate(entry({"kind": "done", "stage": "blend"}, by="lead"))])
+            gate = Barrier(4)
+
+            def look(gate: Barrier = gate) -> None:
+                try:
+                    gate.wait()
+                    cards_of(site)
+                except BaseException as error:
+                    failed.append(error)
+                finally:
+                    connections.close_all()
+
+            hands = [Thread(target=look) for _ in range(4)]
+            for each in hands:
+                each.start()
+            for each in hands:
+                each.join()
+        self.assertEqual(failed, [])
+        self.assertEqual(GearMet.objects.filter(site=site).count(), 5)

@@ -19,6 +19,7 @@ SLACK = 0.5
 LABEL = Label(
     name="Ferryman's Spice", batch=147, made=date(2026, 3, 2), store="chilled", dose="20 g in a Regular", contains=("milk", "nuts"),
     may_contain=("sesame",), shared=("sesame",), list_name="14 EU allergens", address="https://127.0.0.2:8640/batches/4f6c1d0e-0a6f-4b6e-9b39-6a3a4d9d7f10",
+    use_by=date(2026, 3, 4), use_by_words="heat, packaging and pH not known",
 )  # fmt: skip
 LONG = replace(
     LABEL, name="Señora Ottílie's Extraordinarily Long Brown-Butter and Smoked-Tea Chicory Drizzle, second pressing",
@@ -122,7 +123,7 @@ class Labels(SimpleTestCase):
             "Ferryman's Spice",
             "Batch 0147",
             "Mon 02 Mar 2026",
-            "Use by: not assessed",
+            "Use by: Wed 04 Mar 2026, heat,",
             "Opened on",
             "Keep chilled",
             "Contains: milk, nuts",

@@ -1,0 +1,104 @@
+"""What could hurt someone, as a cook meets it: a stop before it, a hold that is told at once, a label that carries a day."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from io import BytesIO
+from uuid import uuid4
+
+from django.utils import timezone
+from playwright.sync_api import expect
+from pypdf import PdfReader
+
+from e2e.browser import TABLET
+from e2e.hob_case import HobCase
+from jugcore.batch.events import Event
+from jugserver.accounts.models import User
+from jugserver.batches.log import append
+from jugserver.batches.models import Batch
+
+
+class Care(HobCase):
+    def entered(self, batch: Batch, *whats: dict[str, object], minutes_ago: float = 0) -> None:
+        """Entries of another tablet, a while ago."""
+        at = timezone.now() - timedelta(minutes=minutes_ago)
+        events = [
+            Event.model_validate({"id": str(uuid4()), "at": at.isoformat(), "by": "rafe", "device": "tablet-2", "seen": 0, "what": what})
+            for what in whats
+        ]
+        append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=events)
+
+    def done_to(self, batch: Batch, stage: str) -> None:
+        ids = [each["id"] for each in batch.document["stages"]]
+        self.entered(batch, *({"kind": "done", "stage": id} for id in ids[: ids.index(stage)]), minutes_ago=60)
+
+    def test_an_enzyme_is_stopped_before_a_pot_that_kills_it_and_a_hold_tells_what_is_off(self) -> None:
+        batch = self.begin_batch("Chicory Cocoa")
+        self.done_to(batch, "below")
+        self.entered(batch, {"kind": "probed", "stage": "below", "temperature_c": 84}, {"kind": "done", "stage": "below"}, minutes_ago=9)
+        page = self.tablet(batch)
+        expect(page.get_by_role("alert")).to_contain_text(re.compile("84 °C.*hotter kills it.*72 °C or below"))
+        self.assert_whole(page)
+        self.assert_accessible(page)
+        self.entered(batch, {"kind": "probed", "stage": "enzyme", "temperature_c": 69})
+        expect(page.get_by_role("alert")).to_have_count(0)
+        self.press(page, "All in as asked, not weighed here")
+        page.get_by_role("button", name=re.compile("^It stands now")).click()
+        self.press(page, "Probe")
+        self.show(page, 55)
+        expect(page.get_by_role("alert")).to_contain_text("55 °C: warm it to 63 °C or above")
+        expect(page.get_by_role("button", name=re.compile(r"^Put right \(\d\)"))).to_be_visible()
+        self.press(page, "Probe")
+        self.show(page, 66)
+        expect(page.get_by_role("alert")).to_have_count(0)
+
+    def test_a_label_carries_the_cautious_day_and_what_is_measured_of_the_batch_counts(self) -> None:
+        batch = self.begin_batch("Weir Simple")
+        self.entered(batch, *({"kind": "done", "stage": each["id"]} for each in batch.document["stages"]), {"kind": "closed", "outcome": "finished"})
+        page = self.tablet(batch)
+        page.get_by_role("heading", name="Finished").wait_for()
+        labels = page.get_by_role("region", name="Labels")
+        expect(labels).to_contain_text("pH not measured”")
+        keeping = page.get_by_role("region", name="Keeping of this batch")
+        keeping.get_by_label("pH, measured").fill("3,9")
+        keeping.get_by_role("radiogroup", name="All of it at 72").get_by_text("no", exact=True).click()
+        self.press(page, "Keep these for this batch")
+        expect(labels).to_contain_text("no shelf trial yet”")
+        expect(keeping).to_contain_text("need not be held cold")
+        self.assert_accessible(page)
+        answer = page.request.get(f"{self.live_server_url}/api/batches/{batch.pk}/label.pdf")
+        text = " ".join(PdfReader(BytesIO(answer.body())).pages[0].extract_text().split())
+        self.assertRegex(text, r"Use by: \w{3} \d\d \w{3} \d{4}, no shelf trial yet")
+
+    def test_what_was_not_shown_cold_stays_on_today_until_somebody_says_why(self) -> None:
+        batch = self.begin_batch("Dark Cocoa Orange")
+        stages = [{"kind": "done", "stage": each["id"]} for each in batch.document["stages"]]
+        self.entered(batch, *stages, {"kind": "closed", "outcome": "finished"}, minutes_ago=60 * 50)
+        desk = self.sign_in("rafe", self.open((1280, 800)))
+        card = desk.get_by_role("region", name="Cooling")
+        expect(card).to_contain_text("Past its time: probe it, or say why not.")
+        self.assert_accessible(desk)
+        page = self.sign_in("mina", self.open(TABLET), f"/batches/{batch.pk}")
+        self.press(page, "Say why not in time")
+        page.get_by_label("What happened, and what became of it").fill("The probe was flat: thrown away.")
+        self.press(page, "Keep it")
+        expect(page.get_by_role("region", name="Cooling log")).to_contain_text("Not shown in time: The probe was flat: thrown away.")
+        expect(card).to_have_count(0)
+
+    def test_an_answer_falls_with_the_line_it_rests_on(self) -> None:
+        page = self.at_the_bench("ines", "Smoked Tea")
+        keeping = page.get_by_role("region", name="Keeping")
+        keeping.get_by_label("pH, measured").fill("4.1")
+        keeping.get_by_label("pH, measured").blur()
+        expect(keeping).not_to_contain_text("What is its pH?")
+        page.get_by_role("textbox", name=re.compile("^Amount of .*water", re.IGNORECASE)).first.fill("1500 g")
+        page.keyboard.press("Tab")
+        expect(keeping).to_contain_text("What was answered of pH was of the formula before it was changed: answer again.")
+        expect(keeping.get_by_label("pH, measured")).to_have_value("")
+
+
+if __name__ == "__main__":
+    import unittest
+
+    unittest.main()
