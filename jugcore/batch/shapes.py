@@ -128,6 +128,9 @@ class SheetFill(BaseModel):
     filled: int
     filled_g: float
     kept_g: float = Field(description="Left over and kept or tasted.")
+    open_g: float | None = Field(
+        None, description="What was there and is in no bottle and no rest, where that is more than scales and films explain."
+    )
     impossible: str | None = Field(None, description="Why what was entered cannot be, in words; the yield is then the walk's.")
 
 

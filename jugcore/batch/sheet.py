@@ -388,8 +388,23 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
         fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
         kept_g=sum(what.mass_g for what in kept),
+        open_g=_open_g(batch, stage, there, float(step.figures["film_g"][0])),
         impossible=_overfilled(batch, stage),
     )  # fmt: skip
+
+
+#: What scales, films and drips explain of what is in no bottle: a share, and grams (common practice, no source).
+_DRIPS_SHARE, _DRIPS_G = 0.015, 15.0
+
+
+def _open_g(batch: AsItIs, stage: Fill, there_g: float, film_g: float) -> float | None:
+    """Grams that were there and were neither filled nor left over; None before anything was entered, and where drips explain it."""
+    grams = batch.record.bottled_g(stage.id)
+    thrown = batch.record.wasted.value if batch.record.wasted is not None else 0.0
+    if grams is None or batch.record.done(stage.id) is not None:
+        return None
+    open_g = there_g - film_g - thrown - grams
+    return open_g if open_g > max(_DRIPS_SHARE * there_g, _DRIPS_G) else None
 
 
 def _overfilled(batch: AsItIs, stage: Fill) -> str | None:

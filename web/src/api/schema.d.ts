@@ -6582,6 +6582,11 @@ export interface components {
              */
             kept_g: number;
             /**
+             * Open G
+             * @description What was there and is in no bottle and no rest, where that is more than scales and films explain.
+             */
+            open_g?: number | null;
+            /**
              * Impossible
              * @description Why what was entered cannot be, in words; the yield is then the walk's.
              */

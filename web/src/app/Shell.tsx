@@ -5,6 +5,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { NavLink } from 'react-router';
 import { answer, passOn } from '../api/client';
+import { RingEverywhere } from '../areas/hob/RingEverywhere';
 import { FindBox } from './FindBox';
 import { usePerson } from './person';
 import classes from './Shell.module.css';
@@ -80,6 +81,7 @@ function Frame({ children }: { children: ReactNode }) {
         </div>
       </nav>
       <main id="main" className={classes.main} tabIndex={-1}>
+        <RingEverywhere />
         {children}
       </main>
       <FindBox opened={find} onClose={findIs.close} />

@@ -2,12 +2,15 @@ import { Button, Modal } from '@mantine/core';
 import { useState } from 'react';
 import type { CoolingLog, What } from '../../api/types';
 import { clock, figure, when } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
 import type { Ask } from './EntryDialog';
 import dialog from './EntryDialog.module.css';
 import classes from './hob.module.css';
 
 interface CoolingPanelProps {
+  /** The batch it is of: what is typed is kept for it. */
+  batch: string;
   log: CoolingLog;
   now: number;
   mayEnter: boolean;
@@ -18,7 +21,7 @@ interface CoolingPanelProps {
 const STATE = { met: 'in time', open: 'not shown yet', late: 'shown too late', missed: 'not in time' } as const;
 
 /** The way down by the two-stage rule: both marks, what the probe showed of them, and the next entry. */
-export function CoolingPanel({ log, now, mayEnter, enter, ask }: CoolingPanelProps) {
+export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingPanelProps) {
   const probe: Ask = {
     title: 'Where it is thickest or deepest',
     label: 'What the probe shows',
@@ -73,25 +76,27 @@ export function CoolingPanel({ log, now, mayEnter, enter, ask }: CoolingPanelPro
         </div>
       )}
       <Modal opened={saying} onClose={() => setSaying(false)} title="Why it was not shown cold in time" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-        {saying && <WhyNot last={log.readings[log.readings.length - 1]?.temperature_c ?? 0} enter={enter} onClose={() => setSaying(false)} />}
+        {saying && <WhyNot batch={batch} last={log.readings[log.readings.length - 1]?.temperature_c ?? 0} enter={enter} onClose={() => setSaying(false)} />}
       </Modal>
     </section>
   );
 }
 
 /** A reason, which takes the batch off Today: what became of it belongs in it. */
-function WhyNot({ last, enter, onClose }: { last: number; enter: (what: What) => void; onClose: () => void }) {
-  const [why, setWhy] = useState('');
+function WhyNot({ batch, last, enter, onClose }: { batch: string; last: number; enter: (what: What) => void; onClose: () => void }) {
+  const kept = useKept(`hob.${batch}.cooling`, { why: '' });
+  const { why } = kept.value;
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
         if (!why.trim()) return;
         enter({ kind: 'accepted', about: 'cooling', actual: last, title: 'Cooling', why: why.trim() });
+        kept.forget();
         onClose();
       }}
     >
-      <GrowingText label="What happened, and what became of it" description="Thrown away, brought to 74 °C and cooled again, probed and not entered." size="lg" data-autofocus minRows={3} maxLength={2000} value={why} onChange={(event) => setWhy(event.currentTarget.value)} />
+      <GrowingText label="What happened, and what became of it" description="Thrown away, brought to 74 °C and cooled again, probed and not entered." size="lg" data-autofocus minRows={3} maxLength={2000} value={why} onChange={(event) => kept.set({ why: event.currentTarget.value })} />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!why.trim()} fz={18}>
         Keep it
       </Button>

@@ -72,9 +72,9 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
           {sheet.frozen.map((span) => `Frozen ${when(span.since)}${span.until ? `, thawed ${when(span.until)}` : ''}`).join(' · ')}. {batch.use_by ? '' : `Use by: ${batch.use_by_words}.`}
         </p>
       )}
-      {sheet.cooling && sheet.status === 'finished' && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />}
-      <EntryDialog ask={ask} onClose={() => setAsk(null)} />
-      <NoteDialog opened={waste} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
+      {sheet.cooling && sheet.status === 'finished' && <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />}
+      <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
+      <NoteDialog opened={waste} batch={batch.id} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual batch={batch} sheet={sheet} />
       {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}

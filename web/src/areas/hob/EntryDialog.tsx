@@ -1,6 +1,7 @@
 import { Button, Chip, Group, Modal } from '@mantine/core';
 import { type ReactNode, useState } from 'react';
 import { figure } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { useLandscape } from '../../lib/useLandscape';
 import { Keypad } from '../../parts/Keypad';
 import classes from './EntryDialog.module.css';
@@ -35,17 +36,24 @@ export interface Ask {
 }
 
 /** A figure, entered with one finger: what the scale, the probe or the glass shows. */
-export function EntryDialog({ ask, onClose }: { ask: Ask | null; onClose: () => void }) {
+export function EntryDialog({ ask, batch, onClose }: { ask: Ask | null; batch: string; onClose: () => void }) {
   const landscape = useLandscape();
   return (
     <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={landscape ? 820 : 560} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-      {ask && <Entry key={ask.title} ask={ask} onClose={onClose} />}
+      {ask && <Entry key={ask.title} ask={ask} batch={batch} onClose={onClose} />}
     </Modal>
   );
 }
 
-function Entry({ ask, onClose }: { ask: Ask; onClose: () => void }) {
-  const [typed, setTyped] = useState('');
+function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClose: () => void }) {
+  // A touch beside the dialog, or a page that is drawn anew, loses nothing that was typed.
+  const kept = useKept(`hob.${batch}.${ask.title}`, { typed: '' });
+  const { typed } = kept.value;
+  const setTyped = (next: string) => kept.set({ typed: next });
+  const onClose = () => {
+    kept.forget({ typed: '' });
+    close();
+  };
   const [tare, setTare] = useState(ask.tares?.[0]?.grams ?? 0);
   const [beside, setBeside] = useState(ask.beside?.options[0]?.value ?? 0);
   const value = typed === '' ? NaN : Number(typed);
@@ -59,6 +67,7 @@ function Entry({ ask, onClose }: { ask: Ask; onClose: () => void }) {
     <div className={classes.entry}>
       <div>
         {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
+        {kept.found && typed !== '' && <p className={classes.hint}>{typed} was typed here before and not kept.</p>}
         {ask.tares && ask.tares.length > 1 && (
           <Choices legend="On the scale besides" value={tare} onChoose={setTare} options={ask.tares.map((each) => ({ title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title, value: each.grams }))} />
         )}

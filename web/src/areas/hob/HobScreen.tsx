@@ -14,6 +14,7 @@ import { Ended } from './Ended';
 import { CoolingPanel } from './CoolingPanel';
 import { type Ask, EntryDialog, type Tare } from './EntryDialog';
 import classes from './hob.module.css';
+import { FillClose } from './FillClose';
 import { LastPress } from './LastPress';
 import { LinesPanel } from './LinesPanel';
 import { LogList } from './LogList';
@@ -25,6 +26,7 @@ import { OtherPots, useOtherPots } from './OtherPots';
 import { CaramelPanel, FoamPanel, HoldPanel, HoldPress } from './ProcessPanels';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
+import { StepButton } from './StepButton';
 import { SwitchDialog } from './SwitchDialog';
 import { Timers } from './Timers';
 import { useBatch } from './useBatch';
@@ -47,6 +49,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const others = useOtherPots(batch.id);
   const [looking, setLooking] = useState<string | null>(null);
   const [ask, setAsk] = useState<Ask | null>(null);
+  const [closing, setClosing] = useState<string | null>(null);
   const [open, setOpen] = useState<'right' | 'note' | 'who' | null>(null);
   const waiting = state.waiting.filter((each) => each.batch === batch.id);
   // An entry that the server has stays laid over the sheet until the sheet knows it: nothing jumps back.
@@ -60,6 +63,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
+  const toClose = sheet.steps.find((each) => each.id === closing) ?? null;
   const off = offPlan(sheet, batch.report.doubts).count;
   const finished = sheet.status !== 'running';
   const timers = [...sheet.timers, ...others.flatMap((other) => other.timers)];
@@ -99,7 +103,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
-            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel log={sheet.cooling} now={now} mayEnter={mayEnter && !step.warm} enter={enter} ask={setAsk} />}
+            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayEnter && !step.warm} enter={enter} ask={setAsk} />}
             <OtherPots pots={others} now={now} />
           </Step>
         )}
@@ -109,7 +113,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           </p>
         )}
         {(finished || !step) && <OtherPots pots={others} now={now} />}
-        <LogList sheet={sheet} people={batch.people} open={false} />
+        <LogList sheet={sheet} people={batch.people} open={false} enter={mayCook ? enter : undefined} />
         {finished && mayCook && <LastPress sheet={sheet} enter={enter} />}
       </main>
       {mayEnter && (
@@ -120,12 +124,13 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <Button variant="default" onClick={() => setOpen('note')}>
             Note
           </Button>
-          <MainPress step={step} sheetNow={sheet.now} timers={sheet.timers} now={now} enter={enter} onBack={() => setLooking(null)} />
+          <MainPress step={step} sheetNow={sheet.now} timers={sheet.timers} now={now} behind={laid.length > 0 && !state.trouble} enter={enter} onBack={() => setLooking(null)} onCloseFill={(step) => setClosing(step.id)} />
         </footer>
       )}
-      <EntryDialog ask={ask} onClose={() => setAsk(null)} />
+      <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
+      <FillClose step={toClose} fill={toClose?.fill ?? null} enter={enter} onClose={() => setClosing(null)} />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
-      <NoteDialog opened={open === 'note'} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
+      <NoteDialog opened={open === 'note'} batch={batch.id} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
       <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} reckoned={laid.length === 0} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
   );
@@ -212,44 +217,72 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
 }
 
 /** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
-function MainPress({ step, sheetNow, timers, now, enter, onBack }: { step: SheetStep | undefined; sheetNow: string | null; timers: SheetReport['timers']; now: number; enter: (what: What) => void; onBack: () => void }) {
-  if (!sheetNow || !step) return <Button onClick={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>Finish the batch</Button>;
+function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onCloseFill }: { step: SheetStep | undefined; sheetNow: string | null; timers: SheetReport['timers']; now: number; behind: boolean; enter: (what: What) => void; onBack: () => void; onCloseFill: (step: SheetStep) => void }) {
+  if (!sheetNow || !step)
+    return (
+      <StepButton means="finish" onPress={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>
+        Finish the batch
+      </StepButton>
+    );
   if (step.id !== sheetNow)
     return (
-      <Button variant="default" onClick={onBack}>
+      <StepButton means={`back from ${step.id}`} variant="default" onPress={onBack}>
         Back to what is now
-      </Button>
+      </StepButton>
     );
   const done = () => enter({ kind: 'done', stage: step.id });
   const begin = () => enter({ kind: 'began', stage: step.id });
+  const beginning = `begin ${step.id}`;
+  const ending = `end ${step.id}`;
   if (step.boil) {
-    if (!step.begun_at && step.boil.weighings.length === 0) return <Button onClick={begin}>It is on the heat</Button>;
-    if (isTime(step.boil, now)) return <Button onClick={done}>Take it off the heat</Button>;
+    if (!step.begun_at && step.boil.weighings.length === 0)
+      return (
+        <StepButton means={beginning} onPress={begin}>
+          It is on the heat
+        </StepButton>
+      );
+    const time = isTime(step.boil, now);
     return (
-      <Button variant="default" onClick={done}>
-        I have taken it off
-      </Button>
+      <StepButton means={ending} variant={time ? 'filled' : 'default'} onPress={done}>
+        {time ? 'Take it off the heat' : 'I have taken it off'}
+      </StepButton>
     );
   }
   if (step.warm) {
     const warms = step.kind !== 'cool';
     const reached = step.warm.probe !== null && (warms ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
-    if (!step.begun_at && step.warm.probe === null) return <Button onClick={begin}>{warms ? 'It is on the heat' : 'It is cooling'}</Button>;
+    if (!step.begun_at && step.warm.probe === null)
+      return (
+        <StepButton means={beginning} onPress={begin}>
+          {warms ? 'It is on the heat' : 'It is cooling'}
+        </StepButton>
+      );
     return (
-      <Button variant={reached ? 'filled' : 'default'} onClick={done}>
+      <StepButton means={ending} variant={reached ? 'filled' : 'default'} onPress={done}>
         {step.warm.probe === null || reached ? `It has reached ${figure(step.warm.to_c)} °C` : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
-      </Button>
+      </StepButton>
     );
   }
+  // Whether all of it is in a bottle is for the server to say: what was filled a moment ago must be with it first.
+  if (step.fill && (step.fill.open_g != null || behind))
+    return (
+      <StepButton means={ending} variant="default" waits={behind} onPress={() => onCloseFill(step)}>
+        Done, go on
+      </StepButton>
+    );
   if (step.hold) return <HoldPress step={step} hold={step.hold} timers={timers} now={now} enter={enter} />;
   const open = step.lines.filter((line) => !line.measured).length;
   if (step.lines.length > 0)
     return (
-      <Button variant={open === 0 ? 'filled' : 'default'} onClick={done}>
+      <StepButton means={ending} variant={open === 0 ? 'filled' : 'default'} onPress={done}>
         {open === 0 ? 'All in, go on' : open === step.lines.length ? 'All in as asked, not weighed here' : `The other ${open} in as asked`}
-      </Button>
+      </StepButton>
     );
-  return <Button onClick={done}>Done, go on</Button>;
+  return (
+    <StepButton means={ending} onPress={done}>
+      Done, go on
+    </StepButton>
+  );
 }
 
 /** Whether everything entered is safe, in words. */

@@ -1,11 +1,18 @@
-import { Button, Modal, NumberInput, SegmentedControl } from '@mantine/core';
-import { useState } from 'react';
+import { Button, Modal, SegmentedControl, TextInput } from '@mantine/core';
 import type { What } from '../../api/types';
+import { figure } from '../../lib/format';
+import { numberOf } from '../../lib/numberOf';
+import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
 import dialog from './EntryDialog.module.css';
 
+/** Nobody throws more away. */
+const MOST_G = 1_000_000;
+
 interface NoteDialogProps {
   opened: boolean;
+  /** The batch it is of: what is typed is kept for it until it is entered. */
+  batch: string;
   stage: string | null;
   enter: (what: What) => void;
   onClose: () => void;
@@ -14,26 +21,30 @@ interface NoteDialogProps {
 }
 
 /** Something worth remembering, or something thrown away. */
-export function NoteDialog({ opened, stage, enter, onClose, begin = 'noted' }: NoteDialogProps) {
+export function NoteDialog({ opened, batch, stage, enter, onClose, begin = 'noted' }: NoteDialogProps) {
   return (
     <Modal opened={opened} onClose={onClose} title="Note" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-      {opened && <Note stage={stage} enter={enter} onClose={onClose} begin={begin} />}
+      {opened && <Note batch={batch} stage={stage} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
   );
 }
 
-function Note({ stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, 'opened'>>) {
-  const [kind, setKind] = useState<string>(begin);
-  const [text, setText] = useState('');
-  const [mass, setMass] = useState<number | string>('');
+function Note({ batch, stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, 'opened'>>) {
+  // A touch beside the dialog, or a page that is drawn anew, loses nothing that was typed.
+  const kept = useKept(`hob.${batch}.note.${begin}`, { kind: begin as string, text: '', mass: '' });
+  const { kind, text, mass } = kept.value;
+  const put = (change: Partial<typeof kept.value>) => kept.set((before) => ({ ...before, ...change }));
+  const grams = numberOf(mass);
+  const wrong = mass !== '' && !(grams > 0) ? 'Write grams above 0.' : grams > MOST_G ? `It cannot be more than ${figure(MOST_G)} g.` : undefined;
   const wasted = kind === 'wasted';
-  const ready = text.trim() !== '' && (!wasted || Number(mass) > 0);
+  const ready = text.trim() !== '' && (!wasted || (grams > 0 && !wrong));
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
         if (!ready) return;
-        enter(wasted ? { kind: 'wasted', mass_g: Number(mass), reason: text.trim().slice(0, 500), stage } : { kind: 'noted', text: text.trim(), stage });
+        enter(wasted ? { kind: 'wasted', mass_g: grams, reason: text.trim().slice(0, 500), stage } : { kind: 'noted', text: text.trim(), stage });
+        kept.forget();
         onClose();
       }}
     >
@@ -43,14 +54,14 @@ function Note({ stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, '
         mb="md"
         aria-label="What it is"
         value={kind}
-        onChange={setKind}
+        onChange={(kind) => put({ kind })}
         data={[
           { value: 'noted', label: 'Note' },
           { value: 'wasted', label: 'Thrown away' },
         ]}
       />
-      {wasted && <NumberInput label="How much" suffix=" g" size="lg" min={0.01} max={1_000_000} value={mass} onChange={setMass} mb="md" hideControls />}
-      <GrowingText label={wasted ? 'Why' : 'What is worth remembering'} size="lg" data-autofocus minRows={3} maxLength={wasted ? 500 : 4000} value={text} onChange={(event) => setText(event.currentTarget.value)} />
+      {wasted && <TextInput label="How much" rightSection="g" inputMode="decimal" size="lg" value={mass} error={wrong} onChange={(event) => put({ mass: event.currentTarget.value })} mb="md" />}
+      <GrowingText label={wasted ? 'Why' : 'What is worth remembering'} size="lg" data-autofocus minRows={3} maxLength={wasted ? 500 : 4000} value={text} onChange={(event) => put({ text: event.currentTarget.value })} />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!ready} fz={18}>
         Keep it
       </Button>

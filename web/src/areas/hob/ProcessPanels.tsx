@@ -6,6 +6,7 @@ import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
 import type { Ask } from './EntryDialog';
 import classes from './hob.module.css';
+import { StepButton } from './StepButton';
 
 interface PanelProps {
   step: SheetStep;
@@ -76,7 +77,11 @@ export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
       enter({ kind: 'began', stage: step.id });
       enter({ kind: 'timer', timer: `t-${crypto.randomUUID().slice(0, 8)}`, title: step.name, seconds: 60 * hold.for_min, stage: step.id });
     };
-    return <Button onClick={begin}>It stands now: begin {span(60 * hold.for_min, 60 * hold.for_min)}</Button>;
+    return (
+      <StepButton means={`begin ${step.id}`} onPress={begin}>
+        It stands now: begin {span(60 * hold.for_min, 60 * hold.for_min)}
+      </StepButton>
+    );
   }
   const stood = Math.max(0, now - Date.parse(step.begun_at)) / 1000;
   // Too cold or too hot its time does not count: it is not over, however long it stood.
@@ -87,8 +92,8 @@ export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
     enter({ kind: 'done', stage: step.id });
   };
   return (
-    <Button variant={over ? 'filled' : 'default'} onClick={done}>
+    <StepButton means={`end ${step.id}`} variant={over ? 'filled' : 'default'} onPress={done}>
       {over ? 'It has stood long enough, go on' : hold.held_min != null && hold.off ? `Go on all the same: ${span(60 * hold.held_min, 60 * hold.held_min)} counted` : `Go on after ${span(stood, stood)}`}
-    </Button>
+    </StepButton>
   );
 }

@@ -81,7 +81,7 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
           <p className={classes.quiet}>Near enough: {near.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
         )}
         <WentIn sheet={sheet} enter={enter} onClose={onClose} />
-        <StartAgain sheet={sheet} enter={enter} onClose={onClose} />
+        <StartAgain batch={batch.id} sheet={sheet} enter={enter} onClose={onClose} />
       </div>
     </SideDrawer>
   );

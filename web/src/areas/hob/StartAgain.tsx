@@ -2,20 +2,25 @@ import { Button, Chip, Group, NumberInput, SegmentedControl } from '@mantine/cor
 import { useState } from 'react';
 import type { SheetReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
 import classes from './hob.module.css';
 
 const REASONS = ['Burnt', 'Split', 'The wrong sugar', 'Boiled over', 'Dropped', 'Lumpy', 'Crystallised'];
 
 interface StartAgainProps {
+  /** The batch it is of: what is typed is kept for it. */
+  batch: string;
   sheet: SheetReport;
   enter: (what: What) => void;
   onClose: () => void;
 }
 
 /** Gives a batch up: why, how much there was of it, and what became of that. */
-export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
-  const [reason, setReason] = useState('');
+export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
+  const kept = useKept(`hob.${batch}.stop`, { reason: '' });
+  const { reason } = kept.value;
+  const setReason = (next: string) => kept.set({ reason: next });
   const [fate, setFate] = useState<string>('wasted');
   const there = Math.round(sheet.there_g);
   const [mass, setMass] = useState<number | string>(there > 0 ? there : '');
@@ -25,6 +30,7 @@ export function StartAgain({ sheet, enter, onClose }: StartAgainProps) {
     const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
     if (Number(mass) > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: Number(mass), fate: 'kept' } : { kind: 'wasted', mass_g: Number(mass), reason: why, stage });
     enter({ kind: 'closed', outcome: 'stopped', reason: why, again: true });
+    kept.forget();
     onClose();
   };
   return (

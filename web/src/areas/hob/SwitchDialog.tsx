@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { answer, client, passOn } from '../../api/client';
 import { keys, sessionQuery } from '../../api/queries';
 import { usePerson } from '../../app/person';
+import { useOnline } from '../../lib/useOnline';
 import { Keypad } from '../../parts/Keypad';
 import { Notice } from '../../parts/Notice';
 import dialog from './EntryDialog.module.css';
@@ -20,6 +21,7 @@ export function SwitchDialog({ opened, onClose }: { opened: boolean; onClose: ()
 
 function Switch({ onClose }: { onClose: () => void }) {
   const me = usePerson();
+  const online = useOnline();
   const queryClient = useQueryClient();
   const people = useQuery({ queryKey: keys.people, queryFn: () => answer(client.GET('/api/session/people')) });
   const demo = useQuery(sessionQuery).data?.demo_sign_ins ?? [];
@@ -33,6 +35,16 @@ function Switch({ onClose }: { onClose: () => void }) {
     },
     onError: () => setPin(''),
   });
+  // A PIN is only checked by the server: without it the tablet stays with who has it, and says so at once.
+  if (!online || people.fetchStatus === 'paused' || pass.isPaused)
+    return (
+      <div className={classes.stack}>
+        <Notice tone="stop" text={`No connection: no PIN can be checked, so entries go on under ${me.name}. Write in a note who cooks until it is back.`} />
+        <Button variant="default" h={56} onClick={onClose}>
+          Go on as {me.name}
+        </Button>
+      </div>
+    );
   if (people.isError) return <Notice tone="stop" text={people.error.message} />;
   const others = (people.data ?? []).filter((person) => person.username !== me.username);
   if (!who)

@@ -1,16 +1,25 @@
 import { MantineProvider } from '@mantine/core';
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { SheetReport } from '../../api/types';
+import type { Person, SheetReport } from '../../api/types';
+import { PersonProvider } from '../../app/person';
 import { strikeBell } from '../../lib/bell';
 import { device } from '../../outbox/device';
 import { Bell } from './Bell';
 import { type Ask, EntryDialog } from './EntryDialog';
 import { LastPress } from './LastPress';
+import { NoteDialog } from './NoteDialog';
+import { StepButton } from './StepButton';
 
 vi.mock('../../lib/bell', async (original) => ({ ...(await original<object>()), strikeBell: vi.fn() }));
 
-const shown = (node: React.ReactNode) => render(<MantineProvider env="test">{node}</MantineProvider>);
+const person = { username: 'rafe', name: 'Rafe', may: ['cook'] } as unknown as Person;
+const signedIn = (node: React.ReactNode) => (
+  <MantineProvider env="test">
+    <PersonProvider person={person}>{node}</PersonProvider>
+  </MantineProvider>
+);
+const shown = (node: React.ReactNode) => render(signedIn(node));
 const press = (name: string) => fireEvent.click(screen.getByRole('button', { name }));
 
 describe('what the scale shows', () => {
@@ -23,7 +32,8 @@ describe('what the scale shows', () => {
   beforeEach(() => {
     kept.mockClear();
     closed.mockClear();
-    shown(<EntryDialog ask={ask} onClose={closed} />);
+    window.localStorage.clear();
+    shown(<EntryDialog ask={ask} batch="b1" onClose={closed} />);
   });
   const field = () => screen.getByRole('textbox');
 
@@ -58,6 +68,73 @@ describe('what the scale shows', () => {
   });
 });
 
+describe('what was typed and not kept', () => {
+  beforeEach(() => window.localStorage.clear());
+
+  it('a figure outlives a touch beside the dialog, and is gone once it was kept', () => {
+    const kept = vi.fn();
+    const ask: Ask = { title: 'Weigh water', label: 'The scale shows', unit: 'g', keep: (value) => `Keep ${value} g`, onKeep: kept };
+    const first = shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
+    for (const key of '905') press(key);
+    first.unmount();
+    shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
+    expect(screen.getByRole('textbox')).toHaveProperty('value', '905');
+    expect(screen.getByText('905 was typed here before and not kept.')).toBeTruthy();
+    press('Keep 905 g');
+    expect(kept).toHaveBeenCalledWith(905, 0, 0);
+    expect(screen.getByRole('textbox')).toHaveProperty('value', '');
+  });
+  it('a note outlives it too, of its own batch only', () => {
+    const enter = vi.fn();
+    const note = (batch: string) => <NoteDialog opened batch={batch} stage={null} enter={enter} onClose={vi.fn()} />;
+    const first = shown(note('b1'));
+    fireEvent.change(screen.getByLabelText('What is worth remembering'), { target: { value: 'Foams more than usual.' } });
+    first.unmount();
+    const other = shown(note('b2'));
+    expect(screen.getByLabelText('What is worth remembering')).toHaveProperty('value', '');
+    other.unmount();
+    shown(note('b1'));
+    expect(screen.getByLabelText('What is worth remembering')).toHaveProperty('value', 'Foams more than usual.');
+    press('Keep it');
+    expect(enter).toHaveBeenCalledWith({ kind: 'noted', text: 'Foams more than usual.', stage: null });
+  });
+  it('grams are read as people write them, and nothing is clipped in silence', () => {
+    const enter = vi.fn();
+    shown(<NoteDialog opened batch="b1" begin="wasted" stage={null} enter={enter} onClose={vi.fn()} />);
+    fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'Spilt.' } });
+    const keep = () => screen.getByRole('button', { name: 'Keep it' });
+    for (const [typed, words] of [['-5', 'Write grams above 0.'], ['99999999', 'It cannot be more than 1,000,000 g.'], ['much', 'Write grams above 0.']] as const) {
+      fireEvent.change(screen.getByLabelText('How much'), { target: { value: typed } });
+      expect(screen.getByText(words)).toBeTruthy();
+      expect(keep()).toHaveProperty('disabled', true);
+    }
+    fireEvent.change(screen.getByLabelText('How much'), { target: { value: '12,5 g' } });
+    fireEvent.click(keep());
+    expect(enter).toHaveBeenCalledWith({ kind: 'wasted', mass_g: 12.5, reason: 'Spilt.', stage: null });
+  });
+});
+
+describe('a double tap', () => {
+  beforeEach(() => vi.useFakeTimers());
+  afterEach(() => vi.useRealTimers());
+
+  it('never does two steps: what a press has just come to mean it does not do yet', () => {
+    const did = vi.fn();
+    const button = (means: string) => signedIn(<StepButton means={means} onPress={() => did(means)}>On</StepButton>);
+    const { rerender } = render(button('end a'));
+    act(() => vi.advanceTimersByTime(500));
+    press('On');
+    rerender(button('end b'));
+    press('On');
+    act(() => vi.advanceTimersByTime(250));
+    press('On');
+    expect(did.mock.calls).toEqual([['end a']]);
+    act(() => vi.advanceTimersByTime(250));
+    press('On');
+    expect(did.mock.calls).toEqual([['end a'], ['end b']]);
+  });
+});
+
 describe('times at the hob', () => {
   beforeEach(() => vi.useFakeTimers());
   afterEach(() => vi.useRealTimers());
@@ -83,7 +160,7 @@ describe('times at the hob', () => {
   it('a bell rings until what is due is turned off, for three minutes at most, and not where ringing is off', () => {
     const rings = vi.mocked(strikeBell).mockClear();
     const { rerender } = shown(<Bell due={[]} look={[]} />);
-    const due = (...what: string[]) => rerender(<MantineProvider env="test"><Bell due={what} look={[]} /></MantineProvider>);
+    const due = (...what: string[]) => rerender(signedIn(<Bell due={what} look={[]} />));
     expect(rings).not.toHaveBeenCalled();
     due('steep');
     expect(rings).toHaveBeenCalledTimes(1);
