@@ -128,6 +128,7 @@ class SheetFill(BaseModel):
     filled: int
     filled_g: float
     kept_g: float = Field(description="Left over and kept or tasted.")
+    most_g: float = Field(description="More than this cannot be filled or left over any more.")
     open_g: float | None = Field(
         None, description="What was there and is in no bottle and no rest, where that is more than scales and films explain."
     )

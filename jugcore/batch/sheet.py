@@ -388,6 +388,7 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
         fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
         kept_g=sum(what.mass_g for what in kept),
+        most_g=max(can_be_filled_g(stage, batch.walk) - (record.bottled_g(stage.id) or 0.0), 0.0),
         open_g=_open_g(batch, stage, there, float(step.figures["film_g"][0])),
         impossible=_overfilled(batch, stage),
     )  # fmt: skip

@@ -6582,6 +6582,11 @@ export interface components {
              */
             kept_g: number;
             /**
+             * Most G
+             * @description More than this cannot be filled or left over any more.
+             */
+            most_g: number;
+            /**
              * Open G
              * @description What was there and is in no bottle and no rest, where that is more than scales and films explain.
              */

@@ -74,7 +74,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       )}
       {sheet.cooling && sheet.status === 'finished' && <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />}
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
-      <NoteDialog opened={waste} batch={batch.id} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
+      <NoteDialog opened={waste} batch={batch.id} there={{ grams: sheet.there_g, most: sheet.there_most_g }} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual batch={batch} sheet={sheet} />
       {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}

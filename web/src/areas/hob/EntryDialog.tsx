@@ -33,6 +33,8 @@ export interface Ask {
   /** The least it may be. @default 0 */
   least?: number;
   most?: number;
+  /** What to say of more than that. */
+  tooMuch?: string;
 }
 
 /** A figure, entered with one finger: what the scale, the probe or the glass shows. */
@@ -145,6 +147,7 @@ function complaint(ask: Ask, value: number, tare: number): string | null {
   if (ask.tares && value < tare) return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
   if (value < (ask.least ?? 0)) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
   const most = ask.most ?? (ask.unit === 'g' ? MOST_G : undefined);
-  if (most !== undefined && value > most) return `It cannot be more than ${figure(most)} ${ask.unit}.`;
+  if (most !== undefined && ask.tooMuch && value - tare > most) return ask.tooMuch;
+  if (most !== undefined && !ask.tooMuch && value > most) return `It cannot be more than ${figure(most)} ${ask.unit}.`;
   return null;
 }

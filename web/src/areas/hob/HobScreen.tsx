@@ -130,7 +130,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
       <FillClose step={toClose} fill={toClose?.fill ?? null} enter={enter} onClose={() => setClosing(null)} />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
-      <NoteDialog opened={open === 'note'} batch={batch.id} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
+      <NoteDialog opened={open === 'note'} batch={batch.id} there={{ grams: sheet.there_g, most: sheet.there_most_g }} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
       <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} reckoned={laid.length === 0} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
     </div>
   );

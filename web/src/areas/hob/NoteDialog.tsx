@@ -6,9 +6,6 @@ import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
 import dialog from './EntryDialog.module.css';
 
-/** Nobody throws more away. */
-const MOST_G = 1_000_000;
-
 interface NoteDialogProps {
   opened: boolean;
   /** The batch it is of: what is typed is kept for it until it is entered. */
@@ -16,26 +13,28 @@ interface NoteDialogProps {
   stage: string | null;
   enter: (what: What) => void;
   onClose: () => void;
+  /** What is there, and the most that can be: more cannot be thrown away. */
+  there: { grams: number; most: number };
   /** What it begins as. @default 'noted' */
   begin?: 'noted' | 'wasted';
 }
 
 /** Something worth remembering, or something thrown away. */
-export function NoteDialog({ opened, batch, stage, enter, onClose, begin = 'noted' }: NoteDialogProps) {
+export function NoteDialog({ opened, batch, stage, there, enter, onClose, begin = 'noted' }: NoteDialogProps) {
   return (
     <Modal opened={opened} onClose={onClose} title="Note" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-      {opened && <Note batch={batch} stage={stage} enter={enter} onClose={onClose} begin={begin} />}
+      {opened && <Note batch={batch} stage={stage} there={there} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
   );
 }
 
-function Note({ batch, stage, enter, onClose, begin }: Required<Omit<NoteDialogProps, 'opened'>>) {
+function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<NoteDialogProps, 'opened'>>) {
   // A touch beside the dialog, or a page that is drawn anew, loses nothing that was typed.
   const kept = useKept(`hob.${batch}.note.${begin}`, { kind: begin as string, text: '', mass: '' });
   const { kind, text, mass } = kept.value;
   const put = (change: Partial<typeof kept.value>) => kept.set((before) => ({ ...before, ...change }));
   const grams = numberOf(mass);
-  const wrong = mass !== '' && !(grams > 0) ? 'Write grams above 0.' : grams > MOST_G ? `It cannot be more than ${figure(MOST_G)} g.` : undefined;
+  const wrong = mass !== '' && !(grams > 0) ? 'Write grams above 0.' : grams > there.most ? `There are only ${figure(there.grams)} g of it by what was entered. Weigh it again.` : undefined;
   const wasted = kind === 'wasted';
   const ready = text.trim() !== '' && (!wasted || (grams > 0 && !wrong));
   return (

@@ -95,16 +95,18 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
                 ...(each === null ? {} : { asked: { words: `As asked: ${figure(each)} g`, value: Math.round(each) } }),
                 keep: (value) => `Keep ${asEntered(value, 0)} g`,
                 least: 1,
+                most: fill.most_g,
+                tooMuch: tooMuch(fill),
                 onKeep: (value) => enter({ kind: 'bottled', stage: step.id, count: 1, each_g: value }),
               })
             }
           >
             One filled
           </Button>
-          <Button variant="default" onClick={() => ask(left('Left over and kept', 'kept', step, enter))}>
+          <Button variant="default" onClick={() => ask(left('Left over and kept', 'kept', step, fill, enter))}>
             Left over, kept
           </Button>
-          <Button variant="default" onClick={() => ask(left('Left over and binned', 'binned', step, enter))}>
+          <Button variant="default" onClick={() => ask(left('Left over and binned', 'binned', step, fill, enter))}>
             Left over, binned
           </Button>
         </div>
@@ -113,7 +115,7 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
   );
 }
 
-function left(title: string, fate: string, step: SheetStep, enter: (what: What) => void): Ask {
+function left(title: string, fate: string, step: SheetStep, fill: SheetFill, enter: (what: What) => void): Ask {
   return {
     title,
     label: 'How much was left',
@@ -121,6 +123,13 @@ function left(title: string, fate: string, step: SheetStep, enter: (what: What) 
     tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
     keep: (value) => `Keep ${asEntered(value, 0)} g`,
     least: 0.01,
+    most: fill.most_g,
+    tooMuch: tooMuch(fill),
     onKeep: (value) => enter({ kind: 'left_over', stage: step.id, mass_g: value, fate }),
   };
+}
+
+/** Why more cannot be entered, where it would be more than there was. */
+function tooMuch(fill: SheetFill): string {
+  return `There were only ${figure(fill.expects_g)} g to fill, and ${figure(fill.filled_g + fill.kept_g)} g are entered. Weigh it again, or take back the entry that is wrong.`;
 }

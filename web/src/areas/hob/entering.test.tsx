@@ -86,7 +86,7 @@ describe('what was typed and not kept', () => {
   });
   it('a note outlives it too, of its own batch only', () => {
     const enter = vi.fn();
-    const note = (batch: string) => <NoteDialog opened batch={batch} stage={null} enter={enter} onClose={vi.fn()} />;
+    const note = (batch: string) => <NoteDialog opened batch={batch} there={{ grams: 1000, most: 1070 }} stage={null} enter={enter} onClose={vi.fn()} />;
     const first = shown(note('b1'));
     fireEvent.change(screen.getByLabelText('What is worth remembering'), { target: { value: 'Foams more than usual.' } });
     first.unmount();
@@ -100,10 +100,10 @@ describe('what was typed and not kept', () => {
   });
   it('grams are read as people write them, and nothing is clipped in silence', () => {
     const enter = vi.fn();
-    shown(<NoteDialog opened batch="b1" begin="wasted" stage={null} enter={enter} onClose={vi.fn()} />);
+    shown(<NoteDialog opened batch="b1" there={{ grams: 1000, most: 1070 }} begin="wasted" stage={null} enter={enter} onClose={vi.fn()} />);
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'Spilt.' } });
     const keep = () => screen.getByRole('button', { name: 'Keep it' });
-    for (const [typed, words] of [['-5', 'Write grams above 0.'], ['99999999', 'It cannot be more than 1,000,000 g.'], ['much', 'Write grams above 0.']] as const) {
+    for (const [typed, words] of [['-5', 'Write grams above 0.'], ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'], ['much', 'Write grams above 0.']] as const) {
       fireEvent.change(screen.getByLabelText('How much'), { target: { value: typed } });
       expect(screen.getByText(words)).toBeTruthy();
       expect(keep()).toHaveProperty('disabled', true);
