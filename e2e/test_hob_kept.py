@@ -129,6 +129,20 @@ class NothingLost(HobCase):
         expect(self.line(two, "Water")).to_contain_text("430")
         self.settled(batch, 4)
 
+    def test_one_amount_entered_in_two_open_dialogs_stands_twice_with_a_question(self) -> None:
+        batch = self.begin_batch()
+        one, two = self.tablet(batch), self.tablet(batch, "mina")
+        for page in (one, two):
+            self.line(page, "Water").click()
+        self.show(one, 430)
+        # The other's figure arrives while this dialog is open: nobody here has seen it.
+        self.settled(batch, 1)
+        expect(two.locator("button").filter(has_text="Water").filter(has_text="weighed")).to_have_count(1)
+        self.show(two, 445)
+        for page in (one, two):
+            expect(page.get_by_role("alert").filter(has_text="Which went in, or did both?")).to_be_visible()
+        self.settled(batch, 2)
+
     def test_two_tablets_fill_at_once_and_somebody_says_whether_it_was_the_same(self) -> None:
         batch = self.begin_batch("Weir Simple")
         one = self.tablet(batch)

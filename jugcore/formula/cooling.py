@@ -12,6 +12,8 @@ from jugcore.keeping.exposure import AMBIENT_S, Exposure, exposure
 from jugcore.method.walk import Walk
 
 Stands = Literal["yes", "maybe", "no", "not_there"]
+#: Nearer to the limit than a probe shows. [K]
+_THERE_K = 0.05
 
 
 class CoolingReport(BaseModel):
@@ -30,7 +32,9 @@ class CoolingReport(BaseModel):
 
 def exposures(walk: Walk) -> tuple[Exposure, Exposure, Exposure]:
     """What its course means to germs, by the quick, the likely and the slow end of its times."""
-    quick, likely, slow = (exposure(course_of(walk, j), walk.kitchen.holding_c) for j in range(3))
+    # What a walk brings to the limit itself is there: it comes to it from above, by less and less.
+    there = walk.kitchen.holding_c + _THERE_K
+    quick, likely, slow = (exposure(course_of(walk, j), there) for j in range(3))
     return quick, likely, slow
 
 

@@ -112,6 +112,16 @@ class OfAMethod(unittest.TestCase):
         cooled = self.keeping(self.base(), warm, {"id": "c", "kind": "cool", "vessel": "p", "to_c": 22, "how": "air"})
         self.assertTrue(cooled.between_stop, cooled.between_words)
 
+    def test_what_is_as_cold_as_a_probe_can_tell_is_there(self) -> None:
+        hot: Doc = {"id": "w", "kind": "heat", "vessel": "p", "to_c": 80}
+
+        def cold(to_c: float) -> str:
+            found = self.keeping(self.base("300 ml"), hot, {"id": "c", "kind": "cool", "vessel": "p", "to_c": to_c, "how": "fridge"})
+            return found.cooling.cold if found.cooling else "none"
+
+        self.assertNotEqual(cold(5.03), "not_there")
+        self.assertEqual(cold(5.5), "not_there")
+
     def test_every_kind_of_stage_counts(self) -> None:
         slow: dict[str, Doc] = {
             "mixed": {"id": "m", "kind": "mix", "vessel": "p", "minutes": 300},

@@ -70,10 +70,14 @@ export class Outbox {
     if (known.length > 0) void this.forget(known);
   }
 
-  /** Writes an entry down, and sends it as soon as it can be. Resolves once it is on the tablet's shelf. */
-  async enter(batch: string, by: string, what: What): Promise<LogEvent> {
+  /**
+   * Writes an entry down, and sends it as soon as it can be. Resolves once it is on the tablet's shelf.
+   *
+   * `seen` is how far the log stood on the screen at which it was thought of: what came in while a dialog was open was not known of then.
+   */
+  async enter(batch: string, by: string, what: What, seen?: number): Promise<LogEvent> {
     await this.ready;
-    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by, device: device(), seen: this.state.seen[batch] ?? 0, what } as LogEvent;
+    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by, device: device(), seen: seen ?? this.state.seen[batch] ?? 0, what } as LogEvent;
     const place = await this.written(() => this.shelf.add({ batch, event }));
     this.set({ waiting: [...this.state.waiting, { place, batch, event }] });
     this.hurry();

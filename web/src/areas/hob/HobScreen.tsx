@@ -58,8 +58,10 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const laid = [...sent, ...waiting.filter((each) => !each.refused)].filter((each) => !known.has(each.event.id));
   const sheet = withWaiting(batch.report.sheet, laid);
   const mayEnter = mayCook && sheet.status === 'running';
+  // A dialog keeps what it was opened with: what another tablet entered since was not on this screen, and both stand.
+  const seen = state.seen[batch.id] ?? 0;
   const enter = (what: What) => {
-    void outbox.enter(batch.id, person.username, what);
+    void outbox.enter(batch.id, person.username, what, seen);
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
