@@ -28,6 +28,7 @@ from jugcore.formula.asks import (
     ways_report,
 )
 from jugcore.formula.imports import read_file
+from jugcore.formula.pots import in_its_pots
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.method.document import Method, MethodDocument, parse_document
@@ -108,7 +109,8 @@ def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
         return scale_report(method, _checked(ScaleAsk, {"by": chosen.by, "value": chosen.value, "size_ml": chosen.size_ml, "line": chosen.line}))
     if chosen.command == "ways":
         return ways_report(method, chosen.reading, chosen.value, hold=chosen.hold)
-    return report(walk(method, given=_given(chosen.given)))
+    given = _given(chosen.given)
+    return report(walk(method, given=given) if given else in_its_pots(method))
 
 
 def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:

@@ -151,7 +151,7 @@ def drink_of(
         parsed = parse_amount(dose)
         if not isinstance(parsed, Quantity):
             raise NotUnderstood("dose", f"“{dose}” is not a dose.", "Write, for example, 20 g, 2 pumps or 1 tbsp.")
-        weighed = grams_of(parsed, like, measures, pump_ml=pump_ml)
+        weighed = grams_of(parsed, like, measures, pump_ml=pump_ml, asks=True)
     except NotUnderstood as error:
         raise error.at_field("dose") from None
     taken = made.share(np.full(product.cases, weighed.grams / total))

@@ -12,6 +12,7 @@ from jugcore.errors import BadDocument
 from jugcore.formula.blend import overshot
 from jugcore.formula.cooks import Cooks, in_cooks, most_in_one
 from jugcore.formula.edits import untied
+from jugcore.formula.goes import in_goes
 from jugcore.formula.linearise import Target
 from jugcore.formula.reading import READING_OF, Reading, readings
 from jugcore.formula.scale import MOST as MOST_FACTOR
@@ -361,7 +362,7 @@ def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = N
         factor=cooks.one.factor * cooks.count,
         cooks=cooks.count,
         limits=[limit.words for limit in cooks.limits[:3]],
-        notes=list(cooks.one.notes),
+        notes=[*cooks.one.notes, *(each.words for each in in_goes(walked))],
         weighings=[
             WeighingReport(
                 line=w.line, stage=w.stage, title=walked.method.titles[w.line], exact_g=w.exact_g, rounded_g=w.rounded_g,

@@ -10,7 +10,9 @@ from jugcore.errors import shown
 from jugcore.formula.blend import dominant, premix, strength_shares
 from jugcore.formula.consequence import Consequence
 from jugcore.formula.edits import COARSE_SHARE
+from jugcore.formula.goes import in_goes
 from jugcore.formula.keeping import KeepingReport, keeping_consequence
+from jugcore.formula.pots import ERUPTS_FACTOR, FOAM_FACTOR, FULL, too_much
 from jugcore.formula.process_consequences import processes
 from jugcore.formula.read.water import may_drop
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
@@ -20,13 +22,16 @@ from jugcore.method.stages import Adding, Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
 from jugcore.physics.liquor import GLUCOSE_WATER, LACTOSE_WATER
 
-#: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
-FOAM_FACTOR = 1.6
 #: Above this the readings end: it is candy.
 MOST_BRIX = 85.0
 MOST = 4
 #: A thickness whose ends lie further apart than this many times is no sentence.
 _TOO_WIDE = 2.0
+_ROOM_WHY = {
+    "pot": f"Foam head-room of {FOAM_FACTOR:g} times the liquid, and never more than {100 * FULL:.0f} % of a pot: common practice.",
+    "erupts": f"A pot at least {ERUPTS_FACTOR:g} times the volume: common practice.",
+    "scale": "No weighing may exceed the scale.",
+}
 
 
 def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: KeepingReport | None = None) -> list[Consequence]:
@@ -37,7 +42,8 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: Kee
     if not float(walk.product.total_g[0]) > 0:
         return []
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
-    found = [*_boils(walk), *_cold(walk, by_id), *_other_crystals(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
+    found = [*_room(walk), *_goes(walk), *_boils(walk)]
+    found += [*_cold(walk, by_id), *_other_crystals(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
     found += processes(walk, by_id)
     family = family_report(walk, by_id)
     if family is not None:
@@ -69,30 +75,23 @@ def _boils(walk: Walk) -> Iterator[Consequence]:
                 f"The probe reads about {probe:.1f} °C then, a rough guide: {_kelvin_per_brix(step)}.",
                 "The weight stops the cook, the refractometer confirms, the probe only warns.", stage.id, 2,
             )  # fmt: skip
-        volume = float(walk_volume_into(walk, stage))
-        if np.isfinite(volume) and volume * FOAM_FACTOR > pot.capacity_ml:
-            yield Consequence(
-                f"room-{stage.id}", "stop",
-                f"{pot.name} is too small: {volume / 1000:.1f} l that foams wants {volume * FOAM_FACTOR / 1000:.1f} l and it holds "
-                f"{pot.capacity_ml / 1000:.1f}. Split the cook or take a larger pot.",
-                f"Foam head-room of {FOAM_FACTOR:g} times the liquid: common practice.", stage.id, 0,
-            )  # fmt: skip
-        scale = max((s.capacity_g for s in walk.kitchen.scales), default=None)
-        heaviest = float(max(step.figures["stop_g"][0], 0)) + pot.tare_g
-        if scale is not None and heaviest > scale:
-            yield Consequence(
-                f"scale-{stage.id}", "stop",
-                f"The largest scale stops at {shown(scale)} g and pot and syrup weigh {shown(round(heaviest))} g at the end. Split the cook.",
-                "No weighing may exceed the scale.", stage.id, 0,
-            )  # fmt: skip
 
 
-def walk_volume_into(walk: Walk, stage: Boil) -> float:
-    """Millilitres in the pot when a boil begins, hot. NaN if dry."""
-    index = walk.stages.index(stage)
-    state = walk.steps[index - 1].after if index else walk.start
-    held = state.vessels.get(stage.vessel)
-    return float(held.volume_ml(95.0)[0]) if held is not None else float("nan")
+def _room(walk: Walk) -> Iterator[Consequence]:
+    """Pots and scales that would take less than this: the worst of each, of each vessel."""
+    spoken: set[tuple[str, str]] = set()
+    for limit in too_much(walk):
+        if (limit.vessel, limit.kind) in spoken:
+            continue
+        spoken.add((limit.vessel, limit.kind))
+        id = {"pot": "room", "erupts": "erupts", "scale": "scale"}[limit.kind]
+        remedy = "Split the cook." if limit.kind == "scale" else "Split the cook or take a larger pot."
+        yield Consequence(f"{id}-{limit.stage}", "stop", f"Too much for {limit.words}. {remedy}", _ROOM_WHY[limit.kind], limit.stage, 0)
+
+
+def _goes(walk: Walk) -> Iterator[Consequence]:
+    for each in in_goes(walk):
+        yield Consequence(f"goes-{each.stage}", "look", each.words, "What the tool holds is what this kitchen says of it.", each.stage, 1)
 
 
 def _kelvin_per_brix(step: object) -> str:

@@ -2,32 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from jugcore.errors import OutOfRange, shown
-from jugcore.formula.consequences import FOAM_FACTOR, walk_volume_into
+from jugcore.errors import OutOfRange
+from jugcore.formula.pots import Limit, too_much
 from jugcore.formula.scale import LEAST, MOST, Scaling, scale_by, scale_to
 from jugcore.method.document import Method
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk
 
-#: A pot that is only stirred is filled to this share of its brim (common practice, no source).
-FULL = 0.9
 MOST_COOKS = 50
-
-
-@dataclass(frozen=True)
-class Limit:
-    """Something a cook may not exceed: how much of it is used, in words, and where."""
-
-    stage: str
-    kind: str  # "pot" or "scale"
-    used: float
-    words: str
 
 
 @dataclass(frozen=True)
@@ -37,37 +24,6 @@ class Cooks:
     count: int
     one: Scaling
     limits: tuple[Limit, ...]
-
-
-def limits(walked: Walk) -> Iterator[Limit]:
-    """How far each pot and the scale under it are used, 1 being all of it; pots that are named only."""
-    kitchen, method = walked.kitchen, walked.method
-    carries = max((scale for scale in kitchen.scales), key=lambda s: s.capacity_g, default=None)
-    for stage, step in zip(walked.stages, walked.steps, strict=True):
-        pot = next((p for p in kitchen.pots if p.id == method.pot_id(stage.vessel)), None)
-        if pot is None:
-            continue
-        held = step.after.vessels.get(stage.vessel)
-        if isinstance(stage, Boil):
-            volume = walk_volume_into(walked, stage)
-            if np.isfinite(volume):
-                wants = volume * FOAM_FACTOR
-                litres = f"{shown(round(volume / 1000, 2))} l that foams wants {shown(round(wants / 1000, 2))} l"
-                yield Limit(stage.id, "pot", wants / pot.capacity_ml, f"{pot.name}: {litres}, and it holds {shown(pot.capacity_ml / 1000)} l")
-            if carries is not None:
-                reads = float(step.figures["pot_reads_g"][0])
-                weight = f"pot and contents weigh {shown(round(reads))} g when {(stage.name or stage.title).lower()} ends"
-                yield Limit(stage.id, "scale", reads / carries.capacity_g, f"{carries.name}: {weight}, and it carries {shown(carries.capacity_g)} g")
-        elif held is not None and stage.writes() == stage.vessel:
-            volume = float(held.volume_ml(held.warmth_c)[0])
-            if np.isfinite(volume) and volume > 0:
-                words = f"{pot.name}: {shown(round(volume / 1000, 2))} l in its {shown(pot.capacity_ml / 1000)} l"
-                yield Limit(stage.id, "pot", volume / (FULL * pot.capacity_ml), words)
-
-
-def too_much(walked: Walk) -> list[Limit]:
-    """The limits that are exceeded, worst first."""
-    return sorted((limit for limit in limits(walked) if limit.used > 1 + 1e-9), key=lambda limit: -limit.used)
 
 
 def most_in_one(method: Method, kitchen: Kitchen | None = None) -> float:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import csv
 import json
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from html import unescape
 from io import StringIO
 from typing import Any, Literal
@@ -18,6 +18,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
+from jugcore.formula.line_words import leading_amount, line_words
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
 from jugcore.method.explain import explain
@@ -26,6 +27,8 @@ MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300
 #: Lines of a file that are looked up one by one, in all its formulas together.
 MOST_IN_ALL = 1000
+#: A line longer than this is none of a recipe.
+_MOST_OF_A_LINE = 4000
 _FORMAT = "oakenjug.method/1"
 #: Heads of columns, by what they hold. Small letters, first word that fits.
 _COLUMNS: dict[str, tuple[str, ...]] = {
@@ -117,7 +120,9 @@ def read_file(text: str, name: str = "") -> ReadFile:
     return ReadFile(form="list", words=WORDS["list"], formulas=[_of_list(body, stem)])
 
 
-def document_of(name: str, family: str, school: str, notes: str, rows: Sequence[Placed]) -> MethodDocument:
+def document_of(
+    name: str, family: str, school: str, notes: str, rows: Sequence[Placed], measures: Literal["metric", "us", "imperial", "australian"] | None = None
+) -> MethodDocument:
     """A method that puts rows into one vessel, a stage for each stage they name; lines are called ``line-<number>``.
 
     Raises BadDocument where there is no row.
@@ -133,7 +138,7 @@ def document_of(name: str, family: str, school: str, notes: str, rows: Sequence[
             stages.append({"id": f"in-{len(stages) + 1}", "kind": "add", "vessel": "bowl", "name": row.stage, "lines": [line]})
     named = [{**stage, "name": stage["name"] or ("All together" if len(stages) == 1 else f"In, {place}")} for place, stage in enumerate(stages, 1)]
     return MethodDocument.model_validate({
-        "format": _FORMAT, "name": name[:200], "family": family[:200], "school": school[:200], "notes": notes[:4000],
+        "format": _FORMAT, "name": name[:200], "family": family[:200], "school": school[:200], "notes": notes[:4000], "measures": measures,
         "vessels": [{"id": "bowl", "name": "Bowl"}], "stages": named,
     })  # fmt: skip
 
@@ -240,10 +245,12 @@ def _of_recipe(raw: Mapping[str, Any], stem: str) -> ReadFormula:
     makes = _plain(raw.get("recipeYield"))
     if makes:
         notes.insert(0, f"Makes {makes}.")
+    rows, said = _rows(enumerate(texts, 1))
+    notes += said
     problems = [] if any(texts) else [Told(field="recipeIngredient", message="The recipe lists nothing that goes in.", remedy="Add its lines below.")]
     return ReadFormula(
         name=_plain(raw.get("name")) or stem, family=_plain(raw.get("recipeCategory")), notes="\n".join(note for note in notes if note)[:4000],
-        rows=[Row(number=n, text=text, words=text) for n, text in enumerate(texts, 1) if text][:MOST_ROWS], problems=problems,
+        rows=rows[:MOST_ROWS], problems=problems,
     )  # fmt: skip
 
 
@@ -349,7 +356,7 @@ def _table_row(number: int, said: Mapping[str, str], cells: Sequence[str]) -> Ro
         amount = said.get("grams", "")  # no number: whoever reads the amount says so
     return Row(
         number=number, text=", ".join(cell for cell in cells if cell), stage=said.get("stage", ""), id=said.get("id", ""),
-        words=said.get("ingredient", "") or said.get("id", ""), amount=amount,
+        words=line_words(said.get("ingredient", "") or said.get("id", "")).words, amount=amount,
     )  # fmt: skip
 
 
@@ -366,29 +373,37 @@ def _stands_alone(amount: str) -> bool:
         return False
 
 
-def amount_in(words: str) -> str:
-    """The amount that a line begins with, for one whose ingredient nobody knows: “2 tsp” of “2 tsp moon dust”."""
-    said = words.split()
-    for many in range(min(len(said) - 1, 6), 0, -1):
-        begins = " ".join(said[:many])
-        try:
-            parsed = parse_amount(begins)
-        except NotUnderstood:
-            continue
-        if isinstance(parsed, Quantity) and not parsed.what:
-            return begins
-    return ""
-
-
 def _of_list(body: str, stem: str) -> ReadFormula:
-    rows, stage = [], ""
-    for number, line in enumerate(body.splitlines(), 1):
-        text = re.sub(r"^\s*(?:[-*•–]|\d+[.)])\s+", "", line).strip()
-        if text.endswith(":"):
-            stage = text[:-1].strip()
-        elif text:
-            rows.append(Row(number=number, text=text, stage=stage, words=text))
-    formula = ReadFormula(name=stem, rows=rows[:MOST_ROWS])
+    rows, notes = _rows(enumerate(body.splitlines(), 1))
+    # What stands first and says no amount, above lines that do, is what it is called.
+    first = rows[0] if rows else None
+    name = ""
+    if (
+        first is not None
+        and len(rows) > 1
+        and not re.search(r"\d|[½⅓⅔¼¾]", first.text)
+        and any(leading_amount(row.words) or row.amount for row in rows[1:])
+    ):
+        name, rows = first.words, rows[1:]
+    formula = ReadFormula(name=name or stem, notes="\n".join(notes)[:4000], rows=rows[:MOST_ROWS])
     if len(rows) > MOST_ROWS:
         formula.problems.append(Told(field="file", message=f"More than {MOST_ROWS} lines; the rest is left out.", remedy="Split the list."))
     return formula
+
+
+def _rows(lines: Iterable[tuple[int, str]]) -> tuple[list[Row], list[str]]:
+    """Lines that are ingredients, each under the title above it, and those that are steps."""
+    rows: list[Row] = []
+    steps: list[str] = []
+    stage = ""
+    for number, text in lines:
+        if not text.strip():
+            continue
+        line = line_words(text[:_MOST_OF_A_LINE])
+        if line.kind == "title":
+            stage = line.words[:200]
+        elif line.kind == "step":
+            steps.append(line.words)
+        else:
+            rows.append(Row(number=number, text=" ".join(text.split())[:_MOST_OF_A_LINE], stage=stage, words=line.words, amount=line.grams))
+    return rows, steps

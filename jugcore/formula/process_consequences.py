@@ -19,11 +19,8 @@ from jugcore.method.walk import Walk
 
 #: Cooked starch in 100 g of water: below the first it pours tomorrow, above the second it sets (common practice, no source). [g]
 POURS_G, SETS_G = 1.5, 4.0
-#: Room caramel needs when cream meets it (common practice, table t14a).
-ERUPTS_FACTOR = 4.0
 #: Sugar this many times a powder's weight keeps it from clumping (common practice, no source).
 SUGAR_FOR_POWDER = 1.0
-_HOT_SUGAR_C = 115.0
 #: Water on matcha (common practice).
 MATCHA_C = 77.0
 
@@ -109,21 +106,6 @@ def _caramel(walk: Walk) -> Iterator[Consequence]:
                     f"{100 * found.share.likely:.0f} % of its sugar turned, {shown(round(found.browning_off_g))} g of water lost to browning.",
                     "Rate by heat and time; the eye decides, the probe lags. Indicative.", stage.id, 0 if burnt else 3,
                 )  # fmt: skip
-        if "into_c" in step.figures and float(step.figures["into_c"][0]) > _HOT_SUGAR_C:
-            yield from _erupts(walk, stage, float(step.figures["into_ml"][0]))
-
-
-def _erupts(walk: Walk, stage: StageBase, hot_ml: float) -> Iterator[Consequence]:
-    pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
-    held = walk.step(stage.id).after.vessels[stage.vessel]
-    both = float(held.total_g[0]) / 1.2
-    if both * ERUPTS_FACTOR > pot.capacity_ml:
-        yield Consequence(
-            f"erupts-{stage.id}", "stop",
-            f"{pot.name} is too small: {both / 1000:.1f} l of caramel and what goes into it wants a pot of {both * ERUPTS_FACTOR / 1000:.1f} l, "
-            f"since it erupts; this holds {pot.capacity_ml / 1000:.1f}.",
-            f"A pot at least {ERUPTS_FACTOR:g} times the volume: common practice.", stage.id, 0,
-        )  # fmt: skip
 
 
 def _foams(walk: Walk) -> Iterator[Consequence]:

@@ -12,9 +12,10 @@ import numpy as np
 from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
-from jugcore.formula.consequences import FOAM_FACTOR, consequences
+from jugcore.formula.consequences import consequences
 from jugcore.formula.hazards import Cautions
 from jugcore.formula.keeping import keeping_report
+from jugcore.formula.pots import FOAM_FACTOR
 from jugcore.formula.processes import caramel_report, drawn, foam_report, hold_report
 from jugcore.formula.read.flow import curve
 from jugcore.formula.reading import GROUP_OF, GROUPS, Reading, own_cold_limit_brix, readings

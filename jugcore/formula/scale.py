@@ -9,9 +9,10 @@ import numpy as np
 
 from jugcore.errors import BadDocument, NotUnderstood, OutOfRange, shown
 from jugcore.formula.edits import rounded_g, set_amount, set_boil_end, written
+from jugcore.formula.pots import in_its_pots
 from jugcore.formula.reading import READING_OF
 from jugcore.measures.parsing import Portion, Quantity, parse_amount
-from jugcore.measures.systems import MASS_G, SHOWN
+from jugcore.measures.systems import MASS_G, SHOWN, SYSTEM_NAMES
 from jugcore.method.amounts import UpTo, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
@@ -56,7 +57,8 @@ def _scaled_text(method: Method, id: str, text: str, factor: float) -> str:
             if portion.low == portion.high:
                 return f"{_plain(portion.low * factor)} {SHOWN.get(portion.unit or 'g', portion.unit or 'g')}"
         elif portion.unit != "piece" and portion.shape is None and portion.low == portion.high and _reads_well(portion, factor):
-            return f"{_plain(portion.low * factor)} {SHOWN.get(portion.unit, portion.unit)}"
+            whose = f"{SYSTEM_NAMES[portion.system]} " if portion.system else ""
+            return f"{_plain(portion.low * factor)} {whose}{SHOWN.get(portion.unit, portion.unit)}"
     return written(method.weighed[id].grams * factor).text
 
 
@@ -99,7 +101,7 @@ class Scaling:
 
 def _kept(method: Method, factor: float, kitchen: Kitchen) -> Scaling:
     document = scaled(method, factor)
-    walked = walk(compile_document(document), kitchen)
+    walked = in_its_pots(compile_document(document), kitchen)
     return Scaling(factor, document, walked, tuple(_notes(method, factor, walked)))
 
 

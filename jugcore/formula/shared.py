@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from jugcore.formula.processes import before
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES, Gear, SharedGear
-from jugcore.method.stages import Aerate, Fill, Mill, Mix, Press, StageBase, Strain
+from jugcore.method.stages import Aerate, Fill, Hold, Mill, Mix, Press, StageBase, Steep, Strain
 from jugcore.method.walk import Walk
 
 #: Gear → allergen → the formulas that put it there.
@@ -47,6 +47,8 @@ def gear_of(stage: StageBase) -> Gear | None:
             return "sieve"
         case Fill():
             return "pump"
+        case Hold() | Steep():
+            return "flask" if stage.where == "flask" else None
         case _:
             return None
 

@@ -15,6 +15,7 @@ from pathlib import Path
 from jugcore.matter.substance import BASES, Enzyme, Opened, Piece, Range, Substance, substance_from_composition
 
 FOLDER = Path(__file__).parent / "data" / "substances"
+CALLED = FOLDER.parent / "called.csv"
 
 
 def _split(cell: str) -> tuple[str, ...]:
@@ -63,6 +64,13 @@ def _enzyme(cell: str) -> Enzyme | None:
     )  # fmt: skip
 
 
+@cache
+def _called() -> dict[str, tuple[str, ...]]:
+    """Other names by id, as recipes write them: countries differ (common practice, no source)."""
+    with CALLED.open(encoding="utf-8", newline="") as file:
+        return {row["id"]: _split(row["names"]) for row in csv.DictReader(file)}
+
+
 def _of_row(row: dict[str, str]) -> Substance:
     return substance_from_composition(
         id=row["id"],
@@ -76,7 +84,7 @@ def _of_row(row: dict[str, str]) -> Substance:
         storage=row["storage"],
         allergens=_split(row["allergens"]),
         check_pack_for=_split(row["check_pack_for"]),
-        also_called=_split(row["also_called"]),
+        also_called=(*_split(row["also_called"]), *_called().get(row["id"], ())),
         is_ground=row["form"] == "ground",
         other_form=row["other_form"],
         pieces=_pieces(row["pieces"]),

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from jugcore.errors import NotUnderstood, shown
 from jugcore.matter.substance import Piece, Substance
 from jugcore.measures.parsing import EXAMPLES, Portion, Quantity, nearest_unit
-from jugcore.measures.systems import ABOUT_SPREAD, FILLING_SPREAD, MASS_G, SHAPES, SHOWN, VOLUME_ML
+from jugcore.measures.systems import ABOUT_SPREAD, ASK_WHICH, FILLING_SPREAD, MASS_G, SHAPES, SHOWN, SYSTEM_NAMES, VOLUME_ML
 
 #: No line weighs more than this; beyond it somebody slipped. [g]
 MAX_LINE_G = 1_000_000.0
@@ -40,13 +40,14 @@ class Weighed:
     reading: str
 
 
-def grams_of(quantity: Quantity, substance: Substance, system: str, *, pump_ml: float = PUMP_ML, called: str = "") -> Weighed:
+def grams_of(quantity: Quantity, substance: Substance, system: str, *, pump_ml: float = PUMP_ML, called: str = "", asks: bool = False) -> Weighed:
     """Grams of a quantity of a substance in a measure system.
 
     Mass units are exact. Volumes use the substance's spoon-and-cup density; the
     band adds its spread to that of filling the measure, in quadrature, and a
     written range widens it; portions that add up add their bands. ``called`` is what
-    the line is called, which may be said again behind the amount.
+    the line is called, which may be said again behind the amount. Where ``asks``, a pint in a
+    metric kitchen is asked about: it is of two countries. What was kept before goes on as it was read then.
 
     Raises NotUnderstood for ounces of something that pours, for pieces whose weight is
     not known, for words that are no part of an amount, for zero, and above 1,000 kg.
@@ -56,6 +57,8 @@ def grams_of(quantity: Quantity, substance: Substance, system: str, *, pump_ml: 
             "amount", f"“{stray}” is more than an amount of {substance.title.lower()}.",
             "Write the amount alone; another ingredient gets a line of its own.", at=quantity.what_at,
         )  # fmt: skip
+    if asks and system == "metric":
+        _ask_which(quantity)
     each = [_weigh(portion, substance, system, pump_ml, called) for portion in quantity.portions]
     doubt = ABOUT_SPREAD if quantity.about else 0.0
     grams = sum(weighed.grams for weighed in each)
@@ -66,6 +69,17 @@ def grams_of(quantity: Quantity, substance: Substance, system: str, *, pump_ml: 
     low, high = sum(weighed.low_g for weighed in each) * (1 - doubt), sum(weighed.high_g for weighed in each) * (1 + doubt)
     reading = " and ".join(weighed.reading for weighed in each)
     return Weighed(grams, low, high, f"about {reading}" if quantity.about else reading)
+
+
+def _ask_which(quantity: Quantity) -> None:
+    for portion in quantity.portions:
+        if portion.unit in ASK_WHICH and portion.system is None:
+            number = shown(portion.low) if portion.low == portion.high else f"{shown(portion.low)}–{shown(portion.high)}"
+            sizes = " or ".join(f"{shown(round(VOLUME_ML[system][portion.unit]))} ml ({SYSTEM_NAMES[system]})" for system in ("us", "imperial"))
+            raise NotUnderstood(
+                "amount", f"A {portion.unit} is {sizes}.", "Say which, or give millilitres.", at=portion.at,
+                choices=tuple(f"{number} {SYSTEM_NAMES[system]} {portion.unit}" for system in ("us", "imperial")),
+            )  # fmt: skip
 
 
 def _weigh(portion: Portion, substance: Substance, system: str, pump_ml: float, called: str) -> Weighed:
@@ -99,13 +113,16 @@ def _weigh(portion: Portion, substance: Substance, system: str, pump_ml: float, 
 
 def _by_volume(portion: Portion, unit: str, number: str, substance: Substance, system: str, pump_ml: float) -> tuple[float, float, str]:
     """Grams of one, relative spread, and how it was read."""
+    system = portion.system or system
     millilitres = pump_ml if unit == "pump" else VOLUME_ML[system][unit]
     more, of_shape = SHAPES[portion.shape] if portion.shape else (1.0, 0.0)
     filling = FILLING_SPREAD.get(unit, 0.0) * (0.5 if portion.shape == "level" else 1.0)
     spread = min(math.hypot(substance.density_spread, filling, of_shape), 0.95)
     name = _PLURALS.get(unit, unit) if portion.high > 1 else SHOWN.get(unit, unit)
     of_system = (
-        "" if unit in _LITRES else f", {'' if unit == 'pump' else system + ': '}{shown(round(millilitres, 2 if millilitres < 1 else 1))} ml each"
+        ""
+        if unit in _LITRES
+        else f", {'' if unit == 'pump' else SYSTEM_NAMES[system] + ': '}{shown(round(millilitres, 2 if millilitres < 1 else 1))} ml each"
     )
     shaped = f"{portion.shape} " if portion.shape else ""
     by_shape = f", {portion.shape} holds {more:g} times a level one" if more != 1 else ""

@@ -13,7 +13,7 @@ import difflib
 import re
 import unicodedata
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache, lru_cache
 from pathlib import Path
 from typing import Any, cast
@@ -22,7 +22,7 @@ from lark import Lark, Token, Transformer, v_args
 from lark.exceptions import UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
 from jugcore.errors import NotUnderstood
-from jugcore.measures.systems import MASS_G, UNIT_OF_WORD, WORDS
+from jugcore.measures.systems import MASS_G, SYSTEM_OF_WORD, UNIT_OF_WORD, WORDS
 
 EXAMPLES = "Write, for example, 430 g, 1 1/2 cups, ½ tsp, as the juice, or 22 g per kg."
 _GRAMMAR = Path(__file__).parent / "amounts.lark"
@@ -45,6 +45,8 @@ class Portion:
     shape: str | None = None
     piece: str = ""
     at: tuple[int, int] = field(default=(0, 0), compare=False)
+    #: Whose cup or pint it is, where the writer said so.
+    system: str | None = None
 
     @property
     def middle(self) -> float:
@@ -124,7 +126,10 @@ def _span(token: Token) -> tuple[int, int]:
 
 
 def _plain_number(text: str) -> float:
-    """“1,200” is twelve hundred, “1,5” one and a half."""
+    """“1,200” and “1 200” are twelve hundred, “1,5” one and a half."""
+    grouped = re.fullmatch(r"(\d{1,3}(?:[ \u00a0\u202f\u2009'’]\d{3})+)(?:[.,](\d+))?", text)
+    if grouped:
+        return float(f"{re.sub(r'[^0-9]', '', grouped[1])}.{grouped[2] or 0}")
     if re.fullmatch(r"\d{1,3}(?:,\d{3})+(?:\.\d+)?", text):
         return float(text.replace(",", ""))
     return float(text.replace(",", "."))
@@ -148,6 +153,13 @@ def _tidy(text: str) -> str:
 
 
 _Count = tuple[float, float]
+#: Between a measure system and a unit, while a text is read.
+_OF = ":"
+
+
+def _portion(low: float, high: float, measure: Token) -> Portion:
+    system, _, unit = str(measure).rpartition(_OF)
+    return Portion(low, high, unit, at=_span(measure), system=system or None)
 
 
 @v_args(inline=True)
@@ -205,17 +217,28 @@ class _Reader(Transformer[Token, Parsed]):
         known = {"TEASPOON": "tsp", "TABLESPOON": "tbsp"}.get(token.type) or UNIT_OF_WORD[word.lower()]
         return token.update(value=known)
 
+    def unit_of(self, system: Token, token: Token) -> Token:
+        return self._of_system(token, system)
+
+    def unit_by(self, token: Token, system: Token) -> Token:
+        return self._of_system(token, system)
+
+    def _of_system(self, token: Token, system: Token) -> Token:
+        word = re.sub(r"[^a-z]", "", str(system).lower())
+        known = self.unit(token)
+        return known.update(value=f"{SYSTEM_OF_WORD[word]}{_OF}{known}")
+
     def measure(self, token: Token) -> Token:
         return token.update(value=_SMALL.get(str(token).lower(), str(token).lower())) if token.type == "SMALL" else token
 
     def measured(self, count: _Count | float, measure: Token) -> Portion:
         low, high = count if isinstance(count, tuple) else (count, count)
-        return Portion(low, high, str(measure), at=_span(measure))
+        return _portion(low, high, measure)
 
     def shaped(self, count: _Count | Token, shape: Token, measure: Token) -> Portion:
         low, high = count if isinstance(count, tuple) else (1.0, 1.0)
         word = str(shape).lower()
-        return Portion(low, high, str(measure), _SHAPES.get(word, word), at=_span(shape))
+        return replace(_portion(low, high, measure), shape=_SHAPES.get(word, word), at=_span(shape))
 
     def shape_first(self, shape: Token, count: _Count, measure: Token) -> Portion:
         return self.shaped(count, shape, measure)

@@ -48,6 +48,13 @@ VOLUME_ML: dict[str, dict[str, float]] = {
     "australian": {**_LITRES, "tsp": 5.0, "tbsp": 20.0, "cup": 250.0, "floz": 30.0, "pint": 570.0, "quart": 1140.0, "gallon": 4560.0},
 }
 SYSTEMS: tuple[str, ...] = tuple(VOLUME_ML)
+#: What people call each system.
+SYSTEM_NAMES: dict[str, str] = {"metric": "metric", "us": "US", "imperial": "imperial", "australian": "Australian"}
+SYSTEM_OF_WORD: dict[str, str] = {
+    "metric": "metric", "us": "us", "american": "us", "imperial": "imperial", "british": "imperial", "uk": "imperial", "australian": "australian",
+}  # fmt: skip
+#: Measures that are of two countries and of no metric kitchen: which is meant is asked.
+ASK_WHICH = frozenset({"pint"})
 
 #: How far a filled measure misses its nominal volume, relative, ±: common practice, no source.
 FILLING_SPREAD: dict[str, float] = {"tsp": 0.08, "tbsp": 0.06, "cup": 0.04, "pump": 0.03, "pinch": 0.5, "dash": 0.4, "smidgen": 0.5, "drop": 0.3}

@@ -81,6 +81,9 @@ class MethodDocument(Part):
     family: Title = ""
     school: Title = ""
     notes: Text = ""
+    measures: Literal["metric", "us", "imperial", "australian"] | None = Field(
+        None, description="Whose cups, spoons and pints its amounts are in; else the kitchen's."
+    )
     vessels: tuple[VesselDoc, ...] = Field((), max_length=50)
     stages: tuple[Stage, ...] = Field(max_length=100)
     finished: Id | None = Field(None, description="The vessel that ends with the product; else the last one written.")
@@ -224,8 +227,11 @@ def parse_document(raw: Mapping[str, Any]) -> Method:
     return compile_document(document)
 
 
-def compile_document(document: MethodDocument) -> Method:
-    """A checked document to a Method: substances, amounts, references, order."""
+def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
+    """A checked document to a Method: substances, amounts, references, order.
+
+    ``asks`` where somebody is at it who can answer: what may be read in two ways is a problem then.
+    """
     problems: list[DomainError] = []
     _check_shape(document, problems)
     substances = _substances(document, problems)
@@ -234,7 +240,7 @@ def compile_document(document: MethodDocument) -> Method:
     vessels = {v.id: v for v in document.vessels}
     named = _named(document, substances, vessels)
     amounts = _amounts(document, named, problems)
-    weighed = _weigh(document, substances, amounts, problems)
+    weighed = _weigh(document, substances, amounts, problems, asks)
     _check_totals(document, amounts, problems)
     order = [f"lines.{n.id}.amount" for n in named]
     problems.sort(key=lambda p: order.index(p.field) if p.field in order else len(order))
@@ -420,9 +426,10 @@ def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str,
 
 
 def _weigh(
-    document: MethodDocument, substances: Mapping[str, Substance], amounts: Mapping[str, Amount], problems: list[DomainError]
+    document: MethodDocument, substances: Mapping[str, Substance], amounts: Mapping[str, Amount], problems: list[DomainError], asks: bool
 ) -> dict[str, Weighed]:
     kitchen = document.kitchen or Kitchen()
+    measures = document.measures or kitchen.measures
     weighed: dict[str, Weighed] = {}
     plain = library()["water"]
     for stage in document.stages:
@@ -437,7 +444,7 @@ def _weigh(
                 parsed = parse_amount(amount.text)
                 if not isinstance(parsed, Quantity):
                     raise NotUnderstood("amount", f"“{amount.text}” is not a quantity.", "Write, for example, 430 g.")
-                weighed[id] = grams_of(parsed, substance, kitchen.measures, pump_ml=kitchen.pump_ml, called=called)
+                weighed[id] = grams_of(parsed, substance, measures, pump_ml=kitchen.pump_ml, called=called, asks=asks)
             except NotUnderstood as error:
                 problems.append(error.at_field(_amount_field(stage, id)))
     return weighed

@@ -50,10 +50,10 @@ class Sieve(Part):
 
 
 #: What carries allergens from one product to the next.
-Gear = Literal["blender", "stick_blender", "frother", "hand_mixer", "whisk", "jar", "siphon", "mill", "press", "sieve", "pump"]
+Gear = Literal["blender", "stick_blender", "frother", "hand_mixer", "whisk", "jar", "siphon", "mill", "press", "sieve", "pump", "flask"]
 GEAR_TITLES: dict[Gear, str] = {
     "blender": "blender", "stick_blender": "stick blender", "frother": "frother", "hand_mixer": "hand mixer", "whisk": "whisk", "jar": "shaking jar",
-    "siphon": "siphon", "mill": "grinder", "press": "press", "sieve": "sieve or cloth", "pump": "pump",
+    "siphon": "siphon", "mill": "grinder", "press": "press", "sieve": "sieve or cloth", "pump": "pump", "flask": "vacuum flask",
 }  # fmt: skip
 
 
@@ -74,6 +74,7 @@ class SharedGear(Part):
     name: Title
     gear: Gear
     saw: tuple[Title, ...] = Field((), max_length=len(EU_ALLERGENS), description=f"Of: {', '.join(EU_ALLERGENS)}.")
+    holds_ml: float | None = number(None, unit="ml", gt=0, le=200_000, description="What goes in at most, to its fill line")
     met: tuple[MetAllergen, ...] = Field((), max_length=200, description="What it met at batches since its last allergen clean.")
 
     @property

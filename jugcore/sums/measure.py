@@ -67,7 +67,7 @@ class Spoons(Sum):
                 parsed = parse_amount(text)
                 if not isinstance(parsed, Quantity):
                     raise NotUnderstood("amount", f"“{text}” is not a quantity.", "Write, for example, 2 tbsp.")
-                weighed = grams_of(parsed, substance, kitchen.measures, pump_ml=kitchen.pump_ml)
+                weighed = grams_of(parsed, substance, kitchen.measures, pump_ml=kitchen.pump_ml, asks=True)
             except NotUnderstood as error:
                 raise error.at_field("amount") from None
             return Answer(

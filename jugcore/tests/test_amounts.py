@@ -14,7 +14,7 @@ from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Everything, Likeness, Parts, Portion, Quantity, Rate, Total, parse_amount
 from jugcore.measures.systems import MASS_G, VOLUME_ML
 from jugcore.method.amounts import AsMuchAs
-from jugcore.method.document import parse_document
+from jugcore.method.document import compile_document, parse_document
 from jugcore.method.walk import walk
 from jugcore.tests.tables import rows
 
@@ -311,11 +311,40 @@ class Weighing(unittest.TestCase):
 
     def test_how_an_amount_was_read_is_said(self) -> None:
         self.assertEqual(sheet("a pinch", "salt").reading[:24], "1 pinch, metric: 0.31 ml")
-        self.assertIn("2 cups, us: 236.6 ml each, at 0.845 g/ml", sheet("2 cups", "white_sugar", "us").reading)
+        self.assertIn("2 cups, US: 236.6 ml each, at 0.845 g/ml", sheet("2 cups", "white_sugar", "us").reading)
         self.assertIn("3 pumps, 8 ml each", sheet("3 pumps", "honey").reading)
         self.assertIn("heaped holds 1.7 times a level one", sheet("heaped tsp", "salt").reading)
         self.assertEqual(sheet("1 lb 4 oz", "salt").reading, "1 lb and 4 oz")
         self.assertEqual(sheet("430", "salt").reading, "430 g (grams assumed)")
+
+    def test_whose_cup_it_is_may_be_written_and_is_said(self) -> None:
+        """Definitions: NIST Handbook 44, UK Weights and Measures Act; a cup of water of 1 g/ml by each."""
+        density = library()["water"].density_g_ml
+        for text, millilitres, said in (
+            ("1 US cup", 236.588, "US: 236.6"), ("2 cups (US)", 473.176, "US: 236.6"), ("½ imperial pint", 284.131, "imperial: 568.3"),
+            ("1 cup, imperial", 284.131, "imperial: 284.1"), ("1 metric cup", 250, "metric: 250"), ("2 Australian tablespoons", 40, "Australian: 20"),
+            ("1 U.S. quart", 946.353, "US: 946.4"),
+        ):  # fmt: skip
+            for system in VOLUME_ML:
+                weighed = sheet(text, "water", system)
+                self.assertAlmostEqual(weighed.grams / density, millilitres, places=3, msg=text)
+                self.assertIn(said, weighed.reading)
+
+    def test_a_pint_in_a_metric_kitchen_is_asked_about_and_what_was_kept_stays(self) -> None:
+        raw = document(("m", "whole_milk", "½ pint"))
+        self.assertAlmostEqual(parse_document(raw).weighed["m"].grams, 258)
+        with self.assertRaises(NotUnderstood) as caught:
+            compile_document(parse_document(raw).document, asks=True)
+        self.assertEqual(caught.exception.choices, ("0.5 US pint", "0.5 imperial pint"))
+        for choice in caught.exception.choices:
+            compile_document(parse_document(document(("m", "whole_milk", choice))).document, asks=True)
+        # A formula that says whose measures it is in needs no asking.
+        us = compile_document(parse_document({**raw, "measures": "us"}).document, asks=True)
+        self.assertAlmostEqual(us.weighed["m"].grams, 0.5 * 473.176473 * 1.032, places=3)
+
+    def test_thousands_with_a_space(self) -> None:
+        for text, grams in (("1 888 g", 1888), ("1\u202f888 g", 1888), ("12 345,5 g", 12345.5), ("1 1/2 g", 1.5), ("1 ½ g", 1.5), ("1'250 g", 1250)):
+            self.assertAlmostEqual(sheet(text, "salt").grams, grams, msg=text)
 
     def test_pieces_by_what_one_weighs(self) -> None:
         two = sheet("2 tins of condensed milk", "condensed_milk")

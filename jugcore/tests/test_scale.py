@@ -12,13 +12,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jugcore.errors import DomainError
+from jugcore.families.family import families
 from jugcore.formula.asks import ScaleAsk, scale_report
-from jugcore.formula.cooks import in_cooks, limits, most_in_one, too_much
+from jugcore.formula.cooks import in_cooks, most_in_one
+from jugcore.formula.pots import heated, in_its_pots, limits, pots_of, too_much, with_pots
 from jugcore.formula.reading import READING_OF
+from jugcore.formula.report import report
 from jugcore.formula.scale import by_line, by_reading, scale_by, scale_to
 from jugcore.formula.weighing import as_weighed, rounded_to_sum, weighings
 from jugcore.method.document import Method, compile_document, parse_document
-from jugcore.method.stages import Boil
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Boil, Caramelise
 from jugcore.method.walk import walk
 from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
@@ -174,6 +178,58 @@ class Cooks(unittest.TestCase):
                "kitchen": {"scales": [{"id": "b", "name": "b", "capacity_g": 5000, "resolution_g": 1}]}}  # fmt: skip
         sheet = weighings(walk(parse_document(raw)))
         self.assertEqual((sheet[0].goes, sheet[0].rounded_g), (3, 12000.0))
+
+    def test_a_vessel_without_a_pot_is_bound_by_the_pot_it_would_be_in(self) -> None:
+        """Every school that heats something: as much as two large pots hold is never one cook, caramel least of all."""
+        place = Kitchen.model_validate(
+            {
+                "pots": [
+                    {"id": "p2", "name": "2 l pan", "tare_g": 640, "diameter_cm": 18, "capacity_ml": 2000},
+                    {"id": "p8", "name": "8 l pot", "tare_g": 1243, "diameter_cm": 28, "capacity_ml": 8000},
+                ],
+                "scales": [{"id": "b", "name": "bench scale", "capacity_g": 5000, "resolution_g": 1}],
+            }
+        )
+        tried = 0
+        for school in (school for family in families() for school in family.schools):
+            method = compile_document(school.document.model_copy(update={"kitchen": place}))
+            bare = method.document.model_copy(update={"vessels": tuple(v.model_copy(update={"pot": None}) for v in method.document.vessels)})
+            method = compile_document(bare)
+            hot = heated(method)
+            if not any(stage.vessel in hot and isinstance(stage, Boil | Caramelise) for stage in method.stages):
+                continue
+            tried += 1
+            with self.subTest(school.id):
+                cooks = in_cooks(method, place, measure=by_reading("yield_g"), wanted=16_000)
+                self.assertGreater(cooks.count, 1)
+                one = cooks.one.walk
+                for stage, step in zip(one.stages, one.steps, strict=True):
+                    if isinstance(stage, Boil):
+                        self.assertLessEqual(float(step.figures["pot_reads_g"][0]), 5000)
+                # A little of it goes into the small pan; and what is said at the bench is what splits the cook.
+                small = in_cooks(method, place, measure=by_reading("yield_g"), wanted=60).one.walk
+                self.assertEqual({pot.id for pot in pots_of(small).values()}, {"p2"})
+                whole = report(in_its_pots(scale_to(method, by_reading("yield_g"), 16_000, place).walk.method, place))
+                self.assertTrue([each for each in whole.consequences if each.tone == "stop" and "Split the cook" in each.text])
+        self.assertGreater(tried, 8)
+
+    def test_the_first_pot_that_fits_is_taken_and_its_tare_is_told(self) -> None:
+        pots = [("p1", 1000, 300), ("p3", 3000, 700), ("p9", 9000, 1500)]
+        kitchen = {"pots": [{"id": id, "name": id, "capacity_ml": ml, "tare_g": tare} for id, ml, tare in pots]}
+        lines = [{"id": "s", "substance": "white_sugar", "amount": "600 g"}, {"id": "w", "substance": "water", "amount": "900 g"}]
+        stages = [
+            {"id": "a", "kind": "add", "vessel": "pan", "lines": lines},
+            {"id": "b", "kind": "boil", "vessel": "pan", "until": {"brix": 60}},
+        ]
+        method = parse_document({"stages": stages, "kitchen": kitchen})
+        walked = in_its_pots(method)
+        self.assertEqual(walked.method.pot_id("pan"), "p3")
+        self.assertAlmostEqual(float(walked.step("b").figures["pot_reads_g"][0]), 1700, delta=1)
+        self.assertEqual(in_its_pots(scale_by(method, 0.1).walk.method).method.pot_id("pan"), None, "the first fits: it is reckoned with anyway")
+        self.assertEqual(with_pots(walk(method), all_of_them=True).vessels[0].pot, "p3")
+        named = parse_document({"stages": stages, "kitchen": kitchen, "vessels": [{"id": "pan", "pot": "p1"}]})
+        self.assertEqual(in_its_pots(named).method.pot_id("pan"), "p1", "what a person named stays, and is refused in words")
+        self.assertTrue(too_much(in_its_pots(named)))
 
     def test_too_many_cooks_are_refused(self) -> None:
         with self.assertRaises(DomainError) as caught:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from datetime import datetime
-from math import isfinite
 from threading import Lock
 from typing import Any
 from uuid import UUID, uuid4
@@ -21,14 +21,16 @@ from jugcore.batch.gear import gear_met
 from jugcore.batch.record import read
 from jugcore.batch.shapes import CoolingLog, Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
-from jugcore.errors import BadDocument
+from jugcore.errors import BadDocument, shown
 from jugcore.formula.asks import ScaleAsk, scale_report
+from jugcore.formula.cooks import most_in_one
 from jugcore.formula.flow_trials import FlowTrial
 from jugcore.formula.freeze import fingerprint, frozen
 from jugcore.formula.linearise import reading_of
+from jugcore.formula.pots import in_its_pots, too_much, with_pots
 from jugcore.formula.report import report
 from jugcore.method.document import MethodDocument, compile_document
-from jugcore.method.walk import Walk, walk
+from jugcore.method.walk import Walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import entries_after, logged, tell
@@ -85,11 +87,21 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleAsk | None) -> Met
     document = version.model_copy(update={"kitchen": kitchen_of(site).kitchen})
     method = compile_document(document)
     if scale is not None:
-        method = compile_document(scale_report(method, scale, document).document)
-    faults = report(walk(method)).faults
+        asked = scale_report(method, scale, document)
+        if asked.cooks > 1:
+            each = f"{shown(asked.factor / asked.cooks)} times the version"
+            raise BadDocument("scale", f"That takes {asked.cooks} cooks: {asked.limits[0]}.", f"Start each by itself, {each}.")
+        method = compile_document(asked.document)
+    walked = in_its_pots(method)
+    faults = report(walked).faults
     if faults:
         raise BadDocument(faults[0].field, f"This version does not work out in this kitchen: {faults[0].message}", faults[0].remedy)
-    return frozen(method)
+    over = too_much(walked)
+    if over:
+        most = f"Start at most {shown(math.floor(1000 * most_in_one(method)) / 1000)} times as much"
+        raise BadDocument("scale", f"That is too much for one cook. {over[0].words}.", f"{most}, or enter a larger pot or scale under Site.")
+    # The cook is told which pot: what it must weigh goes by that.
+    return frozen(compile_document(with_pots(walked, all_of_them=True)))
 
 
 def batch_of(site: Site, id: UUID) -> BatchOut:
@@ -205,7 +217,7 @@ def flow_trials_of(found: AsItIs) -> list[dict[str, Any]]:
     if not flowed:
         return []
     starch, brix = (float(reading_of(found.walk, id).value[0]) for id in ("cooked_starch", "brix"))
-    if not isfinite(starch) or not isfinite(brix):
+    if not math.isfinite(starch) or not math.isfinite(brix):
         return []
     return [{"cooked_starch": starch, "brix": brix, "seconds": w.seconds, "stuck": w.stuck, "funnel": w.funnel} for w in flowed]
 
@@ -244,7 +256,7 @@ def _tells(line: LogLine, closed: Logged | None) -> bool:
 
 def _brix(walk: Walk) -> float | None:
     value = float(reading_of(walk, "brix").value[0])
-    return value if isfinite(value) else None
+    return value if math.isfinite(value) else None
 
 
 def _card(batch: Any, state: BatchState) -> BatchCard:

@@ -10,11 +10,11 @@ from jugcore.formula import asks
 from jugcore.formula.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.formula.flow_trials import flow_expected
 from jugcore.formula.hold_plans import HoldPlansReport, hold_plans
+from jugcore.formula.pots import in_its_pots
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
 from jugcore.formula.swap_asks import SwapAsk, SwapReport, swap_report
 from jugcore.method.document import Method, MethodDocument
-from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.services import flow_trials
@@ -35,7 +35,7 @@ def _method(actor: User, document: MethodDocument) -> Method:
 
 def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     """Everything read off the document's walk, and how it will flow tomorrow by the site's own trials."""
-    walked = walk(_method(actor, document))
+    walked = in_its_pots(_method(actor, document))
     found = report(walked)
     assert actor.site is not None  # the policy refuses people without one
     found.shared = shared_of(actor.site, walked, document.name)
@@ -84,7 +84,7 @@ def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str)
 
 def export_document(*, actor: User, document: MethodDocument, form: str) -> ExportOut:
     """A document as a recipe for other programs or as a table, with what is lost on the way."""
-    walked = walk(_method(actor, document))
+    walked = in_its_pots(_method(actor, document))
     if form == "recipe":
         text = json.dumps(recipe(walked), ensure_ascii=False, indent=2)
         return ExportOut(text=text, media="application/ld+json", ending=".recipe.json", loses=RECIPE_LOSES)

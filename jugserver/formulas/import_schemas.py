@@ -11,6 +11,9 @@ from jugcore.formula.imports import MOST_CHARACTERS, MOST_ROWS, Told
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 
+#: Whose cups, spoons and pints a file is in; None: the kitchen's.
+Measures = Literal["metric", "us", "imperial", "australian"] | None
+
 
 class ImportIn(Schema):
     """A file: its text, or its bytes where nobody knows how they spell letters; and what it is called."""
@@ -18,6 +21,7 @@ class ImportIn(Schema):
     name: str = Field("", max_length=300)
     text: str | None = Field(None, max_length=MOST_CHARACTERS + 1)
     base64: str | None = Field(None, max_length=4 * MOST_CHARACTERS)
+    measures: Measures = None
 
 
 class MeantRow(Schema):
@@ -74,3 +78,4 @@ class RowsIn(Schema):
     school: str = Field("", max_length=200, pattern=NO_NUL)
     notes: str = Field("", max_length=4000, pattern=NO_NUL)
     rows: list[ImportRow] = Field(max_length=MOST_ROWS)
+    measures: Measures = None

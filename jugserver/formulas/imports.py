@@ -7,17 +7,18 @@ import re
 from collections.abc import Sequence
 
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.imports import Placed, ReadFormula, Row, Told, amount_in, document_of, lacks, read_file, told
+from jugcore.formula.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
+from jugcore.formula.line_words import counted, leading_amount
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
-from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, RowsIn
+from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, Measures, RowsIn
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import compiled
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.placing import keys_in, titles_of
 from jugserver.pantry.querysets import plain
-from jugserver.pantry.typed import search, typed_line
+from jugserver.pantry.typed import GENERIC, search, typed_line
 
 #: Others that a line may mean, shown beside the likeliest.
 _OTHERS = 6
@@ -31,7 +32,9 @@ def read_import(*, actor: User, asked: ImportIn) -> ImportOut:
     found = read_file(_text(asked), asked.name)
     names = {formula.name for formula in found.formulas}
     taken = set(Formula.objects.of_site(site).filter(name__in=names).values_list("name", flat=True))
-    return ImportOut(form=found.form, words=found.words, formulas=[_shown(formula, site, formula.name in taken) for formula in found.formulas])
+    return ImportOut(
+        form=found.form, words=found.words, formulas=[_shown(formula, site, formula.name in taken, asked.measures) for formula in found.formulas]
+    )
 
 
 def read_rows(*, actor: User, asked: RowsIn) -> ImportFormula:
@@ -41,7 +44,7 @@ def read_rows(*, actor: User, asked: RowsIn) -> ImportFormula:
     assert site is not None
     formula = ReadFormula(name=asked.name, family=asked.family, school=asked.school, notes=asked.notes)
     taken = Formula.objects.of_site(site).filter(name=asked.name).exists()
-    return _of_rows(formula, [_meant(row, site) for row in asked.rows], site, taken)
+    return _of_rows(formula, [_meant(row, site) for row in asked.rows], site, taken, asked.measures)
 
 
 def _text(asked: ImportIn) -> str:
@@ -60,10 +63,10 @@ def _text(asked: ImportIn) -> str:
         return raw.decode("cp1252", "replace")
 
 
-def _shown(formula: ReadFormula, site: Site, taken: bool) -> ImportFormula:
+def _shown(formula: ReadFormula, site: Site, taken: bool, measures: Measures) -> ImportFormula:
     if formula.document is not None:
         return _whole(formula, formula.document, site, taken)
-    return _of_rows(formula, [_guessed(row, site) for row in formula.rows], site, taken)
+    return _of_rows(formula, [_guessed(row, site) for row in formula.rows], site, taken, measures)
 
 
 def _whole(formula: ReadFormula, document: MethodDocument, site: Site, taken: bool) -> ImportFormula:
@@ -85,17 +88,17 @@ def _whole(formula: ReadFormula, document: MethodDocument, site: Site, taken: bo
     )  # fmt: skip
 
 
-def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken: bool) -> ImportFormula:
+def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken: bool, measures: Measures) -> ImportFormula:
     """Rows made into a method, those left out that are not understood; each with what is wrong at it."""
     placed = [Placed(number=row.number, stage=row.stage, substance=row.substance, amount=row.amount) for row in rows if row.substance and row.amount]
     document: MethodDocument | None = None
     method: Method | None = None
     problems: list[Told] = []
     if placed:
-        document, method, problems = _made(formula, placed, site)
+        document, method, problems = _made(formula, placed, site, measures)
         good = [row for row in placed if not any(_is_of(each, row.number) for each in problems)]
         if good and len(good) < len(placed):  # so that what is understood shows its grams beside what is not
-            document, method, _ = _made(formula, good, site)
+            document, method, _ = _made(formula, good, site, measures)
     shown = [_with_problem(row, method, problems) for row in rows]
     elsewhere = [each for each in problems if not any(_is_of(each, row.number) for row in rows)]
     return ImportFormula(
@@ -104,8 +107,8 @@ def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken:
     )  # fmt: skip
 
 
-def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site) -> tuple[MethodDocument, Method | None, list[Told]]:
-    document = document_of(formula.name, formula.family, formula.school, formula.notes, placed)
+def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: Measures) -> tuple[MethodDocument, Method | None, list[Told]]:
+    document = document_of(formula.name, formula.family, formula.school, formula.notes, placed, measures)
     return document, *_tried(document, site)
 
 
@@ -136,7 +139,9 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     """A row with the ingredient its words or its id name."""
     hits, amount = _named(row, site)
     first = hits[0] if hits else None
-    amount = row.amount or amount or amount_in(row.words)
+    amount = row.amount or amount or leading_amount(row.words)
+    if first is not None and not row.amount:
+        amount = counted(amount, row.words, tuple(first.document.get("pieces", {})))
     return ImportRow(
         number=row.number, text=row.text, stage=row.stage, words=row.words, amount=amount, substance=first.key if first else "",
         title=first.title if first else "", sure=first is not None and (first.key == row.id or _is_called(first, row.words)),
@@ -160,9 +165,10 @@ def _named(row: Row, site: Site) -> tuple[tuple[Ingredient, ...], str]:
 
 
 def _is_called(row: Ingredient, words: str) -> bool:
-    """Whether one of its names stands in the words whole: “sugar” alone is no white sugar for certain."""
+    """Whether one of its names stands in the words whole, and is no word for many: “sugar” alone is no white sugar for certain."""
     said = set(plain(words).split())
-    return any(set(plain(name).split()) <= said for name in (row.title, *row.document.get("also_called", [])) if name)
+    names = [plain(name) for name in (row.title, *row.document.get("also_called", [])) if name]
+    return any(set(name.split()) <= said and name not in GENERIC for name in names)
 
 
 def _meant(row: ImportRow, site: Site) -> ImportRow:

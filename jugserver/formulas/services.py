@@ -13,10 +13,10 @@ from django.utils import timezone
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.answers import resting
+from jugcore.formula.pots import in_its_pots
 from jugcore.formula.report import report
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
@@ -33,7 +33,9 @@ def compiled(document: MethodDocument, site: Site) -> Method:
 
 def in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
     """A document ready to walk in its own kitchen, else in this one."""
-    return compile_document(document if document.kitchen is not None else document.model_copy(update={"kitchen": kitchen}))
+    if document.kitchen is not None:
+        return compile_document(document)
+    return compile_document(document.model_copy(update={"kitchen": kitchen}), asks=True)
 
 
 def cards_of(site: Site) -> list[FormulaCard]:
@@ -59,7 +61,7 @@ def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | Non
     Remembered: a list of hundreds must not walk each of them anew at every look.
     """
     try:
-        found = report(walk(in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
+        found = report(in_its_pots(in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
     except DomainError as error:
         return None, error.message
     cold = found.cold_product

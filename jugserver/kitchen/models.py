@@ -124,10 +124,12 @@ class SharedGear(Thing):
     kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="shared")
     gear = models.CharField(max_length=20)
     saw = ArrayField(models.CharField(max_length=20), default=list, blank=True)
+    holds_ml = models.FloatField(null=True, blank=True)
 
     class Meta(Thing.Meta):
         constraints = [
             *_unique("shared_gear"),
+            models.CheckConstraint(condition=Q(holds_ml__isnull=True) | between("holds_ml", 0, 200_000, above=True), name="shared_gear_is_possible"),
             models.CheckConstraint(condition=Q(gear__in=sorted(GEAR_TITLES)), name="shared_gear_is_known"),
             models.CheckConstraint(condition=Q(saw__contained_by=sorted(EU_ALLERGENS)), name="shared_gear_saw_allergens"),
         ]

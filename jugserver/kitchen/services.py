@@ -38,7 +38,7 @@ _THINGS: dict[str, tuple[type[Thing], tuple[str, ...]]] = {
     "burners": (Burner, ("power_w", "efficiency")),
     "scales": (Scale, ("capacity_g", "resolution_g")),
     "sieves": (Sieve, ("mesh_um",)),
-    "shared": (SharedGear, ("gear", "saw")),
+    "shared": (SharedGear, ("gear", "saw", "holds_ml")),
 }
 
 

@@ -6,9 +6,11 @@ import re
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from functools import cache
 
 from django.db import connection
 
+from jugcore.matter.library import library
 from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
@@ -128,7 +130,8 @@ def typed_line(site: Site, text: str) -> TypedLine:
     the beginning go first, since no amount begins with an ingredient; beside an amount a letter or two may be its unit:
     “g” is no ginger.
     """
-    said = text.split()[:_MOST_WORDS]
+    # A sign stands by its number: “30 %” is one word of an amount.
+    said = re.sub(r"(?<=\d)\s+(?=%)", "", text).split()[:_MOST_WORDS]
     if not said:
         return TypedLine(tuple(search(site, "")), "")
     shorter = range(1, len(said))
@@ -146,10 +149,32 @@ def typed_line(site: Site, text: str) -> TypedLine:
         if matches:
             # “A pinch of salt” is a pinch; an amount that says of what goes on after its “of”.
             before = said[: begin - 1] if begin and to == len(said) and said[begin - 1] == "of" else said[:begin]
-            return TypedLine(tuple(matches), " ".join((*before, *said[to:])))
+            return TypedLine(_usual_first(site, plain(wanted), matches), " ".join((*before, *said[to:])))
     return TypedLine((), "")
 
 
+def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tuple[Ingredient, ...]:
+    """What is called just so before what only has the word in its name: of many sugars “sugar” is the usual one."""
+    own = [row for row in matches if row.site_id is not None and plain(row.title) == wanted]
+    id = _named_so().get(wanted)
+    usual = own or [row for row in matches if row.key == id]
+    if not usual and id is not None:
+        usual = list(Ingredient.objects.seen_by(site).filter(key=id)[:1])
+    return (*usual, *(row for row in matches if row not in usual))
+
+
+@cache
+def _named_so() -> dict[str, str]:
+    """What the library calls each thing, by every one of its names, titles before other names."""
+    books = library().values()
+    other = {plain(name): book.id for book in books for name in book.also_called}
+    return other | {plain(book.title): book.id for book in books}
+
+
+#: Words for many things: what they are taken for is a guess.
+GENERIC = frozenset(
+    ("sugar", "milk", "cream", "cocoa", "coffee", "tea", "juice", "vanilla", "syrup", "butter", "pepper", "cinnamon", "starch", "glucose")
+)
 _NUMBER = re.compile(r"[\d½¼¾⅓⅔.,/-]+")
 _AMOUNT_WORDS = (
     frozenset(UNIT_OF_WORD)

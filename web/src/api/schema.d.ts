@@ -1620,13 +1620,18 @@ export interface components {
              * Gear
              * @enum {string}
              */
-            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump";
+            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
             /**
              * Saw
              * @description Of: gluten, crustaceans, eggs, fish, peanuts, soybeans, milk, nuts, celery, mustard, sesame, sulphites, lupin, molluscs.
              * @default []
              */
             saw: string[];
+            /**
+             * Holds Ml
+             * @description What goes in at most, to its fill line [ml]
+             */
+            holds_ml?: number | null;
             /**
              * Met
              * @description What it met at batches since its last allergen clean.
@@ -2871,6 +2876,11 @@ export interface components {
              * @default
              */
             notes: string;
+            /**
+             * Measures
+             * @description Whose cups, spoons and pints its amounts are in; else the kitchen's.
+             */
+            measures?: ("metric" | "us" | "imperial" | "australian") | null;
             /**
              * Vessels
              * @default []
@@ -5497,7 +5507,7 @@ export interface components {
              * Gear
              * @enum {string}
              */
-            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump";
+            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
             /** Title */
             title: string;
             /**
@@ -5649,6 +5659,8 @@ export interface components {
             text?: string | null;
             /** Base64 */
             base64?: string | null;
+            /** Measures */
+            measures?: ("metric" | "us" | "imperial" | "australian") | null;
         };
         /**
          * RowsIn
@@ -5674,6 +5686,8 @@ export interface components {
             notes: string;
             /** Rows */
             rows: components["schemas"]["ImportRow"][];
+            /** Measures */
+            measures?: ("metric" | "us" | "imperial" | "australian") | null;
         };
         /**
          * OvershotReport

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { ago, countdown, figure, grams, span, when } from './format';
 import { placeInLanes } from './lanes';
 import { niceTicks } from './niceTicks';
-import { numberOf } from './numberOf';
+import { figureIn, valueIn, wrongIn } from './figures';
 
 describe('figures', () => {
   it('shows grams as fine as a cook can weigh them', () => {
@@ -27,10 +27,27 @@ describe('figures', () => {
       'just now', '40 min ago', '9 h ago', 'yesterday', '12 days ago',
     ]);
   });
-  it('reads a typed figure, or says there is none', () => {
-    expect([numberOf('62'), numberOf('62,5 °Bx'), numberOf(' .5 '), numberOf('-3')]).toEqual([62, 62.5, 0.5, -3]);
-    expect([numberOf(''), numberOf('abc'), numberOf('1.2.3'), numberOf('°Bx')].every(Number.isNaN)).toBe(true);
-    expect([numberOf('1,405'), numberOf('12,345.5 g'), numberOf('−4'), numberOf('1,4')]).toEqual([1405, 12345.5, -4, 1.4]);
+  it('reads a typed figure as people write it, in the unit of its field', () => {
+    const cases: [string, string, number][] = [
+      ['62', '', 62], ['62,5 °Bx', '°Bx', 62.5], [' .5 ', 'g', 0.5], ['-3', '°C', -3], ['−4', '°C', -4], ['1,405', 'g', 1405], ['12,345.5 g', 'g', 12345.5],
+      ['1,4', 'g', 1.4], ['1 888', 'g', 1888], ['1\u202f888', 'g', 1888], ['1 888,5', 'g', 1888.5], ["1'250", 'g', 1250], ['1/2', 'l', 0.5], ['1 1/2', 'l', 1.5],
+      ['1½', 'l', 1.5], ['½', 'l', 0.5], ['1.5 kg', 'g', 1500], ['1 kg', 'g', 1000], ['500 ml', 'l', 0.5], ['2 quarts', 'ml', 1892.705892], ['½ US pint', 'ml', 236.5882365],
+      ['1 imperial pint', 'ml', 568.26125], ['1 metric cup', 'ml', 250], ['2 lb', 'g', 907.18474], ['212 °F', '°C', 100], ['2 h', 'min', 120], ['90 s', 'min', 1.5], ['1.5kW', 'W', 1500],
+      ['10 in', 'cm', 25.4], ['2 weeks', 'days', NaN], ['3 days', 'days', 3], ['300 g off', 'g off', 300], ['99999', 'g', 99999], ['30 %', '%', 30], ['30%', '%', 30],
+    ];
+    for (const [typed, unit, value] of cases) {
+      if (Number.isNaN(value)) expect(valueIn(typed, unit), typed).toBeNaN();
+      else expect(valueIn(typed, unit), typed).toBeCloseTo(value, 6);
+    }
+  });
+  it('refuses what it cannot read, and never drops a part of it', () => {
+    for (const [typed, unit] of [['', 'g'], ['abc', 'g'], ['1.2.3', 'g'], ['°Bx', '°Bx'], ['500 ml', 'g'], ['1 kg', 'ml'], ['½ pint', 'ml'], ['2 cups', 'ml'], ['1/0', 'g'], ['12 apples', ''], ['1,2,3', 'g'], ['10-20', 'g'], ['5 min', ''], ['1 1', 'g'], ['5x', 'g']] as const) {
+      expect(figureIn(typed, unit).wrong, typed).toBeTruthy();
+      expect(valueIn(typed, unit), typed).toBeNaN();
+    }
+    expect(figureIn('½ pint', 'ml').wrong).toMatch(/473 ml \(US\) or 568 ml \(imperial\)/);
+    expect(figureIn('500 ml', 'g').wrong).toMatch(/is a volume, and this is in g/);
+    expect([wrongIn('-5', 'g', { low: 0, high: 10 }), wrongIn('99999', 'g', { low: 0, high: 5000 }), wrongIn('', 'g', { low: 0 }), wrongIn('0', 'g', { above: 0 }), wrongIn('1.5', '', { whole: true })]).toEqual(['Write 0 to 10 g.', 'Write 0 to 5000 g.', undefined, 'Write more than 0 g.', 'Write a whole number.']);
   });
 });
 

@@ -30,7 +30,7 @@ export function Keypad({ label, unit, value, secret = false, onChange, onEnter }
           data-autofocus
           autoComplete="off"
           value={value}
-          onChange={(event) => onChange(event.currentTarget.value.replace(',', '.').replace(/[^0-9.-]/g, ''))}
+          onChange={(event) => onChange(event.currentTarget.value)}
           onKeyDown={(event) => {
             if (event.key === 'Enter') {
               event.preventDefault();

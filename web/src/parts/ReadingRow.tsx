@@ -3,7 +3,7 @@ import { IconLock, IconLockOpen } from '@tabler/icons-react';
 import { type ReactNode, useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
 import { figure } from '../lib/format';
-import { numberOf } from '../lib/numberOf';
+import { figureIn } from '../lib/figures';
 import { readingBand, readingValue } from '../lib/readingText';
 import classes from './ReadingRow.module.css';
 
@@ -81,8 +81,9 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
 function Typeable({ reading, onAsk }: { reading: ReadingReport; onAsk: (value: number) => void }) {
   const [typed, setTyped] = useState<string | null>(null);
   const shown = readingValue(reading);
-  const number = typed === null ? NaN : numberOf(typed);
-  const wrong = typed !== null && typed.trim() !== '' && !Number.isFinite(number);
+  const found = typed === null || typed.trim() === '' ? null : figureIn(typed, reading.unit);
+  const number = found?.value ?? NaN;
+  const wrong = found?.wrong;
   const ask = () => {
     if (!Number.isFinite(number)) return;
     onAsk(number);
@@ -99,8 +100,8 @@ function Typeable({ reading, onAsk }: { reading: ReadingReport; onAsk: (value: n
         className={classes.input}
         style={{ width: `${Math.max(3, (typed ?? shown).length) + 0.6}ch` }}
         aria-label={`${reading.title}: type what you want`}
-        aria-invalid={wrong}
-        title="Type what you want, then Enter, for ways to get there"
+        aria-invalid={wrong !== undefined}
+        title={wrong ?? 'Type what you want, then Enter, for ways to get there'}
         inputMode="decimal"
         autoComplete="off"
         value={typed ?? shown}

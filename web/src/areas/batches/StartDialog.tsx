@@ -1,10 +1,11 @@
-import { Button, Modal, NumberInput, Select } from '@mantine/core';
+import { Button, Modal, Select } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulasQuery, keys, versionsQuery } from '../../api/queries';
 import { Notice } from '../../parts/Notice';
+import { NumberField } from '../../parts/NumberField';
 import classes from './BatchesScreen.module.css';
 
 interface StartDialogProps {
@@ -28,7 +29,8 @@ function Start({ given }: { given: string | undefined }) {
   const [formula, setFormula] = useState<string | null>(given ?? null);
   const versions = useQuery({ ...versionsQuery(formula ?? ''), enabled: formula !== null });
   const [chosen, setChosen] = useState<string | null>(null);
-  const [times, setTimes] = useState<number | string>(1);
+  const [times, setTimes] = useState(1);
+  const [wrong, setWrong] = useState(false);
   // Made once for this dialog: pressing twice, or a lost answer, starts one batch.
   const [id] = useState(() => crypto.randomUUID());
   const navigate = useNavigate();
@@ -37,7 +39,7 @@ function Start({ given }: { given: string | undefined }) {
   const version = chosen ?? (kept[0] ? String(kept[0].number) : null);
   const start = useMutation({
     mutationFn: () => {
-      const factor = Number(times);
+      const factor = times;
       const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
       return answer(client.POST('/api/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
     },
@@ -46,8 +48,7 @@ function Start({ given }: { given: string | undefined }) {
       void navigate(`/batches/${batch.id}`);
     },
   });
-  const factor = Number(times);
-  const ready = formula !== null && version !== null && factor > 0;
+  const ready = formula !== null && version !== null && !wrong;
   return (
     <form
       onSubmit={(event) => {
@@ -70,7 +71,7 @@ function Start({ given }: { given: string | undefined }) {
       />
       {versions.data && kept.length === 0 && <Notice tone="look" text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`} />}
       {kept.length > 0 && <Select mt="md" label="Version" size="lg" allowDeselect={false} data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))} value={version} onChange={setChosen} />}
-      <NumberInput mt="md" label="How many times as much" description="1 is as the version says" size="lg" min={0.01} max={100} decimalScale={3} value={times} onChange={setTimes} error={factor > 0 ? undefined : 'Write a number above nothing: 1 is as the version says, 0.5 half of it.'} hideControls />
+      <NumberField shown mt="md" label="How many times as much" description="1 is as the version says, 1/2 half of it" size="lg" unit="" low={0.01} high={100} value={times} onNumber={setTimes} onWrong={setWrong} />
       {start.isError && <Notice tone="stop" text={start.error.message} />}
       <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
         Start

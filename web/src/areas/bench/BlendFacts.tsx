@@ -6,7 +6,7 @@ import type { MethodDocument, StageReport } from '../../api/types';
 import { figure, grams } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import classes from './BlendFacts.module.css';
-import { NumberField } from './NumberField';
+import { NumberField } from '../../parts/NumberField';
 
 interface BlendFactsProps {
   blend: NonNullable<StageReport['blend']>;

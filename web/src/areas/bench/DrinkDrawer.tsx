@@ -1,4 +1,4 @@
-import { ActionIcon, Button, NumberInput, TextInput } from '@mantine/core';
+import { ActionIcon, Button, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { IconX } from '@tabler/icons-react';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
@@ -8,6 +8,7 @@ import { figure } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { CurdleLine } from '../../parts/CurdleLine';
 import { Notice } from '../../parts/Notice';
+import { NumberField } from '../../parts/NumberField';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { IngredientPick } from '../pantry/IngredientPick';
 import classes from './DrinkDrawer.module.css';
@@ -56,9 +57,9 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
     <SideDrawer opened={opened} title="In a drink" closeLabel="Close the drink" width={600} onClose={onClose}>
       <div className={classes.ask}>
         <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => put({ dose: event.currentTarget.value })} data-autofocus />
-        <NumberInput size="md" label="Served at" description="milk curdles sooner hot" suffix=" °C" hideControls min={0} max={100} value={warm} onChange={(value) => put({ warm: Number(value) || 0 })} />
-        <NumberInput size="md" label="Ice" description="in the cup" suffix=" g" hideControls min={0} max={5000} value={ice} onChange={(value) => put({ ice: Number(value) || 0 })} />
-        <NumberInput size="md" label="The cup holds" description="to the brim; 0 if it does not matter" suffix=" ml" hideControls min={0} max={5000} value={cup} onChange={(value) => put({ cup: Number(value) || 0 })} />
+        <NumberField shown size="md" label="Served at" description="milk curdles sooner hot" unit="°C" low={0} high={100} value={warm} onNumber={(warm) => put({ warm })} />
+        <NumberField shown size="md" label="Ice" description="in the cup" unit="g" low={0} high={5000} value={ice} onNumber={(ice) => put({ ice })} onClear={() => put({ ice: 0 })} />
+        <NumberField shown size="md" label="The cup holds" description="to the brim; 0 if it does not matter" unit="ml" low={0} high={5000} value={cup} onNumber={(cup) => put({ cup })} onClear={() => put({ cup: 0 })} />
       </div>
       <h3 className={classes.head}>What it goes into</h3>
       <ul className={classes.base}>

@@ -3,7 +3,7 @@ import type { KeepingDoc, KeepingReport } from '../../api/types';
 import { figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './KeepingCard.module.css';
-import { NumberField } from './NumberField';
+import { NumberField } from '../../parts/NumberField';
 
 interface KeepingCardProps {
   report: KeepingReport;

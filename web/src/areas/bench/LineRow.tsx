@@ -10,7 +10,7 @@ import { Facts } from '../pantry/Facts';
 import { IngredientPick } from '../pantry/IngredientPick';
 import { type Edit, moveLine, patchLine, removeLine, setAmount } from './edits';
 import classes from './MethodCard.module.css';
-import { NumberField } from './NumberField';
+import { NumberField } from '../../parts/NumberField';
 
 interface LineRowProps {
   id: string;

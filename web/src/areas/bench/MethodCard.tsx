@@ -10,6 +10,7 @@ import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
 import { addLine, type Edit, linesOf, newId, patchStage, setField, setVessel } from './edits';
 import { LineRow } from './LineRow';
+import { MEASURES } from '../site/measures';
 import classes from './MethodCard.module.css';
 import { StageFields } from './StageFields';
 import { AddStage, StageMenu } from './StageMenu';
@@ -60,6 +61,14 @@ export function MethodCard(props: MethodCardProps) {
           </div>
         ))}
       </fieldset>
+      <NativeSelect
+        size="xs"
+        label="Cups, spoons and pints of this formula"
+        value={document.measures ?? ''}
+        disabled={readOnly}
+        data={[{ value: '', label: `as in this kitchen${kitchen ? `: ${MEASURES.find((each) => each.value === kitchen.measures)?.label}` : ''}` }, ...MEASURES]}
+        onChange={(e) => onEdit('measures', setField('measures', (e.currentTarget.value || null) as MethodDocument['measures']))}
+      />
       {(!readOnly || document.notes) && (
         <GrowingText size="xs" label="Notes" minRows={2} className={classes.notes} value={document.notes} readOnly={readOnly} onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))} />
       )}

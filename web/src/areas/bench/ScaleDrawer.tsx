@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { MethodDocument, ScaleAsk, ScaleReport, WalkReport } from '../../api/types';
 import { figure, grams } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import classes from './ScaleDrawer.module.css';
@@ -38,10 +38,11 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const [line, setLine] = useState('');
   const lines = [...report.lines.filter((each) => each.kind !== 'join'), ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` }))];
   const shownSize = size || String(fill?.size_ml ?? 500);
+  const unit = BY.find((each) => each.value === by)!.unit;
   const ask: ScaleAsk = {
     by,
-    value: by === 'pot' ? null : numberOf(typed),
-    size_ml: by === 'bottles' ? numberOf(shownSize) : null,
+    value: by === 'pot' ? null : valueIn(typed, unit),
+    size_ml: by === 'bottles' ? valueIn(shownSize, 'ml') : null,
     line: by === 'line' ? line || (lines[0]?.id ?? '') : null,
   };
   // As text: an object made anew at every look would never settle.
@@ -58,7 +59,6 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   });
   const found = ready && !scaled.error ? scaled.data : undefined;
   const stale = scaled.isPlaceholderData || settledText !== JSON.stringify(ask);
-  const unit = BY.find((each) => each.value === by)!.unit;
   return (
     <SideDrawer opened={opened} title="How much to make" closeLabel="Close" width={560} onClose={onClose}>
       <div className={classes.ask}>
@@ -69,7 +69,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
             inputMode="decimal"
             value={typed}
             placeholder={by === 'litres' ? figure((report.cold_product.volume_ml ?? 0) / 1000, 2) : by === 'grams' ? figure(report.product.mass_g) : '2'}
-            error={typed !== '' && !(numberOf(typed) > 0) ? 'Write a number above nothing.' : undefined}
+            error={wrongIn(typed, unit, { above: 0, high: 1_000_000 })}
             rightSection={unit && <span className={classes.unit}>{unit}</span>}
             rightSectionWidth={unit.length * 8 + 14}
             onChange={(event) => setTyped(event.currentTarget.value)}
@@ -77,7 +77,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
         )}
         <NativeSelect label="Counted as" value={by} data={BY.map(({ value, label }) => ({ value, label }))} onChange={(event) => setBy(event.currentTarget.value as By)} />
         {by === 'bottles' && (
-          <TextInput label="Each holds" inputMode="decimal" value={shownSize} rightSection={<span className={classes.unit}>ml</span>} onChange={(event) => setSize(event.currentTarget.value)} />
+          <TextInput label="Each holds" inputMode="decimal" value={shownSize} error={wrongIn(shownSize, 'ml', { above: 0, high: 100_000 })} rightSection={<span className={classes.unit}>ml</span>} onChange={(event) => setSize(event.currentTarget.value)} />
         )}
         {by === 'line' && <NativeSelect label="Of this" value={ask.line ?? ''} data={lines.map(({ id, title }) => ({ value: id, label: title }))} onChange={(event) => setLine(event.currentTarget.value)} />}
       </div>

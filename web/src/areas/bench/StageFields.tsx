@@ -2,7 +2,7 @@ import { Checkbox, NativeSelect } from '@mantine/core';
 import type { BoilEnd, Kitchen, Stage, StageReport, YieldReport } from '../../api/types';
 import { type Edit, patchStage, setBoilEnd } from './edits';
 import classes from './MethodCard.module.css';
-import { NumberField } from './NumberField';
+import { NumberField } from '../../parts/NumberField';
 
 interface StageFieldsProps {
   stage: Stage;

@@ -1,10 +1,11 @@
-import { ActionIcon, Checkbox, Loader, NumberInput } from '@mantine/core';
+import { ActionIcon, Checkbox, Loader } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { Hit, MethodDocument, ReadingReport, WayReport } from '../../api/types';
 import { Notice } from '../../parts/Notice';
+import { NumberField } from '../../parts/NumberField';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { WayCard } from '../../parts/WayCard';
 import { IngredientPick } from '../pantry/IngredientPick';
@@ -64,7 +65,7 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
         {parts.map((part, n) => (
           <li key={part.hit.id}>
             <span>{part.hit.title}</span>
-            {parts.length > 1 && <NumberInput aria-label={`Share of ${part.hit.title}`} hideControls min={0} max={100} suffix=" parts" value={part.share} onChange={(share) => setParts(parts.map((each, i) => (i === n ? { ...each, share: Number(share) || 0 } : each)))} />}
+            {parts.length > 1 && <NumberField label={`Share of ${part.hit.title}`} unit="parts" above={0} high={1000} value={part.share} onNumber={(share) => setParts(parts.map((each, i) => (i === n ? { ...each, share } : each)))} />}
             <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${part.hit.title}`} onClick={() => setParts(parts.filter((_, i) => i !== n))}>
               <IconX size={16} />
             </ActionIcon>

@@ -33,7 +33,7 @@ function onStage(id: string, change: (stage: Stage) => Stage): Edit {
   return (document) => ({ ...document, stages: document.stages.map((stage) => (stage.id === id ? change(stage) : stage)) });
 }
 
-export function setField<K extends 'name' | 'family' | 'school' | 'notes'>(field: K, value: string): Edit {
+export function setField<K extends 'name' | 'family' | 'school' | 'notes' | 'measures'>(field: K, value: MethodDocument[K]): Edit {
   return (document) => ({ ...document, [field]: value });
 }
 

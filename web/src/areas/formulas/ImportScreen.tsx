@@ -9,6 +9,7 @@ import type { ImportFormula, ImportOut, ImportRow } from '../../api/types';
 import { grams } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
+import { MEASURES, type Measures } from '../site/measures';
 import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -24,11 +25,13 @@ export function ImportScreen() {
   const [read, setRead] = useState<{ file: string; found: ImportOut; at: number } | null>(null);
   const running = useRef<AbortController | null>(null);
   const [stopped, setStopped] = useState(false);
+  const [measures, setMeasures] = useState<Measures | ''>('');
   const look = useMutation({
     mutationFn: async (from: { name: string; text: string } | File) => {
       running.current = new AbortController();
       setStopped(false);
-      const body = from instanceof File ? { name: from.name, base64: await base64Of(from) } : from;
+      const what = from instanceof File ? { name: from.name, base64: await base64Of(from) } : from;
+      const body = { ...what, measures: measures || null };
       const found = await answer(client.POST('/api/import/read', { body, signal: running.current.signal }));
       return { file: from.name, found, at: Date.now() };
     },
@@ -52,6 +55,7 @@ export function ImportScreen() {
           }}
         >
           <GrowingText label="Paste it here, or drop a file" minRows={3} maxRows={12} placeholder={'900 g half-and-half\n230 g caster sugar\n2 tsp vanilla extract'} value={pasted.value.text} onChange={(event) => pasted.set({ text: event.currentTarget.value })} />
+          <NativeSelect label="Its cups, spoons and pints are" data={[{ value: '', label: 'as in this kitchen' }, ...MEASURES]} value={measures} onChange={(event) => setMeasures(event.currentTarget.value as Measures | '')} />
           <div className={classes.buttons}>
             <Button size="md" disabled={!pasted.value.text.trim() || look.isPending} onClick={() => look.mutate({ name: '', text: pasted.value.text })}>
               Look at it
@@ -80,7 +84,7 @@ export function ImportScreen() {
         <>
           <Notice tone="look" text={read.found.words} />
           {read.found.formulas.map((formula, place) => (
-            <One key={`${read.file}.${place}.${read.at}`} start={formula} form={read.found.form} />
+            <One key={`${read.file}.${place}.${read.at}`} start={formula} form={read.found.form} measures={formula.document?.measures ?? null} />
           ))}
         </>
       )}
@@ -98,14 +102,14 @@ async function base64Of(file: File): Promise<string> {
 }
 
 /** One formula of the file: its name, its lines as they are understood, and what is wrong with them. */
-function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] }) {
+function One({ start, form, measures }: { start: ImportFormula; form: ImportOut['form']; measures: Measures | null }) {
   const queryClient = useQueryClient();
   const [formula, setFormula] = useState(start);
   const [ours, setOurs] = useState(true);
   const rows = useRef(start.rows);
   const turn = useRef(0);
   const again = useMutation({
-    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed } })),
+    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed, measures } })),
   });
   // A change shows at once and is read anew; an older answer never replaces what was changed since.
   const send = (changed: ImportRow[]) => {
@@ -178,7 +182,12 @@ function One({ start, form }: { start: ImportFormula; form: ImportOut['form'] })
             )}
             {row.problem && (
               <p className={classes.problem} role="alert">
-                {row.problem.message} {row.problem.remedy}
+                {row.problem.message} {row.problem.remedy}{' '}
+                {!row.substance && (
+                  <Link to="/pantry/new" target="_blank">
+                    Add it to the pantry
+                  </Link>
+                )}
               </p>
             )}
           </li>

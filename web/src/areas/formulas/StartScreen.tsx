@@ -5,7 +5,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { startersQuery } from '../../api/queries';
 import type { Family, School } from '../../api/types';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -17,6 +17,7 @@ const COUNTED = [
   { value: 'factor', label: 'times the starting method' },
 ] as const;
 type By = (typeof COUNTED)[number]['value'];
+const UNIT_OF: Record<By, string> = { litres: 'l', grams: 'g', factor: 'times' };
 const TRADES = [
   ['clarity', 'Clarity'],
   ['flavour', 'Flavour'],
@@ -120,12 +121,12 @@ function HowMuch({ school }: { school: School }) {
     mutationFn: async () => {
       const document = { ...school.document, name: name.trim() };
       if (much.trim() === '') return document;
-      const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: numberOf(much) } } }));
+      const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: valueIn(much, UNIT_OF[by]) } } }));
       return scaled.document_on_scales;
     },
     onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),
   });
-  const wrong = much.trim() !== '' && !(numberOf(much) > 0);
+  const wrong = wrongIn(much, UNIT_OF[by], { above: 0, high: 1_000_000 });
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!wrong) start.mutate();
@@ -134,9 +135,9 @@ function HowMuch({ school }: { school: School }) {
     <Card title={school.title} className={classes.start}>
       <form className={classes.ask} onSubmit={submit}>
         <TextInput label="What it is called" value={name} autoFocus onChange={(event) => setName(event.currentTarget.value)} />
-        <TextInput label="How much of it" inputMode="decimal" placeholder="as it stands" value={much} error={wrong ? 'Write a number above nothing.' : undefined} onChange={(event) => setMuch(event.currentTarget.value)} />
+        <TextInput label="How much of it" inputMode="decimal" placeholder="as it stands" value={much} error={wrong} onChange={(event) => setMuch(event.currentTarget.value)} />
         <NativeSelect label="Counted as" value={by} data={[...COUNTED]} onChange={(event) => setBy(event.currentTarget.value as By)} />
-        <Button type="submit" loading={start.isPending} disabled={wrong}>
+        <Button type="submit" loading={start.isPending} disabled={wrong !== undefined}>
           Start
         </Button>
       </form>

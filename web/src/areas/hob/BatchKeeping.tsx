@@ -2,7 +2,7 @@ import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import type { KeepingReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
-import { NumberField } from '../bench/NumberField';
+import { NumberField } from '../../parts/NumberField';
 import classes from './hob.module.css';
 
 interface BatchKeepingProps {

@@ -1,5 +1,6 @@
 import { Button, Chip, Group, Modal } from '@mantine/core';
 import { type ReactNode, useState } from 'react';
+import { figureIn } from '../../lib/figures';
 import { figure } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { useLandscape } from '../../lib/useLandscape';
@@ -58,8 +59,10 @@ function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClos
   };
   const [tare, setTare] = useState(ask.tares?.[0]?.grams ?? 0);
   const [beside, setBeside] = useState(ask.beside?.options[0]?.value ?? 0);
-  const value = typed === '' ? NaN : Number(typed);
-  const wrong = complaint(ask, value, tare);
+  const read = typed === '' ? null : figureIn(typed, ask.unit);
+  const value = read?.value ?? NaN;
+  // A figure begun is no fault: “-” and “1/” are on their way.
+  const wrong = read?.wrong ? (/^[-−]?\d*[./,]?$/.test(typed.trim()) ? null : read.wrong) : complaint(ask, value, tare);
   const keep = () => {
     if (!Number.isFinite(value) || wrong) return;
     ask.onKeep(value, tare, beside);

@@ -1,7 +1,8 @@
-import { Button, NumberInput, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { KeepingReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
+import { NumberField } from '../../parts/NumberField';
 import classes from './hob.module.css';
 
 const STORE = [
@@ -60,8 +61,9 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: L
   const [opened, setOpened] = useState('keep_chilled');
   const [size, setSize] = useState('90x60');
   const [paper, setPaper] = useState('label');
-  const [copies, setCopies] = useState<number | string>(Math.max(1, filled));
-  const count = Math.min(200, Math.max(1, Number(copies) || 1));
+  const [copies, setCopies] = useState(Math.min(200, Math.max(1, filled)));
+  const [wrong, setWrong] = useState(false);
+  const count = copies;
   const ask: Record<string, string> = which === 'made' ? { dose, store } : { which, opened };
   const query = new URLSearchParams({ ...ask, size, paper, copies: String(count) });
   const says = which === 'made' ? [STORE.find((each) => each.value === store)?.label, dose.trim() && `dose ${dose.trim()}`].filter(Boolean).join(', ') : OPENED.find((each) => each.value === opened)?.label;
@@ -91,10 +93,10 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: L
         )}
         <Select size="md" label="Size" allowDeselect={false} value={size} onChange={(next) => setSize(next ?? '90x60')} data={SIZES} />
         <Select size="md" label="Printed on" allowDeselect={false} value={paper} onChange={(next) => setPaper(next ?? 'label')} data={PAPER} />
-        <NumberInput size="md" label="How many" min={1} max={200} allowDecimal={false} value={copies} onChange={setCopies} hideControls />
+        <NumberField shown size="md" label="How many" unit="" low={1} high={200} whole value={copies} onNumber={setCopies} onWrong={setWrong} />
       </div>
       <div className={classes.buttons}>
-        <Button mt="sm" component="a" href={`/api/batches/${id}/label.pdf?${query.toString()}`} download onClick={() => mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' })}>
+        <Button mt="sm" component="a" href={`/api/batches/${id}/label.pdf?${query.toString()}`} data-disabled={wrong || undefined} aria-disabled={wrong} download onClick={(event) => (wrong ? event.preventDefault() : mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' }))}>
           Labels, PDF
         </Button>
       </div>

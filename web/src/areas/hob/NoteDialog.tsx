@@ -1,7 +1,7 @@
 import { Button, Modal, SegmentedControl, TextInput } from '@mantine/core';
 import type { What } from '../../api/types';
 import { figure } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
 import dialog from './EntryDialog.module.css';
@@ -33,8 +33,8 @@ function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<Note
   const kept = useKept(`hob.${batch}.note.${begin}`, { kind: begin as string, text: '', mass: '' });
   const { kind, text, mass } = kept.value;
   const put = (change: Partial<typeof kept.value>) => kept.set((before) => ({ ...before, ...change }));
-  const grams = numberOf(mass);
-  const wrong = mass !== '' && !(grams > 0) ? 'Write grams above 0.' : grams > there.most ? `There are only ${figure(there.grams)} g of it by what was entered. Weigh it again.` : undefined;
+  const grams = valueIn(mass, 'g');
+  const wrong = wrongIn(mass, 'g', { above: 0 }) ?? (grams > there.most ? `There are only ${figure(there.grams)} g of it by what was entered. Weigh it again.` : undefined);
   const wasted = kind === 'wasted';
   const ready = text.trim() !== '' && (!wasted || (grams > 0 && !wrong));
   return (

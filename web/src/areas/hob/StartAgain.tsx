@@ -1,9 +1,10 @@
-import { Button, Chip, Group, NumberInput, SegmentedControl } from '@mantine/core';
+import { Button, Chip, Group, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import type { SheetReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
+import { NumberField } from '../../parts/NumberField';
 import classes from './hob.module.css';
 
 const REASONS = ['Burnt', 'Split', 'The wrong sugar', 'Boiled over', 'Dropped', 'Lumpy', 'Crystallised'];
@@ -23,12 +24,13 @@ export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
   const setReason = (next: string) => kept.set({ reason: next });
   const [fate, setFate] = useState<string>('wasted');
   const there = Math.round(sheet.there_g);
-  const [mass, setMass] = useState<number | string>(there > 0 ? there : '');
+  const [mass, setMass] = useState<number | null>(there > 0 ? there : null);
+  const [wrong, setWrong] = useState(false);
   const why = reason.trim();
-  const more = there > 0 && Number(mass) > sheet.there_most_g;
+  const more = there > 0 && (mass ?? 0) > sheet.there_most_g;
   const stop = () => {
     const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
-    if (Number(mass) > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: Number(mass), fate: 'kept' } : { kind: 'wasted', mass_g: Number(mass), reason: why, stage });
+    if (mass !== null && mass > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: mass, fate: 'kept' } : { kind: 'wasted', mass_g: mass, reason: why, stage });
     enter({ kind: 'closed', outcome: 'stopped', reason: why, again: true });
     kept.forget();
     onClose();
@@ -44,7 +46,7 @@ export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
         ))}
       </Group>
       <GrowingText label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
-      <NumberInput mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} suffix=" g" min={0} max={1_000_000} value={mass} onChange={setMass} error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined} hideControls />
+      <NumberField shown mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} unit="g" low={0} high={1_000_000} value={mass} onNumber={setMass} onClear={() => setMass(null)} onWrong={setWrong} error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined} />
       <SegmentedControl
         mt="sm"
         fullWidth
@@ -57,7 +59,7 @@ export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
           { value: 'kept', label: 'Kept for something else' },
         ]}
       />
-      <Button mt="sm" h={56} color="red" variant="default" disabled={why === ''} onClick={stop}>
+      <Button mt="sm" h={56} color="red" variant="default" disabled={why === '' || wrong || more} onClick={stop}>
         Stop this batch
       </Button>
     </section>

@@ -103,7 +103,7 @@ describe('what was typed and not kept', () => {
     shown(<NoteDialog opened batch="b1" there={{ grams: 1000, most: 1070 }} begin="wasted" stage={null} enter={enter} onClose={vi.fn()} />);
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'Spilt.' } });
     const keep = () => screen.getByRole('button', { name: 'Keep it' });
-    for (const [typed, words] of [['-5', 'Write grams above 0.'], ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'], ['much', 'Write grams above 0.']] as const) {
+    for (const [typed, words] of [['-5', 'Write more than 0 g.'], ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'], ['much', '“much” is no number of g. Write, for example, 1.5, 1/2 or 1,250.'], ['500 ml', '“ml” is a volume, and this is in g. Write it in g.']] as const) {
       fireEvent.change(screen.getByLabelText('How much'), { target: { value: typed } });
       expect(screen.getByText(words)).toBeTruthy();
       expect(keep()).toHaveProperty('disabled', true);

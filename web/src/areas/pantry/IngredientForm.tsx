@@ -1,7 +1,7 @@
-import { ActionIcon, Button, MultiSelect, NativeSelect, NumberInput, TextInput } from '@mantine/core';
+import { ActionIcon, Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { FormEvent } from 'react';
+import { type ComponentProps, type FormEvent, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys, substanceQuery } from '../../api/queries';
@@ -11,6 +11,7 @@ import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
 import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
+import { NumberField } from '../../parts/NumberField';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { ALLERGENS, COMPONENTS, componentName, KIND_WORDS } from './words';
 import classes from './Pantry.module.css';
@@ -83,10 +84,13 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
       void navigate(`/pantry/${now.id}`);
     },
   });
+  // What a field refuses is not in the document: nothing is kept while one does.
+  const [refused, setRefused] = useState<string[]>([]);
+  const refuse = (name: string, wrong: boolean) => setRefused((before) => (wrong === before.includes(name) ? before : wrong ? [...before, name] : before.filter((each) => each !== name)));
   const theirs = save.error?.status === 409 ? (save.error.theirs as Pick<Substance, 'number' | 'document'>) : null;
   const wrong = (field: string) => save.error?.textFor(`document.${field}`) ?? save.error?.textFor(field);
-  const number = (title: string, value: number | null | undefined, set: (value: number | null) => void, more: object = {}) => (
-    <NumberInput label={title} hideControls value={value ?? ''} onChange={(next) => set(next === '' ? null : Number(next))} {...more} />
+  const number = (title: string, value: number | null | undefined, set: (value: number | null) => void, unit = '', more: Partial<ComponentProps<typeof NumberField>> = {}) => (
+    <NumberField shown size="sm" label={title} unit={unit} value={value ?? null} onNumber={set} onClear={() => set(null)} onWrong={(wrong) => refuse(title, wrong)} {...more} />
   );
   const open = COMPONENTS.filter((component) => !parts.some((part) => part.component === component));
   const enzyme = doc.enzyme ?? { source: '' };
@@ -95,14 +99,14 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
       className={classes.detail}
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
-        if (sums && doc.title.trim()) save.mutate(kept.value.number);
+        if (sums && doc.title.trim() && refused.length === 0) save.mutate(kept.value.number);
       }}
     >
       <ScreenHead title={substance ? `${substance.own ? 'Change' : 'Adapt'} ${substance.document.title.toLowerCase()}` : 'New ingredient'}>
         <Button size="md" variant="default" component={Link} to={substance ? `/pantry/${substance.id}` : '/pantry'} onClick={() => kept.forget()}>
           Leave it
         </Button>
-        <Button size="md" type="submit" loading={save.isPending} disabled={!sums || !doc.title.trim()}>
+        <Button size="md" type="submit" loading={save.isPending} disabled={!sums || !doc.title.trim() || refused.length > 0}>
           Keep it
         </Button>
       </ScreenHead>
@@ -138,7 +142,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
             {parts.map((part, index) => (
               <li key={part.component}>
                 <span>{componentName(part.component)}</span>
-                <NumberInput aria-label={`Grams of ${componentName(part.component)}`} hideControls min={0} max={100} suffix=" g" value={part.grams} onChange={(grams) => setParts(parts.map((each, n) => (n === index ? { ...each, grams: String(grams) } : each)))} />
+                <NumberField size="sm" label={`Grams of ${componentName(part.component)}`} unit="g" low={0} high={100} value={part.grams === '' ? null : Number(part.grams)} onNumber={(grams) => setParts(parts.map((each, n) => (n === index ? { ...each, grams: String(grams) } : each)))} onClear={() => setParts(parts.map((each, n) => (n === index ? { ...each, grams: '' } : each)))} onWrong={(wrong) => refuse(part.component, wrong)} />
                 <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${componentName(part.component)}`} onClick={() => setParts(parts.filter((_, n) => n !== index))}>
                   <IconX size={16} />
                 </ActionIcon>
@@ -158,7 +162,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
           >
             Let water make it up
           </Button>
-          {number('Of that added (free) sugars', doc.free_sugars_g_per_100g, (free) => put({ free_sugars_g_per_100g: free }), { suffix: ' g', min: 0, max: 100, mt: 8, placeholder: 'all of the sugars' })}
+          {number('Of that added (free) sugars', doc.free_sugars_g_per_100g, (free) => put({ free_sugars_g_per_100g: free }), 'g', { low: 0, high: 100, mt: 8, placeholder: 'all of the sugars' })}
         </Card>
         <Card title="What it is">
           <div className={classes.form}>
@@ -166,10 +170,10 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
             <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))} value={doc.kind} onChange={(event) => put({ kind: event.currentTarget.value })} />
             <NativeSelect label="How it is known" data={[{ value: 'table', label: 'from a table' }, { value: 'label', label: 'from a label' }, { value: 'estimate', label: 'estimated' }]} value={doc.basis} onChange={(event) => put({ basis: event.currentTarget.value as SubstanceDoc['basis'], ...(event.currentTarget.value === 'estimate' ? { source: '' } : {}) })} />
             {doc.basis !== 'estimate' && <TextInput label="Which" value={doc.source} onChange={(event) => put({ source: event.currentTarget.value })} />}
-            {number('A spoon or cup holds', doc.density_g_ml, (value) => value !== null && put({ density_g_ml: value }), { suffix: ' g/ml', min: 0.02, max: 25, decimalScale: 3, error: wrong('density_g_ml') })}
+            {number('A spoon or cup holds', doc.density_g_ml, (value) => value !== null && put({ density_g_ml: value }), 'g/ml', { low: 0.02, high: 25, error: wrong('density_g_ml') })}
             <NativeSelect label="Stands" data={[{ value: 'ambient', label: 'at room temperature' }, { value: 'chilled', label: 'in the fridge' }]} value={doc.storage} onChange={(event) => put({ storage: event.currentTarget.value as SubstanceDoc['storage'] })} />
-            {number('Opened it keeps', doc.opened?.low, (days) => put({ opened: days === null ? null : { low: days, high: Math.max(days, doc.opened?.high ?? days), storage: doc.storage } }), { suffix: ' days', min: 0 })}
-            {number('pH, measured', doc.ph, (ph) => put({ ph }), { min: 0, max: 14, decimalScale: 2 })}
+            {number('Opened it keeps', doc.opened?.low, (days) => put({ opened: days === null ? null : { low: days, high: Math.max(days, doc.opened?.high ?? days), storage: doc.storage } }), 'days', { low: 0 })}
+            {number('pH, measured', doc.ph, (ph) => put({ ph }), '', { low: 0, high: 14 })}
             <MultiSelect className={classes.wide} label="Contains" data={ALLERGENS} value={doc.allergens} onChange={(allergens) => put({ allergens })} />
             <MultiSelect className={classes.wide} label="Check the pack for" data={ALLERGENS} value={doc.check_pack_for} onChange={(check_pack_for) => put({ check_pack_for })} />
             <TextInput className={classes.wide} label="Tastes of" value={doc.character ?? ''} onChange={(event) => put({ character: event.currentTarget.value || null })} />
@@ -182,15 +186,15 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
         <Card title="Enzyme" aside="from its data sheet: without source, activity, dose and sheet no hold is promised">
           <div className={classes.form}>
             <TextInput label="Source" value={enzyme.source} onChange={(event) => put({ enzyme: { ...enzyme, source: event.currentTarget.value } })} />
-            {number('Works from', enzyme.works_c?.low, (low) => put({ enzyme: { ...enzyme, works_c: low === null ? null : { low, high: Math.max(low, enzyme.works_c?.high ?? low) } } }), { suffix: ' °C' })}
-            {number('to', enzyme.works_c?.high, (high) => put({ enzyme: { ...enzyme, works_c: high === null ? null : { low: Math.min(high, enzyme.works_c?.low ?? high), high } } }), { suffix: ' °C' })}
-            {number('Lost at', enzyme.dies_c, (dies_c) => put({ enzyme: { ...enzyme, dies_c } }), { suffix: ' °C' })}
-            {number('pH from', enzyme.ph?.low, (low) => put({ enzyme: { ...enzyme, ph: low === null ? null : { low, high: Math.max(low, enzyme.ph?.high ?? low) } } }), { decimalScale: 1 })}
-            {number('pH to', enzyme.ph?.high, (high) => put({ enzyme: { ...enzyme, ph: high === null ? null : { low: Math.min(high, enzyme.ph?.low ?? high), high } } }), { decimalScale: 1 })}
+            {number('Works from', enzyme.works_c?.low, (low) => put({ enzyme: { ...enzyme, works_c: low === null ? null : { low, high: Math.max(low, enzyme.works_c?.high ?? low) } } }), '°C')}
+            {number('to', enzyme.works_c?.high, (high) => put({ enzyme: { ...enzyme, works_c: high === null ? null : { low: Math.min(high, enzyme.works_c?.low ?? high), high } } }), '°C')}
+            {number('Lost at', enzyme.dies_c, (dies_c) => put({ enzyme: { ...enzyme, dies_c } }), '°C')}
+            {number('pH from', enzyme.ph?.low, (low) => put({ enzyme: { ...enzyme, ph: low === null ? null : { low, high: Math.max(low, enzyme.ph?.high ?? low) } } }), '')}
+            {number('pH to', enzyme.ph?.high, (high) => put({ enzyme: { ...enzyme, ph: high === null ? null : { low: Math.min(high, enzyme.ph?.low ?? high), high } } }), '')}
             {number('Activity', enzyme.activity, (activity) => put({ enzyme: { ...enzyme, activity } }))}
             <TextInput label="in units of" value={enzyme.activity_unit ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, activity_unit: event.currentTarget.value || null } })} />
-            {number('Dose for a kilo of starch, from', enzyme.dose_g_kg?.low, (low) => put({ enzyme: { ...enzyme, dose_g_kg: low === null ? null : { low, high: Math.max(low, enzyme.dose_g_kg?.high ?? low) } } }), { suffix: ' g', decimalScale: 3 })}
-            {number('dose to', enzyme.dose_g_kg?.high, (high) => put({ enzyme: { ...enzyme, dose_g_kg: high === null ? null : { low: Math.min(high, enzyme.dose_g_kg?.low ?? high), high } } }), { suffix: ' g', decimalScale: 3 })}
+            {number('Dose for a kilo of starch, from', enzyme.dose_g_kg?.low, (low) => put({ enzyme: { ...enzyme, dose_g_kg: low === null ? null : { low, high: Math.max(low, enzyme.dose_g_kg?.high ?? low) } } }), 'g')}
+            {number('dose to', enzyme.dose_g_kg?.high, (high) => put({ enzyme: { ...enzyme, dose_g_kg: high === null ? null : { low: Math.min(high, enzyme.dose_g_kg?.low ?? high), high } } }), 'g')}
             <TextInput label="Data sheet" value={enzyme.sheet ?? ''} onChange={(event) => put({ enzyme: { ...enzyme, sheet: event.currentTarget.value || null } })} />
           </div>
         </Card>

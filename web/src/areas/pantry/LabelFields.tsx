@@ -2,7 +2,7 @@ import { Button, NativeSelect, Switch, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
 import type { LabelDoc } from '../../api/types';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { KIND_WORDS } from './words';
 import classes from './Pantry.module.css';
 
@@ -29,7 +29,7 @@ export const BLANK_LABEL: TypedLabel = { title: '', kind: 'dairy', per: '100 g',
 
 /** What is typed so far as the server reads it. */
 export function labelOf(typed: TypedLabel): LabelDoc {
-  const size = numberOf(typed.serving);
+  const size = valueIn(typed.serving, typed.unit);
   return {
     title: typed.title, kind: typed.kind, per: typed.per, figures: Object.fromEntries(Object.entries(typed.figures).filter(([, text]) => text.trim() !== '')),
     with_milk: typed.milk, rules: typed.us ? 'us' : 'as typed',
@@ -75,7 +75,7 @@ export function LabelFields({ typed, problem, within = '', named = true, onPut }
         <NativeSelect label="Stated for" data={PER} value={per} onChange={(event) => onPut({ per: event.currentTarget.value as LabelDoc['per'] })} />
         {per === 'serving' && (
           <>
-            <TextInput label="A serving is" inputMode="decimal" value={serving} error={serving !== '' && !(numberOf(serving) > 0) ? 'Write a number.' : undefined} onChange={(event) => onPut({ serving: event.currentTarget.value })} />
+            <TextInput label="A serving is" inputMode="decimal" value={serving} error={wrongIn(serving, unit, { above: 0 })} onChange={(event) => onPut({ serving: event.currentTarget.value })} />
             <NativeSelect label="measured in" data={['ml', 'g']} value={unit} onChange={(event) => onPut({ unit: event.currentTarget.value as 'ml' | 'g' })} />
           </>
         )}

@@ -6,7 +6,7 @@ import { substanceQuery } from '../../api/queries';
 import type { LotOut, Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { dayOf, figure } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { GrowingText } from '../../parts/GrowingText';
 import classes from './Pantry.module.css';
@@ -100,6 +100,9 @@ function loudness(lot: LotOut, substance: Substance): string {
   return `${range} times${lot.strength ? '' : ', by the table'}`;
 }
 
+const UNIT_OF = { low: '', high: '', brix: '°Bx', ph: 'pH' };
+const BOUNDS = { low: { above: 0 }, high: { above: 0 }, brix: { low: 0, high: 100 }, ph: { low: 0, high: 14 } };
+
 function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut | null; onDone: () => void }) {
   const queryClient = useQueryClient();
   const [typed, setTyped] = useState({
@@ -116,8 +119,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     brix: lot?.brix != null ? String(lot.brix) : '',
     ph: lot?.ph != null ? String(lot.ph) : '',
   });
-  const optional = (text: string) => (text.trim() === '' ? null : numberOf(text));
-  const [low, high] = [optional(typed.low), optional(typed.high)];
+  const optional = (name: 'low' | 'high' | 'brix' | 'ph') => (typed[name].trim() === '' ? null : valueIn(typed[name], UNIT_OF[name]));
+  const [low, high] = [optional('low'), optional('high')];
   const body = {
     code: typed.code,
     supplier: typed.supplier,
@@ -129,8 +132,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     tasting_notes: typed.tasting_notes,
     // One figure is a range of nothing.
     strength: low === null && high === null ? null : { low: (low ?? high)!, high: (high ?? low)! },
-    brix: optional(typed.brix),
-    ph: optional(typed.ph),
+    brix: optional('brix'),
+    ph: optional('ph'),
   };
   const save = useMutation({
     mutationFn: () =>
@@ -143,7 +146,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     },
   });
   const field = (name: keyof typeof typed, label: string, more: object = {}) => (
-    <TextInput label={label} value={typed[name]} error={save.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
+    <TextInput label={label} value={typed[name]} error={(name in UNIT_OF ? wrongIn(typed[name], UNIT_OF[name as keyof typeof UNIT_OF], BOUNDS[name as keyof typeof UNIT_OF]) : undefined) ?? save.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
   );
   const wrong = [low, high, body.brix, body.ph].some((number) => number !== null && !Number.isFinite(number));
   return (

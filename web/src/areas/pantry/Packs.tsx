@@ -7,10 +7,16 @@ import { keys, substanceQuery } from '../../api/queries';
 import type { Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import classes from './Pantry.module.css';
+
+/** What is wrong with what is typed, of the fields that are figures. */
+const WRONG: Record<string, (typed: string) => string | undefined> = {
+  mass_g: (typed) => wrongIn(typed, 'g', { above: 0, high: 1_000_000 }),
+  price: (typed) => wrongIn(typed, '', { low: 0, high: 1_000_000 }),
+};
 
 const EMPTY = { name: '', supplier: '', mass_g: '', price: '', since: '' };
 
@@ -27,7 +33,7 @@ export function Packs({ substance }: { substance: Substance }) {
   };
   const path = { params: { path: { key: substance.id } } };
   const add = useMutation({
-    mutationFn: () => answer(client.POST('/api/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: numberOf(typed.mass_g), price: numberOf(typed.price), since: typed.since || null } })),
+    mutationFn: () => answer(client.POST('/api/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: valueIn(typed.mass_g, 'g'), price: valueIn(typed.price, ''), since: typed.since || null } })),
     onSuccess: (now) => {
       take(now);
       setTyped(EMPTY);
@@ -42,10 +48,10 @@ export function Packs({ substance }: { substance: Substance }) {
     },
   });
   const field = (name: keyof typeof EMPTY, label: string, more: object = {}) => (
-    <TextInput label={label} value={typed[name]} error={add.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
+    <TextInput label={label} value={typed[name]} error={WRONG[name]?.(typed[name]) ?? add.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
   );
   const price = substance.document.price_per_kg;
-  const fits = typed.name.trim() !== '' && numberOf(typed.mass_g) > 0 && numberOf(typed.price) >= 0;
+  const fits = typed.name.trim() !== '' && valueIn(typed.mass_g, 'g') > 0 && valueIn(typed.price, '') >= 0;
   return (
     <Card title="Packs and price" aside={price != null ? `${figure(price, 2)} a kilogram` : 'no price yet'}>
       {remove.error && <Notice tone="stop" text={remove.error.message} />}

@@ -2,8 +2,9 @@ import { ActionIcon, Button, NativeSelect, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { Kitchen } from '../../api/types';
-import { numberOf } from '../../lib/numberOf';
+import { figureIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
+import { MEASURES } from './measures';
 import classes from './KitchenForm.module.css';
 import { SharedGearCard } from './SharedGearCard';
 
@@ -59,13 +60,6 @@ const BAND = [
   { end: 'typical', title: 'Typical' },
   { end: 'high', title: 'High' },
 ] as const;
-
-const MEASURES = [
-  { value: 'metric', label: 'Metric, cup 250 ml' },
-  { value: 'us', label: 'US, cup 237 ml' },
-  { value: 'imperial', label: 'Imperial, cup 284 ml' },
-  { value: 'australian', label: 'Australian, spoon 20 ml' },
-];
 
 interface KitchenFormProps {
   kitchen: Kitchen;
@@ -174,7 +168,7 @@ interface FigureProps {
 /** A labelled figure; what is not a number stays and says so. */
 function Figure({ label, unit, value, description, error, readOnly, onNumber }: FigureProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  const own = typed !== null && !Number.isFinite(numberOf(typed)) ? `Write a number in ${unit}.` : undefined;
+  const own = typed !== null ? figureIn(typed, unit).wrong : undefined;
   return (
     <TextInput
       label={label}
@@ -187,8 +181,8 @@ function Figure({ label, unit, value, description, error, readOnly, onNumber }: 
       rightSection={<span className={classes.unit}>{unit}</span>}
       onChange={(e) => {
         setTyped(e.currentTarget.value);
-        const number = numberOf(e.currentTarget.value);
-        if (Number.isFinite(number)) onNumber(number);
+        const { value: number } = figureIn(e.currentTarget.value, unit);
+        if (number !== undefined) onNumber(number);
       }}
       onBlur={() => own === undefined && setTyped(null)}
     />

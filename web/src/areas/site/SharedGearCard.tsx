@@ -6,11 +6,12 @@ import { keys, kitchenQuery } from '../../api/queries';
 import type { Kitchen, SharedGear } from '../../api/types';
 import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
+import { NumberField } from '../../parts/NumberField';
 import { ALLERGENS } from '../pantry/words';
 import classes from './KitchenForm.module.css';
 
 const KINDS: Record<SharedGear['gear'], string> = {
-  blender: 'Blender', stick_blender: 'Stick blender', frother: 'Frother', hand_mixer: 'Hand mixer', whisk: 'Whisk', jar: 'Shaking jar', siphon: 'Siphon', mill: 'Grinder', press: 'Press', sieve: 'Sieve or cloth', pump: 'Pump',
+  blender: 'Blender', stick_blender: 'Stick blender', frother: 'Frother', hand_mixer: 'Hand mixer', whisk: 'Whisk', jar: 'Shaking jar', siphon: 'Siphon', mill: 'Grinder', press: 'Press', sieve: 'Sieve or cloth', pump: 'Pump', flask: 'Vacuum flask',
 };
 
 interface SharedGearCardProps {
@@ -32,7 +33,7 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
   const add = (gear: SharedGear['gear'], saw: string[]) => {
     let n = shared.length + 1;
     while (shared.some((piece) => piece.id === `gear-${n}`)) n += 1;
-    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw, met: [] }]);
+    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw, holds_ml: null, met: [] }]);
   };
   const untold = (seen.data ?? []).filter((each) => !shared.some((piece) => piece.gear === each.gear));
   return (
@@ -44,6 +45,7 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
             <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`) ?? errorAt(`shared.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
             <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as SharedGear['gear'] })} />
             <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
+            <NumberField shown size="sm" label="Holds at most" unit="ml" placeholder="not said" above={0} high={200_000} value={piece.holds_ml ?? null} readOnly={readOnly} error={errorAt(`shared.${piece.id}.holds_ml`)} onNumber={(holds_ml) => patch(piece.id, { holds_ml })} onClear={() => patch(piece.id, { holds_ml: null })} />
             <Met piece={met.get(piece.id)} name={piece.name} />
             {!readOnly && (
               <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${piece.name}`} onClick={() => put(shared.filter((each) => each.id !== piece.id))}>

@@ -8,7 +8,7 @@ import { attributesQuery, benchmarkQuery, formulasQuery, keys, titlesQuery, vers
 import type { BenchmarkDoc, BenchmarkOut, BenchmarkReport, TastingSheet } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { dayOf, figure } from '../../lib/format';
-import { numberOf } from '../../lib/numberOf';
+import { valueIn, wrongIn } from '../../lib/figures';
 import { useKept } from '../../lib/useKept';
 import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Card } from '../../parts/Card';
@@ -39,7 +39,7 @@ function asTyped(kept: BenchmarkOut | null): Typed {
 /** The document as it would be kept. */
 function documentOf({ doc, label, size, price }: Typed): BenchmarkDoc {
   const typed = labelOf(label);
-  const [grams, cost] = [numberOf(size), numberOf(price)];
+  const [grams, cost] = [valueIn(size, doc.pack?.unit ?? 'ml'), valueIn(price, '')];
   return {
     ...doc,
     label: doc.what !== 'ours' && canRead(typed) ? typed : null,
@@ -163,9 +163,9 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
                 <VersionPick title="The formula" version="Version of it" named={named} value={doc.version ?? null} onPick={(version) => tell({ version })} />
               ) : (
                 <>
-                  <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={typing.value.size !== '' && !(numberOf(typing.value.size) > 0) ? 'Write a number.' : undefined} onChange={(event) => put({ size: event.currentTarget.value })} />
+                  <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={wrongIn(typing.value.size, doc.pack?.unit ?? 'ml', { above: 0 })} onChange={(event) => put({ size: event.currentTarget.value })} />
                   <NativeSelect label="measured in" data={['ml', 'g']} value={doc.pack?.unit ?? 'ml'} onChange={(event) => tell({ pack: { size: doc.pack?.size ?? 1, price: null, unit: event.currentTarget.value as 'ml' | 'g' } })} />
-                  <TextInput label="Price of a pack" inputMode="decimal" value={typing.value.price} error={typing.value.price !== '' && !(numberOf(typing.value.price) >= 0) ? 'Write a number.' : undefined} onChange={(event) => put({ price: event.currentTarget.value })} />
+                  <TextInput label="Price of a pack" inputMode="decimal" value={typing.value.price} error={wrongIn(typing.value.price, '', { low: 0 })} onChange={(event) => put({ price: event.currentTarget.value })} />
                 </>
               )}
               <GrowingText className={classes.wide} label="Ingredients, in the order of the label" value={doc.ingredients ?? ''} onChange={(event) => tell({ ingredients: event.currentTarget.value })} />

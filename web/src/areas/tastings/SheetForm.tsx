@@ -1,6 +1,6 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import type { Tasted, TastingAttribute, TastingSheet } from '../../api/types';
-import { NumberField } from '../bench/NumberField';
+import { NumberField } from '../../parts/NumberField';
 import { THAN_OURS } from './words';
 import classes from './Tastings.module.css';
 
