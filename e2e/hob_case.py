@@ -73,6 +73,7 @@ class HobCase(BrowserCase):
         """Reaches a button with Tab alone, as a person without a pointer does, and presses Enter."""
         button = page.get_by_role("button", name=name, exact=exact and isinstance(name, str)).first
         button.wait_for()
+        expect(button).to_be_enabled()  # a step's press is dead for a moment after its screen appeared
         for _ in range(120):
             if button.evaluate("each => each === document.activeElement"):
                 page.keyboard.press("Enter")

@@ -105,7 +105,7 @@ def _without_manner(said: str) -> str:
     bare = _HEAT.sub(" ", bare)
     parts = re.split(r"\s*[,;]\s+", _MANNER.sub(" ", bare))
     kept = [part for place, part in enumerate(parts) if place == 0 or _says_what(part)]
-    return " ".join(" ".join(", ".join(kept).split()).strip(" ,;-–").split())
+    return " ".join(" ".join(", ".join(kept).split()).strip(" ,;").rstrip(" -–").split())
 
 
 def _says_what(text: str) -> bool:

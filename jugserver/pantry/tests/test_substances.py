@@ -99,7 +99,7 @@ class Finding(PantryCase):
             ("half a vanilla pod", "Vanilla pod", "half a"),
             ("20 g matcha", "Matcha", "20 g"),
             ("as the water demer", "Demerara sugar", "as the water"),
-            ("cocoa as the blossom water", "Cocoa butter", "as the blossom water"),
+            ("cocoa as the blossom water", "Cocoa powder, 10–12 % fat", "as the blossom water"),
             ("half a cup water", "Water", "half a cup"),
             ("a pinch of fine salt", "Salt, fine", "a pinch"),
             ("2 tbsp of lemon juice", "Lemon juice", "2 tbsp"),
