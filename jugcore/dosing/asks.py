@@ -42,7 +42,7 @@ class DrinkReport(BaseModel):
     nudges: tuple[Nudge, ...]
     curdling: Curdling | None
     build: Build
-    cautions: tuple[str, ...] = Field(description="Caffeine and added sugars of one drink against what EFSA and WHO name.")
+    cautions: tuple[str, ...] = Field(description="Caffeine and free sugars of one drink against what EFSA and WHO name.")
     advice: tuple[str, ...] = Field(description="What practice does about the sides that are off.")
 
 

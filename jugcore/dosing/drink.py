@@ -13,26 +13,21 @@ import numpy as np
 
 from jugcore.dosing.build import Build, built
 from jugcore.errors import BadDocument, NotUnderstood, shown
+from jugcore.formula.read.taste import as_sucrose_g
 from jugcore.matter import components as c
-from jugcore.matter.matter import FREE_SUGAR, Matter
+from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.walk import Walk
 from jugcore.physics.acidity import ACIDS, titratable_eq
-from jugcore.physics.sweetness import LEAST, MOST, USUAL
+from jugcore.physics.energy import KCAL
 
 #: Milliequivalents of acid a gram of milk protein takes before it curdles, least and most: cold (near pH 4.8), hot (near 5.3), and
 #: soya, which goes sooner. Estimates from milk's titration curve, an order: a split test decides.
 _CURDLES_MEQ_G = {"cold": (1.5, 2.3), "hot": (0.8, 1.4), "soya": (0.4, 1.0)}
 #: From here a drink counts as hot. [°C]
 _HOT_C = 50.0
-#: kcal a gram: Regulation (EU) 1169/2011, Annex XIV.
-_KCAL = 9.0 * c.FAT + 4.0 * c.SUGARS
-_KCAL_G = {"dextrin": 4.0, "starch": 4.0, "protein": 4.0, "ethanol": 7.0, "sorbitol": 2.4, "pectin_and_gums": 2.0, "insoluble": 2.0}
-for _name, _per in _KCAL_G.items():
-    _KCAL[c.INDEX[_name]] = _per
-_KCAL = _KCAL + 3.0 * c.ACIDS
 
 
 @dataclass(frozen=True)
@@ -171,17 +166,17 @@ _SUGARS_DAY, _SUGARS_BETTER = 50.0, 25.0
 
 
 def cautions(all_of_it: Matter) -> Iterator[str]:
-    """What one drink has of caffeine and added sugars against what EFSA and WHO name for adults. No advice to a person."""
+    """What one drink has of caffeine and free sugars against what EFSA and WHO name for adults. No advice to a person."""
     caffeine = 1000.0 * float(all_of_it.mass_g[0, c.INDEX["caffeine"]])
     if caffeine > _CAFFEINE_DOSE:
         yield (
             f"{caffeine:.0f} mg of caffeine in one drink: more than the {_CAFFEINE_DOSE:.0f} mg that EFSA names for a single dose of an adult "
             f"({_CAFFEINE_DAY:.0f} mg a day; {_CAFFEINE_DOSE:.0f} mg a day in pregnancy; children far less). Say so where it is sold."
         )
-    added = float(all_of_it.tracer[0, FREE_SUGAR])
-    if added > _SUGARS_BETTER:
-        day = f"more than a whole day's {_SUGARS_DAY:.0f} g" if added > _SUGARS_DAY else f"more than the {_SUGARS_BETTER:.0f} g a day"
-        yield f"{added:.0f} g of added sugars in one drink: {day} that WHO names at 2,000 kcal."
+    free = float(all_of_it.tracer[0, FREE_SUGAR])
+    if free > _SUGARS_BETTER:
+        day = f"more than a whole day's {_SUGARS_DAY:.0f} g" if free > _SUGARS_DAY else f"more than the {_SUGARS_BETTER:.0f} g a day"
+        yield f"{free:.0f} g of free sugars in one drink: {day} that WHO names at 2,000 kcal."
 
 
 #: What is done about a side that is off, by its word. Common practice, no source.
@@ -261,13 +256,14 @@ class _Cup:
             why_not="" if np.isfinite(ml) else "No volume: it is too thick or dry.",
         )
         yield _figure("sugars_g", "Sugars", float((mass @ c.SUGARS)[0]), "g", 1)
-        yield _figure("added_g", "of which added (free)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
-        sweet = [float((mass @ weights)[0]) for weights in (LEAST, USUAL, MOST)]
+        yield _figure("free_g", "of which free (WHO: added, honey, syrup, juice)", float(self.all.tracer[0, FREE_SUGAR]), "g", 1)
+        yield _figure("added_g", "of which added (no juice's)", float(self.all.tracer[0, ADDED_SUGAR]), "g", 1)
+        sweet = [float(each[0]) for each in as_sucrose_g(self.all)]
         yield _figure("sweet_g", "Sweet as sucrose", sweet[1], "g", 1, sweet[0], sweet[2])
         caffeine = 1000 * float(mass[0, c.INDEX["caffeine"]])
         yield _figure("caffeine_mg", "Caffeine", caffeine, "mg", 0, 0.7 * caffeine, 1.3 * caffeine)
         yield _figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
-        yield _figure("energy_kcal", "Energy", float((mass @ _KCAL)[0]), "kcal", 0)
+        yield _figure("energy_kcal", "Energy", float((mass @ KCAL)[0]), "kcal", 0)
         share = dose_g / float(self.product.product.total_g[0])
         dose, unpriced = _cost(self.product, share)
         yield _figure("dose_cost", "The dose costs", dose, "", 3, why_not=_no_cost("the dose", unpriced))
@@ -286,13 +282,15 @@ class _Cup:
         salt[c.SALT] = 1.0
         fat = c.FAT
         weights = {
-            "sweet": (LEAST, USUAL, MOST), "sour": (acid, acid, acid), "bitter": (0.6 * bitter, bitter, 1.5 * bitter),
+            "sour": (acid, acid, acid), "bitter": (0.6 * bitter, bitter, 1.5 * bitter),
             "salt": (salt, salt, salt), "body": (fat, fat, fat),
         }  # fmt: skip
         found = {}
         for id, (least, usual, most) in weights.items():
             found[id] = (self._per_100ml(cup, usual), self._per_100ml(cup, least), self._per_100ml(cup, most))
-        return found
+        ml = float(cup.volume_ml(20.0)[0])
+        low, sweet, high = (100 * float(each[0]) / ml if np.isfinite(ml) and ml > 0 else float("nan") for each in as_sucrose_g(cup))
+        return {"sweet": (sweet, low, high), **found}
 
     def sides(self) -> Iterator[Side]:
         for id, (value, low, high) in self._values(self.all).items():

@@ -21,6 +21,8 @@ from jugcore.method.walk import Walk
 POURS_G, SETS_G = 1.5, 4.0
 #: Sugar this many times a powder's weight keeps it from clumping (common practice, no source).
 SUGAR_FOR_POWDER = 1.0
+#: A probe's doubt. [K]
+_NEAR_WINDOW_K = 1.0
 #: Water on matcha (common practice).
 MATCHA_C = 77.0
 
@@ -63,6 +65,7 @@ def _enzymes(walk: Walk) -> Iterator[Consequence]:
     if unknown is not None:
         yield Consequence("enzyme", "look", unknown, "Enzymes differ: source, activity and data sheet are part of the ingredient.", None, 1)
         return
+    yield from _put_in_too_hot(walk)
     for stage, step in zip(walk.stages, walk.steps, strict=True):
         found = hold_report(walk, stage, step) if isinstance(stage, Holding) else None
         if found is None or found.enzyme is None or found.enzyme.enough is None:
@@ -72,6 +75,26 @@ def _enzymes(walk: Walk) -> Iterator[Consequence]:
             f"enzyme-{stage.id}", tone, found.enzyme.words, "The sheet's window, dose and heat against the course of the hold. Indicative.", stage.id,
             1 if found.enzyme.enough == "no" else 3,
         )  # fmt: skip
+
+
+def _put_in_too_hot(walk: Walk) -> Iterator[Consequence]:
+    """An enzyme that goes into more heat than it stands: said before it is done."""
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        into_c = float(step.figures["into_c"][0]) if isinstance(stage, Adding) and "into_c" in step.figures else float("nan")
+        for line in stage.lines if isinstance(stage, Adding) else ():
+            enzyme = walk.method.substances[line.substance].enzyme
+            works = enzyme.works_c if enzyme is not None else None
+            if enzyme is None or works is None or not into_c > works.high + _NEAR_WINDOW_K or not float(walk.end.lines[line.id][0]) > 0:
+                continue
+            title = walk.method.short_titles[line.id]
+            window = f"{shown(works.low)} to {shown(works.high)} °C"
+            dies = "" if enzyme.dies_c is None else f" and is lost within minutes at {shown(enzyme.dies_c)} °C"
+            yield Consequence(
+                f"enzyme-hot-{line.id}", "stop",
+                f"{title[:1].upper()}{title[1:]} goes into {into_c:.0f} °C: it works at {window}{dies}. "
+                f"Cool it below {shown(works.high)} °C first, then stir it in.",
+                "The sheet's window against the pot when it goes in.", stage.id, 0,
+            )  # fmt: skip
 
 
 def _steeps(walk: Walk) -> Iterator[Consequence]:
@@ -116,7 +139,7 @@ def _foams(walk: Walk) -> Iterator[Consequence]:
         if found is None:
             continue
         piped = stage.tool == "siphon"  # what is piped on may stand
-        good = found.verdict in ("mounds", "froth", "whips") or (piped and found.verdict in ("peaks", "stiff"))
+        good = not found.over and (found.verdict in ("mounds", "froth", "whips") or (piped and found.verdict in ("peaks", "stiff")))
         room = (
             ""
             if found.verdict == "flat"
@@ -125,7 +148,8 @@ def _foams(walk: Walk) -> Iterator[Consequence]:
         yield Consequence(
             f"foam-{stage.id}", "fine" if good else "look",
             f"{found.words[:1].upper()}{found.words[1:]}: {found.why[:1].lower()}{found.why[1:]}{room}",
-            f"Fat, cold and what carries the air; {found.tool} takes {found.needs_low_s:.0f} to {found.needs_high_s:.0f} s. Indicative.", stage.id,
+            f"Fat, cold and what carries the air; {found.tool} takes {found.needs_low_s:.0f} to {found.needs_high_s:.0f} s, "
+            f"and {found.too_long_s:.0f} s is too long. Indicative.", stage.id,
             2 if good else 1,
         )  # fmt: skip
 

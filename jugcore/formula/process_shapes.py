@@ -21,6 +21,8 @@ class EnzymeReport(BaseModel):
     promised: bool
     why_not: str = Field("", description="Why nothing is promised of it.")
     thinned: RangeReport | None = Field(None, description="Share of the starch that went in which is cut, by the end of the hold.")
+    before: float | None = Field(None, description="Share that was cut before the hold began, on the way there.")
+    leaves_window_min: float | None = Field(None, description="Minutes into the hold after which it is colder than where the enzyme works.")
     alive: float | None = Field(None, description="Share of the enzyme that still works at the end, of what worked when the hold began.")
     enough: Literal["yes", "maybe", "no"] | None = None
     more_min: float | None = Field(None, description="Minutes more that would do, held as it is at the end; none where waiting can never mend it.")
@@ -75,10 +77,13 @@ class FoamReport(BaseModel):
     why: str
     of_coffee: bool = Field(description="Whipped coffee, which is spooned on.")
     overrun: RangeReport = Field(description="Air against liquid by volume, in percent.")
+    air: RangeReport = Field(description="Air of the whole foam by volume, in percent: 100 % overrun is 50 % air.")
     liquid_ml: float
     foam_ml: RangeReport
     density_kg_m3: RangeReport
     needs_low_s: float
     needs_high_s: float
+    too_long_s: float = Field(description="From so many seconds it only loses.")
+    over: bool = Field(False, description="The method beats it longer than that.")
     stages: list[str] = Field([], description="Of whipped coffee: what it is when, at full speed.")
     floats: str = Field(description="What it floats on and what it sinks in.")

@@ -21,7 +21,7 @@ from jugcore.method.stages import Aerate, Caramelise, Holding, StageBase, Steep,
 from jugcore.method.stages.hold import LOSS_FACTORS
 from jugcore.method.walk import Walk
 from jugcore.physics import caramel, infusion, starch
-from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, coffee_is, floats_on, foam_density_kg_m3
+from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, coffee_is, floats_on, foam_density_kg_m3, past_its_best, too_long_s
 
 #: How long a topped-up dose is given. [min]
 _TOP_UP_MIN = 20.0
@@ -104,9 +104,37 @@ def _enzyme(walk: Walk, stage: Holding, step: Step, ran: list[tuple[Floats, Floa
     target = 1 - starch.THINNED_LEFT
     enough: Literal["yes", "maybe", "no"] = "yes" if thinned.low >= target else "no" if thinned.high < target else "maybe"
     more, top_up, words = _what_would_do(walk, done[1], float(ran[1][1][0, -1]), left[1], there[0][1], enough)
+    before = 1 - float(held.tracer[0, FREE_STARCH]) / went_in
+    leaves = _leaves_window_min(*ran[1], there[0][1])
+    told = [_on_the_way(before, 1 - left[1]), _too_soon_cold(leaves, float(ran[1][0][0, -1]) / 60.0, there[0][1]), words]
     return EnzymeReport(
-        promised=True, thinned=thinned, alive=live / was if was > 0 else 0.0, enough=enough, more_min=more, top_up_g=top_up, words=words,
+        promised=True, thinned=thinned, before=before, leaves_window_min=leaves, alive=live / was if was > 0 else 0.0, enough=enough, more_min=more,
+        top_up_g=top_up, words=" ".join(each for each in told if each),
     )  # fmt: skip
+
+
+def _on_the_way(before: float, after: float) -> str:
+    """What was cut before the hold, where that is much of it, and what in it."""
+    if before < 0.05:
+        return ""
+    return f"{100 * before:.0f} % was cut on the way here, {100 * max(after - before, 0.0):.0f} % in this hold."
+
+
+def _leaves_window_min(seconds: Floats, temperature: Floats, book: Substance) -> float | None:
+    """Minutes after which a course is colder than where an enzyme works; None where it never is, or was from the start."""
+    works = book.enzyme.works_c if book.enzyme is not None else None
+    course = temperature[0]
+    if works is None or course[0] < works.low or course[-1] >= works.low:
+        return None
+    return float(np.interp(-works.low, -course, seconds[0])) / 60.0
+
+
+def _too_soon_cold(leaves: float | None, lasts_min: float, book: Substance) -> str:
+    if leaves is None or leaves > lasts_min / 3 or book.enzyme is None or book.enzyme.works_c is None:
+        return ""
+    window = f"{shown(book.enzyme.works_c.low)} to {shown(book.enzyme.works_c.high)} °C"
+    minutes = shown(max(round(leaves), 1))
+    return f"It is colder than {window} after {minutes} min: what is cut is cut on the way there, and the rest of the hold does nothing."
 
 
 def _what_would_do(walk: Walk, after: Matter, end_c: float, left: float, book: Substance, enough: str) -> tuple[float | None, float | None, str]:
@@ -199,11 +227,19 @@ def foam_report(walk: Walk, stage: Aerate, step: Step) -> FoamReport | None:
     heavy, middle, light = (float(x) for x in foam_density_kg_m3(np.full(3, weigh), np.array([low, likely, high])))
     needs = step.figures["needs_s"][0]
     # Whipped coffee beaten for a time is what it is by then.
-    words = coffee_is(stage.seconds) if found.of_coffee and found.verdict == "whips" and stage.seconds is not None else VERDICTS[found.verdict]
+    words = (
+        coffee_is(stage.seconds, stage.tool)
+        if found.of_coffee and found.verdict == "whips" and stage.seconds is not None
+        else VERDICTS[found.verdict]
+    )
+    too_long = too_long_s(stage.tool)
+    over = stage.seconds is not None and stage.seconds > too_long
+    if over:
+        words = past_its_best(found.verdict, found.of_coffee)
     return FoamReport(
         tool=TOOL_NAMES[stage.tool], verdict=found.verdict, words=words, why=found.why, of_coffee=found.of_coffee,
-        overrun=_three(low, likely, high),
+        overrun=_three(low, likely, high), air=_three(*(100 * each / (100 + each) for each in (low, likely, high))),
         liquid_ml=liquid, foam_ml=_three(*(liquid * (1 + x / 100) for x in (low, likely, high))), density_kg_m3=_three(light, middle, heavy),
-        needs_low_s=float(needs[0]), needs_high_s=float(needs[2]), floats=floats_on(light, heavy),
+        needs_low_s=float(needs[0]), needs_high_s=float(needs[2]), too_long_s=too_long, over=over, floats=floats_on(light, heavy),
         stages=[f"{at:g} s: {words}" for at, words in COFFEE_STAGES] if found.of_coffee and found.verdict == "whips" else [],
     )  # fmt: skip

@@ -27,7 +27,7 @@ _BY_GROUP: dict[Group, tuple[MakeReading, ...]] = {
     "cold": (cold.crystals, cold.glucose_margin, cold.lactose_margin),
     "taste": (taste.acidity, taste.ph, spice.spice_started, spice.spice_finished, taste.caffeine),
     "made": (made.cooked_starch, made.browned, made.foam_l),
-    "matter": (size.density, content.heat_capacity),
+    "matter": (size.density, content.energy_100g, content.heat_capacity),
 }  # fmt: skip
 READINGS: tuple[MakeReading, ...] = tuple(make for makers in _BY_GROUP.values() for make in makers)
 #: Readings by their id.

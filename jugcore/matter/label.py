@@ -28,7 +28,7 @@ _TITLES = {
     "caffeine_mg": "caffeine",
 }  # fmt: skip
 #: kcal per gram (Regulation (EU) 1169/2011, Annex XIV), and how far labels stray from it, relative.
-_KCAL = {"fat": 9.0, "carbohydrate": 4.0, "protein": 4.0, "fibre": 2.0, "ethanol": 7.0, "acids": 3.0}
+_KCAL = {"fat": 9.0, "carbohydrate": 4.0, "protein": 4.0, "fibre": 2.0, "ethanol": 7.0, "sorbitol": 2.4}
 _ENERGY_SPREAD = 0.08
 _KJ_PER_KCAL = 4.184
 _SODIUM_PER_SALT = 0.3934
@@ -246,6 +246,7 @@ class Allowed:
         energy = (
             _KCAL["fat"] * c.FAT + _KCAL["carbohydrate"] * (sugars + self._of("dextrin", "starch", "other_soluble_carbohydrate"))
             + _KCAL["protein"] * self._of("protein") + _KCAL["fibre"] * fibre + _KCAL["ethanol"] * self._of("ethanol")
+            + _KCAL["sorbitol"] * self._of("sorbitol")
         )  # fmt: skip
         of: dict[str, tuple[Floats, float]] = {
             "fat": (c.FAT, 1.0), "carbohydrate": (carbohydrate, 1.0), "sugars": (sugars, 1.0), "added_sugars": (sugars - self._of("lactose"), 1.0),

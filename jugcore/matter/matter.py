@@ -15,7 +15,9 @@ from jugcore.physics import sucrose, thermal
 TRACERS: tuple[str, ...] = (
     "free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g", "free_oil_g", "free_protein_g",
     "cell_oil_least_g", "cell_oil_g", "cell_oil_most_g", "cell_oil_all_g", "salt_like_ash_g",
+    "added_sugar_g", "sweeter_least_g", "sweeter_g", "sweeter_most_g",
 )  # fmt: skip
+#: Sugars that are free by the WHO: added, and those of honey, syrups, juice and purée.
 FREE_SUGAR = 0
 #: Gum that was added as a thickener: a gram of it does what ten of fruit pectin do.
 STRONG_GUM = 1
@@ -34,6 +36,10 @@ FREE_OIL, FREE_PROTEIN = 6, 7
 CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL = 8, 9, 10, 11
 #: Other ash, as the table salt it acts like in water: bound minerals of nuts and cocoa do little.
 SALT_LIKE_ASH = 12
+#: Free sugar that is no juice's: what labels call added.
+ADDED_SUGAR = 13
+#: Grams of sucrose a syrup is sweeter than the sum of its sugars says, by what is published of it as a whole: least, usual, most.
+SWEETER = (14, 15, 16)
 #: Components of which a part may sit in cells, and the tracer of the part that does not.
 _CELLED = ((c.INDEX["other_fat"], FREE_OIL), (c.INDEX["protein"], FREE_PROTEIN))
 

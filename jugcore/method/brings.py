@@ -10,6 +10,7 @@ from jugcore.errors import Floats
 from jugcore.matter import components as c
 from jugcore.matter.cells import comes_out
 from jugcore.matter.matter import (
+    ADDED_SUGAR,
     AMYLASE,
     CELL_OIL,
     CELL_OIL_ALL,
@@ -30,26 +31,38 @@ from jugcore.matter.matter import (
     SALT_LIKE_ASH,
     STARCH_IN,
     STRONG_GUM,
+    SWEETER,
     TRACERS,
 )
 from jugcore.matter.minerals import as_table_salt
 from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
+from jugcore.matter.sweeter import sweeter_than_its_sugars
 
 _OIL, _PROTEIN, _GUM = c.INDEX["other_fat"], c.INDEX["protein"], c.INDEX["pectin_and_gums"]
+
+
+#: Their sugars are free by the WHO, and not added.
+_JUICES = ("juice", "fruit")
 
 
 def tracers_of(book: Substance, fraction: Floats) -> Floats:
     """Grams (T,) or (K, T) a gram of a substance brings of what is traced, ``fraction`` its composition (C,) or (K, C).
 
-    Added (free) sugar, by the book's share of its sugars, whatever they are; gum that was bought as a thickener; starch that can
-    swell; enzyme whose sheet is known; oil and protein that sit in no cell, and how much of a nut's oil comes out; what its ash
-    does as table salt would.
+    Free sugar, by the book's share of its sugars, whatever they are, and what of it is added; what a syrup is sweeter than its
+    sugars; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known; oil and protein that sit in
+    no cell, and how much of a nut's oil comes out; what its ash does as table salt would.
     """
     found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
     sugars = float(book.mass_fraction @ c.SUGARS)
     if sugars > 0:
         found[..., FREE_SUGAR] = (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars)
+        found[..., ADDED_SUGAR] = 0.0 if book.kind in _JUICES else found[..., FREE_SUGAR]
+    sweeter = sweeter_than_its_sugars(book.id, book.mass_fraction)
+    if sweeter is not None:
+        dry = float(book.mass_fraction @ c.DISSOLVED)
+        for tracer, more in zip(SWEETER, sweeter, strict=True):
+            found[..., tracer] = more * (fraction @ c.DISSOLVED) / dry
     if book.kind == "thickener":
         found[..., STRONG_GUM] = fraction[..., _GUM]
     if starch_of(book) is not None:

@@ -12,6 +12,7 @@ import numpy as np
 from jugcore.errors import Bools, Floats
 from jugcore.matter import components as c
 from jugcore.matter.matter import (
+    ADDED_SUGAR,
     AMYLASE,
     BROWNED,
     ENZYME_BEST,
@@ -104,5 +105,6 @@ def to_caramel(matter: Matter, seconds: Floats, temperature_c: Floats, where: Bo
     sugars = matter.mass_g @ c.SUGARS
     tracer = matter.tracer.copy()
     tracer[:, BROWNED] += grams
-    tracer[:, FREE_SUGAR] *= np.where(sugars > 0, 1.0 - grams / np.where(sugars > 0, sugars, 1.0), 1.0)
+    left = np.where(sugars > 0, 1.0 - grams / np.where(sugars > 0, sugars, 1.0), 1.0)
+    tracer[:, [FREE_SUGAR, ADDED_SUGAR]] *= left[:, None]
     return Reacted(replace(matter, mass_g=matter.mass_g + made, tracer=tracer), made)

@@ -80,9 +80,13 @@ def coffee_share(mass_g: Floats, coffee_g: Floats) -> Floats:
     return np.asarray(np.where(water > 0, coffee_g / np.where(water > 0, water, 1.0), 0.0))
 
 
-def coffee_is(seconds: float) -> str:
-    """What whipped coffee is after so many seconds at full speed [s]. Formula: the last of ``COFFEE_STAGES`` reached. Source: common practice."""
-    reached = [words for at, words in COFFEE_STAGES if seconds >= at]
+def coffee_is(seconds: float, tool: Tool = "hand_mixer") -> str:
+    """What whipped coffee is after so many seconds [s]; a slower tool takes as much longer as with cream.
+
+    Formula: the last of ``COFFEE_STAGES`` reached. Source: common practice.
+    """
+    as_mixer = seconds * SECONDS["hand_mixer"][1] / SECONDS[tool][1]
+    reached = [words for at, words in COFFEE_STAGES if as_mixer >= at]
     return reached[-1] if reached else "still liquid"
 
 
@@ -99,39 +103,72 @@ def foam(mass_g: Floats, temperature_c: Floats, tool: Tool, *, coffee_g: Floats,
     Source: table t16 and common practice. Accuracy: the range, indicative.
     """
     total = np.maximum(mass_g.sum(axis=1), 1e-12)
-    fat = 100 * (mass_g @ c.FAT) / total
+    fat: Floats = 100 * (mass_g @ c.FAT) / total
     dairy = 100 * mass_g[:, c.INDEX["milk_fat"]] / total
     protein = 100 * mass_g[:, c.INDEX["protein"]] / total
     share = coffee_share(mass_g, coffee_g)
-    if float(share[0]) > 0.02 and float(fat[0]) < 1:
-        return _of_coffee(share, 100 * (mass_g @ c.DISSOLVED) / np.maximum(mass_g @ c.DISSOLVED + mass_g[:, c.WATER], 1e-12))
+    brix = 100 * (mass_g @ c.DISSOLVED) / np.maximum(mass_g @ c.DISSOLVED + mass_g[:, c.WATER], 1e-12)
+    whipped = (share > 0.02) & (fat < 1)
     overrun = np.stack([np.interp(fat, _FAT, _OVERRUN[:, i]) for i in range(3)], axis=1)
-    if plant and float(dairy[0]) < 0.5 * float(fat[0]):
-        strength = np.clip(fat / 20.0, 0.0, 1.0)[:, None]
-        overrun = strength * np.array(_PLANT)
+    if plant:
+        overrun = np.where((dairy < 0.5 * fat)[:, None], np.clip(fat / 20.0, 0.0, 1.0)[:, None] * np.array(_PLANT), overrun)
     if tool == "siphon":
         overrun = np.clip(fat / 25.0, 0.2, 1.0)[:, None] * np.array(_SIPHON)
     # Fat that is not cold enough neither clumps nor holds; without fat it is protein that carries the bubbles.
     warm = (temperature_c > WARMEST_C) & (fat > 6)
     bare = (protein < 0.5) & (fat < 6)
     overrun = np.where((warm | bare)[:, None], 0.1 * overrun, overrun)
+    overrun = overrun * (1.0 - _lost_warm(fat, temperature_c))[:, None]
     thick = np.zeros_like(fat) if gum_g is None else 100 * gum_g / total
     overrun = np.where((thick >= _GUM_STANDS)[:, None], 0.8 * overrun, overrun)
+    # Each case is what it is: one of cream beside one of coffee.
+    strength = np.clip(share / COFFEE_LEAST, 0.0, 1.0) * np.clip((brix - 20.0) / (COFFEE_BRIX - 20.0), 0.0, 1.0)
+    overrun = np.where(whipped[:, None], strength[:, None] * np.array(_COFFEE), overrun)
+    if whipped[0]:
+        return Foam(overrun, *_of_coffee(float(share[0]), float(brix[0])), of_coffee=True)
     return Foam(overrun, *_verdict(float(fat[0]), float(temperature_c[0]), float(protein[0]), tool, float(thick[0])))
 
 
-def _of_coffee(share: Floats, brix: Floats) -> Foam:
-    strength = np.clip(share / COFFEE_LEAST, 0.0, 1.0) * np.clip((brix - 20.0) / (COFFEE_BRIX - 20.0), 0.0, 1.0)
-    overrun = strength[:, None] * np.array(_COFFEE)
+def _lost_warm(fat: Floats, temperature_c: Floats) -> Floats:
+    """Share of its foam that milk loses by being warm: its fat half melted breaks bubbles, worst from about 25 °C; skimmed loses less.
+
+    Hot it stays at what steamed milk comes to, some 40 % (table t16), against 100 % cold.
+    """
+    return np.asarray(np.where(fat < 6, np.interp(temperature_c, [8.0, 25.0], [0.0, 0.55]) * np.interp(fat, [0.1, 1.5], [0.6, 1.0]), 0.0))
+
+
+def kept_when_beaten(seconds: Floats, tool: Tool) -> Floats:
+    """Share of its air (K,) that a foam still has after so many seconds [s]: all of it until twice the slow end of the tool, then less.
+
+    Formula: 1 down to 0.3, a straight line over as long again. Range: any tool. Source: common practice. Accuracy: an order, indicative.
+    """
+    too_long = too_long_s(tool)
+    return np.asarray(np.interp(seconds, [too_long, 2 * too_long], [1.0, 0.3]))
+
+
+def too_long_s(tool: Tool) -> float:
+    """Seconds with a tool from which a foam only loses: twice what the slowest takes. Common practice, no source."""
+    return 2.0 * SECONDS[tool][2]
+
+
+def past_its_best(verdict: Verdict, of_coffee: bool) -> str:
+    """What beating too long does, in words. Common practice, no source."""
+    if of_coffee:
+        return "beaten past its best: so thick that it will not stir in"
+    if verdict in ("froth", "flat"):
+        return "beaten past its best: it takes no more air, coarsens and drains"
+    return "beaten past its best: grainy, and then it is butter"
+
+
+def _of_coffee(share: float, brix: float) -> tuple[Verdict, str]:
     thin = []
-    if float(share[0]) < COFFEE_LEAST:
-        thin.append(f"{100 * float(share[0]):.0f} g of coffee to 100 g of water, where it takes {100 * COFFEE_LEAST:.0f}")
-    if float(brix[0]) < COFFEE_BRIX:
-        thin.append(f"{float(brix[0]):.0f} °Bx in all, where it takes {COFFEE_BRIX:.0f}")
+    if share < COFFEE_LEAST:
+        thin.append(f"{100 * share:.0f} g of coffee to 100 g of water, where it takes {100 * COFFEE_LEAST:.0f}")
+    if brix < COFFEE_BRIX:
+        thin.append(f"{brix:.0f} °Bx in all, where it takes {COFFEE_BRIX:.0f}")
     if thin:
-        why = f"It is too thin to hold: {' and '.join(thin)}."
-        return Foam(overrun, "flat", why, of_coffee=True)
-    return Foam(overrun, "whips", "Coffee thick enough to whip: sugar keeps it up.", of_coffee=True)
+        return "flat", f"It is too thin to hold: {' and '.join(thin)}."
+    return "whips", "Coffee thick enough to whip: sugar keeps it up."
 
 
 def _verdict(fat: float, t: float, protein: float, tool: Tool, gum: float) -> tuple[Verdict, str]:
@@ -140,7 +177,8 @@ def _verdict(fat: float, t: float, protein: float, tool: Tool, gum: float) -> tu
     if fat < 6:
         if protein < 0.5:
             return "flat", "It has neither the fat nor the protein to hold air."
-        return "froth", f"With {fat:.1f} % fat only protein carries it."
+        warm = f", and at {t:.0f} °C less than cold: half-melted fat breaks its bubbles" if t > 12 else ""
+        return "froth", f"With {fat:.1f} % fat only protein carries it{warm}."
     if tool == "siphon":
         if fat < _SIPHON_LEAST_FAT:
             return "runs", f"With {fat:.0f} % fat it leaves the siphon wet: {_SIPHON_LEAST_FAT:.0f} % and more stands."

@@ -64,6 +64,33 @@ def stage(document: Doc, id: str) -> StageReport:
 
 
 class Amylase(unittest.TestCase):
+    def test_put_in_above_its_window_is_warned_of_and_told_after(self) -> None:
+        """Reference rows: B. amyloliquefaciens lives minutes at 90 °C, malt amylase minutes at 80."""
+        for into_c in (80.0, 90.0):
+            with self.subTest(into_c):
+                document = cocoa(add_c=into_c)
+                document["stages"].insert(-1, {"id": "down", "kind": "cool", "vessel": "pot", "to_c": 68, "how": "air"})
+                found = told(document)
+                warned = [each for each in found.consequences if each.id == "enzyme-hot-live"]
+                self.assertEqual([each.tone for each in warned], ["stop"])
+                self.assertIn(f"goes into {into_c:.0f} °C", warned[0].text)
+                self.assertIn("Cool it below", warned[0].text)
+                enzyme = stage(document, "hold").hold.enzyme  # type: ignore[union-attr]
+                assert enzyme is not None and enzyme.before is not None and enzyme.thinned is not None
+                self.assertTrue(0 <= enzyme.before <= enzyme.thinned.likely + 1e-9)
+                if enzyme.before >= 0.05:
+                    self.assertIn("was cut on the way here", enzyme.words)
+        self.assertFalse([each for each in told(cocoa(add_c=68)).consequences if each.id.startswith("enzyme-hot")])
+
+    def test_a_place_that_cools_through_the_window_says_the_cutting_is_done_on_the_way(self) -> None:
+        for where in ("fridge", "air"):
+            enzyme = stage(cocoa(where=where, minutes=600), "hold").hold.enzyme  # type: ignore[union-attr]
+            assert enzyme is not None and enzyme.leaves_window_min is not None
+            self.assertIn("cut on the way there", enzyme.words)
+        kept = stage(cocoa(where="hob"), "hold").hold.enzyme  # type: ignore[union-attr]
+        assert kept is not None
+        self.assertIsNone(kept.leaves_window_min)
+
     def test_half_lives_within_a_factor_of_three_of_the_table(self) -> None:
         for row in rows("amylase_life"):
             book = library()[row["substance"]].enzyme

@@ -12,6 +12,7 @@ from jugcore.matter import components as c
 from jugcore.matter.matter import CELL_OIL, CELL_OIL_ALL, CELL_OIL_LEAST, CELL_OIL_MOST, FREE_OIL, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import thermal
+from jugcore.physics.energy import KCAL
 
 
 def fat(walk: Walk) -> Reading:
@@ -33,6 +34,19 @@ def _cell_oil_off(end: Matter) -> tuple[Floats, Floats]:
     would = whole - likely
     gone = np.clip(1.0 - still / np.where(would > 0, would, 1.0), 0.0, 1.0)
     return np.asarray(gone * (likely - least)), np.asarray(gone * (most - likely))
+
+
+def energy_100g(walk: Walk) -> Reading:
+    """Energy in 100 g of product."""
+    end = walk.product
+    return exact(
+        "energy_100g", "Energy in 100 g", "kcal", 0, end.mass_g @ KCAL, end.total_g, 100.0,
+        Basis(
+            "4 for carbohydrate that is digested and protein, 9 for fat, 7 for alcohol, 2.4 for sorbitol, 3 for acids, 2 for fibre",
+            "Regulation (EU) 1169/2011, Annex XIV", "any", "that of the compositions; no label by itself",
+        ),
+        *((title, float((end.mass_g @ weights)[0]), "g") for title, weights in (("sugars", c.SUGARS), ("fat", c.FAT))),
+    )  # fmt: skip
 
 
 def heat_capacity(walk: Walk) -> Reading:

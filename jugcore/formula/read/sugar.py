@@ -6,7 +6,7 @@ import numpy as np
 
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio
 from jugcore.matter import components as c
-from jugcore.matter.matter import FREE_SUGAR
+from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.walk import Walk
 
 
@@ -65,7 +65,8 @@ def sugars_100g(walk: Walk) -> Reading:
         "sugars_100g", "Sugars in 100 g", "g", 1, end.mass_g @ c.SUGARS, end.total_g, 100.0,
         Basis("sugars ÷ product × 100", BALANCE, "any", "that of the compositions"),
         ("sugars", float((end.mass_g @ c.SUGARS)[0]), "g"),
-        ("of which added (free)", float(end.tracer[0, FREE_SUGAR]), "g"),
+        ("of which free (WHO)", float(end.tracer[0, FREE_SUGAR]), "g"),
+        ("of which added (no juice's)", float(end.tracer[0, ADDED_SUGAR]), "g"),
     )  # fmt: skip
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore.errors import Floats
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
 from jugcore.matter import components as c
+from jugcore.matter.matter import SWEETER, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import acidity as acids
 from jugcore.physics import sweetness as sweet
@@ -14,18 +16,27 @@ from jugcore.physics import sweetness as sweet
 LEAST_ACID = 0.02
 
 
+def as_sucrose_g(held: Matter) -> tuple[Floats, Floats, Floats]:
+    """Grams (K,) of sucrose that would be as sweet: least, usual, most. Syrups by what is published of them as a whole."""
+    weights = (sweet.LEAST, sweet.USUAL, sweet.MOST)
+    least, usual, most = (np.maximum(held.mass_g @ each + held.tracer[:, more], 0.0) for each, more in zip(weights, SWEETER, strict=True))
+    return least, usual, most
+
+
 def sweetness(walk: Walk) -> Reading:
     """How much sucrose in 100 g would be as sweet."""
     end = walk.product
-    least, usual, most = (ratio(end.mass_g @ weights, end.total_g, 100.0) for weights in (sweet.LEAST, sweet.USUAL, sweet.MOST))
+    grams = as_sucrose_g(end)
+    least, usual, most = (ratio(each, end.total_g, 100.0) for each in grams)
     return Reading(
         "sweetness", "As sweet as sucrose", "g/100 g", 1, usual, least, most,
         Basis(
-            "Σ grams of each sugar × how sweet it is against sucrose ÷ product × 100", "food-science texts, from memory",
+            "Σ grams of each sugar × how sweet it is against sucrose ÷ product × 100; agave, glucose and malt syrup as a whole",
+            "food-science texts, from memory",
             "a drink of 5 to 20 % sugars", "the range; cold, acid, salt and fat move it further", "range of the texts",
         ),
         (("sugars", float((end.mass_g @ c.SUGARS)[0]), "g"),),
-        num=100.0 * (end.mass_g @ sweet.USUAL), den=end.total_g,
+        num=100.0 * grams[1], den=end.total_g,
     )  # fmt: skip
 
 

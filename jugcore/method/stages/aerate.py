@@ -14,7 +14,7 @@ from jugcore.method.context import Context
 from jugcore.method.fields import number
 from jugcore.method.flows import State
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
-from jugcore.physics.foam import SECONDS, Foam, Tool, foam
+from jugcore.physics.foam import SECONDS, Foam, Tool, foam, kept_when_beaten
 
 
 class Aerate(StageBase):
@@ -47,9 +47,10 @@ class Aerate(StageBase):
         asked = ctx.given(self.path("seconds"))
         if asked is None and self.seconds is not None:
             asked = ctx.full(self.seconds)
-        # Beaten for less time than it takes, it holds less air in proportion; for longer, no more.
+        # Beaten for less time than it takes, it holds less air in proportion; for longer, no more; for much longer, less.
         reached = np.ones((ctx.cases, 3)) if asked is None else np.minimum(asked[:, None] / np.array(band[::-1]), 1.0)
-        overrun = found.overrun * reached
+        kept = np.ones(ctx.cases) if asked is None else kept_when_beaten(asked, self.tool)
+        overrun = found.overrun * reached * kept[:, None]
         air = np.nan_to_num(cold) * overrun[:, 1] / 100.0
         after = state.with_vessels(**{self.vessel: replace(held, air_ml=held.air_ml + air)})
         spent = ctx.seconds(*band, stage=self) if asked is None else np.repeat(asked[:, None], 3, axis=1)

@@ -40,7 +40,7 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
             {foam.words} <small>{foam.why}</small>
           </p>
           <p className={classes.words}>
-            {figure(foam.overrun.low)} to {figure(foam.overrun.high)} % air, {figure(foam.foam_ml.low)} to {figure(foam.foam_ml.high)} ml from {figure(foam.liquid_ml)} ml, {figure(foam.density_kg_m3.low)} to {figure(foam.density_kg_m3.high)} g a litre: it {foam.floats}. With {foam.tool} {span(foam.needs_low_s, foam.needs_high_s)}.
+            overrun {figure(foam.overrun.low)} to {figure(foam.overrun.high)} %, so {figure(foam.air.low)} to {figure(foam.air.high)} % of it is air, {figure(foam.foam_ml.low)} to {figure(foam.foam_ml.high)} ml from {figure(foam.liquid_ml)} ml, {figure(foam.density_kg_m3.low)} to {figure(foam.density_kg_m3.high)} g a litre: it {foam.floats}. With {foam.tool} {span(foam.needs_low_s, foam.needs_high_s)}; {figure(foam.too_long_s)} s is too long.
           </p>
         </>
       )}

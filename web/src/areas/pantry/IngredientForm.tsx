@@ -162,7 +162,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
           >
             Let water make it up
           </Button>
-          {number('Of that added (free) sugars', doc.free_sugars_g_per_100g, (free) => put({ free_sugars_g_per_100g: free }), 'g', { low: 0, high: 100, mt: 8, placeholder: 'all of the sugars' })}
+          {number('Of that free sugars (added, honey, syrup, juice)', doc.free_sugars_g_per_100g, (free) => put({ free_sugars_g_per_100g: free }), 'g', { low: 0, high: 100, mt: 8, placeholder: 'all of the sugars' })}
         </Card>
         <Card title="What it is">
           <div className={classes.form}>

@@ -101,7 +101,7 @@ function Composition({ substance }: { substance: Substance }) {
             </tr>
           ))}
           <tr>
-            <th scope="row">of which added (free) sugars</th>
+            <th scope="row">of which free sugars (WHO)</th>
             <td>
               {figure(s.free_sugars_g_per_100g ?? substance.sugars_g_per_100g, 1)} <span className={classes.unit}>g</span>
             </td>

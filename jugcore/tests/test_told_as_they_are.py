@@ -1,0 +1,145 @@
+"""Figures that must be what they are called: energy, sweetness, sugars by either count."""
+
+from __future__ import annotations
+
+import csv
+import unittest
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from jugcore.formula.process_shapes import FoamReport
+from jugcore.formula.processes import foam_report
+from jugcore.formula.reading import READING_OF
+from jugcore.matter.library import library
+from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
+from jugcore.method.document import parse_document
+from jugcore.method.walk import Walk, walk
+from jugcore.physics.energy import KCAL
+from jugcore.physics.foam import SECONDS, Tool, foam
+
+DATA = Path(__file__).parent / "data"
+
+
+def mixed(*lines: tuple[str, str], **more: Any) -> Walk:
+    """Lines put into one bowl, walked."""
+    stage = {
+        "id": "in",
+        "kind": "add",
+        "vessel": "bowl",
+        "lines": [{"id": f"l{n}", "substance": id, "amount": text} for n, (id, text) in enumerate(lines)],
+    }
+    return walk(parse_document({"stages": [stage, *more.pop("stages", [])], **more}))
+
+
+def reads(walked: Walk, id: str) -> float:
+    return float(READING_OF[id](walked).value[0])
+
+
+class Energy(unittest.TestCase):
+    def test_thirty_labels(self) -> None:
+        """Regulation (EU) 1169/2011 against tables that use other factors for the same: within 9 %."""
+        with (DATA / "energy_labels.csv").open(newline="", encoding="utf-8") as file:
+            rows = list(csv.DictReader(file))
+        self.assertGreaterEqual(len(rows), 20)
+        for row in rows:
+            with self.subTest(row["id"], source=row["source"]):
+                stated = float(row["kcal"])
+                self.assertAlmostEqual(100 * float(library()[row["id"]].mass_fraction @ KCAL), stated, delta=0.09 * stated)
+
+    def test_caramel_keeps_what_its_sugar_had(self) -> None:
+        """100 g of caramel, about 387 kcal: all of it is carbohydrate that is digested (Regulation (EU) 1169/2011)."""
+        found = mixed(("white_sugar", "300 g"), stages=[{"id": "c", "kind": "caramelise", "vessel": "bowl", "to_c": 180}])
+        self.assertAlmostEqual(reads(found, "energy_100g"), 387, delta=20)
+
+
+class Sweetness(unittest.TestCase):
+    def test_syrups_by_what_is_published_of_them(self) -> None:
+        """Sweetener texts, from memory: of dry matter, but agave as it is."""
+        dry = {"glucose_syrup": (0.4, 0.55), "high_de_glucose_syrup": (0.6, 0.75), "light_corn_syrup": (0.4, 0.55), "maltodextrin": (0.05, 0.2)}
+        for id, (low, high) in dry.items():
+            with self.subTest(id):
+                share = 1 - float(library()[id].mass_fraction[0])
+                self.assertTrue(low <= reads(mixed((id, "100 g")), "sweetness") / 100 / share <= high)
+        agave = READING_OF["sweetness"](mixed(("agave_syrup", "100 g")))
+        self.assertTrue(float(agave.low[0]) < 100 < float(agave.value[0]) < float(agave.high[0]) <= 150)
+
+    def test_it_is_as_much_sweeter_however_it_is_thinned(self) -> None:
+        whole, thin = mixed(("agave_syrup", "100 g")), mixed(("agave_syrup", "100 g"), ("water", "900 g"))
+        self.assertAlmostEqual(reads(whole, "sweetness"), 10 * reads(thin, "sweetness"), places=6)
+
+
+class Sugars(unittest.TestCase):
+    def test_juice_is_free_and_not_added(self) -> None:
+        """WHO 2015: free sugars are those added and those of honey, syrups and juice; a juice's own are not added (common practice of labels)."""
+        found = mixed(("pear_juice", "500 g"), ("white_sugar", "100 g"), ("honey", "10 g"), ("whole_milk", "200 g"))
+        free, added = float(found.product.tracer[0, FREE_SUGAR]), float(found.product.tracer[0, ADDED_SUGAR])
+        juice = 500 * float(library()["pear_juice"].free_sugar_fraction)
+        self.assertAlmostEqual(free - added, juice, places=6)
+        self.assertAlmostEqual(
+            added, 100 * float(library()["white_sugar"].free_sugar_fraction) + 10 * float(library()["honey"].free_sugar_fraction), places=6
+        )
+        working = {title: value for title, value, _ in READING_OF["sugars_100g"](found).inputs}
+        self.assertAlmostEqual(working["of which free (WHO)"], free)
+        self.assertAlmostEqual(working["of which added (no juice's)"], added)
+
+
+class Foams(unittest.TestCase):
+    def foamed(self, *lines: tuple[str, str], at_c: float = 5.0, tool: Tool = "frother", seconds: float | None = None) -> FoamReport:
+        beat: dict[str, Any] = {"id": "b", "kind": "aerate", "vessel": "bowl", "tool": tool}
+        warm = [{"id": "w", "kind": "heat", "vessel": "bowl", "to_c": at_c, "by": "microwave"}] if at_c > 20 else []
+        found = mixed(*lines, stages=[*warm, beat if seconds is None else {**beat, "seconds": seconds}])
+        told = foam_report(found, found.stages[-1], found.steps[-1])  # type: ignore[arg-type]
+        assert told is not None
+        return told
+
+    def test_every_tool_has_a_too_long_end(self) -> None:
+        """Common practice, no source: cream beaten on turns to grains and butter."""
+        for tool in SECONDS:
+            for lines in (
+                (("heavy_cream", "300 g"),),
+                (("whole_milk", "300 g"),),
+                (("instant_coffee", "30 g"), ("white_sugar", "200 g"), ("water", "60 g")),
+            ):
+                with self.subTest(tool=tool, of=lines[0][0]):
+                    right, over = (
+                        self.foamed(*lines, tool=tool, seconds=SECONDS[tool][2]),
+                        self.foamed(*lines, tool=tool, seconds=4 * SECONDS[tool][2]),
+                    )
+                    self.assertFalse(right.over)
+                    self.assertTrue(over.over)
+                    self.assertIn("beaten past its best", over.words)
+                    self.assertLess(over.overrun.likely, right.overrun.likely)
+                    self.assertEqual(right.too_long_s, 2 * SECONDS[tool][2])
+
+    def test_warm_milk_foams_worse_than_cold(self) -> None:
+        """Dairy texts and table t16: some 100 % cold, 40 % steamed."""
+        for milk in ("whole_milk", "skimmed_milk", "reduced_fat_milk"):
+            cold, tepid, hot = (self.foamed((milk, "300 g"), at_c=t).overrun.likely for t in (5, 30, 60))
+            self.assertGreater(cold, 1.3 * tepid, milk)
+            self.assertTrue(20 <= hot <= 90, milk)
+
+    def test_air_is_a_share_of_the_whole_and_overrun_of_the_liquid(self) -> None:
+        found = self.foamed(("heavy_cream", "300 g"))
+        for overrun, air in ((found.overrun.low, found.air.low), (found.overrun.high, found.air.high)):
+            self.assertAlmostEqual(air, 100 * overrun / (100 + overrun))
+        self.assertLess(found.air.high, 100)
+
+    def test_each_case_is_judged_by_its_own(self) -> None:
+        """Coffee beside cream, plant beside dairy: a case comes to the same alone and among others, in any order."""
+        books = [library()[id].mass_fraction for id in ("heavy_cream", "skimmed_milk", "whole_milk", "coconut_cream")]
+        coffee = (
+            0.1 * library()["instant_coffee"].mass_fraction + 0.6 * library()["white_sugar"].mass_fraction + 0.3 * library()["water"].mass_fraction
+        )
+        mass = 300 * np.array([*books, coffee])
+        grams, temperature = np.array([0, 0, 0, 0, 30.0]), np.full(5, 5.0)
+        for plant in (False, True):
+            whole = foam(mass, temperature, "frother", coffee_g=grams, plant=plant).overrun
+            for i in range(5):
+                alone = foam(mass[[i]], temperature[[i]], "frother", coffee_g=grams[[i]], plant=plant).overrun
+                np.testing.assert_allclose(alone[0], whole[i], err_msg=f"case {i}, plant {plant}")
+
+
+if __name__ == "__main__":
+    unittest.main()
