@@ -9,7 +9,9 @@ import numpy as np
 
 from jugcore.errors import BadDocument, Floats
 from jugcore.matter import components as c
+from jugcore.matter.library import library
 from jugcore.method.walk import Walk, walk
+from jugcore.physics.acidity import ACIDS
 from jugcore.sums.base import Answer, Field, Given, Line, Sum, adding, choice, grams, search, value_of
 
 _ACIDS = choice(
@@ -34,8 +36,24 @@ def acid_percent(walked: Walk) -> Floats:
 
 
 def _purity(given: Given, which: str) -> float:
+    """Share of acid in what is weighed: by the pantry, times what was typed of its pack."""
     found = walk(given.method({"stages": [adding("x", *_acid_lines(which, 100.0))]}))
-    return float(acid_percent(found)[0]) / 100
+    return float(acid_percent(found)[0]) / 100 * given.number("purity") / 100
+
+
+def _as_pure(given: Given, which: str) -> dict[str, float]:
+    """The compositions a walk is given where a purity was typed."""
+    share = given.number("purity") / 100
+    if share == 1:
+        return {}
+    found: dict[str, float] = {}
+    for _, id, _ in _acid_lines(which, 1.0):
+        book = library()[id].mass_fraction
+        found |= {f"substances.{id}.{name}": 100 * share * float(book[c.INDEX[name]]) for name in ACIDS if book[c.INDEX[name]] > 0}
+    return found
+
+
+_PURITY = Field("purity", "of a purity of", 100.0, "%", 1, low=10, high=100, help="What its pack says; 100 where it says nothing.")
 
 
 class AcidSolution(Sum):
@@ -45,6 +63,7 @@ class AcidSolution(Sum):
     fields = (
         Field("acid", "Acid", "malic_citric", kind="choice", choices=_ACIDS),
         Field("total_g", "made up to", 300.0, "g", 0, low=0.1, high=200_000),
+        _PURITY,
         Field("percent", "strength", 6.0, "%", 2, high=40, two_way=True),
         Field("acid_g", "weigh", 18.0, "g", 2, high=100_000, two_way=True),
     )
@@ -60,9 +79,10 @@ class AcidSolution(Sum):
             "family": "seasoning",
             "stages": [adding("bottle", *_acid_lines(which, acid), ("water", "water", f"up to {grams(total)}"))],
         }
-        walked = walk(given.method(document))
+        pure = _as_pure(given, which)
+        walked = walk(given.method(document), given=pure)
         percent = float(acid_percent(walked)[0])
-        added = walk(given.method({"stages": [adding("bottle", *_acid_lines(which, acid), ("water", "water", grams(total)))]}))
+        added = walk(given.method({"stages": [adding("bottle", *_acid_lines(which, acid), ("water", "water", grams(total)))]}), given=pure)
         lines = [Line("Water", total - acid, "g", 1), Line("by titration, as citric acid", value_of("acidity", walked), "g/100 g", 2)]
         ph = value_of("ph", walked)
         if math.isfinite(ph):
@@ -73,6 +93,7 @@ class AcidSolution(Sum):
             [
                 f"Added to {total:g} g of water instead of made up to it, it would be {float(acid_percent(added)[0]):.2f} %.",
                 "Acid into water, and no splash in the eyes.",
+                *([f"{acid:.2f} g of {100 * purity:.1f} % is {acid * purity:.2f} g of acid."] if purity < 1 else []),
             ],
             document,
         )

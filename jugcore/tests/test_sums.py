@@ -80,15 +80,19 @@ class Examples(unittest.TestCase):
 
     def test_six_in_a_hundred_and_six_plus_a_hundred(self) -> None:
         made = go("acid", "percent", acid="citric_acid", percent=6, total_g=100)
-        self.assertAlmostEqual(field(made, "acid_g"), 6 / 0.997, places=6)
-        self.assertAlmostEqual(field(go("acid", "acid_g", acid="citric_acid", acid_g=6 / 0.997, total_g=100), "percent"), 6, places=6)
+        self.assertAlmostEqual(field(made, "acid_g"), 6.0, places=9)
+        self.assertAlmostEqual(field(go("acid", "acid_g", acid="citric_acid", acid_g=6, total_g=100), "percent"), 6, places=9)
+        weaker = go("acid", "percent", acid="citric_acid", percent=6, total_g=100, purity=98)
+        self.assertAlmostEqual(field(weaker, "acid_g"), 6 / 0.98, places=6)
+        self.assertTrue(any("of 98.0 % is 6.00 g of acid" in words for words in weaker.words))
+        self.assertFalse(any("of acid." in words for words in made.words))
         self.assertIn("5.66 %", made.words[0])
         self.assertTrue(1.7 < line(made, "pH") < 1.95)
 
     def test_orange_brought_to_six(self) -> None:
         """The exact balance: 100 (6 − 1.05) / (99.7 − 6) g, a little more than the trade's 5."""
         made = go("acid-adjust", "want", want=6, juice_g=100, has=1.05)
-        self.assertAlmostEqual(field(made, "acid_g"), 100 * 4.95 / (99.7 - 6), delta=0.003)
+        self.assertAlmostEqual(field(made, "acid_g"), 100 * 4.95 / (100 - 6), delta=0.003)
         self.assertEqual(field(go("acid-adjust", "want", juice="lime_juice", has=8, want=6), "acid_g"), 0)
         titrated = go("acid-adjust", "want", want=6, juice_g=100, has=0.8)
         self.assertGreater(field(titrated, "acid_g"), field(made, "acid_g"))
