@@ -183,7 +183,7 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         much, back = "", ""
         if drop is not None and np.isfinite(drop.value[0]):
             water_g = next(value for name, value, _ in drop.inputs if name.startswith("water"))
-            warm = f", or warming it to {below:.0f} °C," if below is not None else ""
+            warm = f", or stirring it for some minutes at {dissolves_c(below)}," if below is not None else ""
             much = f", as much as {shown(round(float(drop.value[0])))} g a kilo at {t:g} °C"
             back = f" Stirring in {shown(round(water_g))} g of water a kilo{warm} brings them back."
         yield Consequence(
@@ -200,6 +200,12 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
             "cold", "fine", f"Its sugar stays dissolved at {t:g} °C, {value:.0f} % under the cold limit.",
             "Judged by sucrose per gram of water.", "cold_margin", 4,
         )  # fmt: skip
+
+
+def dissolves_c(clear_c: float) -> str:
+    """At what heat crystals dissolve in minutes: 50 to 60 °C, well above where they would in days (common practice, no source)."""
+    low = max(50.0, 5.0 * np.ceil((clear_c + 5.0) / 5.0))
+    return f"{low:.0f} to {low + 10:.0f} °C"
 
 
 def _other_crystals(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:

@@ -13,6 +13,8 @@ from pathlib import Path
 from typing import Literal
 
 Table = Literal["A", "B"]
+#: Finer than any meter or model.
+_DIGITS = 6
 _FILE = Path(__file__).parent / "data" / "tcs.csv"
 
 
@@ -25,7 +27,13 @@ class Stretch:
     ends: str
 
     def meets(self, low: float, high: float) -> bool:
-        """Whether any of a band from ``low`` to ``high`` lies in it."""
+        """Whether a band from ``low`` to ``high`` touches it. A figure without a band is in or out as the table prints its ends.
+
+        Rounded first: 4.1 and 0.1 make 4.2, whatever floats say.
+        """
+        low, high = round(low, _DIGITS), round(high, _DIGITS)
+        if low < high:
+            return (self.above is None or high >= self.above) and (self.to is None or low <= self.to)
         over = self.above is None or (high >= self.above if self.ends.startswith("ge") else high > self.above)
         under = self.to is None or (low < self.to if self.ends == "lt" else low <= self.to)
         return over and under

@@ -36,6 +36,31 @@ EDGES: tuple[tuple[Table, float, float, bool], ...] = (
 )  # fmt: skip
 
 
+class Edges(unittest.TestCase):
+    def test_a_band_that_reaches_an_edge_touches_both_sides_of_it_and_a_bare_figure_goes_by_the_table(self) -> None:
+        """FDA Food Code 2022, 1-201.10: every edge of both tables; 4.1 ± 0.1 reaches 4.2 though floats stop short of it."""
+        for cell in cells():
+            for axis in ("water_activity", "ph"):
+                stretch = getattr(cell, axis)
+                for edge in (stretch.above, stretch.to):
+                    if edge is None:
+                        continue
+                    self.assertTrue(stretch.meets(edge - 0.1, edge - 0.1 + 0.1))
+                    self.assertTrue(stretch.meets(edge, edge + 0.1))
+        # What an edge parts is asked about from either side.
+        edges = {(cell.table, cell.ph.to) for cell in cells() if cell.ph.to is not None}
+        self.assertIn(4.2, {edge for _, edge in edges})
+        for table, aw in (("A", 0.95), ("B", 0.91)):
+            parted = [
+                ph
+                for ph in (4.2, 4.6, 5.0, 5.6)
+                if len(verdicts(table, aw, aw, ph - 0.05, ph - 0.05) | verdicts(table, aw, aw, ph + 0.05, ph + 0.05)) == 2
+            ]  # type: ignore[arg-type]
+            for ph in parted:
+                self.assertEqual(verdicts(table, aw, aw, (ph - 0.1) - 0.1, (ph - 0.1) + 0.1), {True, False}, (table, ph))  # type: ignore[arg-type]
+        self.assertEqual(verdicts("B", 0.95, 0.95, 4.2, 4.2), verdicts("B", 0.95, 0.95, 4.1, 4.1), "a figure without a band is in, as it is printed")
+
+
 class Tables(unittest.TestCase):
     def test_every_field_of_both_tables(self) -> None:
         self.assertEqual(len(cells()), 25)

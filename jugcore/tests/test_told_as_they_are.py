@@ -9,9 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.formula.consequences import dissolves_c
 from jugcore.formula.process_shapes import FoamReport
 from jugcore.formula.processes import foam_report
 from jugcore.formula.reading import READING_OF
+from jugcore.formula.report import report
 from jugcore.matter.library import library
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.document import parse_document
@@ -83,6 +85,31 @@ class Sugars(unittest.TestCase):
         working = {title: value for title, value, _ in READING_OF["sugars_100g"](found).inputs}
         self.assertAlmostEqual(working["of which free (WHO)"], free)
         self.assertAlmostEqual(working["of which added (no juice's)"], added)
+
+
+class Crystals(unittest.TestCase):
+    def test_what_may_crystallise_agrees_with_the_margins(self) -> None:
+        rng = np.random.default_rng(16)
+        for _ in range(120):
+            sucrose, invert, dextrose, milk = rng.uniform(0, 700), rng.uniform(0, 300), rng.uniform(0, 250), rng.uniform(0, 200)
+            found = mixed(
+                ("white_sugar", f"{sucrose:.1f} g"), ("invert_syrup", f"{invert:.1f} g"), ("dextrose", f"{dextrose:.1f} g"),
+                ("condensed_milk", f"{milk:.1f} g"), ("water", f"{rng.uniform(150, 500):.1f} g"),
+            )  # fmt: skip
+            drops = READING_OF["crystals"](found)
+            margins = [READING_OF[id](found) for id in ("cold_margin", "glucose_margin", "lactose_margin")]
+            if not all(np.isfinite(each.low[0]) for each in margins) or not np.isfinite(drops.value[0]):
+                continue
+            self.assertEqual(float(drops.high[0]) > 0, any(float(each.low[0]) < 0 for each in margins))
+            if float(drops.low[0]) > 0:
+                self.assertTrue(any(float(each.high[0]) < 0 for each in margins))
+
+    def test_crystals_dissolve_in_minutes_well_above_where_they_would_in_days(self) -> None:
+        for clear_c, said in ((12, "50 to 60 °C"), (44, "50 to 60 °C"), (52, "60 to 70 °C")):
+            self.assertEqual(dissolves_c(clear_c), said)
+        found = report(mixed(("white_sugar", "720 g"), ("water", "300 g")))
+        cold = next(each.text for each in found.consequences if each.id == "cold")
+        self.assertIn("stirring it for some minutes at", cold)
 
 
 class Foams(unittest.TestCase):

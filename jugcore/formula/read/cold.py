@@ -67,10 +67,15 @@ def crystals(walk: Walk) -> Reading:
     likely, most = (may_drop(end, walk.of_kitchen("fridge_c"), worst=worst) for worst in (False, True))
     value, high = (ratio(left.crystals_g, end.total_g, 1e3) for left in (likely, most))
     water = ratio(_water_back_g(walk), end.total_g, 1e3)
+    # What the margins rule out does not drop, and what they leave open is not sure to.
+    margins = [cold_margin(walk)]
+    margins += [make(walk) for make, sugar in ((glucose_margin, _GLUCOSE), (lactose_margin, _LACTOSE)) if end.mass_g[0, sugar] > 0]
+    perhaps = np.any([each.low < 0 for each in margins], axis=0) | (value > 0)
+    surely = np.any([each.high < 0 for each in margins], axis=0)
     each = (("sucrose", likely.sucrose_g), ("dextrose", likely.glucose_g), ("lactose", likely.lactose_g))
     return Reading(
         "crystals", f"May crystallise at {t:g} °C", "g/kg", 0, value,
-        np.maximum(value - _CRYSTALS_DOUBT, 0.0), np.maximum(high, value) + _CRYSTALS_DOUBT,
+        np.where(surely, np.maximum(value - _CRYSTALS_DOUBT, 0.0), 0.0), np.where(perhaps, np.maximum(high, value) + _CRYSTALS_DOUBT, value),
         Basis(
             "each sugar − water × that sugar per gram of water at saturation, a kilogram of product; dextrose and lactose take water with them",
             "Vavrinecz 1962; Jackson and Silsbee 1922, Hudson 1908, from memory", "0 to 50 °C",
@@ -78,7 +83,7 @@ def crystals(walk: Walk) -> Reading:
             "hard bound: as much as may, not as much as will",
         ),
         (*((f"{name}, a kilogram", float(ratio(grams, end.total_g, 1e3)[0]), "g") for name, grams in each if grams[0] > 0),
-            ("water that brings it back, a kilogram", float(water[0]), "g"), ("or heat to", _all_clear_down_to_c(end) or float("nan"), "°C")),
+            ("water that brings it back, a kilogram", float(water[0]), "g"), ("all dissolved from", _all_clear_down_to_c(end) or float("nan"), "°C")),
         why_not="" if np.isfinite(value[0]) else "No crystals can be worked out: it is dry.",
     )  # fmt: skip
 
