@@ -21,7 +21,7 @@ from jugcore.formula.wanted import Wanted
 from jugcore.formula.way import Way, moves_between
 from jugcore.matter import components as c
 from jugcore.matter.substance import EU_ALLERGENS, Substance
-from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, Written
+from jugcore.method.amounts import Amount, AsMuchAs, PartsOf, PerKg, Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, LineDoc
@@ -36,6 +36,21 @@ HOLDS: dict[str, tuple[str, ...]] = {
 _BY_DRY_MATTER = frozenset({"spice", "herb", "tea"})
 MOST_PARTS = 4
 _UNKNOWN = "nothing written down"
+
+
+def shared_tie(amount: Amount, share: float) -> Amount | None:
+    """A share of what an amount follows; None where it follows nothing, or what it is made up to is no share of a tie."""
+    match amount:
+        case AsMuchAs():
+            return amount.model_copy(update={"factor": amount.factor * share})
+        case PerKg():
+            return amount.model_copy(update={"grams": amount.grams * share})
+        case PartsOf():
+            return amount.model_copy(update={"parts": amount.parts * share})
+        case Written():
+            return None
+        case _:
+            return amount if share == 1 else None
 
 
 @dataclass(frozen=True)
@@ -130,21 +145,19 @@ class _Swap:
         first, *others = self.parts
         share = self.parts[first]
         document = self.method.document
-        tied = keep_tie and not others and not isinstance(amount, Written)
-        if others and isinstance(amount, PartsOf):
-            raise BadDocument(
-                "parts", "A line in parts of a blend takes one ingredient.", "Swap it for one, then add the other as a line of its own."
-            )
+        own = shared_tie(amount, share) if keep_tie or isinstance(amount, PartsOf) else None
         new: list[LineDoc] = []
         for id in others:
             fresh = new_id(document, f"{self.line}-{len(new) + 2}")
-            new.append(LineDoc(id=fresh, substance=id, amount=AsMuchAs(lines=(self.line,), factor=self.parts[id] / share)))
+            # In parts of a blend each has its own; beside grams or a tie the others go by the first.
+            of_blend = shared_tie(amount, self.parts[id]) if isinstance(amount, PartsOf) else None
+            new.append(LineDoc(id=fresh, substance=id, amount=of_blend or AsMuchAs(lines=(self.line,), factor=self.parts[id] / share)))
 
         def change(stage: Adding) -> Adding:
             lines: list[LineDoc] = []
             for each in stage.lines:
                 if each.id == self.line:
-                    update = {"substance": first, "name": None, "temperature_c": None, "amount": amount if tied else written(grams * share)}
+                    update = {"substance": first, "name": None, "temperature_c": None, "amount": own or written(grams * share)}
                     lines += [each.model_copy(update=update), *new]
                 else:
                     lines.append(each.model_copy(update={"amount": self._following(each.id, [line.id for line in new])}))
@@ -233,7 +246,15 @@ class _Swap:
         instead = f"{self._of(after)} in place of {grams_text(self.kitchen, self.grams)} of {self.old.title.lower()}"
         todo = (instead[:1].upper() + instead[1:], *self.words.todo(after, but=self._in_place(after)))
         moves = moves_between(self.first, after)
-        return Way(kind, kind, title, todo, (), (), float("nan"), 0.0, moves, (*notes, *faults), after.method.document, after)
+        kept, broken = self._ties(after)
+        notes = (*notes, *(f"No longer follows: {tie}." for tie in broken))
+        return Way(kind, kind, title, todo, kept, broken, float("nan"), 0.0, moves, (*notes, *faults), after.method.document, after)
+
+    def _ties(self, after: Walk) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """Ties of lines that follow others, those kept and those that are gone, as a sentence calls them."""
+        tied = [id for id, amount in self.method.amounts.items() if id in self.method.lines and not isinstance(amount, Written)]
+        gone = {id for id in tied if isinstance(after.method.amounts.get(id), Written)}
+        return tuple(self.words.tie(id) for id in tied if id not in gone), tuple(self.words.tie(id) for id in tied if id in gone)
 
     # -- what is no reading ----------------------------------------------------------------------------------------
 

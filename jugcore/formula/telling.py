@@ -36,7 +36,7 @@ class Words:
                         name = capital(line.name or self.substance(line.substance))
                         yield f"{name}: {grams_text(self.kitchen, now)}{'' if name.startswith('More ') else ', new'}"
                     elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
-                        yield f"{capital(titles[line.id])}: {grams_text(self.kitchen, now)} instead of {grams_text(self.kitchen, was)}"
+                        yield f"{capital(titles[line.id])}: {apart(self.kitchen, now, was)}"
             elif isinstance(stage, Join):
                 yield from self._join_todo(after, stage)
             elif isinstance(stage, Boil):
@@ -75,7 +75,7 @@ class Words:
     def line_title(self, solution: Solution, id: str) -> str:
         before, after = (float(w.end.lines[id][0]) for w in (self.first, solution.walk))
         word = "More" if after > before else "Less"
-        return f"{word} {self.titles[id]}: {grams_text(self.kitchen, after)} instead of {grams_text(self.kitchen, before)}"
+        return f"{word} {self.titles[id]}: {apart(self.kitchen, after, before)}"
 
     def untie_title(self, solution: Solution, id: str) -> str:
         return f"{self.line_title(solution, id)}, no longer {self.method.amount_texts[id]}"
@@ -132,3 +132,13 @@ def grams_of(kitchen: Kitchen, grams: float, title: str) -> str:
 def grams_text(kitchen: Kitchen, grams: float) -> str:
     step = resolution_g(kitchen, grams)
     return f"{shown(round(round(grams / step) * step, 6))} g"
+
+
+def apart(kitchen: Kitchen, now: float, was: float) -> str:
+    """“3.34 g instead of 3.33 g”: as the scale shows both, with as many digits more as tell them apart."""
+    one, other = grams_text(kitchen, now), grams_text(kitchen, was)
+    for digits in range(1, 6):
+        if one != other:
+            break
+        one, other = f"{shown(round(now, digits))} g", f"{shown(round(was, digits))} g"
+    return f"{one} instead of {other}"

@@ -7,14 +7,18 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.errors import BadDocument, DomainError
+from jugcore.errors import DomainError
+from jugcore.formula.edits import set_amount
 from jugcore.formula.reading import READING_OF
 from jugcore.formula.swap import Swapped, swap
+from jugcore.formula.telling import apart
 from jugcore.formula.way import Way
 from jugcore.matter import components as c
 from jugcore.matter.library import library
+from jugcore.method.amounts import Written
 from jugcore.method.carried import as_document
 from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
 from jugcore.tests.test_readings import example
 
@@ -147,8 +151,6 @@ class Refused(unittest.TestCase):
             "total": "25 g",
             "lines": [{"id": "m", "substance": "mace", "amount": "1 part"}, {"id": "c", "substance": "clove", "amount": "1 part"}],
         }
-        with self.assertRaises(BadDocument):
-            swap(parse_document({"stages": [blend]}), "m", {"nutmeg": 1, "allspice": 1})
         self.assertEqual(len(swap(parse_document({"stages": [blend]}), "m", {"nutmeg": 1}).ways), 1)
 
     def test_cost_moves_where_both_have_a_price(self) -> None:
@@ -160,6 +162,56 @@ class Refused(unittest.TestCase):
         self.assertAlmostEqual(moved["cost_kg"].before, 0.5, places=2)
         self.assertGreater(moved["cost_kg"].after, 5)
         self.assertTrue(np.isfinite(moved["cost_kg"].after))
+
+
+class TiesSurvive(unittest.TestCase):
+    """A line that goes by others goes by them after a swap, by its share; or it is said that it does not."""
+
+    AMOUNTS = ("as the juice", "half the juice", "80 g per kg of juice", "60 g per kg")
+
+    def document(self, amount: str) -> dict[str, Any]:
+        lines = [
+            {"id": "juice", "substance": "pear_juice", "name": "Juice", "amount": "400 g"},
+            {"id": "sugar", "substance": "white_sugar", "amount": amount},
+        ]
+        return {"stages": [{"id": "in", "kind": "add", "vessel": "pot", "lines": [*lines, {"id": "w", "substance": "water", "amount": "200 g"}]}]}
+
+    def test_kept_by_its_share_or_said(self) -> None:
+        for amount in self.AMOUNTS:
+            for parts in ({"caster_sugar": 1.0}, {"caster_sugar": 2.0, "honey": 1.0}, {"caster_sugar": 1.0, "honey": 1.0, "dextrose": 1.0}):
+                with self.subTest(amount=amount, parts=parts):
+                    method = parse_document(self.document(amount))
+                    was = float(walk(method).end.lines["sugar"][0])
+                    found = swap(method, "sugar", parts)
+                    even = next(way for way in found.ways if way.kind == "even")
+                    self.assertEqual(even.ties_broken, ())
+                    self.assertEqual(len(even.ties_kept), 1)
+                    # Twice the juice: whatever stands in its place is twice as much, together and each.
+                    more = even.document.model_copy(deep=True)
+                    doubled = compile_document(set_amount(more, "juice", Written(text="800 g")))
+                    now = walk(doubled)
+                    together = sum(float(now.end.lines[id][0]) for id in now.end.lines if id == "sugar" or id.startswith("sugar-"))
+                    before = walk(compile_document(even.document))
+                    self.assertAlmostEqual(
+                        sum(float(before.end.lines[id][0]) for id in before.end.lines if id == "sugar" or id.startswith("sugar-")), was, places=6
+                    )
+                    self.assertGreater(together, 1.3 * was)
+                    for way in found.ways:
+                        if way.kind != "even":
+                            self.assertEqual(len(way.ties_broken), 1)
+                            self.assertTrue(any(note.startswith("No longer follows") for note in way.notes))
+
+    def test_a_part_of_a_blend_becomes_parts(self) -> None:
+        lines = [{"id": "a", "substance": "cassia", "amount": "3 parts"}, {"id": "b", "substance": "clove", "amount": "1 part"}]
+        method = parse_document({"stages": [{"id": "mix", "kind": "blend", "vessel": "jar", "total": "40 g", "lines": lines}]})
+        even = next(way for way in swap(method, "a", {"true_cinnamon": 2.0, "mace": 1.0}).ways if way.kind == "even")
+        grams = sorted(round(float(g[0]), 6) for g in even.walk.end.lines.values())
+        self.assertEqual(grams, [10.0, 10.0, 20.0])
+
+    def test_two_figures_are_never_told_as_the_same(self) -> None:
+        kitchen = Kitchen.model_validate({"scales": [{"id": "s", "name": "s", "capacity_g": 200, "resolution_g": 0.01}]})
+        self.assertEqual(apart(kitchen, 3.334, 3.333), "3.334 g instead of 3.333 g")
+        self.assertEqual(apart(kitchen, 3.4, 3.33), "3.4 g instead of 3.33 g")
 
 
 if __name__ == "__main__":
