@@ -8,13 +8,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
 from pydantic import BaseModel, Field
 
-from jugcore.errors import BadDocument
+from jugcore.errors import BadDocument, shown
 from jugcore.formula.answers import resting
 from jugcore.formula.asks import SolveAsk, SolveReport, TargetAsk, solve_report
 from jugcore.formula.edits import new_id, untied, written
+from jugcore.formula.linearise import reading_of
+from jugcore.formula.reading import readings
+from jugcore.formula.windows import family_report
 from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import SEASONING_KINDS
@@ -36,6 +40,8 @@ _BRINGS: dict[tuple[str, str], tuple[str, str]] = {
     ("brix", "below"): ("white_sugar", "white_sugar"), ("brix", "above"): ("water", "water"),
 }  # fmt: skip
 
+#: Dairy to sugar that moves by less is not said, relative.
+_RATIO_MOVES = 0.05
 #: How far the edges of a window are drawn towards its middle, where that can be had.
 _NEARER = 0.6
 #: Kinds of which a formula keeps what it has, unless they are what is aimed at.
@@ -69,6 +75,7 @@ class AimReport(BaseModel):
     report: BenchmarkReport
     solution: SolveReport | None = Field(description="Nothing where nothing is aimed at.")
     brought: list[str] = Field(description="What had to be brought in that was not in it.")
+    leaves: list[str] = Field([], description="Bands that ours stands in now and would not any more, and what else moves unasked.")
     already: bool = Field(description="Ours stands in every window already.")
 
 
@@ -92,10 +99,64 @@ def aim_report(
     names = [doc.name, f"{asked.name or 'ours'} now"]
     if not wanted or all(aim.stands == "within" for aim in wanted):
         return AimReport(names=names, report=first, solution=None, brought=[], already=bool(wanted))
-    solution, brought = _solved(ours, before, asked, wanted, [_targets(wanted, before, same_size, ranges), _targets(wanted, before, same_size)])
+    middle, edges = _targets(wanted, before, same_size, ranges), _targets(wanted, before, same_size)
+    # What it stands in now and is not aimed by stays, where it can.
+    kept = [band for band in _bands(before, first) if band.reading not in {target.reading for target in edges}]
+    held = tuple(TargetAsk(reading=band.reading, at_least=band.low, at_most=band.high) for band in kept)
+    rounds = [[(*middle, *held), (*edges, *held)]] if held else []
+    solution, brought = _solved(ours, before, asked, wanted, [*rounds, [middle, edges]])
     after = walk(compile_document(solution.document.model_copy(update={"kitchen": kitchen, "substances": ours.document.substances})))
     report = report_of(doc, ranges, known, [before, after], chosen)
-    return AimReport(names=[*names, "as it would be"], report=report, solution=solution, brought=brought, already=False)
+    return AimReport(
+        names=[*names, "as it would be"], report=report, solution=solution, brought=brought, leaves=list(_left(kept, before, after)), already=False
+    )
+
+
+@dataclass(frozen=True)
+class _Band:
+    """A band that ours stands in: of which reading, and whose it is."""
+
+    reading: str
+    low: float
+    high: float
+    whose: str
+
+
+def _bands(before: Walk, first: BenchmarkReport) -> list[_Band]:
+    """The benchmark's windows that are not aimed by and the family's, as far as ours stands in them now."""
+    found = [_Band(aim.reading, *_as_shown(aim), "the benchmark's window") for aim in first.aims if not aim.chosen and aim.stands == "within"]
+    family = family_report(before, {reading.id: reading for reading in readings(before)})
+    spoken = {band.reading for band in found}
+    for window in family.windows if family is not None else []:
+        if window.stands == "within" and window.reading not in spoken:
+            found.append(_Band(window.reading, window.low, window.high, f"what {family.title if family else ''} usually has"))
+    return [band for band in found if not band.reading.startswith("line:")]
+
+
+def _left(kept: Sequence[_Band], before: Walk, after: Walk) -> Iterator[str]:
+    """Bands that were stood in and are left, and dairy to sugar where that moves, in words."""
+    for band in kept:
+        was, now = reading_of(before, band.reading), reading_of(after, band.reading)
+        value = float(now.value[0])
+        if not math.isfinite(value):
+            yield f"{now.title} goes from {shown(round(float(was.value[0]), was.digits))} {was.unit} to no figure at all."
+        elif not band.low - 1e-9 <= value <= band.high + 1e-9:
+            figures = f"{shown(round(float(was.value[0]), was.digits))} to {shown(round(value, now.digits))} {now.unit}".strip()
+            yield f"{now.title} goes from {figures}, out of {band.whose}, {shown(band.low)} to {shown(band.high)}."
+    one, other = _dairy_to_sugar_of(before), _dairy_to_sugar_of(after)
+    if one is not None and other is not None and abs(other / one - 1) > _RATIO_MOVES:
+        yield f"Dairy to sugar goes from {one:.1f} : 1 to {other:.1f} : 1 by weight."
+
+
+def _dairy_to_sugar_of(walked: Walk) -> float | None:
+    """Grams of dairy or plant drink to one of sugar and syrup, as they go in."""
+    grams = {"dairy": 0.0, "sugar": 0.0}
+    for id, line in walked.method.lines.items():
+        kind = walked.method.substances[line.substance].kind
+        of = "dairy" if kind in ("dairy", "plant") else "sugar" if kind in ("sugar", "syrup") else None
+        if of is not None:
+            grams[of] += float(walked.end.lines[id][0])
+    return grams["dairy"] / grams["sugar"] if grams["dairy"] > 0 and grams["sugar"] > 0 else None
 
 
 def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mapping[str, RangeOf] | None = None) -> tuple[TargetAsk, ...]:
@@ -122,19 +183,22 @@ def _as_shown(aim: Aim) -> tuple[float, float]:
 
 
 def _solved(
-    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], aims: Sequence[tuple[TargetAsk, ...]]
+    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], rounds: Sequence[Sequence[tuple[TargetAsk, ...]]]
 ) -> tuple[SolveReport, list[str]]:
     """The first formula that has it all, with as little brought in as can be, in the middle of the windows before at their edges.
 
+    ``rounds`` are windows to try over all forms: first with what ours stands in now held, then without.
+
     Where there is none, the formula itself, which says what collides.
     """
-    for document, brought in _forms(ours, before, wanted):
-        method = compile_document(document)
-        for targets in aims:
-            found = _answer(method, targets, _flavours(ours, targets), asked)
-            if found.status == "solved":
-                return _from_nothing(found, ours), brought
-    wide = aims[-1]
+    forms = [(compile_document(document), brought) for document, brought in _forms(ours, before, wanted)]
+    for aims in rounds:
+        for method, brought in forms:
+            for targets in aims:
+                found = _answer(method, targets, _flavours(ours, targets), asked)
+                if found.status == "solved":
+                    return _from_nothing(found, ours), brought
+    wide = rounds[-1][-1]
     return _answer(ours, wide, _flavours(ours, wide), asked), []
 
 

@@ -12,10 +12,10 @@ from jugcore.errors import BadDocument
 from jugcore.formula.reading import READING_OF
 from jugcore.matter import components as c
 from jugcore.matter.label import Allowed, Label
-from jugcore.method.document import Method, parse_document
+from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
-from jugcore.tasting.aim import AimReport, aim_report
+from jugcore.tasting.aim import AimReport, _dairy_to_sugar_of, aim_report
 from jugcore.tasting.attributes import attribute_of, attributes
 from jugcore.tasting.benchmark import Known, RangeOf, benchmark_report
 from jugcore.tasting.from_label import read_allowed
@@ -189,9 +189,34 @@ class Aimed(unittest.TestCase):
     def test_only_what_is_chosen_is_aimed_at(self) -> None:
         found = _aimed(_benchmark(label=_CREAMER), _creamer(150), chosen=["sugars_100g"], same_size=False)
         assert found.solution is not None
-        self.assertEqual([t.reading for t in found.solution.targets], ["sugars_100g"])
+        self.assertEqual(found.solution.targets[0].reading, "sugars_100g")
+        stood_in = {aim.reading for aim in found.report.aims if not aim.chosen}
+        self.assertLessEqual({t.reading for t in found.solution.targets[1:]}, stood_in, "what is held besides is what ours stands in now")
         with self.assertRaises(BadDocument):
             _aimed(_benchmark(label=_CREAMER), _creamer(150), chosen=["ph"])
+
+    def test_bands_that_ours_stands_in_are_kept_or_said_to_be_left(self) -> None:
+        """Aimed by its fat alone: its sugars, °Brix and dairy to sugar stay, or the words say from what to what."""
+        for sugar in (230, 350):
+            for dairy in ("half_and_half", "light_whipping_cream"):
+                for family in ("", "creamer"):
+                    document = _creamer(sugar, dairy).document.model_copy(update={"family": family})
+                    ours = compile_document(document)
+                    found = _aimed(_benchmark(label=_CREAMER), ours, chosen=["fat"], same_size=False)
+                    if found.solution is None or found.solution.status != "solved":
+                        continue
+                    after = compile_document(found.solution.document)
+                    before_walk, after_walk = walk(ours), walk(after)
+                    for aim in found.report.aims:
+                        if aim.chosen or aim.reading not in READING_OF:
+                            continue
+                        was, now = (float(READING_OF[aim.reading](w).value[0]) for w in (before_walk, after_walk))
+                        digit = 10.0**-aim.digits
+                        if aim.low + digit <= was <= aim.high - digit and not aim.low - digit <= now <= aim.high + digit:
+                            self.assertTrue(any(words.startswith(f"{aim.title} goes from") for words in found.leaves), (aim.title, found.leaves))
+                    ratios = [_dairy_to_sugar_of(w) for w in (before_walk, after_walk)]
+                    if None not in ratios and abs(ratios[1] / ratios[0] - 1) > 0.06:  # type: ignore[operator]
+                        self.assertTrue(any(words.startswith("Dairy to sugar goes from") for words in found.leaves), (ratios, found.leaves))
 
     def test_a_version_of_ours_is_known_to_the_gram(self) -> None:
         """Last season's version as a benchmark: ours comes back to it."""

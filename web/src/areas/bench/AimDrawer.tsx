@@ -1,5 +1,5 @@
 import { Button, Checkbox, Loader, NativeSelect, Switch } from '@mantine/core';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
@@ -34,7 +34,8 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
     queryKey: ['aim', id, chosen, same, document],
     queryFn: ({ signal }) => answer(client.POST('/api/benchmarks/{benchmark_id}/aim', { params: { path: { benchmark_id: id ?? '' } }, body: { document, chosen, same_size: same }, signal })),
     enabled: opened && id !== null,
-    placeholderData: keepPreviousData,
+    // What was worked out of another document is not how it stands now.
+    placeholderData: (before, query) => (query?.queryKey[4] === document ? before : undefined),
     retry: false,
     gcTime: 0,
   });
@@ -92,8 +93,11 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
                   <li key={change.path}>{changeText(change, titles)}</li>
                 ))}
               </ul>
+              {found.leaves.length > 0 && (
+                <Notice tone="look" text={found.leaves.join(' ')} />
+              )}
               {!readOnly && (
-                <Button size="md" onClick={() => onTake(solution.document, `aimed at ${found.names[0]}`)}>
+                <Button size="md" disabled={aimed.isPlaceholderData} onClick={() => onTake(solution.document, `aimed at ${found.names[0]}`)}>
                   Take it
                 </Button>
               )}
