@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from jugcore.errors import shown
+from jugcore.formula.fills import of_step
 from jugcore.formula.telling import grams_of
 from jugcore.method.stages import Add, Adding, Blend, Boil, Cool, Fill, Heat, Holding, Join, StageBase, Step, Strain
 from jugcore.method.walk import Walk
@@ -53,10 +54,8 @@ def _ready(walked: Walk, stage: StageBase, step: Step) -> str:
         case Join():
             return f"Have {name(stage.source)} at hand."
         case Fill():
-            n = int(step.figures["containers"][0])
-            left = float(step.figures["left_over_g"][0])
-            more = " and a jar for what is left over" if left >= 0.05 * float(step.figures["per_container_g"][0] or 0) else ""
-            return f"Have {n} clean {shown(stage.size_ml)} ml container{'s' if n != 1 else ''}{more} ready, sanitised as its label says."
+            n = of_step(step, stage.size_ml).count
+            return f"Have {n} clean {shown(stage.size_ml)} ml container{'s' if n != 1 else ''} ready, sanitised as its label says."
         case Cool() if stage.how == "cold_water":
             return "Run a basin of cold water."
         case _:

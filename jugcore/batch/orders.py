@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from jugcore.errors import shown
+from jugcore.formula.fills import of_step
 from jugcore.formula.summary import process_asked
 from jugcore.formula.telling import grams_of, grams_text
 from jugcore.method.amounts import All
@@ -84,8 +85,6 @@ def order(walked: Walk, stage: StageBase, step: Step, targets: Mapping[str, floa
         case Mill():
             return f"Grind what is in {name(stage.vessel)}{f', {stage.passes} passes' if stage.passes > 1 else ''}"
         case Fill():
-            n, each = int(step.figures["containers"][0]), float(step.figures["per_container_g"][0])
-            whole = f"{n} × {shown(round(each))} g" if n and each == each else f"what there is, less than {shown(stage.size_ml)} ml"
-            return f"Fill {name(stage.into)}: {whole}"
+            return f"Fill {name(stage.into)}: {of_step(step, stage.size_ml).by_weight}"
         case _:
             return stage.name or stage.title

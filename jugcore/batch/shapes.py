@@ -118,8 +118,9 @@ class SheetBoil(BaseModel):
 class SheetFill(BaseModel):
     """How the product divides into containers, and what was filled."""
 
-    containers: int
+    containers: int = Field(description="All that are wanted, the part-filled last one too.")
     per_container_g: float | None
+    next_g: float | None = Field(None, description="What goes into the next one: a full one, or what is still there.")
     left_over_g: float
     size_ml: float
     fill_c: float | None

@@ -43,6 +43,7 @@ from jugcore.batch.words import said
 from jugcore.errors import shown
 from jugcore.formula.blend import premix
 from jugcore.formula.edits import COARSE_SHARE, resolution_g, set_boil_end
+from jugcore.formula.fills import into_containers, of_step
 from jugcore.formula.hazards import Cautions
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.processes import caramel_report, foam_report
@@ -230,7 +231,7 @@ def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mappin
                 target_g=whole, exact_g=grams, low_g=band.low_g, high_g=band.high_g,
                 scale=scale.name if scale else None, resolution_g=step,
                 error=0.5 * step / grams if 0 < COARSE_SHARE * grams < 0.5 * step else None,
-                goes=max(1, int(np.ceil(whole / scale.capacity_g - 1e-9))) if scale else 1,
+                goes=max(1, int(np.ceil(whole / scale.carries_g - 1e-9))) if scale else 1,
                 pot_reads_g=round(stands, 1) if pot is not None and stands <= most else None,
                 measured=None if held is None else _measured(held),
                 within=None if held is None else band.low_g - 1e-9 <= held.value <= band.high_g + 1e-9,
@@ -382,8 +383,12 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
     bottles = [what for entry in filled.entries if isinstance(what := entry.event.what, e.Bottled)] if filled else []
     kept = [what for entry in left.entries if isinstance(what := entry.event.what, e.LeftOver) and what.fate != "binned"] if left else []
     there = float(source.total_g[0]) if source is not None else 0.0
+    open_g = there - float(step.figures["film_g"][0]) - (record.bottled_g(stage.id) or 0.0)
+    nextly = into_containers(open_g, float(step.figures["per_container_g"][0]), stage.size_ml)
     return SheetFill(
-        containers=int(step.figures["containers"][0]), per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
+        containers=max(of_step(step, stage.size_ml).count, sum(b.count for b in bottles)),
+        next_g=nextly.each_g if nextly.full else nextly.last_g or None,
+        per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
         left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,
         fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),

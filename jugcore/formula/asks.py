@@ -12,6 +12,7 @@ from jugcore.errors import BadDocument
 from jugcore.formula.blend import overshot
 from jugcore.formula.cooks import Cooks, in_cooks, most_in_one
 from jugcore.formula.edits import untied
+from jugcore.formula.fills import into_containers
 from jugcore.formula.goes import in_goes
 from jugcore.formula.linearise import Target
 from jugcore.formula.reading import READING_OF, Reading, readings
@@ -313,7 +314,8 @@ class WeighingReport(BaseModel):
 class BottleReport(BaseModel):
     """One container: grams in it, at what it is filled, and what it holds once cold."""
 
-    count: int
+    count: int = Field(description="Full ones, of one cook.")
+    words: str = Field(description="Of one cook: “2 × 500 ml and 240 ml in a third”.")
     size_ml: float
     per_container_g: float | None
     fill_c: float | None
@@ -414,9 +416,11 @@ def _bottles(walked: Walk, fill: Step, ask: ScaleAsk) -> BottleReport:
     share = (ask.size_ml or stage.size_ml) / stage.size_ml
     each, cold = float(fill.figures["per_container_g"][0]) * share, float(fill.figures["cold_ml"][0]) * share
     total = float(fill.figures["containers"][0]) * float(fill.figures["per_container_g"][0]) + float(fill.figures["left_over_g"][0])
-    count = math.floor(total / each + 1e-6) if math.isfinite(each) and each > 0 else 0
+    found = into_containers(total, each, stage.size_ml * share)
+    count = found.full
     return BottleReport(
-        count=count, size_ml=stage.size_ml * share, per_container_g=_finite(each), fill_c=_finite(float(fill.figures["fill_c"][0])),
+        count=count, words=found.words, size_ml=stage.size_ml * share, per_container_g=_finite(each),
+        fill_c=_finite(float(fill.figures["fill_c"][0])),
         cold_ml=_finite(cold), left_over_g=max(total - count * (each if math.isfinite(each) else 0.0), 0.0),
     )  # fmt: skip
 

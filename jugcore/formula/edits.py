@@ -20,7 +20,7 @@ def resolution_g(kitchen: Kitchen, grams: float) -> float:
 
     A kitchen without scales is taken to read to about half a percent.
     """
-    able = [scale.resolution_g for scale in kitchen.scales if scale.capacity_g >= grams]
+    able = [scale.resolution_g for scale in kitchen.scales if scale.carries_g >= grams]
     if able:
         return min(able)
     if kitchen.scales:

@@ -13,6 +13,7 @@ from jugcore import __version__
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import consequences
+from jugcore.formula.fills import of_step
 from jugcore.formula.hazards import Cautions
 from jugcore.formula.keeping import keeping_report
 from jugcore.formula.pots import FOAM_FACTOR
@@ -198,6 +199,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
     if "containers" in step.figures:
         fill = FillReport(
             containers=int(step.figures["containers"][0]),
+            words=of_step(step, float(getattr(stage, "size_ml", 0.0))).words,
             per_container_g=_first(step.figures["per_container_g"]),
             left_over_g=float(step.figures["left_over_g"][0]),
             size_ml=float(getattr(stage, "size_ml", 0.0)),

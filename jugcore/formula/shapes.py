@@ -93,7 +93,8 @@ class BoilReport(BaseModel):
 class FillReport(BaseModel):
     """How the product divides into containers."""
 
-    containers: int
+    containers: int = Field(description="Full ones.")
+    words: str = Field(description="“2 × 500 ml and 240 ml in a third”.")
     per_container_g: float | None
     left_over_g: float
     size_ml: float

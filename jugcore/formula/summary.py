@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jugcore.errors import Floats, shown
+from jugcore.formula.fills import of_step
 from jugcore.method.stages import (
     Adding,
     Aerate,
@@ -75,9 +76,7 @@ def summary(walk: Walk, stage: StageBase, step: Step) -> str:
         case Holding() | Caramelise() | Aerate() | Mix():
             return " · ".join((process_asked(stage), *([] if isinstance(stage, Holding) else [minutes])))
         case Fill():
-            n = int(step.figures["containers"][0])
-            left = float(step.figures["left_over_g"][0])
-            return f"{n} × {stage.size_ml:g} ml, {left:,.0f} g over"
+            return of_step(step, stage.size_ml).words
         case _:
             return minutes
 

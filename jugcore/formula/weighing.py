@@ -33,10 +33,10 @@ class Weighing:
 
 
 def scale_for(kitchen: Kitchen, grams: float) -> Scale | None:
-    """The finest scale that carries it; the one that carries most where none does."""
+    """The finest scale that carries it and what it is weighed in; the one that carries most where none does."""
     if not kitchen.scales:
         return None
-    able = [scale for scale in kitchen.scales if scale.capacity_g >= grams]
+    able = [scale for scale in kitchen.scales if scale.carries_g >= grams]
     return min(able, key=lambda s: s.resolution_g) if able else max(kitchen.scales, key=lambda s: s.capacity_g)
 
 
@@ -71,7 +71,7 @@ def weighings(walked: Walk) -> list[Weighing]:
         steps = [resolution_g(kitchen, grams) for grams in exact]
         rounded = rounded_to_sum(exact, steps)
         for line, grams, whole, scale in zip(stage.lines, exact, rounded, scales, strict=True):
-            goes = max(1, math.ceil(whole / scale.capacity_g - 1e-9)) if scale is not None else 1
+            goes = max(1, math.ceil(whole / scale.carries_g - 1e-9)) if scale is not None else 1
             found.append(Weighing(line.id, stage.id, grams, max(whole, 0.0), scale, goes))
     return found
 

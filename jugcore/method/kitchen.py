@@ -12,6 +12,9 @@ from pydantic import Field, model_validator
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.fields import Id, Part, Title, number
 
+#: What is weighed lies in something: its weight against what is in it, and at most. [g]
+_BOWL_SHARE, _BOWL_G = 0.4, 400.0
+
 
 class Pot(Part):
     """A pot as it hangs on the wall."""
@@ -39,6 +42,11 @@ class Scale(Part):
     name: Title
     capacity_g: float = number(5000.0, unit="g", gt=0, le=500_000, description="Largest reading, pot included")
     resolution_g: float = number(1.0, unit="g", gt=0, le=1000, description="Smallest step")
+
+    @property
+    def carries_g(self) -> float:
+        """What may lie in a container on it: a bowl weighs some two fifths of what is weighed in it, at most 400 g (common practice, no source)."""
+        return max(self.capacity_g / (1 + _BOWL_SHARE), self.capacity_g - _BOWL_G)
 
 
 class Sieve(Part):

@@ -9,14 +9,19 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import dissolves_c
+from jugcore.formula.edits import resolution_g
+from jugcore.formula.fills import into_containers
 from jugcore.formula.process_shapes import FoamReport
 from jugcore.formula.processes import foam_report
 from jugcore.formula.reading import READING_OF
 from jugcore.formula.report import report
+from jugcore.formula.weighing import scale_for, weighings
 from jugcore.matter.library import library
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.document import parse_document
+from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.energy import KCAL
 from jugcore.physics.foam import SECONDS, Tool, foam
@@ -110,6 +115,65 @@ class Crystals(unittest.TestCase):
         found = report(mixed(("white_sugar", "720 g"), ("water", "300 g")))
         cold = next(each.text for each in found.consequences if each.id == "cold")
         self.assertIn("stirring it for some minutes at", cold)
+
+
+class Fills(unittest.TestCase):
+    def test_whole_ones_that_fit_and_the_rest_in_one_more(self) -> None:
+        cases = [
+            (1240.0, 500.0, 500.0, "2 × 500 ml and 240 ml in a third", 3), (240.0, 1000.0, 1000.0, "240 ml in one of 1,000 ml", 1),
+            (1000.0, 500.0, 500.0, "2 × 500 ml", 2), (1004.0, 500.0, 500.0, "2 × 500 ml", 2), (916.0, 1061.0, 1000.0, "863 ml in one of 1,000 ml", 1),
+            (6100.0, 500.0, 500.0, "12 × 500 ml and 100 ml in one more", 13),
+        ]  # fmt: skip
+        for grams, each, size, words, count in cases:
+            found = into_containers(grams, each, size)
+            self.assertEqual((found.words, found.count), (words, count))
+            self.assertLessEqual(found.full * each + found.last_g, grams + 1e-6, "never more than there is")
+
+    def test_bench_scaling_and_run_sheet_say_the_same(self) -> None:
+        lines = [{"id": "s", "substance": "white_sugar", "amount": "600 g"}, {"id": "w", "substance": "water", "amount": "600 g"}]
+        stages = [
+            {"id": "in", "kind": "add", "vessel": "jug", "lines": lines},
+            {"id": "f", "kind": "fill", "vessel": "jug", "into": "bottles", "size_ml": 400},
+        ]
+        method = parse_document({"stages": stages, "kitchen": {"film_g": 0}})
+        found = report(walk(method))
+        fill = next(each.fill for each in found.stages if each.fill)
+        self.assertRegex(fill.words, r"^2 × 400 ml and 1\d\d ml in a third$")
+        scaled = scale_report(method, ScaleAsk(by="factor", value=1.0))
+        assert scaled.bottles is not None
+        self.assertEqual(scaled.bottles.words, fill.words)
+        small = scale_report(method, ScaleAsk(by="factor", value=0.2))
+        assert small.bottles is not None
+        self.assertRegex(small.bottles.words, r"^\d+ ml in one of 400 ml$")
+
+
+class Scales(unittest.TestCase):
+    def test_a_line_goes_to_a_scale_that_carries_it_with_what_it_lies_in(self) -> None:
+        """Common practice, no source: a bowl weighs some two fifths of what is in it, 400 g at most."""
+        kitchen = Kitchen.model_validate(
+            {
+                "scales": [
+                    {"id": "f", "name": "fine", "capacity_g": 200, "resolution_g": 0.01},
+                    {"id": "b", "name": "bench", "capacity_g": 5000, "resolution_g": 1},
+                ]
+            }
+        )
+        for grams, name in ((5, "fine"), (140, "fine"), (150, "bench"), (199, "bench"), (4600, "bench")):
+            scale = scale_for(kitchen, grams)
+            assert scale is not None
+            self.assertEqual(scale.name, name, grams)
+            self.assertEqual(resolution_g(kitchen, grams), scale.resolution_g)
+        heavy = weighings(
+            walk(
+                parse_document(
+                    {
+                        "stages": [{"id": "s", "kind": "add", "vessel": "t", "lines": [{"id": "a", "substance": "water", "amount": "4800 g"}]}],
+                        "kitchen": kitchen.model_dump(mode="json", exclude_none=True),
+                    }
+                )
+            )
+        )
+        self.assertEqual(heavy[0].goes, 2)
 
 
 class Foams(unittest.TestCase):

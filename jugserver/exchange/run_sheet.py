@@ -109,7 +109,8 @@ def _figures(step: SheetStep) -> list[tuple[str, str]]:
             found.append(("Boil, timed from when it boils, for", f"{shown(round(boil.for_min, 1))} min"))
             found.append((f"{boil.pot_name} reads about, pot included, by then", f"{boil.stop_reads_g:,.0f} g"))
         else:
-            found.append((f"{boil.pot_name} reads, pot included, at the stop", f"{boil.stop_reads_g:,.0f} g"))
+            near = f" ({boil.near_low_g:,.0f}–{boil.near_high_g:,.0f} g is near enough)"
+            found.append((f"{boil.pot_name} reads, pot included, at the stop{near}", f"{boil.stop_reads_g:,.0f} g"))
         if boil.weighings:
             found.append(("It read last", f"{boil.weighings[-1].reads_g:,.0f} g"))
         if boil.drop is not None:

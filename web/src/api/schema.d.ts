@@ -4036,6 +4036,16 @@ export interface components {
             /** @description Share of the starch that went in which is cut, by the end of the hold. */
             thinned?: components["schemas"]["RangeReport"] | null;
             /**
+             * Before
+             * @description Share that was cut before the hold began, on the way there.
+             */
+            before?: number | null;
+            /**
+             * Leaves Window Min
+             * @description Minutes into the hold after which it is colder than where the enzyme works.
+             */
+            leaves_window_min?: number | null;
+            /**
              * Alive
              * @description Share of the enzyme that still works at the end, of what worked when the hold began.
              */
@@ -4095,8 +4105,16 @@ export interface components {
          * @description How the product divides into containers.
          */
         FillReport: {
-            /** Containers */
+            /**
+             * Containers
+             * @description Full ones.
+             */
             containers: number;
+            /**
+             * Words
+             * @description “2 × 500 ml and 240 ml in a third”.
+             */
+            words: string;
             /** Per Container G */
             per_container_g: number | null;
             /** Left Over G */
@@ -4172,6 +4190,8 @@ export interface components {
             of_coffee: boolean;
             /** @description Air against liquid by volume, in percent. */
             overrun: components["schemas"]["RangeReport"];
+            /** @description Air of the whole foam by volume, in percent: 100 % overrun is 50 % air. */
+            air: components["schemas"]["RangeReport"];
             /** Liquid Ml */
             liquid_ml: number;
             foam_ml: components["schemas"]["RangeReport"];
@@ -4180,6 +4200,17 @@ export interface components {
             needs_low_s: number;
             /** Needs High S */
             needs_high_s: number;
+            /**
+             * Too Long S
+             * @description From so many seconds it only loses.
+             */
+            too_long_s: number;
+            /**
+             * Over
+             * @description The method beats it longer than that.
+             * @default false
+             */
+            over: boolean;
             /**
              * Stages
              * @description Of whipped coffee: what it is when, at full speed.
@@ -5112,7 +5143,7 @@ export interface components {
             build: components["schemas"]["Build"];
             /**
              * Cautions
-             * @description Caffeine and added sugars of one drink against what EFSA and WHO name.
+             * @description Caffeine and free sugars of one drink against what EFSA and WHO name.
              */
             cautions: string[];
             /**
@@ -5282,8 +5313,16 @@ export interface components {
          * @description One container: grams in it, at what it is filled, and what it holds once cold.
          */
         BottleReport: {
-            /** Count */
+            /**
+             * Count
+             * @description Full ones, of one cook.
+             */
             count: number;
+            /**
+             * Words
+             * @description Of one cook: “2 × 500 ml and 240 ml in a third”.
+             */
+            words: string;
             /** Size Ml */
             size_ml: number;
             /** Per Container G */
@@ -6569,10 +6608,18 @@ export interface components {
          * @description How the product divides into containers, and what was filled.
          */
         SheetFill: {
-            /** Containers */
+            /**
+             * Containers
+             * @description All that are wanted, the part-filled last one too.
+             */
             containers: number;
             /** Per Container G */
             per_container_g: number | null;
+            /**
+             * Next G
+             * @description What goes into the next one: a full one, or what is still there.
+             */
+            next_g?: number | null;
             /** Left Over G */
             left_over_g: number;
             /** Size Ml */
@@ -8001,6 +8048,12 @@ export interface components {
              * @description What had to be brought in that was not in it.
              */
             brought: string[];
+            /**
+             * Leaves
+             * @description Bands that ours stands in now and would not any more, and what else moves unasked.
+             * @default []
+             */
+            leaves: string[];
             /**
              * Already
              * @description Ours stands in every window already.

@@ -142,9 +142,9 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
       ))}
       {found.bottles && found.bottles.per_container_g !== null && (
         <p className={classes.line}>
-          {found.bottles.count * found.cooks} × {figure(found.bottles.size_ml)} ml: <strong>{figure(found.bottles.per_container_g)} g in each</strong>
+          {found.bottles.words}{found.cooks > 1 && ' from each cook'}: <strong>{figure(found.bottles.per_container_g)} g in a full one</strong>
           {found.bottles.fill_c !== null && `, filled at ${figure(found.bottles.fill_c)} °C`}
-          {found.bottles.cold_ml !== null && `; ${figure(found.bottles.cold_ml)} ml once cold`}. {found.bottles.left_over_g >= 1 && `${figure(found.bottles.left_over_g)} g over from each cook.`}
+          {found.bottles.cold_ml !== null && `; ${figure(found.bottles.cold_ml)} ml once cold`}.
         </p>
       )}
       <p className={classes.dim}>

@@ -25,11 +25,10 @@ export function StageCard({ stage, document, onHolds }: { stage: StageReport; do
       ) : fill ? (
         <>
           <p className={classes.big}>
-            {figure(fill.containers)} × {figure(fill.size_ml)} ml
+            {fill.words}
           </p>
           <p className={classes.words}>
-            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in each, filled at ${figure(stage.after.temperature_c ?? 20)} °C · `}
-            {grams(fill.left_over_g)} g over
+            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in each, filled at ${figure(stage.after.temperature_c ?? 20)} °C`}
           </p>
         </>
       ) : (

@@ -92,7 +92,7 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
                 label: 'What is in it',
                 unit: 'g',
                 tares: [{ title: 'Nothing: the empty one tared away', grams: 0 }],
-                ...(each === null ? {} : { asked: { words: `As asked: ${figure(each)} g`, value: Math.round(each) } }),
+                ...(fill.next_g == null ? {} : { asked: { words: `${each !== null && fill.next_g < each ? 'What is left' : 'As asked'}: ${figure(fill.next_g)} g`, value: Math.round(fill.next_g) } }),
                 keep: (value) => `Keep ${asEntered(value, 0)} g`,
                 least: 1,
                 most: fill.most_g,
