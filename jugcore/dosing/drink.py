@@ -225,7 +225,7 @@ def _cost(walked: Walk, share: float) -> tuple[float | None, str]:
 
 
 def _no_cost(of_what: str, missing: str) -> str:
-    return f"No cost of {of_what}: {missing} has no price." if missing else ""
+    return f"No cost of {of_what}: the price of {missing} is missing." if missing else ""
 
 
 def _first(matter: Matter) -> Matter:

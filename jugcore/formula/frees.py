@@ -8,6 +8,7 @@ from jugcore.errors import BadDocument
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.linearise import Free
 from jugcore.formula.wanted import Wanted
+from jugcore.measures.density import MAX_LINE_G
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method
 from jugcore.method.kitchen import Kitchen
@@ -19,6 +20,8 @@ from jugcore.method.walk import Walk
 _BOIL_PRICE = 1.2
 #: No figure of a boil's end may be nothing.
 _LEAST = 0.01
+#: No answer asks for more of a line than a document takes. [g]
+_MOST_G = 0.999 * MAX_LINE_G
 
 
 def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted) -> tuple[Free, ...]:
@@ -32,7 +35,7 @@ def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted
         grams = float(walked.end.lines[id][0])
         low, high = wanted.bounds.get(id, (None, None))
         least = max(resolution_g(kitchen, grams), low or 0.0)
-        frees.append(Free.figure(path, grams, low=least, high=np.inf if high is None else high, scale=max(grams, pot_g / 100)))
+        frees.append(Free.figure(path, grams, low=least, high=min(_MOST_G, np.inf if high is None else high), scale=max(grams, pot_g / 100)))
     frees += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
     if wanted.free is not None:
         unknown = [path for path in wanted.free if path not in {free.id for free in frees}]

@@ -27,7 +27,7 @@ _BY_GROUP: dict[Group, tuple[MakeReading, ...]] = {
     "cold": (cold.crystals, cold.glucose_margin, cold.lactose_margin),
     "taste": (taste.acidity, taste.ph, spice.spice_started, spice.spice_finished, taste.caffeine),
     "made": (made.cooked_starch, made.browned, made.foam_l),
-    "matter": (size.density, content.energy_100g, content.heat_capacity),
+    "matter": (size.density, content.energy_100g, content.cost_l, content.cost_dose, content.heat_capacity),
 }  # fmt: skip
 READINGS: tuple[MakeReading, ...] = tuple(make for makers in _BY_GROUP.values() for make in makers)
 #: Readings by their id.
@@ -61,7 +61,6 @@ def readings(walk: Walk) -> list[Reading]:
         cold.crystals: float(shares[c.SUCROSE]) > 0.45 or bool(drops.crystals_g[0] > in_water.LEAST_CRYSTALS_G_KG * 1e-3 * total),
         cold.glucose_margin: float(shares[c.INDEX["glucose"]]) > 0.15,
         cold.lactose_margin: float(shares[c.INDEX["lactose"]]) > 0.03,
-        content.cost_kg: any(walk.method.substances[line.substance].price_per_kg is not None for line in walk.method.lines.values()),
     }
     return [make(walk) for make in READINGS if has.get(make, True)]
 

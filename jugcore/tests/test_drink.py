@@ -84,9 +84,9 @@ class InTheCup(unittest.TestCase):
         self.assertAlmostEqual(figure(with_milk, "dose_cost"), dose, places=6)
         missing = next(f for f in with_milk.figures if f.id == "cost")
         self.assertIsNone(missing.value)
-        self.assertIn("whole milk has no price", missing.why_not)
+        self.assertIn("the price of whole milk is missing", missing.why_not)
         unpriced = cup(example("weir-simple"), "20 g", ("water", "100 g")).figures
-        self.assertEqual(["no price" in f.why_not for f in unpriced if f.value is None], [True, False], "said once")
+        self.assertEqual(["is missing" in f.why_not for f in unpriced if f.value is None], [True, False], "said once")
 
 
 class Balance(unittest.TestCase):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -69,24 +70,50 @@ def unpriced(walk: Walk) -> list[str]:
     return list(dict.fromkeys(s.title for s in found if s.price_per_kg is None and s.kind != "water"))
 
 
+def missing_price(titles: Sequence[str]) -> str:
+    """“The price of mace is missing”, of more than one the first and how many more; empty where none is."""
+    if not titles:
+        return ""
+    named = titles[0][:1].lower() + titles[0][1:]
+    return f"The price of {named} is missing." if len(titles) == 1 else f"The prices of {named} and {len(titles) - 1} more are missing."
+
+
 def cost_kg(walk: Walk) -> Reading:
     """What a kilogram of product costs in ingredients, in the site's currency."""
+    return _cost(walk, "cost_kg", "Ingredients cost a kilogram", 2, walk.product.total_g / 1e3, "product")
+
+
+def cost_l(walk: Walk) -> Reading:
+    """What a litre of product costs in ingredients, at fridge temperature."""
+    return _cost(
+        walk, "cost_l", "Ingredients cost a litre", 2, walk.product.volume_ml(float(walk.of_kitchen("fridge_c")[0])) / 1e3, "its volume, cold"
+    )
+
+
+def cost_dose(walk: Walk) -> Reading:
+    """What one stroke of this kitchen's pump costs in ingredients."""
+    strokes = walk.product.volume_ml(float(walk.of_kitchen("fridge_c")[0])) / walk.kitchen.pump_ml
+    title = f"A pump of {walk.kitchen.pump_ml:g} ml costs"
+    return _cost(walk, "cost_dose", title, 3, strokes, "the strokes of a pump in it, cold")
+
+
+def _cost(walk: Walk, id: str, title: str, digits: int, per: Floats, of: str) -> Reading:
+    """Ingredients by the prices of their packs, over some measure of the product; where a price is missing, that stands in its place."""
     method = walk.method
     total = np.zeros(walk.cases)
     priciest: list[tuple[str, float, str]] = []
-    for id, line in method.lines.items():
+    for line_id, line in method.lines.items():
         price = method.substances[line.substance].price_per_kg or 0.0
-        total = total + walk.end.lines[id] * price / 1e3
+        total = total + walk.end.lines[line_id] * price / 1e3
         if price:
-            priciest.append((method.titles[id], float(walk.end.lines[id][0]) * price / 1e3, ""))
+            priciest.append((method.titles[line_id], float(walk.end.lines[line_id][0]) * price / 1e3, ""))
     missing = unpriced(walk)
     known = np.full(walk.cases, not missing)
-    value = np.where(known, ratio(total, walk.product.total_g, 1e3), np.nan)
-    named = missing[0].lower() if len(missing) == 1 else f"{missing[0].lower()} and {len(missing) - 1} more" if missing else ""
+    value = np.where(known, ratio(total, per, 1.0), np.nan)
+    dry = "" if missing or np.isfinite(value[0]) else "No volume: it is dry or above 85 °Bx."
     return Reading(
-        "cost_kg", "Ingredients cost a kilogram", "", 2, value, value, value,
-        Basis("Σ grams × price of its pack ÷ product", "the pantry's prices", "ingredients only: no labour, heat or bottles", "that of the prices"),
+        id, title, "", digits, value, value, value,
+        Basis(f"Σ grams × price of its pack ÷ {of}", "the pantry's prices", "ingredients only: no labour, heat or bottles", "that of the prices"),
         tuple(sorted(priciest, key=lambda part: -part[1])[:5]),
-        num=1e3 * total if not missing else None, den=walk.product.total_g if not missing else None,
-        why_not=f"No cost: {named} {'has' if len(missing) == 1 else 'have'} no price." if missing else "",
+        num=None if missing else total, den=None if missing else per, why_not=missing_price(missing) or dry,
     )  # fmt: skip

@@ -260,7 +260,7 @@ class Priced(PantryCase):
         self.assertAlmostEqual(cost["value"], 0.6, places=6)
         part = next(r for r in self.walked([("white_sugar", "500 g"), ("honey", "100 g")])["readings"] if r["id"] == "cost_kg")
         self.assertIsNone(part["value"])
-        self.assertIn("honey has no price", part["why_not"])
+        self.assertIn("price of honey is missing", part["why_not"])
 
     def test_a_version_keeps_the_price_it_was_made_at_and_answers_leave_the_pantry_behind(self) -> None:
         made = self.make()
