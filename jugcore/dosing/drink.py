@@ -150,12 +150,15 @@ def drink_of(
     except NotUnderstood as error:
         raise error.at_field("dose") from None
     taken = made.share(np.full(product.cases, weighed.grams / total))
-    cup = _Cup(product, base, taken, at_c)
+    build = built(product, _first(taken), base, at_c, ice_g=ice_g, cup_ml=cup_ml)
+    # The ice melts until all is cold: that water thins the balance.
+    melted = 0.5 * (build.ice.melts_low_g + build.ice.melts_high_g) if build.ice is not None else 0.0
+    cup = _Cup(product, base, taken, at_c, melted)
     sides = tuple(cup.sides())
     return Drink(
         weighed.grams, weighed.low_g, weighed.high_g, weighed.grams / density if np.isfinite(ml) else None, weighed.reading,
         tuple(cup.figures(weighed.grams)), sides, tuple(cup.nudges(weighed.grams)), cup.curdling(),
-        built(product, cup.taken, base, at_c, ice_g=ice_g, cup_ml=cup_ml), tuple(advice(sides)), tuple(cautions(cup.all)),
+        build, tuple(advice(sides)), tuple(cautions(cup.all)),
     )  # fmt: skip
 
 
@@ -234,11 +237,12 @@ def _first(matter: Matter) -> Matter:
 
 
 class _Cup:
-    def __init__(self, product: Walk, base: Walk | None, taken: Matter, at_c: float) -> None:
+    def __init__(self, product: Walk, base: Walk | None, taken: Matter, at_c: float, melted_g: float = 0.0) -> None:
         self.product, self.base, self.at_c = product, base, at_c
         self.taken = _first(taken)
         self.other = _first(base.product) if base is not None else Matter.nothing(1)
-        self.all = self.taken.plus(self.other)
+        #: What is in it, ice that melts into it too.
+        self.all = self.taken.plus(self.other).plus(_pure(water=melted_g))
 
     def _per_100ml(self, matter: Matter, weights: object) -> float:
         ml = float(matter.volume_ml(20.0)[0])
@@ -246,7 +250,7 @@ class _Cup:
 
     def figures(self, dose_g: float) -> Iterator[Figure]:
         mass = self.all.mass_g
-        ml = float(self.all.volume_ml(20.0)[0])
+        ml = float(self.taken.plus(self.other).volume_ml(20.0)[0])
         yield _figure(
             "volume_ml",
             "Fills, cold",

@@ -9,9 +9,11 @@ import numpy as np
 from jugcore.errors import shown
 from jugcore.formula.blend import dominant, premix, strength_shares
 from jugcore.formula.consequence import Consequence
+from jugcore.formula.coumarin import coumarin
 from jugcore.formula.edits import COARSE_SHARE
 from jugcore.formula.goes import in_goes
 from jugcore.formula.keeping import KeepingReport, keeping_consequence
+from jugcore.formula.named import named_otherwise
 from jugcore.formula.pots import ERUPTS_FACTOR, FOAM_FACTOR, FULL, too_much
 from jugcore.formula.process_consequences import processes
 from jugcore.formula.read.water import may_drop
@@ -44,7 +46,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: Kee
     by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
     found = [*_room(walk), *_goes(walk), *_boils(walk)]
     found += [*_cold(walk, by_id), *_other_crystals(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
-    found += processes(walk, by_id)
+    found += [*processes(walk, by_id), *named_otherwise(walk), *_coumarin(walk)]
     family = family_report(walk, by_id)
     if family is not None:
         spoken = {each.about for each in found}
@@ -92,6 +94,12 @@ def _room(walk: Walk) -> Iterator[Consequence]:
 def _goes(walk: Walk) -> Iterator[Consequence]:
     for each in in_goes(walk):
         yield Consequence(f"goes-{each.stage}", "look", each.words, "What the tool holds is what this kitchen says of it.", each.stage, 1)
+
+
+def _coumarin(walk: Walk) -> Iterator[Consequence]:
+    found = coumarin(walk)
+    if found is not None:
+        yield Consequence("coumarin", "look", found.words, "Surveys of barks against EFSA's tolerable daily intake, from memory.", None, 2)
 
 
 def _kelvin_per_brix(step: object) -> str:

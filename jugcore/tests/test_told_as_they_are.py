@@ -9,10 +9,13 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.dosing.drink import drink_of
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import dissolves_c
+from jugcore.formula.coumarin import coumarin
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.fills import into_containers
+from jugcore.formula.named import named_otherwise
 from jugcore.formula.process_shapes import FoamReport
 from jugcore.formula.processes import foam_report
 from jugcore.formula.reading import READING_OF
@@ -174,6 +177,50 @@ class Scales(unittest.TestCase):
             )
         )
         self.assertEqual(heavy[0].goes, 2)
+
+
+class Named(unittest.TestCase):
+    def test_a_stage_that_is_called_one_heat_and_set_to_another_is_remarked_on(self) -> None:
+        cases = [
+            ("Below 70 °C", 80, True), ("Below 70 °C", 68, False), ("Warm under 70°C, stirring", 75, True), ("Steep at 57 °C or above", 68, False),
+            ("Steep at 57 °C or above", 50, True), ("To 60 °C", 60, False), ("To 60 °C", 72, True), ("At most 158 °F", 80, True), ("At most 158 °F", 65, False),
+            ("Over 80 °C", 75, True), ("Warm it", 90, False), ("20 min gently", 60, False), ("max 70 °C", 71, False), ("max. 70 °C", 75, True),
+        ]  # fmt: skip
+        for name, to_c, remarked in cases:
+            with self.subTest(name=name, to_c=to_c):
+                found = mixed(("whole_milk", "500 g"), stages=[{"id": "h", "kind": "heat", "vessel": "bowl", "to_c": to_c, "name": name}])
+                self.assertEqual(bool(list(named_otherwise(found))), remarked)
+                self.assertEqual(any(each.id == "named-h" for each in report(found).consequences), remarked)
+
+
+class CoumarinOfCassia(unittest.TestCase):
+    def test_said_per_serving_on_the_bench_where_it_is_worth_a_line(self) -> None:
+        """Surveys of barks, from memory: 2 to 7 mg a gram; EFSA 2008: 0.1 mg a kilogram of body weight a day."""
+        syrup = (("white_sugar", "500 g"), ("water", "500 g"))
+        found = coumarin(mixed(*syrup, ("cassia", "20 g")))
+        assert found is not None
+        self.assertAlmostEqual(found.high_mg, 20 * 7 * 20 / 1020, places=6)
+        self.assertAlmostEqual(found.low_mg, 20 * 2 * 20 / 1020, places=6)
+        self.assertIn("EFSA", next(each.text for each in report(mixed(*syrup, ("cassia", "20 g"))).consequences if each.id == "coumarin"))
+        self.assertIsNone(coumarin(mixed(*syrup, ("cassia", "0.5 g"))))
+        self.assertIsNone(coumarin(mixed(*syrup, ("true_cinnamon", "20 g"))))
+        strained = coumarin(mixed(*syrup, ("whole_cassia", "20 g"), stages=[{"id": "s", "kind": "strain", "vessel": "bowl", "into": "jar"}]))
+        assert strained is not None
+        self.assertEqual(strained.low_mg, 0.0)
+
+
+class InTheCup(unittest.TestCase):
+    def test_ice_that_melts_thins_the_balance(self) -> None:
+        made = mixed(("white_sugar", "500 g"), ("water", "500 g"))
+        base = mixed(("espresso", "60 g"))
+        dry, iced = (drink_of(made, base, "20 g", "metric", 8.0, 60.0, ice_g=ice) for ice in (0.0, 150.0))
+        sweet = [next(side.value for side in drink.sides if side.id == "sweet") for drink in (dry, iced)]
+        assert iced.build.ice is not None
+        melted = 0.5 * (iced.build.ice.melts_low_g + iced.build.ice.melts_high_g)
+        self.assertGreater(melted, 30)
+        self.assertLess(sweet[1], sweet[0] * 80 / (80 + 0.8 * melted))
+        sugars = [next(f.value for f in drink.figures if f.id == "sugars_g") for drink in (dry, iced)]
+        self.assertEqual(sugars[0], sugars[1], "melting brings no sugar and takes none")
 
 
 class Foams(unittest.TestCase):

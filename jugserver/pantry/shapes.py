@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import cast
 
 import numpy as np
@@ -10,6 +11,7 @@ from jugcore.keeping.opened import good_until
 from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import library
+from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
 from jugcore.method.carried import StrengthDoc, substance_of
 from jugserver.pantry.models import Ingredient, Lot, Pack
@@ -46,11 +48,9 @@ def whole(row: Ingredient) -> SubstanceOut:
 
 
 def _brix(substance: Substance) -> float | None:
-    shares = substance.mass_fraction
-    solids, water = float(shares @ c.DISSOLVED), float(shares[c.WATER])
-    dry = float(shares @ c.INSOLUBLE)
-    found = 100 * solids / (solids + water) if water > 0.05 and solids + water > dry else float("nan")
-    return round(found, 2) if np.isfinite(found) else None
+    """°Brix by the walk's own rule: what is no liquid there is none here."""
+    held = replace(Matter.nothing(1), mass_g=100.0 * substance.mass_fraction[None, :])
+    return round(float(held.brix[0]), 2) if held.is_liquid[0] and np.isfinite(held.brix[0]) else None
 
 
 def pack_out(pack: Pack) -> PackOut:
