@@ -11,6 +11,7 @@ from typing import Any
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.read.base import Reading
 from jugcore.formula.reading import readings
+from jugcore.formula.shares import shares_of_all
 from jugcore.formula.summary import asked_of
 from jugcore.method.stages import Adding, StageBase
 from jugcore.method.walk import Walk
@@ -69,13 +70,13 @@ def _nutrition(read: dict[str, Reading]) -> Iterator[tuple[str, str]]:
 def lines_table(walk: Walk) -> tuple[tuple[str, ...], list[tuple[str | float, ...]]]:
     """A head and a row for every line: where it goes in, what it is, how much as written and in grams."""
     head = ("stage", "vessel", "line", "ingredient", "ingredient id", "amount", "grams", "share of all")
-    total = sum(float(walk.end.lines[id][0]) for id in walk.method.lines) or 1.0
+    shares = shares_of_all(walk)
     rows: list[tuple[str | float, ...]] = []
     for stage in walk.stages:
         for line in stage.lines if isinstance(stage, Adding) else ():
             grams = float(walk.end.lines[line.id][0])
             rows.append((
                 stage.name or stage.title, walk.method.vessel_name(stage.vessel), line.id, walk.method.titles[line.id], line.substance,
-                walk.method.amount_texts[line.id], round(grams, 3), round(grams / total, 5),
+                walk.method.amount_texts[line.id], round(grams, 3), shares.get(line.id, 0.0),
             ))  # fmt: skip
     return head, rows

@@ -47,6 +47,7 @@ from jugcore.formula.shapes import (
     YieldReport,
 )
 from jugcore.formula.shared import CLEAN, carried
+from jugcore.formula.shares import shares_of_all
 from jugcore.formula.summary import LONGEST_S, summary
 from jugcore.formula.windows import family_report
 from jugcore.matter import components as c
@@ -319,6 +320,7 @@ def _lines(walk: Walk) -> list[LineReport]:
     texts = method.amount_texts
     started = sum(float(walk.end.lines[id][0]) for id in method.started if id in walk.end.lines)
     before = _before_yields(method)
+    shares = shares_of_all(walk)
     found: list[LineReport] = []
     for stage in method.stages:
         items = [(line.id, method.substances[line.substance].kind) for line in stage.lines] if isinstance(stage, Adding) else []
@@ -337,6 +339,7 @@ def _lines(walk: Walk) -> list[LineReport]:
                     mass_g=grams,
                     low_g=grams if weighed is None else weighed.low_g,
                     high_g=grams if weighed is None else weighed.high_g,
+                    share=shares.get(id),
                     share_started=grams / started if started > 0 and id not in before else None,
                     text=texts[id],
                     understood=texts[id] if weighed is None else weighed.reading,

@@ -192,7 +192,8 @@ class LineReport(BaseModel):
     mass_g: float
     low_g: float
     high_g: float
-    share_started: float | None
+    share_started: float | None = Field(description="Against the starting mixture, by which spice is dosed.")
+    share: float | None = Field(None, description="Of all that goes in; all lines' together are 1. None of what joins: it is in its lines.")
     text: str
     understood: str
     tied: bool

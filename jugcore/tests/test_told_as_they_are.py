@@ -14,6 +14,7 @@ from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import dissolves_c
 from jugcore.formula.coumarin import coumarin
 from jugcore.formula.edits import resolution_g
+from jugcore.formula.exports import lines_table
 from jugcore.formula.fills import into_containers
 from jugcore.formula.named import named_otherwise
 from jugcore.formula.process_shapes import FoamReport
@@ -221,6 +222,25 @@ class InTheCup(unittest.TestCase):
         self.assertLess(sweet[1], sweet[0] * 80 / (80 + 0.8 * melted))
         sugars = [next(f.value for f in drink.figures if f.id == "sugars_g") for drink in (dry, iced)]
         self.assertEqual(sugars[0], sugars[1], "melting brings no sugar and takes none")
+
+
+class Shares(unittest.TestCase):
+    def test_they_sum_to_the_whole_and_the_table_is_the_screen(self) -> None:
+        rng = np.random.default_rng(13)
+        ids = ("white_sugar", "water", "cassia", "whole_milk", "cocoa_powder", "honey", "salt")
+        for _ in range(60):
+            found = mixed(*((id, f"{10 ** rng.uniform(-1, 3):.2f} g") for id in rng.choice(ids, rng.integers(1, 8), replace=False)))
+            shown = {line.id: line.share for line in report(found).lines}
+            self.assertAlmostEqual(sum(share or 0.0 for share in shown.values()), 1.0, places=9)
+            head, rows = lines_table(found)
+            self.assertEqual({row[head.index("line")]: row[head.index("share of all")] for row in rows}, shown)
+
+    def test_true_sucrose_is_of_the_same_hundred_grams_as_the_sugars(self) -> None:
+        found = mixed(("white_sugar", "300 g"), ("heavy_cream", "300 g"), ("cocoa_powder", "100 g"))
+        sucrose, sugars = READING_OF["sucrose"](found), READING_OF["sugars_100g"](found)
+        assert sucrose.den is not None and sugars.den is not None
+        self.assertEqual(float(sucrose.den[0]), float(sugars.den[0]))
+        self.assertLessEqual(float(sucrose.value[0]), float(sugars.value[0]))
 
 
 class Foams(unittest.TestCase):

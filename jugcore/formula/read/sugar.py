@@ -24,13 +24,13 @@ def brix(walk: Walk) -> Reading:
 
 @of_a_liquid
 def sucrose_share(walk: Walk) -> Reading:
-    """True sucrose in 100 g of liquid."""
+    """True sucrose in 100 g, of the same 100 g as the sugars are."""
     end = walk.product
-    sugar, liquid = end.mass_g[:, c.SUCROSE], end.dissolved_g + end.water_g
+    sugar = end.mass_g[:, c.SUCROSE]
     return exact(
-        "sucrose", "True sucrose", "%", 1, sugar, liquid, 100.0,
-        Basis("sucrose ÷ liquid × 100", BALANCE, "any liquid", "that of the compositions; inversion in the pot is not counted"),
-        ("sucrose", float(sugar[0]), "g"), ("liquid", float(liquid[0]), "g"),
+        "sucrose", "True sucrose in 100 g", "g", 1, sugar, end.total_g, 100.0,
+        Basis("sucrose ÷ product × 100", BALANCE, "any liquid", "that of the compositions; inversion in the pot is not counted"),
+        ("sucrose", float(sugar[0]), "g"), ("product", float(end.total_g[0]), "g"),
     )  # fmt: skip
 
 

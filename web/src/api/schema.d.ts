@@ -4390,8 +4390,16 @@ export interface components {
             low_g: number;
             /** High G */
             high_g: number;
-            /** Share Started */
+            /**
+             * Share Started
+             * @description Against the starting mixture, by which spice is dosed.
+             */
             share_started: number | null;
+            /**
+             * Share
+             * @description Of all that goes in; all lines' together are 1. None of what joins: it is in its lines.
+             */
+            share?: number | null;
             /** Text */
             text: string;
             /** Understood */

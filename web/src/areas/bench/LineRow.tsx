@@ -5,6 +5,7 @@ import { useId, useState } from 'react';
 import type { ProblemItem } from '../../api/problem';
 import { substanceQuery } from '../../api/queries';
 import type { Amount, Line, LineReport } from '../../api/types';
+import { figure } from '../../lib/format';
 import { AmountField } from '../../parts/AmountField';
 import { Facts } from '../pantry/Facts';
 import { IngredientPick } from '../pantry/IngredientPick';
@@ -37,7 +38,8 @@ interface LineRowProps {
 /** One ingredient, how much of it, and what that comes to. */
 export function LineRow({ id, name, amount, line, walked, error, unread, readOnly, fresh, onFocus, onDone, onEdit, onSwap }: LineRowProps) {
   const text = typeof amount === 'string' ? amount : amount.kind === 'written' ? amount.text : (walked?.text ?? '');
-  const share = walked?.share_started;
+  const share = walked?.share;
+  const started = walked?.share_started;
   return (
     <div className={classes.line} onFocus={onFocus}>
       {line ? <LineName line={line} name={name} readOnly={readOnly} onEdit={onEdit} onSwap={onSwap} /> : <span className={classes.lineName}>{name}</span>}
@@ -57,8 +59,8 @@ export function LineRow({ id, name, amount, line, walked, error, unread, readOnl
         onType={(typed) => onEdit(`amount.${id}`, setAmount(id, typed))}
         onEnter={onDone}
       />
-      <span className={classes.share} title="of the starting mixture">
-        {share !== null && share !== undefined && `${(100 * share).toFixed(share < 0.1 ? 1 : 0)} %`}
+      <span className={classes.share} title={`of all that goes in${started == null ? '' : `; ${figure(100 * started, 1)} % against the starting mixture`}`}>
+        {share !== null && share !== undefined && `${figure(100 * share, 1)} %`}
       </span>
       {!readOnly && line ? (
         <ActionIcon variant="subtle" color="gray" size={26} aria-label={`Remove ${name}`} onClick={() => onEdit(`remove.${id}`, removeLine(id))}>

@@ -29,7 +29,7 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
             {caramel.colour} <small>{caramel.colours === caramel.colour ? '' : `${caramel.colours}, as pots and probes differ`}</small>
           </p>
           <p className={classes.words}>
-            {percent(caramel.share.likely)} % of the sugar turned ({percent(caramel.share.low)} to {percent(caramel.share.high)}), {grams(caramel.browning_off_g)} g of water lost to browning
+            {percent(caramel.share.likely)} % of the sugar then in the pot turned ({percent(caramel.share.low)} to {percent(caramel.share.high)}), {grams(caramel.browning_off_g)} g of water lost to browning
             {caramel.water_off_g > 0.5 && `, ${grams(caramel.water_off_g)} g boiled off first`}. The climb takes {span(caramel.climb_low_s, caramel.climb_high_s)}.
           </p>
         </>

@@ -69,7 +69,7 @@ describe('edits of lines and vessels', () => {
 
 describe('LineRow', () => {
   const row = { id: 's', name: 'White sugar', amount: 'as water', line: { id: 's', substance: 'sugar', amount: 'as water' }, readOnly: false, fresh: false };
-  const walked = { id: 's', stage: 'a', title: 'White sugar', kind: 'sugar', mass_g: 500, low_g: 500, high_g: 500, share_started: 0.5, text: 'as water', understood: '', tied: true, amount: { kind: 'all' as const } };
+  const walked = { id: 's', stage: 'a', title: 'White sugar', kind: 'sugar', mass_g: 500, low_g: 500, high_g: 500, share_started: 0.5, share: 0.5, text: 'as water', understood: '', tied: true, amount: { kind: 'all' as const } };
   it('shows grams, share and what is wrong, tied to its field', () => {
     const done = vi.fn();
     const edits: [string, Edit][] = [];
