@@ -126,7 +126,8 @@ def _caramel(walk: Walk) -> Iterator[Consequence]:
                 yield Consequence(
                     f"caramel-{stage.id}", "stop" if burnt else "fine",
                     f"{found.colour[:1].upper()}{found.colour[1:]} at {found.to_c:.0f} °C ({found.colours} as pots and probes differ): "
-                    f"{100 * found.share.likely:.0f} % of the sugar then in the pot turned, {shown(round(found.browning_off_g))} g of water lost to browning.",
+                    f"{100 * found.share.likely:.0f} % of the sugar then in the pot turned, "
+                    f"{shown(round(found.browning_off_g))} g of water lost to browning.",
                     "Rate by heat and time; the eye decides, the probe lags. Indicative.", stage.id, 0 if burnt else 3,
                 )  # fmt: skip
 
