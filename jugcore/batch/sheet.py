@@ -115,11 +115,13 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
 
 
 def _there_g(batch: AsItIs, current: str | None) -> float:
-    """What stands in the vessels before the stage that is now, with what is in of it already."""
+    """What there is of the product before the stage that is now, with what is in of it already."""
     walked, record = batch.walk, batch.record
     index = next((i for i, stage in enumerate(walked.stages) if stage.id == current), len(walked.stages))
     before = walked.steps[index - 1].after if index else walked.start
-    held = {vessel: float(matter.total_g[0]) for vessel, matter in before.vessels.items()}
+    # The product and what still goes into it: no cake, no film in an emptied pot, no blend that was kept back.
+    wanted = {walked.method.product} | {vessel for each in walked.stages[index:] for vessel in (each.vessel, each.reads(), each.writes()) if vessel}
+    held = {vessel: float(matter.total_g[0]) for vessel, matter in before.vessels.items() if vessel in wanted}
     stage = walked.stages[index] if index < len(walked.stages) else None
     weighed = record.of(e.PotWeighed, stage.id) if isinstance(stage, Boil) else []
     if stage is not None and weighed:

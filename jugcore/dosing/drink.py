@@ -13,6 +13,7 @@ import numpy as np
 
 from jugcore.dosing.build import Build, built
 from jugcore.errors import BadDocument, NotUnderstood, shown
+from jugcore.formula.costs import product_cost
 from jugcore.formula.read.taste import as_sucrose_g
 from jugcore.matter import components as c
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
@@ -217,13 +218,11 @@ def _figure(
 
 def _cost(walked: Walk, share: float) -> tuple[float | None, str]:
     """What a share of a product costs in ingredients, water free; None where one has no price, and which."""
-    total = 0.0
     for id, line in walked.method.lines.items():
-        grams = float(walked.end.lines[id][0])
         substance = walked.method.substances[line.substance]
-        if substance.price_per_kg is None and substance.kind != "water" and grams > 0:
+        if substance.price_per_kg is None and substance.kind != "water" and float(walked.end.lines[id][0]) > 0:
             return None, substance.title.lower()
-        total += share * grams * (substance.price_per_kg or 0.0) / 1e3
+    total = share * float(product_cost(walked)[0][0])
     return total, ""
 
 

@@ -12,6 +12,7 @@ import numpy as np
 from jugcore.dosing.drink import drink_of
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import dissolves_c
+from jugcore.formula.costs import product_cost
 from jugcore.formula.coumarin import coumarin
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.exports import lines_table
@@ -19,11 +20,12 @@ from jugcore.formula.fills import into_containers
 from jugcore.formula.named import named_otherwise
 from jugcore.formula.process_shapes import FoamReport
 from jugcore.formula.processes import foam_report
-from jugcore.formula.reading import READING_OF
+from jugcore.formula.reading import READING_OF, readings
 from jugcore.formula.report import report
 from jugcore.formula.weighing import scale_for, weighings
 from jugcore.matter.library import library
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
+from jugcore.method.carried import as_document
 from jugcore.method.document import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import Walk, walk
@@ -241,6 +243,45 @@ class Shares(unittest.TestCase):
         assert sucrose.den is not None and sugars.den is not None
         self.assertEqual(float(sucrose.den[0]), float(sugars.den[0]))
         self.assertLessEqual(float(sucrose.value[0]), float(sugars.value[0]))
+
+
+class Costs(unittest.TestCase):
+    def test_a_blend_kept_back_is_a_cost_of_its_own(self) -> None:
+        def priced(id: str, price: float) -> dict[str, Any]:
+            return as_document(library()[id]).model_copy(update={"price_per_kg": price}).model_dump(mode="json", exclude_none=True)
+
+        books = {id: priced(id, price) for id, price in (("white_sugar", 1.0), ("mace", 100.0), ("clove", 50.0))}
+        spice = [{"id": "m", "substance": "mace", "amount": "20 g"}, {"id": "c", "substance": "clove", "amount": "20 g"}]
+        syrup = [{"id": "s", "substance": "white_sugar", "amount": "500 g"}, {"id": "w", "substance": "water", "amount": "500 g"}]
+
+        def made(join: str, *more: dict[str, Any]) -> Walk:
+            stages = [
+                {"id": "b", "kind": "blend", "vessel": "jar", "lines": spice},
+                {"id": "a", "kind": "add", "vessel": "pot", "lines": syrup},
+                {"id": "j", "kind": "join", "vessel": "pot", "source": "jar", "amount": join},
+                *more,
+            ]
+            return walk(parse_document({"stages": stages, "substances": books, "finished": "jug" if more else "pot"}))
+
+        own, back = product_cost(made("10 g"))
+        self.assertAlmostEqual(float(own[0]), 0.5 + 3.0 * 10 / 40)
+        self.assertAlmostEqual(float(back[0]), 3.0 * 30 / 40)
+        whole, none = product_cost(made("all"))
+        self.assertAlmostEqual(float(whole[0]), 3.5)
+        self.assertAlmostEqual(float(none[0]), 0.0)
+        # What a sieve keeps was paid for by what runs through it.
+        strained, _ = product_cost(made("all", {"id": "z", "kind": "strain", "vessel": "pot", "into": "jug"}))
+        self.assertAlmostEqual(float(strained[0]), 3.5)
+        reading = READING_OF["cost_kg"](made("10 g"))
+        self.assertAlmostEqual(float(reading.value[0]), 1.25 / 1.010, places=6)
+        self.assertIn("kept back, a cost of its own", [title for title, *_ in reading.inputs])
+
+    def test_a_missing_price_stands_in_its_place(self) -> None:
+        found = mixed(("white_sugar", "100 g"), ("mace", "1 g"), ("water", "100 g"))
+        read = {each.id: each for each in readings(found)}
+        for id in ("cost_kg", "cost_l", "cost_dose"):
+            self.assertIn("missing", read[id].why_not)
+            self.assertTrue(np.isnan(read[id].value[0]))
 
 
 class Foams(unittest.TestCase):

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from jugcore.errors import Floats
+from jugcore.formula.costs import product_cost
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
 from jugcore.matter import components as c
 from jugcore.matter.matter import CELL_OIL, CELL_OIL_ALL, CELL_OIL_LEAST, CELL_OIL_MOST, FREE_OIL, Matter
@@ -100,13 +101,13 @@ def cost_dose(walk: Walk) -> Reading:
 def _cost(walk: Walk, id: str, title: str, digits: int, per: Floats, of: str) -> Reading:
     """Ingredients by the prices of their packs, over some measure of the product; where a price is missing, that stands in its place."""
     method = walk.method
-    total = np.zeros(walk.cases)
+    total, kept_back = product_cost(walk)
     priciest: list[tuple[str, float, str]] = []
     for line_id, line in method.lines.items():
         price = method.substances[line.substance].price_per_kg or 0.0
-        total = total + walk.end.lines[line_id] * price / 1e3
         if price:
             priciest.append((method.titles[line_id], float(walk.end.lines[line_id][0]) * price / 1e3, ""))
+    own = [("kept back, a cost of its own", float(kept_back[0]), "")] if kept_back[0] > 0 else []
     missing = unpriced(walk)
     known = np.full(walk.cases, not missing)
     value = np.where(known, ratio(total, per, 1.0), np.nan)
@@ -114,6 +115,6 @@ def _cost(walk: Walk, id: str, title: str, digits: int, per: Floats, of: str) ->
     return Reading(
         id, title, "", digits, value, value, value,
         Basis(f"Σ grams × price of its pack ÷ {of}", "the pantry's prices", "ingredients only: no labour, heat or bottles", "that of the prices"),
-        tuple(sorted(priciest, key=lambda part: -part[1])[:5]),
+        (*sorted(priciest, key=lambda part: -part[1])[:5], *own),
         num=None if missing else total, den=None if missing else per, why_not=missing_price(missing) or dry,
     )  # fmt: skip
