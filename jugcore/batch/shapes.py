@@ -290,6 +290,22 @@ class LogLine(BaseModel):
     undone: bool
 
 
+How = Literal["measured", "as_asked", "computed", "not_reached", "unknown"]
+
+
+class PlanRow(BaseModel):
+    """One figure of a batch: planned at the start, asked for since, and what it was."""
+
+    id: str
+    title: str
+    unit: str
+    digits: int
+    planned: float | None = Field(description="By the plan as it was frozen; none of what was added since.")
+    purposed: float | None = Field(None, description="Asked for since by a way somebody chose, where that is another figure.")
+    actual: float | None = Field(description="None where it was not reached, or nobody said.")
+    how: How = Field(description="as_asked: done and not weighed; computed: by the walk of what was entered.")
+
+
 class SheetReport(BaseModel):
     """A batch as it is, as something to do: the one thing the tablet reads."""
 
@@ -300,6 +316,7 @@ class SheetReport(BaseModel):
     questions: list[QuestionReport]
     timers: list[TimerReport]
     deviations: list[Deviation]
+    plan: list[PlanRow] = Field([], description="Plan against actual, once it is at its end.")
     ready_low: datetime | None
     ready_high: datetime | None
     yield_g: float = Field(description="By what was filled, once it is filled; else by the walk; nothing of a batch that was stopped before.")

@@ -21,6 +21,7 @@ from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
+from jugcore.batch.plan import plan_against_actual
 from jugcore.batch.questions import asked, unknown
 from jugcore.batch.record import Record, read
 from jugcore.batch.shapes import (
@@ -93,6 +94,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
             for entry, t in record.timers()
         ],
         deviations=deviations(batch, targets, near),
+        plan=plan_against_actual(batch) if record.status != "running" else [],
         ready_low=None if ready is None else ready[0],
         ready_high=None if ready is None else ready[1],
         yield_g=sum(filled) if filled else 0.0 if record.status == "stopped" else float(walked.product.total_g[0]),

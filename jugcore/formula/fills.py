@@ -31,12 +31,12 @@ class Containers:
     @property
     def words(self) -> str:
         """“2 × 500 ml and 240 ml in a third”, “240 ml in one of 1,000 ml”."""
-        return self._said(f"{shown(self.size_ml)} ml", f"{shown(round(self.last_ml))} ml")
+        return self._said(f"{shown(self.size_ml)} ml", _rounded(self.last_ml, "ml") or _rounded(self.last_g, "g"))
 
     @property
     def by_weight(self) -> str:
         """The same in grams: “2 × 634 g and 106 g in a third”."""
-        return self._said(f"{shown(round(self.each_g))} g", f"{shown(round(self.last_g))} g")
+        return self._said(_rounded(self.each_g, "g"), _rounded(self.last_g, "g"))
 
     def _said(self, whole: str, rest: str) -> str:
         if self.full == 0:
@@ -45,6 +45,10 @@ class Containers:
             return f"{self.full} × {whole}"
         place = f"a {_PLACES[self.full + 1]}" if self.full + 1 < len(_PLACES) else "one more"
         return f"{self.full} × {whole} and {rest} in {place}"
+
+
+def _rounded(value: float, unit: str) -> str:
+    return f"{shown(round(value))} {unit}" if math.isfinite(value) else ""
 
 
 def of_step(step: Step, size_ml: float) -> Containers:

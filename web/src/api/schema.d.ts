@@ -6418,6 +6418,41 @@ export interface components {
             entries: string[];
         };
         /**
+         * PlanRow
+         * @description One figure of a batch: planned at the start, asked for since, and what it was.
+         */
+        PlanRow: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /**
+             * Planned
+             * @description By the plan as it was frozen; none of what was added since.
+             */
+            planned: number | null;
+            /**
+             * Purposed
+             * @description Asked for since by a way somebody chose, where that is another figure.
+             */
+            purposed?: number | null;
+            /**
+             * Actual
+             * @description None where it was not reached, or nobody said.
+             */
+            actual: number | null;
+            /**
+             * How
+             * @description as_asked: done and not weighed; computed: by the walk of what was entered.
+             * @enum {string}
+             */
+            how: "measured" | "as_asked" | "computed" | "not_reached" | "unknown";
+        };
+        /**
          * PotReading
          * @description A pot on the scale: what it read, and what that makes of it.
          */
@@ -6822,6 +6857,12 @@ export interface components {
             timers: components["schemas"]["TimerReport"][];
             /** Deviations */
             deviations: components["schemas"]["Deviation"][];
+            /**
+             * Plan
+             * @description Plan against actual, once it is at its end.
+             * @default []
+             */
+            plan: components["schemas"]["PlanRow"][];
             /** Ready Low */
             ready_low: string | null;
             /** Ready High */

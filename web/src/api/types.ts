@@ -76,6 +76,7 @@ export type SheetFill = Schemas['SheetFill'];
 export type DoubtReport = Schemas['DoubtReport'];
 export type RescueReport = Schemas['RescueReport'];
 export type Deviation = Schemas['Deviation'];
+export type PlanRow = Schemas['PlanRow'];
 export type QuestionReport = Schemas['QuestionReport'];
 export type LogEvent = Schemas['Event'];
 /** What an entry says; defaults may be left out. */

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useState } from 'react';
-import type { BatchOut, SheetReport, What } from '../../api/types';
+import type { BatchOut, PlanRow, SheetReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure, when } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
@@ -76,7 +76,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
       <NoteDialog opened={waste} batch={batch.id} there={{ grams: sheet.there_g, most: sheet.there_most_g }} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
-      <PlanAgainstActual batch={batch} sheet={sheet} />
+      <PlanAgainstActual sheet={sheet} />
       {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}
       {sheet.status === 'finished' && <LabelForm id={batch.id} keeping={batch.report.walk.keeping} useBy={batch.use_by} instead={batch.use_by_words} why={batch.use_by_why} enter={enter} filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)} />}
       <div className={classes.buttons}>
@@ -108,10 +108,12 @@ function funnel(enter: (what: What) => void): Ask {
   };
 }
 
-function PlanAgainstActual({ batch, sheet }: { batch: BatchOut; sheet: SheetReport }) {
-  const lines = sheet.steps.flatMap((step) => step.lines);
-  const watched = new Map(sheet.deviations.filter((each) => each.reading !== null).map((each) => [each.id, each]));
-  const readings = batch.report.walk.readings.filter((reading) => ['brix', 'yield_g', 'spice_finished', 'fat', 'sugars_100g'].includes(reading.id) && reading.value !== null);
+const HOW: Record<PlanRow['how'], string> = { measured: '', as_asked: 'as asked, not weighed', computed: 'by the walk', not_reached: 'not reached', unknown: 'nobody said' };
+
+/** The plan as it was frozen, what was changed on purpose, and what happened. */
+function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
+  const changed = sheet.plan.some((row) => row.purposed != null);
+  const off_ = new Set(sheet.deviations.filter((each) => each.beyond).map((each) => each.id));
   return (
     <section className={classes.panel} aria-label="Plan against actual">
       <h2>Plan against actual</h2>
@@ -122,28 +124,23 @@ function PlanAgainstActual({ batch, sheet }: { batch: BatchOut; sheet: SheetRepo
               <span className={classes.hidden}>What</span>
             </th>
             <th scope="col">planned</th>
+            {changed && <th scope="col">changed on purpose to</th>}
             <th scope="col">actual</th>
             <th scope="col">off by</th>
           </tr>
         </thead>
         <tbody>
-          {lines.map((line) => (
-            <tr key={line.id} data-off={line.within === false || undefined}>
-              <th scope="row">{line.title}</th>
-              <td>{figure(line.target_g, line.target_g < 20 ? 2 : 0)} g</td>
-              <td>{line.measured ? `${figure(line.measured.mass_g, line.target_g < 20 ? 2 : 0)} g` : 'as asked, not weighed'}</td>
-              <td>{line.measured && off(line.measured.mass_g - line.target_g, line.target_g < 20 ? 2 : 0, 'g')}</td>
-            </tr>
-          ))}
-          {readings.map((reading) => {
-            const moved = watched.get(reading.id);
-            const planned = moved?.planned ?? reading.value;
+          {sheet.plan.map((row) => {
+            const aim = row.purposed ?? row.planned;
+            const unit = row.unit ? ` ${row.unit}` : '';
+            const shown = (value: number | null | undefined) => (value == null ? '—' : `${figure(value, row.digits)}${unit}`);
             return (
-              <tr key={reading.id} data-off={moved?.beyond || undefined}>
-                <th scope="row">{reading.title}</th>
-                <td>{planned === null ? '—' : `${figure(planned, reading.digits)} ${reading.unit}`}</td>
-                <td>{`${figure(reading.value!, reading.digits)} ${reading.unit}`}</td>
-                <td>{planned !== null && off(reading.value! - planned, reading.digits, reading.unit)}</td>
+              <tr key={row.id} data-off={off_.has(row.id) || undefined}>
+                <th scope="row">{row.title}</th>
+                <td>{shown(row.planned)}</td>
+                {changed && <td>{row.purposed == null ? '' : shown(row.purposed)}</td>}
+                <td>{row.how === 'measured' || row.how === 'computed' ? shown(row.actual) : HOW[row.how]}</td>
+                <td>{row.actual != null && aim != null && row.how !== 'as_asked' && off(row.actual - aim, row.digits, row.unit)}</td>
               </tr>
             );
           })}

@@ -1,0 +1,150 @@
+"""Plan against actual: the plan as it was frozen, what was changed on purpose, and what happened; nothing not reached is “as asked”."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from jugcore.batch import events as e
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.deviations import WATCHED
+from jugcore.batch.shapes import How, PlanRow
+from jugcore.formula.linearise import reading_of
+from jugcore.formula.report import number_or_none
+from jugcore.method.stages import Adding, Boil, Join, StageBase, Strain
+from jugcore.method.walk import Walk, walk
+
+
+def plan_against_actual(batch: AsItIs) -> list[PlanRow]:
+    """Every line, every boil's time and water, what every sieve kept, and the readings that decide."""
+    asked = walk(batch.followed) if batch.record.plans else batch.planned
+    found: list[PlanRow] = []
+    for stage in batch.walk.stages:
+        found += _of_stage(batch, asked, stage)
+    found += _gone(batch)
+    found += [row for id in WATCHED if (row := _reading(batch, asked, id)) is not None]
+    return found
+
+
+def _reached(batch: AsItIs, stage: StageBase) -> bool:
+    return batch.record.status == "finished" or batch.record.done(stage.id) is not None
+
+
+def _of_stage(batch: AsItIs, asked: Walk, stage: StageBase) -> Iterator[PlanRow]:
+    if isinstance(stage, Adding):
+        for line in stage.lines:
+            yield _line(batch, asked, line.id, _reached(batch, stage))
+    elif isinstance(stage, Join):
+        yield _line(batch, asked, stage.id, _reached(batch, stage))
+    elif isinstance(stage, Boil):
+        yield from _boil(batch, asked, stage)
+    elif isinstance(stage, Strain):
+        yield _kept(batch, asked, stage)
+
+
+def _line(batch: AsItIs, asked: Walk, id: str, reached: bool) -> PlanRow:
+    held = batch.record.weighed.get(id)
+    planned, purposed = _grams(batch.planned, id), _grams(asked, id)
+    now = _grams(batch.walk, id)
+    how: How = "measured" if held is not None else "as_asked" if reached else "not_reached"
+    actual = held.value if held is not None else now if reached else None
+    return PlanRow(
+        id=id, title=batch.method.titles.get(id, id), unit="g", digits=2 if (planned or now or 0.0) < 20 else 0, planned=planned,
+        purposed=_other(planned, purposed), actual=actual, how=how,
+    )  # fmt: skip
+
+
+def _gone(batch: AsItIs) -> Iterator[PlanRow]:
+    """Lines of the plan that a way took out."""
+    for id in batch.planned.method.lines:
+        if id not in batch.method.lines:
+            planned = _grams(batch.planned, id)
+            yield PlanRow(
+                id=id, title=batch.planned.method.titles[id], unit="g", digits=0, planned=planned, purposed=0.0, actual=None, how="not_reached"
+            )
+
+
+def _boil(batch: AsItIs, asked: Walk, stage: Boil) -> Iterator[PlanRow]:
+    name = stage.name or stage.title
+    began, done = batch.record.began(stage.id), batch.record.done(stage.id)
+    took = (done.event.at - began).total_seconds() / 60 if began is not None and done is not None else None
+    planned, purposed = _minutes(batch.planned, stage.id), _minutes(asked, stage.id)
+    how: How = "measured" if took is not None else "unknown" if _reached(batch, stage) else "not_reached"
+    yield PlanRow(
+        id=f"{stage.id}.minutes",
+        title=f"{name}: on the heat",
+        unit="min",
+        digits=0,
+        planned=planned,
+        purposed=_other(planned, purposed),
+        actual=took,
+        how=how,
+    )
+    weighed = batch.record.of(e.PotWeighed, stage.id)
+    off = _figure(batch.walk, stage.id, "off_g") if _reached(batch, stage) else None
+    planned_off, purposed_off = _figure(batch.planned, stage.id, "off_g"), _figure(asked, stage.id, "off_g")
+    how = "not_reached" if off is None else "measured" if weighed else "computed"
+    yield PlanRow(
+        id=f"{stage.id}.off", title=f"{name}: water off", unit="g", digits=0, planned=planned_off,
+        purposed=_other(planned_off, purposed_off), actual=off,
+        how=how,
+    )  # fmt: skip
+
+
+def _kept(batch: AsItIs, asked: Walk, stage: Strain) -> PlanRow:
+    """What a sieve and the wet pot above it kept."""
+    reached = _reached(batch, stage)
+    how: How = "measured" if stage.id in batch.record.gave else "computed" if reached else "not_reached"
+    planned, purposed = _lost(batch.planned, stage.id), _lost(asked, stage.id)
+    return PlanRow(
+        id=f"{stage.id}.lost", title=f"{stage.name or stage.title}: left behind", unit="g", digits=0, planned=planned,
+        purposed=_other(planned, purposed), actual=_lost(batch.walk, stage.id) if reached else None, how=how,
+    )  # fmt: skip
+
+
+def _reading(batch: AsItIs, asked: Walk, id: str) -> PlanRow | None:
+    planned, purposed = reading_of(batch.planned, id), reading_of(asked, id)
+    if not np.isfinite(planned.value[0]):
+        return None
+    reached = batch.record.status != "stopped"
+    actual = number_or_none(float(reading_of(batch.walk, id).value[0])) if reached else None
+    was = float(planned.value[0])
+    return PlanRow(
+        id=id, title=planned.title, unit=planned.unit, digits=planned.digits, planned=was,
+        purposed=_other(was, float(purposed.value[0])), actual=actual,
+        how="computed" if reached else "not_reached",
+    )  # fmt: skip
+
+
+def _other(planned: float | None, purposed: float | None) -> float | None:
+    """What was asked for since, where it is another figure than the plan's."""
+    if purposed is None or not np.isfinite(purposed):
+        return None
+    return purposed if planned is None or abs(purposed - planned) > 1e-3 * max(abs(planned), 1.0) else None
+
+
+def _grams(walked: Walk, id: str) -> float | None:
+    return float(walked.end.lines[id][0]) if id in walked.end.lines else None
+
+
+def _has(walked: Walk, stage: str) -> bool:
+    return any(each.id == stage for each in walked.stages)
+
+
+def _minutes(walked: Walk, stage: str) -> float | None:
+    if not _has(walked, stage):
+        return None
+    figures = walked.step(stage).figures
+    return float(figures["heat_up_s"][0, 1] + figures["boil_s"][0, 1]) / 60
+
+
+def _figure(walked: Walk, stage: str, name: str) -> float | None:
+    return float(walked.step(stage).figures[name][0]) if _has(walked, stage) else None
+
+
+def _lost(walked: Walk, stage: str) -> float | None:
+    if not _has(walked, stage):
+        return None
+    figures = walked.step(stage).figures
+    return float(figures["cake_g"][0] + figures["film_g"][0])
