@@ -20,7 +20,7 @@ from jugcore.matter import components as c
 from jugcore.matter.substance import Substance
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
-from jugcore.method.stages import Adding, Freeze
+from jugcore.method.stages import Adding, Aerate, Freeze
 from jugcore.method.walk import Walk
 
 #: A meter just calibrated is good to this.
@@ -179,6 +179,10 @@ def _asked_words(question: Question, contradicted: bool, heated_words: str) -> s
     return f"You answered that all of it was heated. {heated_words} Put in a stage that heats all of it to {HEATED_C:.0f} °C, or answer no."
 
 
+#: The day a foam is beaten is its only one (families' own word: the day, hours, at once; common practice, no source).
+FOAM_DAYS = 1
+
+
 def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[Limit]:
     kitchen = walk.kitchen
     if not dry and found.verdict != "not_controlled":
@@ -186,6 +190,10 @@ def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[
             f"the local {_count(kitchen.chilled_days)}-day mark", kitchen.chilled_days, "rule",
             "Freezing pauses it, and never resets it; or make it so sour or so sugared that the tables let it go.",
         )  # fmt: skip
+    beaten = [stage for stage in walk.stages if isinstance(stage, Aerate)]
+    if float(walk.product.air_ml[0]) > 0 and beaten and beaten[-1].tool != "siphon":
+        # A foam drains within the day, whatever it is made of; out of a siphon it is fresh each time, and the cream's date counts.
+        yield Limit("the foam, which drains", FOAM_DAYS, "part", "Keep what it is beaten from, cold, and beat it when it is wanted.")
     method = walk.method
     for id, line in method.lines.items():
         book = method.substances[line.substance]

@@ -9,13 +9,15 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.families.family import families
 from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
 from jugcore.keeping.assess import Known, assess
 from jugcore.keeping.cooling import Cooled, cooled, passes
 from jugcore.keeping.days import Limit, earliest, use_by
 from jugcore.keeping.interaction import Table, cells, verdicts
-from jugcore.method.document import parse_document
+from jugcore.method.document import compile_document, parse_document
+from jugcore.method.stages import Aerate
 from jugcore.method.walk import walk
 
 Doc = dict[str, Any]
@@ -34,6 +36,27 @@ EDGES: tuple[tuple[Table, float, float, bool], ...] = (
     ("A", 0.92, 6.0, False), ("A", 0.95, 6.0, True), ("A", 0.95, 5.6, False), ("A", 0.96, 4.6, False), ("B", 0.88, 6.0, True), ("B", 0.90, 5.0, False),
     ("B", 0.92, 4.6, False), ("B", 0.93, 4.2, True), ("B", 0.93, 4.19, False),
 )  # fmt: skip
+
+
+class Foams(unittest.TestCase):
+    def test_a_foam_keeps_as_long_as_its_family_says(self) -> None:
+        """Cold foam and whipped coffee their own day; siphon cream by the cream's date, as the families' schools say."""
+        tried = 0
+        for family in families():
+            for school in family.schools:
+                tools = [stage.tool for stage in school.document.stages if isinstance(stage, Aerate)]
+                if not tools:
+                    continue
+                found = report(walk(compile_document(school.document))).keeping
+                foam = [limit for limit in found.limits if limit.title.startswith("the foam")]
+                with self.subTest(school.id, says=school.trade.keeping):
+                    tried += 1
+                    if school.trade.keeping in ("the day", "hours", "at once"):
+                        self.assertEqual([(limit.days, limit.decides) for limit in foam], [(1, True)])
+                        self.assertEqual(found.days, 1)
+                    else:
+                        self.assertEqual(foam, [])
+        self.assertGreater(tried, 5)
 
 
 class Edges(unittest.TestCase):
