@@ -342,7 +342,7 @@ def parse_amount(text: str) -> Parsed:
     where no form fits, with the place of the word that stopped it in ``at``.
 
     >>> parse_amount("1 1/2 cups").portions
-    (Portion(low=1.5, high=1.5, unit='cup', shape=None, piece='', at=(6, 10)),)
+    (Portion(low=1.5, high=1.5, unit='cup', shape=None, piece='', at=(6, 10), system=None),)
     >>> parse_amount("as much as juice and water").names
     ('juice', 'water')
     >>> parse_amount("22 g per kg")

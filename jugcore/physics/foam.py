@@ -147,12 +147,12 @@ def kept_when_beaten(seconds: Floats, tool: Tool) -> Floats:
 
 
 def too_long_s(tool: Tool) -> float:
-    """Seconds with a tool from which a foam only loses: twice what the slowest takes. Common practice, no source."""
+    """From when a foam only loses [s]. Formula: twice what the slowest takes. Source: common practice."""
     return 2.0 * SECONDS[tool][2]
 
 
 def past_its_best(verdict: Verdict, of_coffee: bool) -> str:
-    """What beating too long does, in words. Common practice, no source."""
+    """What beating too long does, in words; of coffee, of a froth, of fat. Formula: by what it is a foam of [a verdict]. Source: common practice."""
     if of_coffee:
         return "beaten past its best: so thick that it will not stir in"
     if verdict in ("froth", "flat"):

@@ -94,7 +94,7 @@ class Scales(unittest.TestCase):
     def test_the_finest_that_carries_it_and_never_nothing(self) -> None:
         scales = [{"id": "a", "name": "a", "capacity_g": 5000, "resolution_g": 2}, {"id": "b", "name": "b", "capacity_g": 200, "resolution_g": 0.05}]
         kitchen = Kitchen.model_validate({"scales": scales})
-        self.assertEqual([resolution_g(kitchen, g) for g in (200.0, 200.1, 5000.0, 6000.0)], [0.05, 2, 2, 2])
+        self.assertEqual([resolution_g(kitchen, g) for g in (142.0, 144.0, 4600.0, 6000.0)], [0.05, 2, 2, 2])
         self.assertEqual([rounded_g(kitchen, g) for g in (12.34, 300.9, 0.001)], [12.35, 300, 0.05])
 
     def test_a_coarse_scale_is_told_with_its_error(self) -> None:

@@ -40,6 +40,11 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
     const chosen = reached ?? parted?.hits[0];
     if (chosen && parted) choose(chosen.id, parted.amount, words);
   };
+  // An old choice beside a new text: the amount is that of what stands in the field now.
+  const takeChosen = async (value: string) => {
+    const parted = settled && found.data ? found.data : words.trim() ? await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null) : null;
+    choose(value, parted?.amount ?? '', words);
+  };
   return (
     <div onKeyDownCapture={(event) => void takeOnEnter(event)} onBlurCapture={() => (leaving.current = true)} onBlur={() => (leaving.current = false)}>
       <Select
@@ -68,7 +73,7 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
         // What was typed stays when the field is left.
         onSearchChange={(typed) => !leaving.current && setWords(typed)}
         value={null}
-        onChange={(value) => value && choose(value, found.data?.amount ?? '', words)}
+        onChange={(value) => value && void takeChosen(value)}
         maxDropdownHeight={260}
       />
     </div>

@@ -40,6 +40,8 @@ export function IngredientPick({ label, named, value, title, size = 'sm', within
       filter={({ options }) => options}
       searchValue={words}
       onSearchChange={(now) => setTyped(now === title ? null : now)}
+      // A text that was not chosen from names nothing: what is chosen stands there again.
+      onBlur={() => setTyped(null)}
       value={value}
       onChange={(id) => {
         const hit = hits.find((each) => each.id === id);
