@@ -34,7 +34,7 @@ class Benchmark(BrowserCase):
         parts.fill("-4")
         page.get_by_role("button", name="Keep it").click()
         expect(parts).to_be_focused()
-        sheet.get_by_text("Write 1 to 100.").wait_for()
+        sheet.get_by_text("Write 1 to 100 g.").wait_for()
         parts.fill("1")
         sheet.get_by_label("Sweetness against ours").select_option("a little more")
         sheet.get_by_label("Grit in words").select_option("gritty")

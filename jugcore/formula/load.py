@@ -10,8 +10,20 @@ import numpy as np
 
 from jugcore.errors import Floats
 from jugcore.method.amounts import All
-from jugcore.method.stages import Adding, Join, Step
+from jugcore.method.stages import Adding, Fill, Join, Step
 from jugcore.method.walk import Walk
+
+
+def made_g(walk: Walk) -> Floats:
+    """Grams (K,) that there were of the product when it was filled: what no bottle was entered for is of the same strength.
+
+    By the walk alone that is the product; where filling was weighed, what stayed behind besides the film counts too.
+    """
+    total = walk.product.total_g
+    for stage, step in zip(walk.stages, walk.steps, strict=True):
+        if isinstance(stage, Fill) and stage.into == walk.method.product and stage.gives_g is not None:
+            total = total + np.maximum(step.figures["film_g"] - walk.kitchen.film_g, 0.0)
+    return total
 
 
 def seasoning_g(walk: Walk) -> Floats:

@@ -43,6 +43,10 @@ def _unit(name: str) -> str:
     return next((f" {unit}" for ending, unit in _UNITS.items() if name.endswith(ending)), "")
 
 
+#: No text of a document is longer.
+_MOST_TEXT = 4000
+
+
 def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
     """A DomainError for one pydantic error of a document."""
     path = field_path(error["loc"], raw)
@@ -78,6 +82,11 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
     if kind in ("union_tag_invalid", "union_tag_not_found"):
         allowed = context.get("expected_tags", "one of the kinds")
         return BadDocument(path, f"The kind of this {'stage' if 'stages' in path else 'amount'} is not known.", f"Use {allowed}.")
+    if kind in ("model_type", "model_attributes_type", "dict_type") and isinstance(given, str):
+        # A text where a text or a whole amount may stand: it is the text that is wrong.
+        if len(given) > _MOST_TEXT:
+            return BadDocument(path, f"The {called} is too long.", f"Use at most {_MOST_TEXT} characters.")
+        return BadDocument(path, f"“{given[:60]}” is no {called}.", "Write it again.")
     if kind == "value_error":
         # The sentence a check raises, and what to do about it in the line below.
         message, _, remedy = str(context.get("error", error["msg"])).partition("\n")

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from jugcore.dosing.drink import drink_of
+from jugcore.errors import DomainError
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.consequences import dissolves_c
 from jugcore.formula.costs import product_cost
@@ -282,6 +283,41 @@ class Costs(unittest.TestCase):
         for id in ("cost_kg", "cost_l", "cost_dose"):
             self.assertIn("missing", read[id].why_not)
             self.assertTrue(np.isnan(read[id].value[0]))
+
+
+class Unlogged(unittest.TestCase):
+    def test_a_concentration_is_the_same_whether_a_bottle_was_logged_or_not(self) -> None:
+        def made(gives_g: float | None) -> dict[str, float]:
+            fill: dict[str, Any] = {"id": "f", "kind": "fill", "vessel": "bowl", "into": "bottles", "size_ml": 250}
+            found = mixed(
+                ("white_sugar", "500 g"), ("water", "500 g"), ("cassia", "10 g"), ("lemon_juice", "50 g"),
+                stages=[fill if gives_g is None else {**fill, "gives_g": gives_g}], finished="bottles", kitchen={"film_g": 5},
+            )  # fmt: skip
+            return {each.id: float(each.value[0]) for each in readings(found) if np.isfinite(each.value[0])}
+
+        whole = made(None)
+        for filled in (1055, 700, 300):
+            for id, value in made(filled).items():
+                if id not in ("yield_g", "yield_l"):
+                    self.assertAlmostEqual(value, whole[id], delta=2e-3 * max(abs(whole[id]), 1e-6), msg=f"{id} of {filled} g")
+
+
+class TooLong(unittest.TestCase):
+    def test_five_thousand_characters_are_refused_in_words(self) -> None:
+        line = {"id": "l", "substance": "water", "amount": "100 g"}
+        plain: dict[str, Any] = {"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [line]}]}
+        text = "x" * 5000
+        documents: dict[str, dict[str, Any]] = {
+            "name": {**plain, "name": text}, "family": {**plain, "family": text}, "notes": {**plain, "notes": text},
+            "stage": {"stages": [{**plain["stages"][0], "name": text}]}, "note": {"stages": [{**plain["stages"][0], "note": text}]},
+            "amount": {"stages": [{**plain["stages"][0], "lines": [{**line, "amount": text}]}]},
+            "line": {"stages": [{**plain["stages"][0], "lines": [{**line, "name": text}]}]},
+        }  # fmt: skip
+        for what, document in documents.items():
+            with self.subTest(what), self.assertRaises(DomainError) as caught:
+                parse_document(document)
+            self.assertIn("too long", str(caught.exception))
+            self.assertNotIn("Input should", str(caught.exception))
 
 
 class Foams(unittest.TestCase):

@@ -9,6 +9,7 @@ import numpy as np
 
 from jugcore.errors import Floats
 from jugcore.formula.costs import product_cost
+from jugcore.formula.load import made_g
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
 from jugcore.matter import components as c
 from jugcore.matter.matter import CELL_OIL, CELL_OIL_ALL, CELL_OIL_LEAST, CELL_OIL_MOST, FREE_OIL, Matter
@@ -102,6 +103,9 @@ def _cost(walk: Walk, id: str, title: str, digits: int, per: Floats, of: str) ->
     """Ingredients by the prices of their packs, over some measure of the product; where a price is missing, that stands in its place."""
     method = walk.method
     total, kept_back = product_cost(walk)
+    # What no bottle was entered for has cost its share.
+    filled, made = walk.product.total_g, made_g(walk)
+    total = total * np.where(made > 0, filled / np.where(made > 0, made, 1.0), 1.0)
     priciest: list[tuple[str, float, str]] = []
     for line_id, line in method.lines.items():
         price = method.substances[line.substance].price_per_kg or 0.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore.errors import Floats
-from jugcore.formula.load import seasoning_g
+from jugcore.formula.load import made_g, seasoning_g
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact
 from jugcore.method.walk import Walk
 
@@ -26,7 +26,7 @@ def spice_started(walk: Walk) -> Reading:
 
 def spice_finished(walk: Walk) -> Reading:
     """Spice per kilogram of product."""
-    spice, total = seasoning_g(walk), walk.product.total_g
+    spice, total = seasoning_g(walk), made_g(walk)
     return exact(
         "spice_finished", "Spice per kg finished", "g/kg", 1, spice, total, 1e3,
         Basis("spice, tea and herbs weighed in, of a blend what is used ÷ product × 1,000", BALANCE, "any", "that of the yield"),
