@@ -7,6 +7,7 @@ from datetime import datetime
 
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.shapes import Piece, SheetGear
 from jugcore.formula.shared import met_at, pieces_taken
 from jugcore.matter.substance import EU_ALLERGENS
 
@@ -20,13 +21,32 @@ class Met:
     at: datetime
 
 
+def gear_at(batch: AsItIs, stage: str) -> SheetGear | None:
+    """What a stage is done with; None where there is nothing to choose from."""
+    best = pieces_taken(batch.walk).get(stage)
+    if best is None:
+        return None
+    there = [piece for piece in batch.walk.kitchen.shared or () if piece.gear == best.gear]
+    if len(there) < 2:
+        return None
+    said = _said(batch).get(stage)
+    pieces = [Piece(id=piece.id, name=piece.name) for piece in there]
+    taken = next((piece for piece in pieces if piece.id == said), Piece(id=best.id, name=best.name))
+    return SheetGear(taken=taken, said=said is not None, pieces=pieces)
+
+
+def _said(batch: AsItIs) -> dict[str, str]:
+    """Stage → the piece that was said to have been taken."""
+    pieces = {piece.id for piece in batch.walk.kitchen.shared or ()}
+    return {what.stage: what.piece for _, what in batch.record.of(e.Took) if what.piece in pieces}
+
+
 def gear_met(batch: AsItIs) -> list[Met]:
     """What each piece met so far, the last time of each. A stage counts once it is done, or the batch is over; the piece is the one that
     was said to have been taken, else the one that the sheet says to take.
     """
     walked, record = batch.walk, batch.record
-    pieces = {piece.id: piece for piece in walked.kitchen.shared or ()}
-    said = {what.stage: what.piece for _, what in record.of(e.Took) if what.piece in pieces}
+    said = _said(batch)
     found: dict[tuple[str, str], datetime] = {}
     for id, piece in pieces_taken(walked).items():
         done = record.done(id) or record.closed

@@ -198,6 +198,21 @@ class SheetHold(BaseModel):
     counts_high_c: float | None = Field(None, description="Above this its time does not count.")
 
 
+class Piece(BaseModel):
+    """A piece of equipment of the kitchen."""
+
+    id: str
+    name: str
+
+
+class SheetGear(BaseModel):
+    """What a stage is done with: the piece to take or that was taken, and the others of its kind."""
+
+    taken: Piece
+    said: bool = Field(description="Whether somebody said that it was that one.")
+    pieces: list[Piece]
+
+
 class SheetStep(BaseModel):
     """A stage as something to do."""
 
@@ -207,6 +222,7 @@ class SheetStep(BaseModel):
     title: str = Field(description="What to do, in words.")
     state: Literal["done", "now", "to_do"]
     vessel: str
+    gear: SheetGear | None = Field(None, description="Where the kitchen has described more than one of its kind.")
     begun_at: datetime | None
     done_at: datetime | None
     done_by: str | None

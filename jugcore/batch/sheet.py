@@ -18,6 +18,7 @@ from jugcore.batch.course import Course, Seen, course
 from jugcore.batch.deviations import deviations, targets_of
 from jugcore.batch.ended import as_if_ended
 from jugcore.batch.freezer import frozen_spans
+from jugcore.batch.gear import gear_at
 from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
@@ -172,6 +173,7 @@ def _step(
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,
+        gear=gear_at(batch, stage.id),
         expects_g=expects, expects_low_g=low, expects_high_g=high,
         gave=None if gave is None else _measured(gave),
         boil=boil,

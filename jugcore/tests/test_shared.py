@@ -119,7 +119,14 @@ class Remembered(unittest.TestCase):
         self.assertEqual(gear_met(book.as_it_is()), [])
         book.enter("done", minute=5, stage="blend")
         self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("old-blender", "milk")])
+        offered = book.step("blend").gear
+        assert offered is not None
+        self.assertFalse(offered.said)
+        self.assertIn("green-blender", [piece.id for piece in offered.pieces])
         book.enter("took", minute=6, stage="blend", piece="green-blender")
+        taken = book.step("blend").gear
+        assert taken is not None
+        self.assertEqual((taken.taken.id, taken.said), ("green-blender", True))
         self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("green-blender", "milk")])
 
     def test_something_that_went_in_instead_counts(self) -> None:

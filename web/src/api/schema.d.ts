@@ -6418,6 +6418,16 @@ export interface components {
             entries: string[];
         };
         /**
+         * Piece
+         * @description A piece of equipment of the kitchen.
+         */
+        Piece: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * PlanRow
          * @description One figure of a batch: planned at the start, asked for since, and what it was.
          */
@@ -6702,6 +6712,20 @@ export interface components {
             impossible?: string | null;
         };
         /**
+         * SheetGear
+         * @description What a stage is done with: the piece to take or that was taken, and the others of its kind.
+         */
+        SheetGear: {
+            taken: components["schemas"]["Piece"];
+            /**
+             * Said
+             * @description Whether somebody said that it was that one.
+             */
+            said: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+        };
+        /**
          * SheetHold
          * @description A time to keep at a temperature, or while it cools as it stands.
          */
@@ -6922,6 +6946,8 @@ export interface components {
             state: "done" | "now" | "to_do";
             /** Vessel */
             vessel: string;
+            /** @description Where the kitchen has described more than one of its kind. */
+            gear?: components["schemas"]["SheetGear"] | null;
             /** Begun At */
             begun_at: string | null;
             /** Done At */

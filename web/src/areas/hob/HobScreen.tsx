@@ -19,7 +19,7 @@ import { LastPress } from './LastPress';
 import { LinesPanel } from './LinesPanel';
 import { LogList } from './LogList';
 import { NoteDialog } from './NoteDialog';
-import { FillPanel, GivePanel, WarmPanel } from './OtherPanels';
+import { FillPanel, GearPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
 import { OtherPots, useOtherPots } from './OtherPots';
@@ -198,6 +198,7 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.gear && <GearPanel step={step} gear={step.gear} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.note && <p className={classes.panel}>{step.note}</p>}
       </div>
       <div className={classes.stack}>

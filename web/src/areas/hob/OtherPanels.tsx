@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core';
+import { Button, NativeSelect } from '@mantine/core';
 import type { SheetFill, SheetStep, What } from '../../api/types';
 import { asEntered, clock, figure, grams, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
@@ -33,6 +33,20 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
         </BigFigure>
       </div>
     </>
+  );
+}
+
+/** Which of several pieces of equipment it was done with: what one met it may carry over. */
+export function GearPanel({ step, gear, mayEnter, enter }: PanelProps & { gear: NonNullable<SheetStep['gear']> }) {
+  return (
+    <NativeSelect
+      size="md"
+      label={gear.said ? 'Taken for it' : 'Take for it'}
+      data={gear.pieces.map((piece) => ({ value: piece.id, label: piece.name }))}
+      value={gear.taken.id}
+      disabled={!mayEnter}
+      onChange={(event) => enter({ kind: 'took', stage: step.id, piece: event.currentTarget.value })}
+    />
   );
 }
 
