@@ -51,8 +51,7 @@ class NothingSilent(HobCase):
         box = button.bounding_box()
         assert box is not None
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        for _ in range(4):
-            page.mouse.click(x, y, delay=10)
+        page.mouse.dblclick(x, y)
         expect(page.get_by_role("button", name="It is on the heat")).to_be_visible()
         page.wait_for_timeout(800)
         self.assertEqual(self.kinds(batch), ["done"])

@@ -15,6 +15,7 @@ from jugcore.errors import DomainError
 from jugcore.families.family import families
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.cooks import in_cooks, most_in_one
+from jugcore.formula.goes import in_goes
 from jugcore.formula.pots import heated, in_its_pots, limits, pots_of, too_much, with_pots
 from jugcore.formula.reading import READING_OF
 from jugcore.formula.report import report
@@ -212,6 +213,26 @@ class Cooks(unittest.TestCase):
                 whole = report(in_its_pots(scale_to(method, by_reading("yield_g"), 16_000, place).walk.method, place))
                 self.assertTrue([each for each in whole.consequences if each.tone == "stop" and "Split the cook" in each.text])
         self.assertGreater(tried, 8)
+
+    def test_tools_take_what_they_hold_in_goes(self) -> None:
+        shared = [
+            {"id": "b", "name": "Blender", "gear": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "gear": "flask", "holds_ml": 600},
+            {"id": "s", "name": "Siphon", "gear": "siphon", "holds_ml": 500}, {"id": "fr", "name": "Frother", "gear": "frother"},
+        ]  # fmt: skip
+        lines = [{"id": "m", "substance": "heavy_cream", "amount": "900 g"}]
+        stages = [
+            {"id": "a", "kind": "add", "vessel": "jug", "lines": lines},
+            {"id": "mix", "kind": "mix", "vessel": "jug", "tool": "blender"},
+            {"id": "rest", "kind": "hold", "vessel": "jug", "where": "flask", "for_min": 5},
+            {"id": "beat", "kind": "aerate", "vessel": "jug", "tool": "siphon"},
+        ]
+        walked = walk(parse_document({"stages": stages, "kitchen": {"shared": shared}}))
+        self.assertEqual([(each.stage, each.goes) for each in in_goes(walked)], [("mix", 3), ("rest", 2), ("beat", 2)])
+        said = {each.id for each in report(walked).consequences}
+        self.assertTrue({"goes-mix", "goes-rest"} <= said or "goes-mix" in said)
+        self.assertTrue(any("in 3 goes" in note for note in scale_report(walked.method, ScaleAsk(by="factor", value=1.0)).notes))
+        unsaid = walk(parse_document({"stages": stages, "kitchen": {"shared": [{**piece, "holds_ml": None} for piece in shared]}}))
+        self.assertEqual(list(in_goes(unsaid)), [])
 
     def test_the_first_pot_that_fits_is_taken_and_its_tare_is_told(self) -> None:
         pots = [("p1", 1000, 300), ("p3", 3000, 700), ("p9", 9000, 1500)]

@@ -48,6 +48,22 @@ class Batches(ShopCase):
         self.assertAlmostEqual(boil["boil"]["stop_reads_g"], walked["boil"]["pot_reads_g"], places=6)
         self.assertIn("Hot sugar", boil["cautions"][0])
 
+    def test_more_than_one_cook_takes_is_refused_in_words_and_the_pots_are_frozen(self) -> None:
+        """A school names no pot: it is bound by the one that it would be in, and the batch says which."""
+        formula = self.batch.formula_id
+        for factor, said in ((40, "cooks"), (9, "cooks")):
+            body = {"id": str(uuid4()), "formula": str(formula), "version": 1, "scale": {"by": "factor", "value": factor}}
+            answer = self.send(self.client_, "POST", "/api/batches", body)
+            problem = self.assert_problem(answer, 422)
+            self.assertIn(said, json.dumps(problem))
+        body = {"id": str(uuid4()), "formula": str(formula), "version": 1}
+        made = json.loads(self.send(self.client_, "POST", "/api/batches", body).content)
+        pots = {pot["id"] for pot in made["document"]["kitchen"]["pots"]}
+        heated = [stage["vessel"] for stage in made["document"]["stages"] if stage["kind"] in ("boil", "heat", "caramelise")]
+        named = {vessel["id"]: vessel.get("pot") for vessel in made["document"]["vessels"]}
+        self.assertTrue(heated)
+        self.assertTrue(all(named.get(vessel) in pots for vessel in heated), named)
+
     def test_starting_twice_with_one_id_starts_once(self) -> None:
         id = str(uuid4())
         body = {"id": id, "formula": str(self.batch.formula_id), "version": 1}
