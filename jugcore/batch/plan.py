@@ -50,9 +50,15 @@ def _line(batch: AsItIs, asked: Walk, id: str, reached: bool) -> PlanRow:
     how: How = "measured" if held is not None else "as_asked" if reached else "not_reached"
     actual = held.value if held is not None else now if reached else None
     return PlanRow(
-        id=id, title=batch.method.titles.get(id, id), unit="g", digits=2 if (planned or now or 0.0) < 20 else 0, planned=planned,
+        id=id, title=_called(batch, id), unit="g", digits=2 if (planned or now or 0.0) < 20 else 0, planned=planned,
         purposed=_other(planned, purposed), actual=actual, how=how,
     )  # fmt: skip
+
+
+def _called(batch: AsItIs, id: str) -> str:
+    """What the plan calls a line, and what went in under its name."""
+    planned, now = batch.planned.method.titles.get(id), batch.method.titles.get(id, id)
+    return now if planned is None or planned == now else f"{planned}, now {now[:1].lower()}{now[1:]}"
 
 
 def _gone(batch: AsItIs) -> Iterator[PlanRow]:

@@ -43,6 +43,12 @@ class Plan(unittest.TestCase):
         self.assertEqual(found["sugar"].purposed, 900.0)
         self.assertIsNone(found["pear"].purposed)
 
+    def test_a_swapped_line_keeps_the_plans_name_beside_what_went_in(self) -> None:
+        batch = Book()
+        batch.enter("swapped", line="sugar", substance="demerara_sugar", minute=1)
+        self.assertRegex(rows(batch)["sugar"].title, "^White granulated sugar, now demerara")
+        self.assertEqual(rows(batch)["pear"].title, "Pear juice, pressed")
+
     def test_boil_time_boil_off_and_what_the_sieve_kept(self) -> None:
         batch = Book()
         batch.cook_to("boil", minute=1)

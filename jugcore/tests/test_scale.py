@@ -215,7 +215,7 @@ class Cooks(unittest.TestCase):
         self.assertGreater(tried, 8)
 
     def test_tools_take_what_they_hold_in_goes(self) -> None:
-        shared = [
+        shared: list[dict[str, object]] = [
             {"id": "b", "name": "Blender", "gear": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "gear": "flask", "holds_ml": 600},
             {"id": "s", "name": "Siphon", "gear": "siphon", "holds_ml": 500}, {"id": "fr", "name": "Frother", "gear": "frother"},
         ]  # fmt: skip

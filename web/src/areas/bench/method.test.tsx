@@ -75,7 +75,7 @@ describe('LineRow', () => {
     const edits: [string, Edit][] = [];
     shown(<LineRow {...row} walked={walked} error="Nobody is called that. Name a line." onFocus={() => undefined} onDone={done} onEdit={(of, edit) => edits.push([of, edit])} />);
     const field = screen.getByLabelText('Amount of White sugar');
-    expect(screen.getByText('50 %')).toBeTruthy();
+    expect(screen.getByText('50.0 %')).toBeTruthy();
     expect(screen.getByRole('alert').id).toBe(field.getAttribute('aria-describedby'));
     fireEvent.change(field, { target: { value: '300 g' } });
     expect(edits[0]![0]).toBe('amount.s');

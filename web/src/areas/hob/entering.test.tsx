@@ -133,6 +133,14 @@ describe('a double tap', () => {
     press('On');
     expect(did.mock.calls).toEqual([['end a'], ['end b']]);
   });
+  it('is one press while what was pressed is still being kept', () => {
+    const did = vi.fn();
+    shown(<StepButton means="end a" onPress={did}>On</StepButton>);
+    act(() => vi.advanceTimersByTime(500));
+    press('On');
+    press('On');
+    expect(did).toHaveBeenCalledTimes(1);
+  });
 });
 
 describe('times at the hob', () => {
