@@ -18,7 +18,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
-from jugcore.formula.line_words import leading_amount, line_words
+from jugcore.formula.line_words import begins_steps, leading_amount, line_words
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
 from jugcore.method.explain import explain
@@ -245,7 +245,7 @@ def _of_recipe(raw: Mapping[str, Any], stem: str) -> ReadFormula:
     makes = _plain(raw.get("recipeYield"))
     if makes:
         notes.insert(0, f"Makes {makes}.")
-    rows, said = _rows(enumerate(texts, 1))
+    rows, said, _ = _rows(enumerate(texts, 1))
     notes += said
     problems = [] if any(texts) else [Told(field="recipeIngredient", message="The recipe lists nothing that goes in.", remedy="Add its lines below.")]
     return ReadFormula(
@@ -354,9 +354,10 @@ def _table_row(number: int, said: Mapping[str, str], cells: Sequence[str]) -> Ro
         amount = f"{grams:g} g"
     elif not amount:
         amount = said.get("grams", "")  # no number: whoever reads the amount says so
+    line = line_words(said.get("ingredient", "") or said.get("id", ""))
     return Row(
         number=number, text=", ".join(cell for cell in cells if cell), stage=said.get("stage", ""), id=said.get("id", ""),
-        words=line_words(said.get("ingredient", "") or said.get("id", "")).words, amount=amount,
+        words=line.words, amount=amount or line.amount,
     )  # fmt: skip
 
 
@@ -374,12 +375,13 @@ def _stands_alone(amount: str) -> bool:
 
 
 def _of_list(body: str, stem: str) -> ReadFormula:
-    rows, notes = _rows(enumerate(body.splitlines(), 1))
+    rows, notes, named = _rows(enumerate(body.splitlines(), 1))
     # What stands first and says no amount, above lines that do, is what it is called.
     first = rows[0] if rows else None
-    name = ""
+    name = named
     if (
-        first is not None
+        not name
+        and first is not None
         and len(rows) > 1
         and not re.search(r"\d|[½⅓⅔¼¾]", first.text)
         and any(leading_amount(row.words) or row.amount for row in rows[1:])
@@ -391,19 +393,23 @@ def _of_list(body: str, stem: str) -> ReadFormula:
     return formula
 
 
-def _rows(lines: Iterable[tuple[int, str]]) -> tuple[list[Row], list[str]]:
-    """Lines that are ingredients, each under the title above it, and those that are steps."""
+def _rows(lines: Iterable[tuple[int, str]]) -> tuple[list[Row], list[str], str]:
+    """Lines that are ingredients, each under the title above it, those that are steps, and what it is called."""
     rows: list[Row] = []
     steps: list[str] = []
-    stage = ""
+    stage = name = ""
+    within_steps = False
     for number, text in lines:
         if not text.strip():
             continue
         line = line_words(text[:_MOST_OF_A_LINE])
-        if line.kind == "title":
-            stage = line.words[:200]
-        elif line.kind == "step":
-            steps.append(line.words)
+        if line.kind == "name" and not name:
+            name = line.words[:200]
+        elif line.kind == "title":
+            within_steps = begins_steps(line.words)
+            stage = stage if within_steps else line.words[:200]
+        elif within_steps or line.kind != "line":
+            steps.append(line.words if line.kind == "step" else " ".join(text.split()))
         else:
-            rows.append(Row(number=number, text=" ".join(text.split())[:_MOST_OF_A_LINE], stage=stage, words=line.words, amount=line.grams))
-    return rows, steps
+            rows.append(Row(number=number, text=" ".join(text.split())[:_MOST_OF_A_LINE], stage=stage, words=line.words, amount=line.amount))
+    return rows, steps, name

@@ -7,6 +7,7 @@ import re
 from dataclasses import dataclass
 
 from jugcore.errors import NotUnderstood, shown
+from jugcore.matter import components as c
 from jugcore.matter.substance import Piece, Substance
 from jugcore.measures.parsing import EXAMPLES, Portion, Quantity, nearest_unit
 from jugcore.measures.systems import ABOUT_SPREAD, ASK_WHICH, FILLING_SPREAD, MASS_G, SHAPES, SHOWN, SYSTEM_NAMES, VOLUME_ML
@@ -16,6 +17,8 @@ MAX_LINE_G = 1_000_000.0
 #: One stroke of a syrup pump, until a kitchen has weighed its own. [ml]
 PUMP_ML = 8.0
 _POURED_KINDS = frozenset({"water", "syrup", "juice", "dairy", "plant", "extract", "coffee"})
+#: Of these kinds the dry ones are powders or fats. [fraction of water]
+_SPOONED_DRY, _DRY_BELOW = frozenset({"dairy", "coffee"}), 0.2
 _LITRES = frozenset({"ml", "cl", "dl", "l"})
 #: Units whose plural people say.
 _PLURALS = {
@@ -82,10 +85,17 @@ def _ask_which(quantity: Quantity) -> None:
             )  # fmt: skip
 
 
+def is_poured(substance: Substance) -> bool:
+    """Whether a thing is poured. Milk powder, butter and instant coffee are of kinds that are, and are spooned or cut."""
+    if substance.kind in _SPOONED_DRY and float(substance.mass_fraction[c.WATER]) < _DRY_BELOW:
+        return False
+    return substance.kind in _POURED_KINDS
+
+
 def _weigh(portion: Portion, substance: Substance, system: str, pump_ml: float, called: str) -> Weighed:
     unit = portion.unit or "g"
     number = shown(portion.low) if portion.low == portion.high else f"{shown(portion.low)}–{shown(portion.high)}"
-    poured = substance.kind in _POURED_KINDS
+    poured = is_poured(substance)
     if unit == "oz" and poured:
         raise NotUnderstood(
             "amount",

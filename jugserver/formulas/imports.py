@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import base64
-import re
 from collections.abc import Sequence
+from functools import cache
 
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
-from jugcore.formula.line_words import counted, leading_amount
+from jugcore.formula.line_words import counted, measured, piece_of
+from jugcore.matter.library import library
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
@@ -16,9 +17,9 @@ from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import compiled
 from jugserver.pantry.models import Ingredient
+from jugserver.pantry.named import NOTHING, named
 from jugserver.pantry.placing import keys_in, titles_of
-from jugserver.pantry.querysets import plain
-from jugserver.pantry.typed import GENERIC, search, typed_line
+from jugserver.pantry.typed import search
 
 #: Others that a line may mean, shown beside the likeliest.
 _OTHERS = 6
@@ -137,38 +138,38 @@ def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[To
 
 def _guessed(row: Row, site: Site) -> ImportRow:
     """A row with the ingredient its words or its id name."""
-    hits, amount = _named(row, site)
-    first = hits[0] if hits else None
-    amount = row.amount or amount or leading_amount(row.words)
-    if first is not None and not row.amount:
-        amount = counted(amount, row.words, tuple(first.document.get("pieces", {})))
+    if row.amount:
+        amount, words = row.amount, row.words
+    else:
+        amount, words = measured(row.words, _pieces())
+    found = (
+        named(site, words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
+    )  # figures alone name nothing
+    first = Ingredient.objects.seen_by(site).filter(key=row.id).first() if row.id else None
+    sure = first is not None or found.sure
+    first = first or found.meant
+    if first is None and piece_of(amount) == "":
+        amount = ""  # a number of nobody knows what is no grams
+    elif first is not None and not row.amount:
+        amount = counted(amount, words, tuple(first.document.get("pieces", {})), alone=sure)
     return ImportRow(
-        number=row.number, text=row.text, stage=row.stage, words=row.words, amount=amount, substance=first.key if first else "",
-        title=first.title if first else "", sure=first is not None and (first.key == row.id or _is_called(first, row.words)),
-        others=[MeantRow(substance=hit.key, title=hit.title) for hit in hits[1 : _OTHERS + 1]], grams=None, problem=None,
+        number=row.number, text=row.text, stage=row.stage, words=words, amount=amount, substance=first.key if first else "",
+        title=first.title if first else "", sure=sure,
+        others=[MeantRow(substance=hit.key, title=hit.title) for hit in found.others if first is None or hit.key != first.key][:_OTHERS],
+        grams=None, problem=None,
     )  # fmt: skip
 
 
-def _named(row: Row, site: Site) -> tuple[tuple[Ingredient, ...], str]:
-    """Ingredients a row may mean, the likeliest first, and the amount its words hold."""
-    if not any(letter.isalpha() for letter in row.words):
-        return (), ""  # figures alone name nothing
-    by_words = typed_line(site, row.words)
-    if not by_words.found:
-        shorter = re.split(r"[,(;–]", row.words)[0].strip()
-        by_words = typed_line(site, shorter) if shorter and shorter != row.words else by_words
-    if row.id:
-        known = Ingredient.objects.seen_by(site).filter(key=row.id).first()
-        if known is not None:
-            return (known, *(hit for hit in by_words.found if hit.key != known.key)), by_words.amount
-    return by_words.found, by_words.amount
+@cache
+def _pieces() -> frozenset[str]:
+    """What the library's things are counted in."""
+    return frozenset(piece for book in library().values() for piece in book.pieces)
 
 
-def _is_called(row: Ingredient, words: str) -> bool:
-    """Whether one of its names stands in the words whole, and is no word for many: “sugar” alone is no white sugar for certain."""
-    said = set(plain(words).split())
-    names = [plain(name) for name in (row.title, *row.document.get("also_called", [])) if name]
-    return any(set(name.split()) <= said and name not in GENERIC for name in names)
+def _counts(amount: str, words: str) -> str:
+    """Words that may say in what pieces a thing is counted: “stick” of 2 sticks, all of what a bare number counts; else none."""
+    piece = piece_of(amount)
+    return words if piece == "" else piece or ""
 
 
 def _meant(row: ImportRow, site: Site) -> ImportRow:

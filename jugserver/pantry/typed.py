@@ -156,7 +156,7 @@ def typed_line(site: Site, text: str) -> TypedLine:
 def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tuple[Ingredient, ...]:
     """What is called just so before what only has the word in its name: of many sugars “sugar” is the usual one."""
     own = [row for row in matches if row.site_id is not None and plain(row.title) == wanted]
-    id = _named_so().get(wanted)
+    id = names_of_the_library().get(wanted)
     usual = own or [row for row in matches if row.key == id]
     if not usual and id is not None:
         usual = list(Ingredient.objects.seen_by(site).filter(key=id)[:1])
@@ -164,7 +164,7 @@ def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tupl
 
 
 @cache
-def _named_so() -> dict[str, str]:
+def names_of_the_library() -> dict[str, str]:
     """What the library calls each thing, by every one of its names, titles before other names."""
     books = library().values()
     other = {plain(name): book.id for book in books for name in book.also_called}
@@ -172,9 +172,10 @@ def _named_so() -> dict[str, str]:
 
 
 #: Words for many things: what they are taken for is a guess.
-GENERIC = frozenset(
-    ("sugar", "milk", "cream", "cocoa", "coffee", "tea", "juice", "vanilla", "syrup", "butter", "pepper", "cinnamon", "starch", "glucose")
-)
+GENERIC = frozenset((
+    "sugar", "milk", "milk powder", "cream", "cocoa", "cocoa powder", "coffee", "tea", "black tea", "juice", "vanilla", "syrup", "butter", "pepper",
+    "cinnamon", "starch", "glucose", "chocolate", "ginger", "orange", "lemon", "lime", "pear", "peel", "anise", "caramel", "coconut",
+))  # fmt: skip
 _NUMBER = re.compile(r"[\d½¼¾⅓⅔.,/-]+")
 _AMOUNT_WORDS = (
     frozenset(UNIT_OF_WORD)

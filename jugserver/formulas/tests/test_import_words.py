@@ -40,6 +40,45 @@ class Words(ShopCase):
         self.assertEqual(pod["amount"], "1 bean")
         self.assertGreater(pod["grams"], 1.5, "a pod, not a gram")
 
+    def test_packs_fruits_and_asides(self) -> None:
+        cases = {
+            "2 x 397g tins condensed milk": ("condensed_milk", 794), "1 (400 ml) tin of coconut milk": ("coconut_milk", None), "½ x 400g tin coconut milk": ("coconut_milk", 200),
+            "2 cans (14 oz by weight) evaporated milk": ("evaporated_milk", None), "1 tin (397g) condensed milk": ("condensed_milk", 397), "2 oranges, juiced": ("orange_juice", 160),
+            "zest of 1 lime": ("lime_zest", 3), "Juice from 2 large limes": ("lime_juice", 60), "240 ml (1 cup) whole milk": ("whole_milk", 247.68), "500ml/2 cups water": ("water", 499),
+            "2 tbsp. roasted butternut squash purée": ("pumpkin_puree", 30.9), "8 oz dark chocolate chips (60% cacao), melted": ("dark_chocolate_55", 226.8),
+            "2 star anise": ("whole_star_anise", 3), "2-inch piece fresh ginger, peeled": ("fresh_ginger", 20), "100g butter (unsalted)": ("butter_unsalted", 100),
+            "200 g dark chocolate (70%)": ("dark_chocolate_70", 200), "1.5 cups half & half": ("half_and_half", 384), "2 cups fresh or frozen raspberries": ("raspberry", None),
+            "3 heaped teaspoons instant coffee": ("instant_coffee", None), "8 oz milk powder": ("milk_powder", 226.8), "3 bags earl grey tea": ("black_tea", 6), "1 kg ripe pears, cored": ("pear_flesh", 1000),
+            "1 cup sugar (white or brown)": ("white_sugar", None), "a few drops of vanilla": ("vanilla_extract", None), "5 green cardamom pods, lightly crushed": ("whole_cardamom", 1),
+        }  # fmt: skip
+        for row, (text, (substance, grams)) in zip(self.read("\n".join(cases))["rows"], cases.items(), strict=True):
+            with self.subTest(text):
+                self.assertEqual(row["substance"], substance)
+                if grams is not None:
+                    self.assertIsNone(row["problem"])
+                    self.assertAlmostEqual(row["grams"], grams, delta=0.06)
+
+    def test_what_the_pantry_does_not_know_is_not_taken_for_something_else(self) -> None:
+        for text in ("200 g mango juice", "100 g lychee butter", "1 egg yolk", "1 cube ice", "50 g walnut milk"):
+            with self.subTest(text):
+                row = self.read(f"{text}\n100 g water")["rows"][0]
+                self.assertEqual((row["substance"], row["sure"]), ("", False), row)
+                self.assertIn("The pantry knows nothing", row["problem"]["message"])
+        knob = self.read("100 g water\na knob of butter")["rows"][1]
+        self.assertEqual((knob["amount"], knob["grams"]), ("", None), "no stick")
+        self.assertFalse(self.read("200 ml chocolate milk\n100 g water")["rows"][0]["sure"])
+
+    def test_what_is_said_about_a_recipe_and_its_steps_are_no_ingredients(self) -> None:
+        text = (
+            "Recipe: Weir Syrup\nPrep time: 5 minutes\nServings: 12\nYield: about 2 cups\nCalories: 120 kcal\n\nINGREDIENTS\n100 g water\n200 g white sugar\n\n"
+            "Method\nThe water and 200 g sugar go into a pan\n95 °C is enough\n"
+        )
+        found = self.read(text)
+        self.assertEqual(found["name"], "Weir Syrup")
+        self.assertEqual([row["substance"] for row in found["rows"]], ["water", "white_sugar"])
+        for said in ("Servings: 12", "Calories", "go into a pan", "95 °C is enough"):
+            self.assertIn(said, found["notes"])
+
     def test_titles_and_steps_are_no_ingredients(self) -> None:
         found = self.read(
             "Brown Sugar Syrup\n\nFor the syrup:\n1 cup brown sugar\n1 cup water\nMicrowave 2 min, stir\nLet it cool to 20 °C.\nMakes 300 ml\n## To finish\n1 tsp vanilla extract\n"

@@ -1,0 +1,121 @@
+"""What the words of somebody's recipe name in this pantry, without the amount: a name that stands in them whole, else the nearest."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from jugcore.formula.line_words import singular
+from jugserver.accounts.models import Site
+from jugserver.pantry.models import Ingredient
+from jugserver.pantry.querysets import plain
+from jugserver.pantry.typed import GENERIC, names_of_the_library, search, typed_line
+
+#: Words looked at; more name no ingredient.
+_MOST_WORDS = 9
+#: Words beside a name that make it nothing else.
+_DESCRIBES = frozenset((
+    "fresh", "frozen", "thawed", "ripe", "raw", "pure", "real", "plain", "natural", "unsweetened", "organic", "runny", "clear", "local", "homemade",
+    "good", "best", "quality", "chilled", "or", "and", "a", "an", "the", "of", "for", "to", "with", "your", "our", "my", "some", "each", "about",
+    "piece", "pieces",
+))  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Named:
+    """What is meant, whether that is certain, and what else may be."""
+
+    meant: Ingredient | None
+    sure: bool
+    others: tuple[Ingredient, ...]
+
+
+NOTHING = Named(None, False, ())
+
+
+def named(site: Site, words: str, *, counted_in: str = "") -> Named:
+    """What words name.
+
+    The longest name that stands in them whole is meant, the last of equals: “roasted butternut squash purée” is squash purée. A
+    word for many things beside others that are not known, “mango juice”, is none of the things it usually means. ``counted_in``
+    are words for pieces: of what they may name, that which is counted so is meant.
+    """
+    within = re.sub(r"[(\[](?![^)\]]*%)[^)\]]*[)\]]?", " ", words)
+    whole, bare = _said(words), _said(within)
+    if whole != bare and whole:
+        aside = _near(site, whole)  # “butter (unsalted)”: what stands aside names it too
+        if aside is not None:
+            return _counted(aside, counted_in)
+    return _counted(_meant(site, bare or whole), counted_in)
+
+
+def _said(words: str) -> list[str]:
+    """The words that say what it is."""
+    said = plain(re.sub(r"(?<=\d)%", " %", words)).split()[:_MOST_WORDS]
+    return [word for word in said if word not in _DESCRIBES] or said
+
+
+def _meant(site: Site, said: Sequence[str]) -> Named:
+    hit = _whole(site, said)
+    if hit is not None and not hit[2]:
+        row, span, _ = hit
+        return Named(row, span not in GENERIC, tuple(each for each in search(site, span) if each.pk != row.pk))
+    near = _near(site, said)
+    if near is not None:
+        return near
+    if hit is None:
+        return Named(None, False, typed_line(site, " ".join(said)).found)
+    row, span, _ = hit
+    others = tuple(each for each in search(site, span) if each.pk != row.pk)
+    return Named(None, False, (row, *others)) if span in GENERIC else Named(row, False, others)
+
+
+def _near(site: Site, said: Sequence[str]) -> Named | None:
+    """What has all of the words in its names."""
+    for words in (said, [*said[:-1], singular(said[-1])]):
+        near = tuple(search(site, " ".join(words))) if said else ()
+        if near:
+            return Named(near[0], _is_called(near[0], words), near[1:])
+    return None
+
+
+def _whole(site: Site, said: Sequence[str]) -> tuple[Ingredient, str, list[str]] | None:
+    """The row whose name stands whole in some words, the name, and the words beside it that may make it something else."""
+    spans = list(_spans(said))
+    own = {row.sort: row for row in Ingredient.objects.seen_by(site).filter(site=site, sort__in=[text for text, _, _ in spans])}
+    library = names_of_the_library()
+    for text, begin, end in spans:
+        row = own.get(text)
+        if row is None and text in library:
+            row = Ingredient.objects.seen_by(site).filter(key=library[text]).first()
+        if row is not None:
+            return row, text, [*said[:begin], *said[end:]]
+    return None
+
+
+def _is_called(row: Ingredient, said: Sequence[str]) -> bool:
+    """Whether one of its names is all the words, in its own order: chocolate milk is no milk chocolate."""
+    names = (plain(name) for name in (row.title, *row.document.get("also_called", [])))
+    return " ".join(said) in {name for name in names if name not in GENERIC}
+
+
+def _spans(said: Sequence[str]) -> Iterator[tuple[str, int, int]]:
+    for many in range(len(said), 0, -1):
+        for begin in range(len(said) - many, -1, -1):
+            text = " ".join(said[begin : begin + many])
+            yield text, begin, begin + many
+            if (one := singular(text)) != text:
+                yield one, begin, begin + many
+
+
+def _counted(found: Named, pieces: str) -> Named:
+    """Of what may be meant, that which is counted in the pieces that are named."""
+    wanted = {singular(word) for word in plain(pieces).split()}
+    if not wanted or (found.meant is not None and wanted & found.meant.document.get("pieces", {}).keys()):
+        return found
+    fits = next((row for row in found.others if wanted & row.document.get("pieces", {}).keys()), None)
+    if fits is None:
+        return found
+    rest = (*((found.meant,) if found.meant else ()), *(row for row in found.others if row.pk != fits.pk))
+    return Named(fits, found.sure, rest)
