@@ -15,7 +15,7 @@ from jugserver.pantry import services
 from jugserver.pantry.placing import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
 from jugserver.pantry.shapes import hit, whole
-from jugserver.pantry.typed import MOST, search, typed_line
+from jugserver.pantry.typed import MOST, recipe_line, search
 
 router = Router()
 
@@ -40,7 +40,7 @@ def part_typed_line(request: HttpRequest, text: str = Query("", max_length=300))
     """A typed line, “2 tsp blossom water”, parted into what it names and the amount that is left."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    found = typed_line(site, text)
+    found = recipe_line(site, text)
     return TypedOut(hits=[hit(row) for row in found.found], amount=found.amount)
 
 

@@ -10,6 +10,7 @@ from functools import cache
 
 from django.db import connection
 
+from jugcore.formula.line_words import counted, line_words
 from jugcore.matter.library import library
 from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
 from jugserver.accounts.models import Site
@@ -151,6 +152,17 @@ def typed_line(site: Site, text: str) -> TypedLine:
             before = said[: begin - 1] if begin and to == len(said) and said[begin - 1] == "of" else said[:begin]
             return TypedLine(_usual_first(site, plain(wanted), matches), " ".join((*before, *said[to:])))
     return TypedLine((), "")
+
+
+def recipe_line(site: Site, text: str) -> TypedLine:
+    """A typed line as recipes write them: packs, grams beside cups, fruits and how it is packed are taken for what they are; a bare
+    number of what is counted in pieces is pieces."""
+    line = line_words(text)
+    found = typed_line(site, line.words if line.kind == "line" else text)
+    amount = line.amount or found.amount
+    if found.found and not line.amount:
+        amount = counted(amount, line.words, tuple(found.found[0].document.get("pieces", {}))) or amount
+    return TypedLine(found.found, amount)
 
 
 def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tuple[Ingredient, ...]:

@@ -58,6 +58,17 @@ class Words(ShopCase):
                     self.assertIsNone(row["problem"])
                     self.assertAlmostEqual(row["grams"], grams, delta=0.06)
 
+    def test_a_line_typed_at_the_bench_is_read_the_same_way(self) -> None:
+        cases = {
+            "1 vanilla bean": ("vanilla_pod", "1 bean"), "juice of 2 lemons": ("lemon_juice", "2 lemon"), "1 cup (200 g) granulated sugar": ("white_sugar", "200 g"),
+            "250 ml hot water": ("water", "250 ml"), "2 x 397g tins condensed milk": ("condensed_milk", "794 g"), "5 green cardamom pods": ("whole_cardamom", "5 pod"),
+            "1 cup light brown sugar, packed": ("light_brown_sugar", "1 cup"), "30 % cassia bark, ground": ("cassia", "30%"), "50 honey": ("honey", "50"), "honey": ("honey", ""),
+        }  # fmt: skip
+        for text, (substance, amount) in cases.items():
+            with self.subTest(text):
+                found = json.loads(self.client.get("/api/substances/typed", {"text": text}).content)
+                self.assertEqual((found["hits"][0]["id"], found["amount"]), (substance, amount))
+
     def test_what_the_pantry_does_not_know_is_not_taken_for_something_else(self) -> None:
         for text in ("200 g mango juice", "100 g lychee butter", "1 egg yolk", "1 cube ice", "50 g walnut milk"):
             with self.subTest(text):
