@@ -60,7 +60,7 @@ _BESIDES = (_beside(_MASS), _beside(_VOLUME))
 _OTHER_MEASURE = re.compile(
     r"\b(?:cups?|c|tbsps?|tablespoons?|tsps?|teaspoons?|fl\.?\s*oz|oz|ounces?|pints?|quarts?|gallons?|lbs?|pounds?|sticks?)\b", re.I
 )
-_MARK = re.compile(r"^\s*(?:[-*•–](?=\s)|[▢☐]|\d+[.)](?=\s)|\[[ x]?\])\s*", re.I)
+_MARK = re.compile(r"^\s*(?:[-*–](?=\s)|[•‣◦▪●○■□▢☐☑✔✓·➢►]|\d+[.)](?=\s)|\[[ x]?\])\s*", re.I)
 
 
 #: What is called so.
@@ -89,6 +89,7 @@ _PART_OF = re.compile(
     r"(?:\s+an?)?\s+(?P<fruit>[a-z]+(?: [a-z]+)?)$",
     re.I,
 )
+_ASIDE = re.compile(r"^(?P<what>[^\d(]{2,}?)\s*\((?P<amount>\d[^)]*)\)$")
 _MADE_OF = re.compile(rf"^(?P<many>{_FIGURE})\s+(?P<fruit>[a-z]+(?: [a-z]+)?)\s*,\s*(?P<how>juiced|juice only|zested|zest only)$", re.I)
 
 
@@ -135,6 +136,8 @@ def line_words(text: str) -> LineWords:
     if _STEP.match(said) or (len(said) > 60 and said.endswith(".") and _HEAT.search(said)):
         return LineWords("step", said)
     said = re.sub(r"(?<=\d)\s+(?=%)", "", said)
+    said = re.sub(r"^(?:c\.|ca\.?|circa|approx(?:\.|imately)?)\s+(?=\d)", "about ", said, flags=re.I)
+    said = re.sub(r"(?<=\d)\s*[-–]\s*(?=[1-7]/[2-8]\b)", " ", said)
     said = re.sub(r"^(?:a few|few|several)\s+(?=drops?\b|dash|pinch|leaves\b|pods?\b)", "about 3 ", said, flags=re.I)
     said = re.sub(r"(?<=\d)[\s-]+inch(?:es)?\b(?:\s+(?:piece|knob|chunk|length)s?\b)?", " inch", said, flags=re.I)
     said = re.sub(r"(?<=\d)\s*[/⁄]\s*(?=\d+\s+[^\W\d])", "/", said).replace(" & ", " and ")
@@ -143,6 +146,8 @@ def line_words(text: str) -> LineWords:
         said, amount = _metric_beside(said)
     if not amount:
         said, amount = _of_fruit(said)
+    if not amount:
+        said, amount = _behind(said)
     return LineWords("line", _without_manner(said) or said, amount)
 
 
@@ -177,6 +182,32 @@ def _of_fruit(said: str) -> tuple[str, str]:
         part = {"j": "juice", "z": "zest", "p": "purée"}[found["how"][0].lower()]
         return f"{singular(found['fruit'])} {part}", f"{found['many']} {singular(found['fruit']).split()[-1]}"
     return said, ""
+
+
+def _behind(said: str) -> tuple[str, str]:
+    """“Sugar: 200 g”, “Whole milk (500 ml)”, “vanilla extract 1 tsp”: the amount behind what it is of. As it is where one stands in front."""
+    if leading_amount(said):
+        return said, ""
+    aside = _ASIDE.match(said)
+    if aside is not None and leading_amount(aside["amount"]) == aside["amount"]:
+        return aside["what"], aside["amount"]
+    words = said.split()
+    for begin in range(max(1, len(words) - 5), len(words)):
+        amount = " ".join(words[begin:])
+        if (re.search(r"\d\s*[^\W\d]|[½⅓⅔¼¾]", amount) and leading_amount(amount) == amount) or _is_measure(amount):
+            what = " ".join(words[:begin]).rstrip(" :,;.…·-–—=\t")
+            if re.search(r"[^\W\d_]{2,}", what):
+                return what, amount
+    return said, ""
+
+
+def _is_measure(text: str) -> bool:
+    """Whether a text is an amount in units, “a pinch”, and no number of pieces."""
+    try:
+        parsed = parse_amount(text)
+    except NotUnderstood:
+        return False
+    return isinstance(parsed, Quantity) and not parsed.what and all(each.unit not in (None, "piece") for each in parsed.portions)
 
 
 def singular(words: str) -> str:

@@ -52,7 +52,7 @@ def named(site: Site, words: str, *, counted_in: str = "") -> Named:
 
 def _said(words: str) -> list[str]:
     """The words that say what it is."""
-    said = plain(re.sub(r"(?<=\d)%", " %", words)).split()[:_MOST_WORDS]
+    said = plain(re.sub(r"(?<=\d)(?=%)|(?<=[A-Za-z])(?=\d)", " ", words)).split()[:_MOST_WORDS]
     return [word for word in said if word not in _DESCRIBES] or said
 
 
@@ -76,7 +76,7 @@ def _near(site: Site, said: Sequence[str]) -> Named | None:
     for words in (said, [*said[:-1], singular(said[-1])]):
         near = tuple(search(site, " ".join(words))) if said else ()
         if near:
-            return Named(near[0], _is_called(near[0], words), near[1:])
+            return Named(near[0], _is_called(near, words), near[1:])
     return None
 
 
@@ -94,10 +94,15 @@ def _whole(site: Site, said: Sequence[str]) -> tuple[Ingredient, str, list[str]]
     return None
 
 
-def _is_called(row: Ingredient, said: Sequence[str]) -> bool:
-    """Whether one of its names is all the words, in its own order: chocolate milk is no milk chocolate."""
-    names = (plain(name) for name in (row.title, *row.document.get("also_called", [])))
-    return " ".join(said) in {name for name in names if name not in GENERIC}
+def _is_called(near: Sequence[Ingredient], said: Sequence[str]) -> bool:
+    """Whether a name of the nearest is all the words, in its own order: chocolate milk is no milk chocolate.
+
+    The beginning of a title is its name too where no other has it: citric acid is “Citric acid, monohydrate”.
+    """
+    text = " ".join(said)
+    names = {plain(name) for name in (near[0].title, *near[0].document.get("also_called", []))}
+    heads = [plain(row.title.split(",")[0]) for row in near]
+    return text not in GENERIC and (text in names or (heads[0] == text and heads.count(text) == 1))
 
 
 def _spans(said: Sequence[str]) -> Iterator[tuple[str, int, int]]:

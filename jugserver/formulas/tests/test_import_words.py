@@ -58,6 +58,22 @@ class Words(ShopCase):
                     self.assertIsNone(row["problem"])
                     self.assertAlmostEqual(row["grams"], grams, delta=0.06)
 
+    def test_amounts_behind_marks_before_and_figures_as_people_write_them(self) -> None:
+        cases = {
+            "Sugar: 200 g": ("white_sugar", 200), "Water - 300 g": ("water", 300), "White sugar ........ 310 g": ("white_sugar", 310), "Sugar, white, 250 g": ("white_sugar", 250),
+            "Honey\t120 g": ("honey", 120), "Whole milk (500 ml)": ("whole_milk", 516), "Cream 35%: 200ml": (None, None), "vanilla extract 1 tsp": ("vanilla_extract", None),
+            "✔ 100 g water": ("water", 100), "1-1/2 cups sugar": ("white_sugar", 316.9), "1 - 1/2 cups sugar": ("white_sugar", 316.9), "c. 200 g sugar": ("white_sugar", 200),
+            "salt, a pinch": ("salt", None), "40 g glucose syrup DE42": ("glucose_syrup", 40), "5 g citric acid": ("citric_acid", 5), "cinnamon, 2 sticks": ("whole_true_cinnamon", 6),
+        }  # fmt: skip
+        for row, (text, (substance, grams)) in zip(self.read("\n".join(cases))["rows"], cases.items(), strict=True):
+            with self.subTest(text):
+                if substance is not None:
+                    self.assertEqual(row["substance"], substance)
+                    self.assertIsNone(row["problem"])
+                self.assertNotEqual(row["amount"], "")
+                if grams is not None:
+                    self.assertAlmostEqual(row["grams"], grams, delta=0.06)
+
     def test_a_line_typed_at_the_bench_is_read_the_same_way(self) -> None:
         cases = {
             "1 vanilla bean": ("vanilla_pod", "1 bean"), "juice of 2 lemons": ("lemon_juice", "2 lemon"), "1 cup (200 g) granulated sugar": ("white_sugar", "200 g"),
