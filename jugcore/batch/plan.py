@@ -116,6 +116,8 @@ def _reading(batch: AsItIs, asked: Walk, id: str) -> PlanRow | None:
     reached = batch.record.status != "stopped"
     actual = number_or_none(float(reading_of(batch.walk, id).value[0])) if reached else None
     was = float(planned.value[0])
+    if abs(was) < 1e-9 and abs(actual or 0.0) < 1e-9:
+        return None  # no fat was planned and none came
     return PlanRow(
         id=id, title=planned.title, unit=planned.unit, digits=planned.digits, planned=was,
         purposed=_other(was, float(purposed.value[0])), actual=actual,

@@ -103,9 +103,9 @@ def _steeps(walk: Walk) -> Iterator[Consequence]:
             usual = f"{_minutes(each.least_min)} to {_minutes(each.most_min)}"
             title = f"{each.title[:1].upper()}{each.title[1:]}"
             if each.verdict == "early":
-                words = f"{title} is steeped less than people do at that heat ({usual}): a thin draw."
+                words = f"{title} is steeped less than people do at that temperature ({usual}): a thin draw."
             elif each.verdict == "past":
-                words = f"{title} is left in longer than people do at that heat ({usual}); past that it turns {each.past}."
+                words = f"{title} is left in longer than people do at that temperature ({usual}); past that it turns {each.past}."
             else:
                 continue
             yield Consequence(

@@ -19,7 +19,7 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
       {hold?.enzyme && <Enzyme enzyme={hold.enzyme} />}
       {drawn.map((each) => (
         <p key={each.line} className={classes.words}>
-          {each.title}: usually {span(60 * each.least_min, 60 * each.most_min)} at that heat; {VERDICTS[each.verdict]}
+          {each.title}: usually {span(60 * each.least_min, 60 * each.most_min)} at that temperature; {VERDICTS[each.verdict]}
           {each.verdict === 'past' && `, it turns ${each.past}`}.{each.medium_words && ` In ${each.medium}: ${each.medium_words}.`}
         </p>
       ))}

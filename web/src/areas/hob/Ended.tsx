@@ -140,7 +140,7 @@ function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
                 <td>{shown(row.planned)}</td>
                 {changed && <td>{row.purposed == null ? '' : shown(row.purposed)}</td>}
                 <td>{row.how === 'measured' || row.how === 'computed' ? shown(row.actual) : HOW[row.how]}</td>
-                <td>{row.actual != null && aim != null && row.how !== 'as_asked' && off(row.actual - aim, row.digits, row.unit)}</td>
+                <td>{row.actual != null && aim != null && row.how !== 'as_asked' && off(atDigits(row.actual, row.digits) - atDigits(aim, row.digits), row.digits, row.unit)}</td>
               </tr>
             );
           })}
@@ -149,6 +149,9 @@ function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
     </section>
   );
 }
+
+/** A figure as it is shown, so that what stands in a row can be checked in the head. */
+const atDigits = (value: number, digits: number) => Number(value.toFixed(digits));
 
 /** “+ 12 g”, nothing where what is shown does not differ. */
 function off(by: number, digits: number, unit: string): string {

@@ -16,10 +16,13 @@ interface PanelProps {
   ask: (ask: Ask) => void;
 }
 
+/** “4” or “61 to 66”: both ends only where they are shown as two. */
+const fromTo = (low: number, high: number) => (figure(low) === figure(high) ? figure(low) : `${figure(low)} to ${figure(high)}`);
+
 /** A time to keep: how long is left, how warm it is to be, and what comes of it. */
 export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps & { hold: SheetHold }) {
   const left = hold.due_at ? Date.parse(hold.due_at) - now : null;
-  const window = hold.window_low_c != null && hold.window_high_c != null ? `works at ${figure(hold.window_low_c)} to ${figure(hold.window_high_c)} °C` : `ends at ${figure(hold.ends_low_c)} to ${figure(hold.ends_high_c)} °C`;
+  const window = hold.window_low_c != null && hold.window_high_c != null ? `works at ${figure(hold.window_low_c)} to ${figure(hold.window_high_c)} °C` : `ends at ${fromTo(hold.ends_low_c, hold.ends_high_c)} °C`;
   return (
     <>
       <div className={classes.figures}>
