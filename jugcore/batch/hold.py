@@ -46,7 +46,8 @@ def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding, now: datetime.date
     words = [found.enzyme.words] if found.enzyme else []
     if isinstance(stage, Steep):
         words += [
-            f"{each.title[:1].upper()}{each.title[1:]}: {long(round(each.least_min))} to {long(round(each.most_min))} is usual at that temperature.{_in(each.medium_words)}"
+            f"{each.title[:1].upper()}{each.title[1:]}: {long(round(each.least_min))} to {long(round(each.most_min))} "
+            f"is usual at that temperature.{_in(each.medium_words)}"
             for each in drawn(walked, stage)
         ]
     began = record.began(stage.id)

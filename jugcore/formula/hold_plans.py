@@ -96,7 +96,11 @@ def _plan(method: Method, asked: Holding, where: Place) -> HoldPlan:
     )  # fmt: skip
 
 
-_WORDS = {"early": "less than is usual at that temperature", "usual": "as long as is usual at that temperature", "past": "longer than is usual at that temperature"}
+_WORDS = {
+    "early": "less than is usual at that temperature",
+    "usual": "as long as is usual at that temperature",
+    "past": "longer than is usual at that temperature",
+}
 
 
 def _within(method: Method, enzyme: EnzymeReport | None, seconds: Floats, temperature_c: Floats) -> float | None:
