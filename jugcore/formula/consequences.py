@@ -16,7 +16,7 @@ from jugcore.formula.keeping import KeepingReport, keeping_consequence
 from jugcore.formula.named import named_otherwise
 from jugcore.formula.pots import ERUPTS_FACTOR, FOAM_FACTOR, FULL, too_much
 from jugcore.formula.process_consequences import processes
-from jugcore.formula.read.water import may_drop
+from jugcore.formula.read.water import drops_cold
 from jugcore.formula.reading import Reading, clear_down_to_c, readings, runs_clear, times_water
 from jugcore.formula.summary import spelt_span
 from jugcore.formula.windows import family_report, outside
@@ -219,7 +219,7 @@ def dissolves_c(clear_c: float) -> str:
 def _other_crystals(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     """Dextrose and milk's sugar above what their water keeps cold: the first drops by the spoon, the second grows grains that are felt."""
     t = float(walk.of_kitchen("fridge_c")[0])
-    left = may_drop(walk.product, walk.of_kitchen("fridge_c"), worst=False)
+    left = drops_cold(walk)[0]
     total = float(walk.product.total_g[0])
     glucose, lactose = read.get("glucose_margin"), read.get("lactose_margin")
     if glucose is not None and float(glucose.low[0]) <= 0 < float(glucose.high[0]):

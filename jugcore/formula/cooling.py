@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from jugcore.formula.courses import course_of
 from jugcore.keeping.cooling import ALL_S, FIRST_S, Cooled
 from jugcore.keeping.exposure import AMBIENT_S, Exposure, exposure
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 
 Stands = Literal["yes", "maybe", "no", "not_there"]
 #: Nearer to the limit than a probe shows. [K]
@@ -30,6 +30,7 @@ class CoolingReport(BaseModel):
     words: str = Field(description="What to do, in words.")
 
 
+@once
 def exposures(walk: Walk) -> tuple[Exposure, Exposure, Exposure]:
     """What its course means to germs, by the quick, the likely and the slow end of its times."""
     # What a walk brings to the limit itself is there: it comes to it from above, by less and less.

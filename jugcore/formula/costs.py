@@ -6,7 +6,7 @@ import numpy as np
 
 from jugcore.errors import Floats
 from jugcore.method.stages import Join
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 
 
 def costs_of(walk: Walk) -> dict[str, Floats]:
@@ -39,6 +39,7 @@ def costs_of(walk: Walk) -> dict[str, Floats]:
     return found
 
 
+@once
 def product_cost(walk: Walk) -> tuple[Floats, Floats]:
     """What the product's ingredients cost, and those of all that was kept back (K,)."""
     found = costs_of(walk)

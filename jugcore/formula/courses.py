@@ -30,7 +30,7 @@ def course_of(walk: Walk, j: int) -> list[tuple[float, float]]:
             continue
         poured = [source for flow in step.flows if (source := _poured_from(flow.source, flow.target, target)) and float(flow.mass_g[0].sum()) > 0]
         known = [course for vessel in (target, *poured) if (course := courses.get(vessel))]
-        so_far = max(known, key=lambda course: (_open_s(course, walk.kitchen.holding_c), course[-1][0]), default=[])
+        so_far = known[0] if len(known) == 1 else max(known, key=lambda course: (_open_s(course, walk.kitchen.holding_c), course[-1][0]), default=[])
         for flow in step.flows:
             # A cake is as warm, and stood as long, as what it was strained from.
             kind, _, cake = flow.target.partition(":")

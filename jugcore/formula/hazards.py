@@ -64,6 +64,10 @@ class Cautions:
     def _heat(self) -> list[dict[str, dict[str, float]]]:
         return heat_along(self.walk)
 
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {stage.id: place for place, stage in enumerate(self.walk.stages)}
+
     def _after(self, stage: StageBase) -> Matter | None:
         return self.walk.step(stage.id).after.vessels.get(stage.writes())
 
@@ -149,9 +153,10 @@ class Cautions:
 
     def _raw_meets_milk(self, stage: StageBase) -> list[str]:
         """Raw fruit and root that curdle milk, where they and milk, or gelatine, first stand in one vessel."""
-        held, index = self._after(stage), self.walk.stages.index(stage)
-        if held is None:
+        held = self._after(stage)
+        if held is None or not any("protease" in book.hazards for _, book in self._books(held.touched)):
             return []
+        index = self._places[stage.id]
         earlier = before(self.walk, stage).vessels.get(stage.writes())
         heat = self._heat[index].get(stage.writes(), {})
 

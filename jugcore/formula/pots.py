@@ -15,7 +15,7 @@ from jugcore.errors import shown
 from jugcore.method.document import Method, MethodDocument, VesselDoc, compile_document
 from jugcore.method.kitchen import Kitchen, Pot
 from jugcore.method.stages import Boil, Caramelise, Heat, Hold, StageBase, Steep
-from jugcore.method.walk import Walk, walk
+from jugcore.method.walk import Walk, once, walk
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
 FOAM_FACTOR = 1.6
@@ -67,8 +67,13 @@ def _on_hob(stage: StageBase) -> bool:
             return False
 
 
-def rooms(walked: Walk) -> Iterator[Room]:
+@once
+def rooms(walked: Walk) -> tuple[Room, ...]:
     """What room every stage wants in its pot, for the first case."""
+    return tuple(_rooms(walked))
+
+
+def _rooms(walked: Walk) -> Iterator[Room]:
     hot = heated(walked.method)
     for stage, step in zip(walked.stages, walked.steps, strict=True):
         vessel = stage.writes()
@@ -89,12 +94,11 @@ def rooms(walked: Walk) -> Iterator[Room]:
 
 def volume_into(walked: Walk, stage: StageBase) -> float:
     """Millilitres in the pot when a stage begins, hot. NaN if dry."""
-    index = walked.stages.index(stage)
-    state = walked.steps[index - 1].after if index else walked.start
-    held = state.vessels.get(stage.vessel)
+    held = walked.before(stage.id).vessels.get(stage.vessel)
     return float(held.volume_ml(95.0)[0]) if held is not None else float("nan")
 
 
+@once
 def pots_of(walked: Walk) -> dict[str, Pot]:
     """The pot of every heated vessel: the one it names, else the first that it fits, else the largest."""
     wants: dict[str, float] = {}

@@ -19,7 +19,7 @@ from jugcore.method.flows import State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages import Aerate, Caramelise, Holding, StageBase, Steep, Step
 from jugcore.method.stages.hold import LOSS_FACTORS
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.physics import caramel, infusion, starch
 from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, coffee_is, floats_on, foam_density_kg_m3, past_its_best, too_long_s
 
@@ -29,8 +29,7 @@ _TOP_UP_MIN = 20.0
 
 def before(walk: Walk, stage: StageBase) -> State:
     """The state a stage began with."""
-    index = walk.stages.index(stage)
-    return walk.steps[index - 1].after if index else walk.start
+    return walk.before(stage.id)
 
 
 def _held(walk: Walk, stage: StageBase) -> Matter | None:
@@ -43,11 +42,14 @@ def _three(low: float, likely: float, high: float) -> RangeReport:
 
 def histories(walk: Walk, stage: Holding) -> list[tuple[Floats, Floats]]:
     """Seconds and temperatures of a hold as it loses heat slowly, as expected and fast."""
-    held = _held(walk, stage)
-    if held is None:
-        return []
+    return _histories(walk).get(stage.id, [])
+
+
+@once
+def _histories(walk: Walk) -> dict[str, list[tuple[Floats, Floats]]]:
     ctx = Context(walk.method, walk.kitchen, walk.cases, walk.given, {})
-    return [stage.history(held, ctx, factor) for factor in LOSS_FACTORS]
+    holds = ((stage, _held(walk, stage)) for stage in walk.stages if isinstance(stage, Holding))
+    return {stage.id: [stage.history(held, ctx, factor) for factor in LOSS_FACTORS] for stage, held in holds if held is not None}
 
 
 def hold_report(walk: Walk, stage: Holding, step: Step) -> HoldReport | None:

@@ -46,7 +46,7 @@ def readings(walk: Walk) -> list[Reading]:
         return []
     shares = end.mass_g[0] / total
     acids = 100 * float(shares @ c.ACIDS)
-    drops = in_water.may_drop(end, walk.of_kitchen("fridge_c"), worst=False)
+    drops = in_water.drops_cold(walk)[0]
     has: dict[MakeReading, bool] = {
         spice.spice_started: float(seasoning_g(walk)[0]) > 0,
         spice.spice_finished: float(seasoning_g(walk)[0]) > 0,

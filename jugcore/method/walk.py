@@ -6,10 +6,10 @@ things given.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
-from typing import Literal
+from functools import cached_property, wraps
+from typing import Literal, TypeVar, cast
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -28,6 +28,9 @@ from jugcore.method.stages import StageBase, Step
 #: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
 MAX_PASSES = 40
 _CLOSED = 1e-12
+
+
+Read = TypeVar("Read")
 
 
 @dataclass(frozen=True)
@@ -63,8 +66,23 @@ class Walk:
     def flows(self) -> tuple[Flow, ...]:
         return tuple(flow for step in self.steps for flow in step.flows)
 
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {stage.id: place for place, stage in enumerate(self.stages)}
+
     def step(self, stage_id: str) -> Step:
-        return next(step for stage, step in zip(self.stages, self.steps, strict=True) if stage.id == stage_id)
+        """What a stage did. Raises KeyError where this walk has none of that id."""
+        return self.steps[self._places[stage_id]]
+
+    def before(self, stage_id: str) -> State:
+        """The state a stage began with."""
+        place = self._places[stage_id]
+        return self.steps[place - 1].after if place else self.start
+
+    @cached_property
+    def reads(self) -> dict[object, object]:
+        """What :func:`once` has read of this walk."""
+        return {}
 
     def state_after(self, stage_id: str) -> State:
         """The state behind a stage, as :func:`walk` takes it to resume."""
@@ -86,6 +104,18 @@ class Walk:
         """What reactions made, less what they used up, in this walk. (K, C)"""
         zero = np.zeros((self.cases, c.COUNT))
         return np.asarray(sum(self.end.made.values(), zero) - sum(self.start.made.values(), zero))
+
+
+def once(read: Callable[[Walk], Read]) -> Callable[[Walk], Read]:
+    """A read of a walk that is worked out once for each walk, whoever asks."""
+
+    @wraps(read)
+    def kept(walk: Walk) -> Read:
+        if kept not in walk.reads:
+            walk.reads[kept] = read(walk)
+        return cast(Read, walk.reads[kept])
+
+    return kept
 
 
 def walk(

@@ -65,7 +65,10 @@ def liquor(mass_g: Floats, temperature_c: Floats, *, worst: bool) -> Liquor:
         dropped = tuple(
             np.maximum(there - keeps * left, 0.0) for there, keeps in ((sucrose, of_sucrose), (glucose, of_glucose), (lactose, of_lactose))
         )
-        left = np.maximum(water - GLUCOSE_WATER * dropped[1] - LACTOSE_WATER * dropped[2], 0.0)
+        less = np.maximum(water - GLUCOSE_WATER * dropped[1] - LACTOSE_WATER * dropped[2], 0.0)
+        if np.array_equal(less, left):
+            break
+        left = less
     for i, gone in zip((c.SUCROSE, _GLUCOSE, _LACTOSE), dropped, strict=True):
         mass[..., i] -= gone
     mass[..., c.WATER] = left

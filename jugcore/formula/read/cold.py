@@ -6,10 +6,10 @@ import numpy as np
 
 from jugcore.errors import Floats
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid, ratio
-from jugcore.formula.read.water import may_drop
+from jugcore.formula.read.water import drops_cold
 from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.physics import sucrose
 from jugcore.physics.liquor import GLUCOSE_EFFECT
 from jugcore.physics.solubility import INVERT_EFFECT, glucose_per_water, lactose_per_water, sucrose_per_water
@@ -27,6 +27,7 @@ def _kept(walk: Walk) -> tuple[Floats, Floats, Floats]:
     return least, alone, per_water
 
 
+@once
 @of_a_liquid
 def cold_margin(walk: Walk) -> Reading:
     """How far below cold saturation the sucrose is, judged by grams of sucrose per gram of water."""
@@ -64,7 +65,7 @@ def crystals(walk: Walk) -> Reading:
     """Grams of sugar that may drop from a kilogram in the fridge: of sucrose, of dextrose and of milk's own, with the water in them."""
     end = walk.product
     t = float(walk.of_kitchen("fridge_c")[0])
-    likely, most = (may_drop(end, walk.of_kitchen("fridge_c"), worst=worst) for worst in (False, True))
+    likely, most = drops_cold(walk)
     value, high = (ratio(left.crystals_g, end.total_g, 1e3) for left in (likely, most))
     water = ratio(_water_back_g(walk), end.total_g, 1e3)
     # What the margins rule out does not drop, and what they leave open is not sure to.
@@ -97,6 +98,7 @@ def _water_back_g(walk: Walk) -> Floats:
     return np.asarray(np.maximum(wanted - end.water_g, 0.0))
 
 
+@once
 @of_a_liquid
 def glucose_margin(walk: Walk) -> Reading:
     """How far below its own saturation dextrose is in the fridge."""
@@ -119,6 +121,7 @@ def glucose_margin(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@once
 @of_a_liquid
 def lactose_margin(walk: Walk) -> Reading:
     """How far below its own saturation milk's sugar is in the fridge."""

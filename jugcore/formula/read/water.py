@@ -8,7 +8,7 @@ from jugcore.errors import Bools, Floats
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid
 from jugcore.matter import components as c
 from jugcore.matter.matter import SALT_LIKE_ASH, Matter
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.physics.liquor import Liquor, liquor
 from jugcore.physics.water_activity import ESTIMATED, MAX_SALT_MOLAL, SALT_MOLAR_MASS_G, _water_activity, combining_spread, salts_g
 
@@ -57,27 +57,31 @@ def water_activity(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@once
 def over_crystals(walk: Walk) -> tuple[Floats, Floats]:
     """Least and most water activity (K,) of the liquor over what may crystallise in the fridge; NaN where nothing may, or no model holds.
 
     Least by what drops of each sugar alone, most by as much as the brackets allow; where only those allow any, the least is NaN.
     """
     end = walk.product
-    cold = walk.of_kitchen("fridge_c")
     ends: list[Floats] = []
-    for worst, sign in ((False, -1.0), (True, 1.0)):
-        left = may_drop(end, cold, worst=worst)
+    for left, sign in zip(drops_cold(walk), (-1.0, 1.0), strict=True):
         mass, ash, holds = _solution(end, left)
         drops = holds & (left.crystals_g > LEAST_CRYSTALS_G_KG * 1e-3 * end.total_g)
+        if not drops.any():
+            ends.append(np.full(walk.cases, np.nan))
+            continue
         found = _water_activity(mass, np.full(walk.cases, _AT_C), ash)
         doubt = sum(_doubts(walk, mass, ash, holds, saturated=True).values(), np.zeros(walk.cases))
         ends.append(np.where(drops, np.minimum(found + sign * doubt, 1.0), np.nan))
     return ends[0], ends[1]
 
 
-def may_drop(matter: Matter, temperature_c: Floats, *, worst: bool) -> Liquor:
-    """What is left in solution, and what may drop, at a temperature."""
-    return liquor(matter.mass_g, temperature_c, worst=worst)
+@once
+def drops_cold(walk: Walk) -> tuple[Liquor, Liquor]:
+    """What is left of the product in solution in the fridge, and what may drop: of each sugar alone, and as much as the brackets allow."""
+    mass, cold = walk.product.mass_g, walk.of_kitchen("fridge_c")
+    return liquor(mass, cold, worst=False), liquor(mass, cold, worst=True)
 
 
 def _solution(end: Matter, left: Liquor | None = None) -> tuple[Floats, Floats, Bools]:
