@@ -137,8 +137,12 @@ def limits(walked: Walk) -> Iterator[Limit]:
 
 
 def too_much(walked: Walk) -> list[Limit]:
-    """The limits that are exceeded, worst first."""
-    return sorted((limit for limit in limits(walked) if limit.used > 1 + 1e-9), key=lambda limit: -limit.used)
+    """The limits that are exceeded, worst first: of each pot and of the scale under it the stage that wants most."""
+    worst: dict[tuple[str, bool], Limit] = {}
+    for limit in sorted(limits(walked), key=lambda limit: -limit.used):
+        if limit.used > 1 + 1e-9:
+            worst.setdefault((limit.vessel, limit.kind == "scale"), limit)
+    return list(worst.values())
 
 
 def in_its_pots(method: Method, kitchen: Kitchen | None = None) -> Walk:

@@ -214,6 +214,16 @@ class Cooks(unittest.TestCase):
                 self.assertTrue([each for each in whole.consequences if each.tone == "stop" and "Split the cook" in each.text])
         self.assertGreater(tried, 8)
 
+    def test_what_does_not_fit_is_said_once_for_each_pot(self) -> None:
+        lines = [{"id": "s", "substance": "white_sugar", "amount": "6 kg"}, {"id": "w", "substance": "water", "amount": "6 kg"}]
+        stages = [
+            {"id": "a", "kind": "add", "vessel": "pot", "lines": lines}, {"id": "h", "kind": "heat", "vessel": "pot", "to_c": 70},
+            {"id": "c", "kind": "cool", "vessel": "pot", "to_c": 30, "how": "cold_water"},
+        ]  # fmt: skip
+        kitchen = {"pots": [{"id": "p", "name": "Pot", "capacity_ml": 5000, "tare_g": 900}], "scales": []}
+        found = too_much(walk(parse_document({"stages": stages, "kitchen": kitchen})))
+        self.assertEqual([(limit.kind, limit.stage) for limit in found], [("pot", "h")])
+
     def test_tools_take_what_they_hold_in_goes(self) -> None:
         shared: list[dict[str, object]] = [
             {"id": "b", "name": "Blender", "gear": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "gear": "flask", "holds_ml": 600},
