@@ -28,7 +28,7 @@ export function StageCard({ stage, document, onHolds }: { stage: StageReport; do
             {fill.words}
           </p>
           <p className={classes.words}>
-            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in each, filled at ${figure(stage.after.temperature_c ?? 20)} °C`}
+            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in a full one, filled at ${figure(stage.after.temperature_c ?? 20)} °C`}
           </p>
         </>
       ) : (
