@@ -16,14 +16,20 @@ from jugcore.method.stages import Adding, Boil, Join, StageBase, Strain
 from jugcore.method.walk import Walk, walk
 
 
-def plan_against_actual(batch: AsItIs) -> list[PlanRow]:
-    """Every line, every boil's time and water, what every sieve kept, and the readings that decide."""
+def plan_against_actual(batch: AsItIs, filled_g: float | None = None) -> list[PlanRow]:
+    """Every line, every boil's time and water, what every sieve kept, and the readings that decide.
+
+    ``filled_g`` is what stands in bottles by the scale: that is the yield, whatever the walk says.
+    """
     asked = walk(batch.followed) if batch.record.plans else batch.planned
     found: list[PlanRow] = []
     for stage in batch.walk.stages:
         found += _of_stage(batch, asked, stage)
     found += _gone(batch)
-    found += [row for id in WATCHED if (row := _reading(batch, asked, id)) is not None]
+    for id in WATCHED:
+        if (row := _reading(batch, asked, id)) is not None:
+            weighed = id == "yield_g" and filled_g is not None
+            found.append(row.model_copy(update={"actual": filled_g, "how": "measured"}) if weighed else row)
     return found
 
 

@@ -95,7 +95,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
             for entry, t in record.timers()
         ],
         deviations=deviations(batch, targets, near),
-        plan=plan_against_actual(batch) if record.status != "running" else [],
+        plan=plan_against_actual(batch, sum(filled) if filled else None) if record.status != "running" else [],
         ready_low=None if ready is None else ready[0],
         ready_high=None if ready is None else ready[1],
         yield_g=sum(filled) if filled else 0.0 if record.status == "stopped" else float(walked.product.total_g[0]),

@@ -43,6 +43,12 @@ class Plan(unittest.TestCase):
         self.assertEqual(found["sugar"].purposed, 900.0)
         self.assertIsNone(found["pear"].purposed)
 
+    def test_the_yield_is_what_stands_in_bottles_and_what_nobody_measured_is_the_walks(self) -> None:
+        batch = Book()
+        found = {row.id: row for row in plan_against_actual(batch.as_it_is(), 1200.0)}
+        self.assertEqual((found["yield_g"].actual, found["yield_g"].how), (1200.0, "measured"))
+        self.assertEqual((found["brix"].how, rows(batch)["yield_g"].how), ("computed", "computed"))
+
     def test_a_swapped_line_keeps_the_plans_name_beside_what_went_in(self) -> None:
         batch = Book()
         batch.enter("swapped", line="sugar", substance="demerara_sugar", minute=1)

@@ -184,7 +184,7 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
               <p className={classes.problem} role="alert">
                 {row.problem.message} {row.problem.remedy}{' '}
                 {!row.substance && (
-                  <Link to="/pantry/new" target="_blank">
+                  <Link className={classes.link} to="/pantry/new" target="_blank">
                     Add it to the pantry
                   </Link>
                 )}

@@ -139,7 +139,10 @@ function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
                 <th scope="row">{row.title}</th>
                 <td>{shown(row.planned)}</td>
                 {changed && <td>{row.purposed == null ? '' : shown(row.purposed)}</td>}
-                <td>{row.how === 'measured' || row.how === 'computed' ? shown(row.actual) : HOW[row.how]}</td>
+                <td>
+                  {row.how === 'measured' || row.how === 'computed' ? shown(row.actual) : HOW[row.how]}
+                  {row.how === 'computed' && <span className={classes.small}>{HOW.computed}</span>}
+                </td>
                 <td>{row.actual != null && aim != null && row.how !== 'as_asked' && off(atDigits(row.actual, row.digits) - atDigits(aim, row.digits), row.digits, row.unit)}</td>
               </tr>
             );
