@@ -29,7 +29,7 @@ from jugcore.method.document import parse_document
 from jugcore.method.explain import explain
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.labels import LabelDoc
-from jugcore.method.walk import walk
+from jugcore.method.walk import Walk, once, walk
 from jugcore.physics import sucrose
 from jugcore.sums.catalogue import sum_report
 from jugcore.tasting.sheet import Tasted
@@ -270,6 +270,20 @@ class Walking(unittest.TestCase):
         np.testing.assert_allclose(rest.stands_g(), rest.came_in_g(), rtol=1e-9, atol=1e-9)
         off = float(whole.step("b2").figures["off_g"][0])
         self.assertAlmostEqual(float(sum(f.mass_g.sum() for f in rest.flows if f.target.startswith("away:"))), off, places=6)
+
+    def test_a_read_that_several_ask_for_is_worked_out_once_for_each_walk(self) -> None:
+        asked: list[int] = []
+
+        @once
+        def stages(walked: Walk) -> int:
+            asked.append(len(walked.stages))
+            return len(walked.stages)
+
+        method = parse_document(syrup(50, 1000, boil("brix", 60)))
+        first, second = walk(method), walk(method)
+        self.assertEqual([stages(first), stages(first), stages(second), stages(first)], [len(first.stages)] * 4)
+        self.assertEqual(len(asked), 2)
+        self.assertIs(first.before("boil"), first.steps[first.stages.index(next(each for each in first.stages if each.id == "boil")) - 1].after)
 
     def test_one_pass_unless_something_refers_ahead(self) -> None:
         self.assertEqual(walk(parse_document(syrup(50, 1000, boil("brix", 60)))).passes, 1)
