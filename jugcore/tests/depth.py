@@ -18,7 +18,7 @@ CHOSEN = Path(__file__).parent / "data" / "chosen_seeds.json"
 #: Of random methods: so many are solved for targets, and so many of these walked through every invariant.
 METHODS, WALKED = 1170, 500
 #: So many values are typed over readings of random methods.
-TYPED, TYPED_DAILY = 200, 12
+TYPED, TYPED_DAILY = 200, 8
 
 
 def chosen(name: str) -> list[int]:
