@@ -31,7 +31,7 @@ def _parser() -> argparse.ArgumentParser:
     test.add_argument("names", nargs="*", help=f"a suite ({', '.join(SUITES)}), or the name of a test, its class, its file")
     test.add_argument("--failed", action="store_true", help="what failed when it last ran")
     test.add_argument("--deep", action="store_true", help="every seed, every dump, every example: up to an hour")
-    test.add_argument("--at-once", type=int, metavar="N", help="so many processes at once; else as many as there are cores, four at most")
+    test.add_argument("--at-once", type=int, metavar="N", help="so many processes at once; else one more than there are cores, four at most")
     test.add_argument("--keep-times", action="store_true", help="for developers: keep the times of this run for new clones")
     commands.add_parser("stop", help="stop what runs in the background")
     commands.add_parser("doctor", help="say what is where and what is missing")

@@ -1,1 +1,1 @@
-"""./jug test: every suite from one queue, the longest work first, in as many processes as there are cores."""
+"""./jug test: every suite from one queue, the longest work first, in one process more than there are cores."""

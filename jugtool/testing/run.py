@@ -1,4 +1,4 @@
-"""./jug test: everything that is to run, from one queue, in as many processes at once as there are cores."""
+"""./jug test: everything that is to run, from one queue, in one process more at once than there are cores."""
 
 from __future__ import annotations
 
@@ -23,8 +23,8 @@ from jugtool.testing.queue import Group, Queue
 from jugtool.testing.report import Report
 from jugtool.testing.suites import Checks, Need, Tests
 
-#: More at once gain little and disturb what promises a time.
-_MOST_AT_ONCE = 4
+#: One more than cores, since browsers wait as much as they work; more of them gain little.
+_MORE_THAN_CORES, _MOST_AT_ONCE = 1, 4
 #: What Node has compiled of the tools it runs outlives a run, as it does where nobody says otherwise.
 _NODE_CACHE = Path(tempfile.gettempdir()) / "node-compile-cache"
 #: A test may take so long before it counts as one that never ends; every example takes its time. [s]
@@ -46,7 +46,7 @@ def run(names: Sequence[str], *, failed: bool = False, deep: bool = False, at_on
     everything = not names and not failed
     try:
         with contextlib.ExitStack() as stack:
-            running = _Run(parts, known, report, stack, deep, at_once or min(os.cpu_count() or 1, _MOST_AT_ONCE))
+            running = _Run(parts, known, report, stack, deep, at_once or min((os.cpu_count() or 1) + _MORE_THAN_CORES, _MOST_AT_ONCE))
             asyncio.run(running.run())
             report.unknown = [name.name for name in asked if not name.found(running.told)]
     except asyncio.CancelledError:
