@@ -61,8 +61,6 @@ _OTHER_MEASURE = re.compile(
     r"\b(?:cups?|c|tbsps?|tablespoons?|tsps?|teaspoons?|fl\.?\s*oz|oz|ounces?|pints?|quarts?|gallons?|lbs?|pounds?|sticks?)\b", re.I
 )
 _MARK = re.compile(r"^\s*(?:[-*–](?=\s)|[•‣◦▪●○■□▢☐☑✔✓·➢►]|\d+[.)](?=\s)|\[[ x]?\])\s*", re.I)
-
-
 #: What is called so.
 _NAME = re.compile(r"^[#*_\s]*(?:title|recipe|recipe name|name)[*_]*\s*:\s*[*_]*\s*(\S.*)$", re.I)
 #: What is said about the whole of it.
@@ -115,17 +113,8 @@ def line_words(text: str) -> LineWords:
     LineWords(kind='line', words='coconut milk', amount='28 oz')
     >>> line_words("juice of 2 large lemons")
     LineWords(kind='line', words='lemon juice', amount='2 lemon')
-    >>> line_words("2 (14 oz) tins coconut milk")
-    LineWords(kind='line', words='coconut milk', amount='28 oz')
-    >>> line_words("juice of 2 large lemons")
-    LineWords(kind='line', words='lemon juice', amount='2 lemon')
     """
     said = " ".join(_MARK.sub("", text, count=1).replace(" ", " ").split())
-    named = _NAME.match(said)
-    if named:
-        return LineWords("name", named[1].strip("#*_ "))
-    if _ABOUT.match(said):
-        return LineWords("step", said)
     named = _NAME.match(said)
     if named:
         return LineWords("name", named[1].strip("#*_ "))
@@ -155,20 +144,21 @@ def _packs(said: str) -> tuple[str, str]:
     """Packs with what is in one of them: “2 (14 oz) tins” are 28 oz; as it is where no pack says its content."""
     for form in _PACKS:
         found = form.match(said)
-        if found is not None:
-            many = _count(found["many"])
-            holds = float(found["holds"].replace(",", "."))
-            return said[found.end() :].strip(" ,)"), f"{many * holds:g} {found['unit']}"
+        if found is not None and (many := _count(found["many"])) and (holds := _count(found["holds"])):
+            return said[found.end() :].strip(" ,)"), f"{many * holds:.10g} {found['unit']}"
     return said, ""
 
 
-def _count(text: str | None) -> float:
+def _count(text: str | None) -> float | None:
+    """A number as amounts read it, 1,000 and 1 1/2 too; 1 where none stands there; None where it is no number."""
     bare = (text or "1").strip().lower()
     if bare in ("a", "an", "one"):
         return 1.0
-    found = parse_amount(bare)
-    assert isinstance(found, Quantity), text  # figures alone, by the pattern
-    return found.portions[0].middle
+    try:
+        found = parse_amount(bare)
+    except NotUnderstood:
+        return None
+    return found.portions[0].middle if isinstance(found, Quantity) and len(found.portions) == 1 else None
 
 
 def _of_fruit(said: str) -> tuple[str, str]:
