@@ -72,7 +72,7 @@ class AtTheHob(HobCase):
         expect(page.get_by_role("timer", name="Steep, covered")).to_be_visible()
         self.press(page, "Probe")
         self.show(page, 84)
-        expect(page.get_by_text("84.0", exact=False)).to_be_visible()
+        expect(page.get_by_text("84.0 °C", exact=True)).to_be_visible()
         self.assert_accessible(page)
         page.get_by_role("button", name=re.compile("^Go on after")).click()
         expect(page.get_by_role("timer", name="Steep, covered")).to_have_count(0)
