@@ -7,12 +7,12 @@ Every rule here is common practice of how recipes are written down, no source.
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 from jugcore.errors import NotUnderstood
-from jugcore.measures.parsing import Everything, Likeness, Quantity, Rate, parse_amount
+from jugcore.measures.parsing import Everything, Likeness, Parsed, Quantity, Rate, parse_amount
 from jugcore.measures.systems import UNIT_OF_WORD
 
 #: Words that begin a step.
@@ -89,6 +89,16 @@ _PART_OF = re.compile(
 )
 _ASIDE = re.compile(r"^(?P<what>[^\d(]{2,}?)\s*\((?P<amount>\d[^)]*)\)$")
 _MADE_OF = re.compile(rf"^(?P<many>{_FIGURE})\s+(?P<fruit>[a-z]+(?: [a-z]+)?)\s*,\s*(?P<how>juiced|juice only|zested|zest only)$", re.I)
+
+
+#: No amount has more words.
+_AMOUNT_WORDS = 7
+#: Words beside a name that make it nothing else (common practice, no source).
+DESCRIBES = frozenset((
+    "fresh", "frozen", "thawed", "ripe", "raw", "pure", "real", "plain", "natural", "unsweetened", "organic", "runny", "clear", "local", "homemade",
+    "good", "best", "quality", "chilled", "or", "and", "a", "an", "the", "of", "for", "to", "with", "your", "our", "my", "some", "each", "about",
+    "piece", "pieces",
+))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -260,20 +270,14 @@ def measured(words: str, pieces: Collection[str]) -> tuple[str, str]:
     >>> measured("2 lemons", {"lemon"})
     ('2 lemons', 'lemons')
     """
-    said = words.split()
-    for many in range(min(len(said), 7), 0, -1):
-        begins = " ".join(said[:many])
-        try:
-            parsed = parse_amount(begins)
-        except NotUnderstood:
-            continue
+    for begins, parsed, rest in _beginnings(words):
         if (
             isinstance(parsed, Likeness | Everything)
             or (isinstance(parsed, Rate) and parsed.of is not None)
             or (isinstance(parsed, Quantity) and (parsed.what or not all(_is_piece(each.piece, pieces) for each in parsed.portions)))
         ):
             continue
-        left = re.sub(r"^(?:(?:of|an?|the)\s+)+", "", " ".join(said[many:]), flags=re.I)
+        left = re.sub(r"^(?:(?:of|an?|the)\s+)+", "", rest, flags=re.I)
         counted = " ".join(each.piece for each in parsed.portions if each.piece) if isinstance(parsed, Quantity) else ""
         return begins, left or counted
     # A figure that is no amount, −3 g, is told as one.
@@ -287,16 +291,19 @@ def _is_piece(word: str, pieces: Collection[str]) -> bool:
 
 def leading_amount(words: str) -> str:
     """The amount a line begins with: “2 tsp” of “2 tsp moon dust”; empty where it begins with none."""
+    found = (begins for begins, parsed, _ in _beginnings(words) if isinstance(parsed, Quantity) and not parsed.what)
+    return next(found, "")
+
+
+def _beginnings(words: str) -> Iterator[tuple[str, Parsed, str]]:
+    """What the first words of a line mean as an amount, the most of them first, and the words behind."""
     said = words.split()
-    for many in range(min(len(said), 6), 0, -1):
+    for many in range(min(len(said), _AMOUNT_WORDS), 0, -1):
         begins = " ".join(said[:many])
         try:
-            parsed = parse_amount(begins)
+            yield begins, parse_amount(begins), " ".join(said[many:])
         except NotUnderstood:
             continue
-        if isinstance(parsed, Quantity) and not parsed.what:
-            return begins
-    return ""
 
 
 def counted(amount: str, words: str, pieces: tuple[str, ...], *, alone: bool = False) -> str:

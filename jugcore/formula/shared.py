@@ -89,7 +89,8 @@ def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
         if gear is None or not pieces:
             continue
         brings = met_at(walk, stage)
-        found[stage.id] = min(pieces, key=lambda piece, brings=brings: (len(piece.carries - inside), len(brings - piece.carries)))  # type: ignore[misc]
+        ranked = [(len(piece.carries - inside), len(brings - piece.carries), place) for place, piece in enumerate(pieces)]
+        found[stage.id] = pieces[min(ranked)[2]]
     return found
 
 

@@ -215,9 +215,9 @@ class Aimed(unittest.TestCase):
                         digit = 10.0**-aim.digits
                         if aim.low + digit <= was <= aim.high - digit and not aim.low - digit <= now <= aim.high + digit:
                             self.assertTrue(any(words.startswith(f"{aim.title} goes from") for words in found.leaves), (aim.title, found.leaves))
-                    ratios = [_dairy_to_sugar_of(w) for w in (before_walk, after_walk)]
-                    if None not in ratios and abs(ratios[1] / ratios[0] - 1) > 0.06:  # type: ignore[operator]
-                        self.assertTrue(any(words.startswith("Dairy to sugar goes from") for words in found.leaves), (ratios, found.leaves))
+                    old, new = _dairy_to_sugar_of(before_walk), _dairy_to_sugar_of(after_walk)
+                    if old is not None and new is not None and abs(new / old - 1) > 0.06:
+                        self.assertTrue(any(words.startswith("Dairy to sugar goes from") for words in found.leaves), (old, new, found.leaves))
 
     def test_a_version_of_ours_is_known_to_the_gram(self) -> None:
         """Last season's version as a benchmark: ours comes back to it."""

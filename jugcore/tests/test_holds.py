@@ -10,7 +10,7 @@ from jugcore.batch.asks import rescue_report
 from jugcore.batch.held import held_so_far
 from jugcore.batch.shapes import Deviation
 from jugcore.method.document import MethodDocument, parse_document
-from jugcore.method.stages import Holding
+from jugcore.method.stages import Boil, Holding
 from jugcore.tests.batches import START, Book
 
 Doc = dict[str, Any]
@@ -175,7 +175,8 @@ class Enzymes(unittest.TestCase):
         self.assertIn("Boil for 15 min", after.title)
         self.assertEqual(after.state, "now")
         stage = next(stage for stage in book.as_it_is().walk.stages if stage.id == "simmer")
-        self.assertEqual(stage.until.kind, "minutes")  # type: ignore[attr-defined]
+        assert isinstance(stage, Boil)
+        self.assertEqual(stage.until.kind, "minutes")
 
     def test_dairy_is_not_bottled_warm(self) -> None:
         def at(cold_c: float) -> list[str]:

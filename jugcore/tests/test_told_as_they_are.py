@@ -29,6 +29,7 @@ from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.carried import as_document
 from jugcore.method.document import parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.energy import KCAL
 from jugcore.physics.foam import SECONDS, Tool, foam
@@ -325,7 +326,9 @@ class Foams(unittest.TestCase):
         beat: dict[str, Any] = {"id": "b", "kind": "aerate", "vessel": "bowl", "tool": tool}
         warm = [{"id": "w", "kind": "heat", "vessel": "bowl", "to_c": at_c, "by": "microwave"}] if at_c > 20 else []
         found = mixed(*lines, stages=[*warm, beat if seconds is None else {**beat, "seconds": seconds}])
-        told = foam_report(found, found.stages[-1], found.steps[-1])  # type: ignore[arg-type]
+        beaten = found.stages[-1]
+        assert isinstance(beaten, Aerate)
+        told = foam_report(found, beaten, found.steps[-1])
         assert told is not None
         return told
 

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from jugcore.formula.line_words import singular
+from jugcore.formula.line_words import DESCRIBES, singular
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.querysets import plain
@@ -14,12 +14,6 @@ from jugserver.pantry.typed import GENERIC, names_of_the_library, search, typed_
 
 #: Words looked at; more name no ingredient.
 _MOST_WORDS = 9
-#: Words beside a name that make it nothing else.
-_DESCRIBES = frozenset((
-    "fresh", "frozen", "thawed", "ripe", "raw", "pure", "real", "plain", "natural", "unsweetened", "organic", "runny", "clear", "local", "homemade",
-    "good", "best", "quality", "chilled", "or", "and", "a", "an", "the", "of", "for", "to", "with", "your", "our", "my", "some", "each", "about",
-    "piece", "pieces",
-))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -53,7 +47,7 @@ def named(site: Site, words: str, *, counted_in: str = "") -> Named:
 def _said(words: str) -> list[str]:
     """The words that say what it is."""
     said = plain(re.sub(r"(?<=\d)(?=%)|(?<=[A-Za-z])(?=\d)", " ", words)).split()[:_MOST_WORDS]
-    return [word for word in said if word not in _DESCRIBES] or said
+    return [word for word in said if word not in DESCRIBES] or said
 
 
 def _meant(site: Site, said: Sequence[str]) -> Named:
