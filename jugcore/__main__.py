@@ -14,7 +14,6 @@ from pydantic import BaseModel, ValidationError
 from jugcore import __version__
 from jugcore.batch.asks import BatchDocument, RescueReport, rescue_report
 from jugcore.batch.shapes import SheetReport
-from jugcore.batch.sheet import sheet_of
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.formula.asks import (
     ScaleAsk,
@@ -125,7 +124,7 @@ def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
         now = datetime.fromisoformat(chosen.now) if chosen.now else max(entry.event.at for entry in log)
     except ValueError:
         raise BadDocument("now", f"“{chosen.now}” is no time.", "Write, for example, 2026-03-02T06:40:00+00:00.") from None
-    return sheet_of(batch.as_it_is(), log, now if now.tzinfo else now.replace(tzinfo=UTC))
+    return batch.sheet(now if now.tzinfo else now.replace(tzinfo=UTC))
 
 
 def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:

@@ -6,7 +6,6 @@ says, so that lines tied to a short juice follow it. Walking this document is th
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -14,23 +13,27 @@ from functools import cached_property
 import numpy as np
 
 from jugcore.batch import events as e
+from jugcore.batch.answered import answered
+from jugcore.batch.chosen import chosen
 from jugcore.batch.events import Logged
 from jugcore.batch.record import Record
 from jugcore.errors import DomainError
-from jugcore.formula.answers import resting, standing
+from jugcore.formula.answers import resting
 from jugcore.formula.edits import set_amount, settled, untied, written
 from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written
 from jugcore.method.carried import SubstanceDoc, as_document, substance_of
-from jugcore.method.document import KeepingDoc, Method, MethodDocument, compile_document
+from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, FoundAt, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
 from jugcore.method.stages.warm import COLD_WATER_C
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
 
+#: No document says less of anything. [g]
+_NEXT_TO_NOTHING_G = 1e-6
 #: No document says more of anything. [g]
 _MOST_G = 1_000_000.0
 #: No document holds anything longer. [min]
@@ -42,6 +45,19 @@ _ABOVE_C = 0.5
 
 
 @dataclass(frozen=True)
+class Aside:
+    """An entry that a batch cannot be read with, and what came of trying."""
+
+    entry: Logged
+    error: Exception
+
+    @property
+    def why(self) -> str:
+        """What is wrong with it, in words."""
+        return str(self.error) if isinstance(self.error, DomainError) else "Nothing can be worked out with it."
+
+
+@dataclass(frozen=True)
 class AsItIs:
     """A batch's method as planned and as it is, both walked, with the log that made the difference."""
 
@@ -49,6 +65,10 @@ class AsItIs:
     record: Record
     planned: Walk
     walk: Walk
+    #: Entries that it cannot be read with. It is read without them.
+    aside: tuple[Aside, ...] = ()
+    #: Answers about its keeping that allow more than stands, and wait until a lead has entered them too.
+    waiting: tuple[Logged, ...] = ()
 
     @property
     def method(self) -> Method:
@@ -77,57 +97,20 @@ def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
     """
     planned = resting(compile_document(document))
     document = planned.document
-    return AsItIs(document, record, walk(planned), walk(actual_method(document, record)))
+    method, waiting = answered(actual_method(document, record), [entry for entry, _ in record.of(e.Assessed)])
+    return AsItIs(document, record, walk(planned), walk(method), waiting=waiting)
 
 
 def followed(document: MethodDocument, record: Record) -> Method:
     """The method followed now, its references settled: a name that fits one line may fit two once something is swapped."""
     for plan in record.plans:
-        document = _chosen(plan, document, record)
+        document = chosen(plan, document, record.standing)
     return compile_document(settled(compile_document(document)))
 
 
 def actual_method(document: MethodDocument, record: Record) -> Method:
-    """The method followed, with everything that was entered written into it."""
-    return _assessed(_stages(_swapped(_weighed(followed(document, record), record), record), record), record)
-
-
-def _chosen(plan: Logged, before: MethodDocument, record: Record) -> MethodDocument:
-    """The document of a way that was chosen, instead of the one followed before it."""
-    what = plan.event.what
-    assert isinstance(what, e.PutRight)
-    chosen = what.document if what.document.kitchen is not None else what.document.model_copy(update={"kitchen": before.kitchen})
-    return _as_it_was_asked(chosen, before, [entry.event.what for entry in record.standing if entry.seq < plan.seq])
-
-
-def _as_it_was_asked(chosen: MethodDocument, first: MethodDocument, before: Sequence[e.What]) -> MethodDocument:
-    """A way's document with what was asked put back where it carries what was measured.
-
-    A way starts from the batch as it is, so its document says what went in and how far the
-    pot was boiled. The log says that already; what was asked must not be forgotten over it.
-    """
-    weighed = {what.line for what in before if isinstance(what, e.Weighed)}
-    seen = {(what.stage, round(what.mass_g, 3)) for what in before if isinstance(what, e.PotWeighed)}
-    asked = compile_document(first)
-    for id in weighed & asked.amounts.keys():
-        chosen = set_amount(chosen, id, asked.amounts[id])
-    stages = {stage.id: stage for stage in first.stages}
-
-    def back(stage: StageBase) -> StageBase:
-        was = stages.get(stage.id)
-        if isinstance(stage, Boil) and isinstance(was, Boil) and stage.until.kind == "mass_g" and (stage.id, round(stage.until.value, 3)) in seen:
-            return stage.model_copy(update={"until": was.until})
-        if isinstance(stage, Heat | Cool) and isinstance(was, Heat | Cool):
-            return stage.model_copy(update={"to_c": was.to_c})
-        if isinstance(stage, Caramelise) and isinstance(was, Caramelise):
-            return stage.model_copy(update={"to_c": was.to_c})
-        if isinstance(stage, Holding) and isinstance(was, Holding):
-            return stage.model_copy(update={"for_min": was.for_min, "at_c": was.at_c, "found": was.found})
-        if isinstance(stage, Strain | Yielding | Fill) and isinstance(was, Strain | Yielding | Fill):
-            return stage.model_copy(update={"gives_g": was.gives_g})
-        return stage
-
-    return chosen.model_copy(update={"stages": tuple(back(stage) for stage in chosen.stages)})
+    """The method followed, with everything that was entered written into it, but for answers about its keeping."""
+    return _stages(_swapped(_weighed(followed(document, record), record), record), record)
 
 
 def _swapped(method: Method, record: Record) -> Method:
@@ -224,20 +207,9 @@ def _weighed(method: Method, record: Record) -> Method:
     for id, held in record.weighed.items():
         known = id in method.lines or any(isinstance(stage, Join) and stage.id == id for stage in method.stages)
         if known:
-            document = set_amount(document, id, written(held.value))
+            # An amount is of something: what was weighed as nothing is walked as next to nothing, and stays on the label.
+            document = set_amount(document, id, written(max(held.value, _NEXT_TO_NOTHING_G)))
     return compile_document(document)
-
-
-def _assessed(method: Method, record: Record) -> Method:
-    """With what was measured and answered of this batch itself; what was answered of its formula only as far as it still stands."""
-    given: dict[str, object] = {}
-    for _, what in record.of(e.Assessed):
-        given |= {name: value for name in ("heat_treated", "packaged", "ph") if (value := getattr(what, name)) is not None}
-    if not given:
-        return method
-    stands = standing(walk(method)).told or KeepingDoc()
-    told = stands.model_copy(update={**given, "rests_on": None})
-    return replace(method, document=method.document.model_copy(update={"keeping": told}))
 
 
 def _stages(method: Method, record: Record) -> Method:

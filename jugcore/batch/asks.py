@@ -8,10 +8,11 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.arrival import Arrival
+from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.doubt import doubts
 from jugcore.batch.events import Event, Logged
-from jugcore.batch.record import read
+from jugcore.batch.readable import readable
 from jugcore.batch.rescue import rescue
 from jugcore.batch.shapes import SheetReport
 from jugcore.batch.sheet import sheet_of
@@ -28,6 +29,7 @@ class LoggedDoc(Part):
 
     seq: int = Field(ge=1)
     event: Event
+    arrival: Arrival | None = Field(None, description="How a server kept it.")
 
 
 class BatchDocument(Part):
@@ -45,11 +47,17 @@ class BatchDocument(Part):
 
     def logged(self) -> list[Logged]:
         """The log as the core reads it."""
-        return [Logged(entry.seq, entry.event) for entry in self.log]
+        return [Logged(entry.seq, entry.event, entry.arrival) for entry in self.log]
 
     def as_it_is(self) -> AsItIs:
-        """The batch, walked as planned and as it is."""
-        return as_it_is(self.document, read(self.logged()))
+        """The batch, walked as planned and as it is, as far as its log can be read."""
+        log = self.logged()
+        return readable(self.document, log, lambda found: sheet_of(found, log, max(entry.event.at for entry in log)) if log else None)[0]
+
+    def sheet(self, now: datetime) -> SheetReport:
+        """Its run sheet at a time."""
+        log = self.logged()
+        return readable(self.document, log, lambda found: sheet_of(found, log, now))[1]
 
 
 class ExplanationReport(BaseModel):

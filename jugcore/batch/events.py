@@ -6,18 +6,20 @@ is told from two people who entered the same thing without knowing of each other
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal, Self
 from uuid import UUID
 
 from pydantic import AwareDatetime, Field, model_validator
 
+from jugcore.batch.arrival import Arrival
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
 from jugcore.method.carried import SubstanceDoc, as_document, substance_of
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
+from jugcore.method.stages import Adding, StageBase
 
 _MOST_G = 1_000_000
 
@@ -303,30 +305,52 @@ class Event(Part):
     what: What
 
 
-def with_facts(event: Event, own: Mapping[str, SubstanceDoc] | None = None) -> Event:
-    """The event with what is known today of something else that went in: by the site's own pantry, whatever came along with it;
-    else as it came, else by the library. Itself where there is nothing to fill in.
+def named_in(event: Event) -> frozenset[str]:
+    """The substances an entry brings that somebody must say something of: what went in instead, what a way carries along."""
+    match event.what:
+        case Swapped(substance=substance):
+            return frozenset({substance})
+        case PutRight(document=document):
+            return frozenset({*document.substances, *(doc.of for doc in document.substances.values() if doc.of)})
+        case _:
+            return frozenset()
+
+
+def with_facts(event: Event, own: Mapping[str, SubstanceDoc] | None = None, of_batch: Container[str] = ()) -> Event:
+    """The event with what is known today of what it brings: by the site's own pantry, else by the library.
+
+    What an ingredient is is not for an entry to say: facts that came along with it are left out, and where nobody knows anything of it none
+    are put in their place. A way's lines that name what was only reckoned out of something (``of``: a juice weaker than its book) name that
+    again; what the batch was started with (``of_batch``) it finds there.
     """
-    what = event.what
-    if not isinstance(what, Swapped):
-        return event
-    known = (own or {}).get(what.substance)
-    if known is None and what.facts is None and what.substance in library():
-        known = as_document(library()[what.substance])
-    return event if known is None else event.model_copy(update={"what": what.model_copy(update={"facts": known})})
+    known = {id: found for id in named_in(event) if id not in of_batch and (found := (own or {}).get(id) or _in_library(id)) is not None}
+    match event.what:
+        case Swapped() as swap:
+            return event.model_copy(update={"what": swap.model_copy(update={"facts": known.get(swap.substance)})})
+        case PutRight() as way:
+            base = {id: doc.of for id, doc in way.document.substances.items() if id not in known and id not in of_batch and doc.of}
+            document = way.document.model_copy(update={"substances": known, "stages": tuple(_of(stage, base) for stage in way.document.stages)})
+            return event.model_copy(update={"what": way.model_copy(update={"document": document})})
+        case _:
+            return event
 
 
-def without_facts(event: Event) -> Event:
-    """The event without what came along about a library ingredient: what that is is not for an entry to say."""
-    what = event.what
-    if not isinstance(what, Swapped) or what.facts is None or what.substance not in library():
-        return event
-    return event.model_copy(update={"what": what.model_copy(update={"facts": None})})
+def _of(stage: StageBase, base: Mapping[str, str]) -> StageBase:
+    """A stage whose lines name what their substances were reckoned out of."""
+    if not isinstance(stage, Adding) or not any(line.substance in base for line in stage.lines):
+        return stage
+    lines = (line.model_copy(update={"substance": base.get(line.substance, line.substance)}) for line in stage.lines)
+    return stage.model_copy(update={"lines": tuple(lines)})
+
+
+def _in_library(id: str) -> SubstanceDoc | None:
+    return as_document(library()[id]) if id in library() else None
 
 
 @dataclass(frozen=True)
 class Logged:
-    """An event with its number in the batch's log, which has no gaps."""
+    """An event with its number in the batch's log, which has no gaps, and how it arrived, where a server kept it."""
 
     seq: int
     event: Event
+    arrival: Arrival | None = None

@@ -6,6 +6,7 @@ from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.beside import Choice, Question
 from jugcore.batch.shapes import QuestionChoice, QuestionReport
+from jugcore.batch.words import said
 from jugcore.errors import shown
 
 #: What is asked, by the kind of entry. “{about}” is the line or the step, “{said}” what was entered by whom.
@@ -53,6 +54,17 @@ def unknown(batch: AsItIs) -> list[QuestionReport]:
         )
         found.append(QuestionReport(id=f"unknown:{line}", words=words, choices=[], may_add=False, both=""))
     return found
+
+
+def waiting(batch: AsItIs) -> list[QuestionReport]:
+    """What was answered about its keeping, allows more than stands, and was entered by nobody who may say what is served."""
+    return [
+        QuestionReport(
+            id=f"waiting:{entry.event.id}", choices=[], may_add=False, both="",
+            words=f"“{said(entry, str, str)}”, entered by {entry.event.by}, allows more than stands. It counts once a lead has entered it too.",
+        )
+        for entry in batch.waiting
+    ]  # fmt: skip
 
 
 def _words(batch: AsItIs, choice: Choice) -> str:

@@ -304,6 +304,20 @@ class LogLine(BaseModel):
     by: str
     device: str
     undone: bool
+    received_at: datetime | None = Field(None, description="When the server had it, by its own clock.")
+    sent_by: str = Field("", description="Whose session sent it, where that is somebody else's than who entered it.")
+    said_by: str = Field("", description="Whom it named instead of who entered it.")
+    said_at: datetime | None = Field(None, description="The tablet's own time, where that is another.")
+    time_cannot_be: bool = Field(False, description="Whether that time is further off than the tablet's clock explains.")
+    aside: str = Field("", description="Why the batch is read without it.")
+
+
+class AsideReport(BaseModel):
+    """An entry that nothing can be worked out with: the batch is read without it until it is taken back."""
+
+    entry: UUID
+    seq: int
+    words: str
 
 
 How = Literal["measured", "as_asked", "computed", "not_reached", "unknown"]
@@ -343,4 +357,5 @@ class SheetReport(BaseModel):
     cooling: CoolingLog | None = Field(None, description="The two-stage cooling of what is held by time and temperature, once it began.")
     frozen: list[FrozenSpan] = Field([], description="Times in the freezer, the last one open while it is in there.")
     there_most_g: float = Field(description="More than this cannot be there.")
+    aside: list[AsideReport] = Field([], description="Entries that nothing can be worked out with; the batch is read without them.")
     log: list[LogLine]

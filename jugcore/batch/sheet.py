@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, PotCanHold, as_it_is, at_most_g, can_be_filled_g, pot_can_hold, true_brix
+from jugcore.batch.as_it_is import AsItIs, PotCanHold, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
 from jugcore.batch.cooling import cooling_log
 from jugcore.batch.course import Course, Seen, course
@@ -23,9 +23,11 @@ from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
 from jugcore.batch.orders import order
 from jugcore.batch.plan import plan_against_actual
-from jugcore.batch.questions import asked, unknown
-from jugcore.batch.record import Record, read
+from jugcore.batch.questions import asked, unknown, waiting
+from jugcore.batch.readable import readable
+from jugcore.batch.record import Record
 from jugcore.batch.shapes import (
+    AsideReport,
     CoursePoint,
     DropReport,
     LogLine,
@@ -66,7 +68,7 @@ def sheet(document: MethodDocument, log: list[e.Logged], now: datetime) -> Sheet
 
     Raises what compiling the document raises; entries themselves never make it fail.
     """
-    return sheet_of(as_it_is(document, read(log)), log, now)
+    return readable(document, log, lambda found: sheet_of(found, log, now))[1]
 
 
 def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
@@ -84,12 +86,16 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     there_g = _there_g(batch, current)
     name = walked.method.short_titles
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
+
+    def words(entry: e.Logged) -> str:
+        return said(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id))
+
     return SheetReport(
         seq=record.seq,
         status=record.status,
         now=current,
         steps=steps,
-        questions=[*(asked(batch, question) for question in record.questions), *unknown(batch)],
+        questions=[*(asked(batch, question) for question in record.questions), *unknown(batch), *waiting(batch)],
         timers=[
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()
@@ -106,14 +112,22 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         frozen=frozen_spans(record),
         there_g=there_g,
         there_most_g=at_most_g(there_g),
-        log=[
-            LogLine(
-                seq=entry.seq, entry=entry.event.id, kind=entry.event.what.kind, stage=getattr(entry.event.what, "stage", None),
-                words=said(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id)),
-                at=entry.event.at, by=entry.event.by, device=entry.event.device, undone=entry.event.id in record.undone,
-            )
-            for entry in sorted(log, key=lambda entry: entry.seq)
-        ],
+        aside=[AsideReport(entry=each.entry.event.id, seq=each.entry.seq, words=f"{words(each.entry)}: {each.why}") for each in batch.aside],
+        log=[_log_line(batch, entry, words(entry)) for entry in sorted(log, key=lambda entry: entry.seq)],
+    )  # fmt: skip
+
+
+def _log_line(batch: AsItIs, entry: e.Logged, words: str) -> LogLine:
+    event, arrival = entry.event, entry.arrival
+    return LogLine(
+        seq=entry.seq, entry=event.id, kind=event.what.kind, stage=getattr(event.what, "stage", None), words=words,
+        at=event.at, by=event.by, device=event.device, undone=event.id in batch.record.undone,
+        aside=next((each.why for each in batch.aside if each.entry.event.id == event.id), ""),
+        received_at=arrival.received_at if arrival is not None else None,
+        sent_by=arrival.sent_by if arrival is not None and arrival.sent_by != event.by else "",
+        said_by=arrival.said_by if arrival is not None else "",
+        said_at=arrival.said_at if arrival is not None else None,
+        time_cannot_be=arrival is not None and arrival.cannot_be,
     )  # fmt: skip
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 
+import numpy as np
+
 from jugcore.errors import BadDocument
 from jugcore.method.amounts import Amount, Written
 from jugcore.method.document import Method, MethodDocument
@@ -35,8 +37,8 @@ def rounded_g(kitchen: Kitchen, grams: float) -> float:
 
 
 def written(grams: float) -> Written:
-    """Grams as a person would write them."""
-    return Written(text=f"{grams:.10g} g")
+    """Grams as a person would write them: no exponent, which no amount has."""
+    return Written(text=f"{np.format_float_positional(float(f'{grams:.10g}'), trim='-')} g")
 
 
 def _stages(document: MethodDocument, change: Callable[[StageBase], StageBase]) -> MethodDocument:

@@ -84,7 +84,7 @@ def report(walk: Walk) -> WalkReport:
         family=family_report(walk, {reading.id: reading for reading in read}),
         thickness=[ThicknessReport(temperature_c=t, low=low, value=value, high=high) for t, low, value, high in curve(walk)],
         sweet_line=_sweet_line(walk),
-        allergens=_allergens(walk),
+        allergens=allergens_of(walk),
         allergen_list=ALLERGEN_LISTS["eu"][0],
         shared=carried(walk),
         shared_advice=CLEAN,
@@ -398,7 +398,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
     return SweetLineReport(path_brix=path, starts_brix=starts, landmarks=sorted(marks, key=lambda m: m.brix))
 
 
-def _allergens(walk: Walk) -> list[AllergenReport]:
+def allergens_of(walk: Walk) -> list[AllergenReport]:
     """Allergens of everything that ever touched the product; straining removes none."""
     method = walk.method
     lines = method.lines

@@ -20,6 +20,7 @@ class PersonOut(Schema):
     site: str
     by_pin: bool = Field(False, description="Whether the tablet was passed on by a PIN: what needs a password is not open then.")
     may: list[str] = Field(description="Deeds this role may do.")
+    mark: str = Field("", description="What entries made in this session bear, so that they stay this person's whoever sends them.")
 
 
 class PersonAtTablet(Schema):

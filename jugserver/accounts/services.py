@@ -8,6 +8,7 @@ from django.http import HttpRequest
 
 from jugcore.errors import DomainError
 from jugserver.accounts.demo import DEMO_PASSWORD, DEMO_PEOPLE
+from jugserver.accounts.marks import mark_of
 from jugserver.accounts.models import User
 from jugserver.accounts.policies import MAY, may
 from jugserver.accounts.schemas import DemoSignIn, PersonOut, SessionOut
@@ -56,5 +57,6 @@ def session_of(request: HttpRequest) -> SessionOut:
         role=user.role,  # type: ignore[arg-type]
         site=user.site.name,
         may=sorted(deed for deed in MAY if may(user, deed)),
+        mark=mark_of(user),
     )
     return SessionOut(person=person, demo_sign_ins=demo)

@@ -35,7 +35,7 @@ def table(request: HttpRequest, ask: Query[BatchesAsk]) -> HttpResponse:
     return _handed_out(files.batches_csv(services.cards_of(site, ask.wanted())))
 
 
-@router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_start")
+@router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="batches_start")
 def start_batch(request: HttpRequest, payload: BatchStart) -> Status[BatchOut]:
     """Start a batch of a version in the kitchen of today."""
     user, site = signed_in(request)
@@ -59,7 +59,7 @@ def get_batch(request: HttpRequest, batch_id: UUID) -> BatchOut:
 def append(request: HttpRequest, batch_id: UUID, payload: EntriesIn) -> EntriesKept:
     """Keep entries made on a tablet, each once; those kept before answer with their number."""
     user, _ = signed_in(request)
-    return log.append(actor=user, batch_id=batch_id, events=payload.events)
+    return log.append(actor=user, batch_id=batch_id, events=payload.events, how=log.Sending(payload.marks, payload.clock))
 
 
 @router.get("/{uuid:batch_id}/entries", response={200: EntriesOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_entries")

@@ -10,17 +10,19 @@ from uuid import UUID
 from django.http import Http404
 from django.utils import timezone
 
+from jugcore.batch.answered import keeping_of
 from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import BatchDocument, LoggedDoc
 from jugcore.batch.events import Logged
-from jugcore.batch.freezer import frozen_spans
+from jugcore.batch.on_label import allergens_on_label, promised, shared_on_label
+from jugcore.batch.shapes import SheetReport
 from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.schemas import BatchCard, LabelAsk
-from jugserver.batches.services import walked
-from jugserver.batches.use_by import UseBy, use_by_of
+from jugserver.batches.services import last_day_of, reckoned, walked
+from jugserver.batches.use_by import UseBy
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
 from jugserver.exchange.tables import csv_text
@@ -42,6 +44,14 @@ def _found(site: Site, id: UUID) -> tuple[Any, AsItIs, list[Logged]]:
     return batch, *walked(batch)
 
 
+def _sheet(site: Site, id: UUID) -> tuple[Any, AsItIs, SheetReport]:
+    batch = Batch.objects.of_site(site).in_full().filter(pk=id).first()
+    if batch is None:
+        raise Http404
+    found, _, sheet = reckoned(batch, lambda found, log: sheet_of(found, log, timezone.now()))
+    return batch, found, sheet
+
+
 def _name(batch: Any, ending: str) -> str:
     plain = "".join(letter if letter.isascii() and letter.isalnum() else "-" for letter in batch.name).strip("-").lower()
     return f"{plain or 'batch'}-{batch.number:04d}{ending}"
@@ -50,14 +60,15 @@ def _name(batch: Any, ending: str) -> str:
 def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
     batch, found, _ = _found(site, id)
-    read, frozen = report(found.walk), frozen_spans(found.record)
     made = timezone.localtime(batch.started_at).date()
-    day, words = _on_label(use_by_of(site, read.keeping, made, frozen), read.keeping.days, ask.store)
-    shared = tuple(dict.fromkeys(each.allergen for each in read.shared if not each.take))
+    days = [each.days for each in (promised(found), keeping_of(found.walk)) if each.days is not None]
+    day, words = _on_label(last_day_of(site, batch, found), min(days, default=None), ask.store)
+    allergens = allergens_on_label(found)
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
-        contains=tuple(each.allergen for each in read.allergens if each.certain),
-        may_contain=tuple(each.allergen for each in read.allergens if not each.certain), shared=shared, list_name="14 EU allergens", address=address,
+        contains=tuple(each.allergen for each in allergens if each.certain),
+        may_contain=tuple(each.allergen for each in allergens if not each.certain), shared=tuple(shared_on_label(found)),
+        list_name="14 EU allergens", address=address,
         unknown=tuple(swap.substance.replace("_", " ") for swap in found.record.swaps.values() if not found.knows(swap)),
         which=ask.which, opened=ask.opened,
     )  # fmt: skip
@@ -74,8 +85,7 @@ def _on_label(found: UseBy, days: int | None, store: str) -> tuple[date | None, 
 
 def run_sheet_of(site: Site, id: UUID) -> File:
     """The run sheet of a batch on paper, with what was entered so far."""
-    batch, found, log = _found(site, id)
-    sheet = sheet_of(found, log, timezone.now())
+    batch, found, sheet = _sheet(site, id)
     started = timezone.localtime(batch.started_at)
     cold_c = found.walk.kitchen.holding_c if report(found.walk).keeping.cooling is not None else None
     data = run_sheet_pdf(
@@ -86,17 +96,25 @@ def run_sheet_of(site: Site, id: UUID) -> File:
 
 def log_csv(site: Site, id: UUID) -> File:
     """Every entry of a batch's log, a row each, what was taken back among them."""
-    batch, found, log = _found(site, id)
-    sheet = sheet_of(found, log, timezone.now())
-    head = ("number", "at", "by", "tablet", "kind", "step", "entry", "taken back")
-    rows = [(line.seq, line.at, line.by, line.device, line.kind, line.stage, line.words, line.undone) for line in sheet.log]
+    batch, _, sheet = _sheet(site, id)
+    head = (
+        "number", "at", "by", "tablet", "kind", "step", "entry", "taken back", "arrived", "sent by", "named", "tablet's time", "time cannot be",
+        "not counted",
+    )  # fmt: skip
+    rows = [
+        (
+            line.seq, line.at, line.by, line.device, line.kind, line.stage, line.words, line.undone, line.received_at, line.sent_by, line.said_by,
+            line.said_at, line.time_cannot_be, line.aside,
+        )
+        for line in sheet.log
+    ]  # fmt: skip
     return File(_name(batch, "-log.csv"), "text/csv; charset=utf-8", csv_text(head, rows).encode())
 
 
 def batch_json(site: Site, id: UUID) -> File:
     """A batch as the engine reads it from a shell: what it was started from, and its whole log."""
     batch, found, log = _found(site, id)
-    whole = BatchDocument(document=found.document, log=tuple(LoggedDoc(seq=entry.seq, event=entry.event) for entry in log))
+    whole = BatchDocument(document=found.document, log=tuple(LoggedDoc(seq=entry.seq, event=entry.event, arrival=entry.arrival) for entry in log))
     return File(_name(batch, ".json"), "application/json", whole.model_dump_json(indent=1, exclude_none=True).encode())
 
 

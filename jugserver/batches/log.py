@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, connection, transaction
+from django.db.models import QuerySet
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.events import Event, Logged, Swapped, with_facts, without_facts
+from jugcore.batch.arrival import Arrival, read_at
+from jugcore.batch.events import Event, Logged, PutRight, named_in, with_facts
 from jugserver.accounts import policies
+from jugserver.accounts.marks import Author, authors_of
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
@@ -25,42 +30,67 @@ CHANNEL = "batch_log"
 _MOST_TOLD = 7900
 
 
-def append(*, actor: User, batch_id: UUID, events: Sequence[Event]) -> EntriesKept:
+@dataclass(frozen=True)
+class Sending:
+    """How entries were sent: the mark each bears of who made it, and what the tablet's clock showed then.
+
+    ``as_made`` keeps each as if it had arrived when it was made: for a log that is entered from a book.
+    """
+
+    marks: Mapping[UUID, str] = field(default_factory=dict)
+    clock: datetime | None = None
+    as_made: bool = False
+
+
+_PLAINLY = Sending()
+
+
+def append(*, actor: User, batch_id: UUID, events: Sequence[Event], how: Sending = _PLAINLY) -> EntriesKept:
     """Keep entries, each once, numbered without a gap.
 
     What was kept before answers with the number it has. A well-formed entry is never
-    refused: what two tablets disagree about is kept twice and asked about. Raises
-    Conflict only for an id that belongs to another entry.
+    refused: what two tablets disagree about is kept twice and asked about. Who entered it
+    is the person of the session, or who bears the mark it was made with. Raises Conflict
+    only for an id that belongs to another entry.
     """
     policies.require(actor, "cook")
     try:
         with transaction.atomic():
-            return _append(actor, batch_id, events, known={})
+            return _append(actor, batch_id, events, how, known={})
     except IntegrityError:
         # Some were kept before: an answer was lost on its way. That is rare, and looked up only then.
         with transaction.atomic():
             known = {entry.id: entry for entry in LogEntry.objects.filter(pk__in=[event.id for event in events])}
-            return _append(actor, batch_id, events, known)
+            return _append(actor, batch_id, events, how, known)
 
 
-def _append(actor: User, batch_id: UUID, events: Sequence[Event], known: dict[UUID, LogEntry]) -> EntriesKept:
+def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, known: dict[UUID, LogEntry]) -> EntriesKept:
     # Locked, so that numbers have no gaps and no two entries share one.
-    batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only("id", "site_id", "last_seq").select_for_update().first()
+    batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only("id", "site_id", "started_at", "last_seq").select_for_update().first()
     if batch is None:
         raise Http404
-    swapped = {event.what.substance for event in events if isinstance(event.what, Swapped)}
-    own = own_of(batch.site, swapped) if swapped else {}
+    brought = frozenset().union(*(named_in(event) for event in events))
+    own = own_of(batch.site, brought) if brought else {}
+    # Deferred: only a way that was chosen makes it be read.
+    of_batch = frozenset(batch.document["substances"]) if any(isinstance(event.what, PutRight) for event in events) else frozenset()
+    authors = authors_of(actor, how.marks)
+    now = timezone.now()
     seq, kept, new = batch.last_seq, [], []
     for event in events:
         before = known.get(event.id)
-        written = event.model_dump(mode="json", exclude_none=True)
+        author = authors.get(event.id) or Author.of(actor)
         if before is None:
             seq += 1
-            written = with_facts(without_facts(event), own).model_dump(mode="json", exclude_none=True)
-            before = LogEntry(id=event.id, batch=batch, seq=seq, kind=event.what.kind, event=written, at=event.at, sent_by=actor)
+            written = with_facts(event, own, of_batch).model_copy(update={"by": author.username}).model_dump(mode="json", exclude_none=True)
+            at, cannot_be = read_at(event.at, received=event.at if how.as_made else now, started=batch.started_at, clock=how.clock)
+            before = LogEntry(
+                id=event.id, batch=batch, seq=seq, kind=event.what.kind, event=written, at=at, sent_by=actor,
+                received_at=event.at if how.as_made else now, said_by="" if event.by == author.username else event.by,
+                by_lead=author.lead, time_cannot_be=cannot_be,
+            )  # fmt: skip
             known[event.id] = before
             new.append(before)
-        elif before.batch_id != batch.pk or not _same(before.event, written):
+        elif before.batch_id != batch.pk or not _same(before, event):
             raise Conflict("events", f"The id {event.id} belongs to another entry.", "Give every entry an id of its own.")
         kept.append(EntryKept(id=event.id, seq=before.seq))
     if new:
@@ -70,18 +100,19 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], known: dict[UU
             # The new number and the word of it in one go: this is what a hundred entries a second pass through.
             cursor.execute(
                 "update batches_batch set last_seq = %s, touched_at = %s where id = %s returning pg_notify(%s, %s)",
-                [seq, timezone.now(), batch.pk, CHANNEL, payload],
+                [seq, now, batch.pk, CHANNEL, payload],
             )
     return EntriesKept(kept=kept, seq=seq)
 
 
-def _same(kept: dict[str, Any], sent: dict[str, Any]) -> bool:
-    """Whether what is sent is what was kept: the facts of what went in were filled in then, by what the site knew."""
+def _same(kept: LogEntry, sent: Event) -> bool:
+    """Whether what is sent is what was kept: who entered it and what is known of what it brings were written by the server."""
 
     def bare(event: dict[str, Any]) -> dict[str, Any]:
-        return {**event, "what": {name: value for name, value in event["what"].items() if name != "facts"}}
+        what = {name: value for name, value in event["what"].items() if name not in ("facts", "document")}
+        return {**event, "by": "", "what": what}
 
-    return bare(kept) == bare(sent)
+    return bare(kept.event) == bare(sent.model_dump(mode="json", exclude_none=True))
 
 
 def tell(site_id: int, batch_id: UUID, seq: int) -> None:
@@ -97,12 +128,25 @@ def _payload(site_id: int, batch_id: UUID, seq: int, entries: Sequence[dict[str,
     return whole if len(whole.encode()) < _MOST_TOLD else json.dumps({**told, "entries": []})
 
 
-def logged(rows: Sequence[Any]) -> list[Logged]:
-    """Rows of ``(seq, event)`` as the core reads them."""
-    return [Logged(seq, Event.model_validate(event)) for seq, event in rows]
+def logged(rows: Iterable[LogEntry]) -> list[Logged]:
+    """Entries as the core reads them: each with the time it is read with, and how it arrived."""
+    return [_logged(entry) for entry in rows]
 
 
-def entries_after(batch_id: UUID, seq: int, most: int | None = None) -> list[tuple[int, dict[str, Any]]]:
+def _logged(entry: LogEntry) -> Logged:
+    event = Event.model_validate(entry.event)
+    arrival = Arrival(
+        received_at=entry.received_at, sent_by=entry.sent_by.username, said_by=entry.said_by, said_at=event.at if event.at != entry.at else None,
+        cannot_be=entry.time_cannot_be, by_lead=entry.by_lead,
+    )  # fmt: skip
+    return Logged(entry.seq, event.model_copy(update={"at": entry.at}), arrival)
+
+
+def log_of_batch(batch_id: UUID, after: int = 0) -> QuerySet[LogEntry]:
+    """Entries behind a number, in order, with who sent them."""
+    return LogEntry.objects.filter(batch_id=batch_id, seq__gt=after).select_related("sent_by").order_by("seq")
+
+
+def entries_after(batch_id: UUID, seq: int) -> list[tuple[int, dict[str, Any]]]:
     """Entries behind a number, in order, as they were written."""
-    rows = LogEntry.objects.filter(batch_id=batch_id, seq__gt=seq).order_by("seq").values_list("seq", "event")
-    return list(rows if most is None else rows[:most])
+    return list(LogEntry.objects.filter(batch_id=batch_id, seq__gt=seq).order_by("seq").values_list("seq", "event"))

@@ -7,6 +7,7 @@ import uuid
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 
 from jugserver.accounts.models import Site
 from jugserver.batches.querysets import BatchQuerySet
@@ -50,7 +51,10 @@ class Batch(models.Model):
 
 
 class LogEntry(models.Model):
-    """One entry of a batch's log. Its id was made on the tablet, so that sending it twice keeps it once."""
+    """One entry of a batch's log. Its id was made on the tablet, so that sending it twice keeps it once.
+
+    Who entered it (``event.by``) is written by the server, and ``at`` is the time it is read with; the tablet's own stays in the event.
+    """
 
     id = models.UUIDField(primary_key=True, editable=False)
     batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="entries")
@@ -59,7 +63,10 @@ class LogEntry(models.Model):
     event = models.JSONField()
     at = models.DateTimeField()
     sent_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    received_at = models.DateTimeField(auto_now_add=True)
+    received_at = models.DateTimeField(default=timezone.now)
+    said_by = models.CharField(max_length=150, blank=True, default="", help_text="whom it named, where that was not who entered it")
+    by_lead = models.BooleanField(default=False, help_text="whether who entered it may say what is served")
+    time_cannot_be = models.BooleanField(default=False, help_text="whether its own time is further off than its tablet's clock explains")
 
     class Meta:
         ordering = ["seq"]

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 #: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
-SUMMARY_SHAPE = 6
+SUMMARY_SHAPE = 7
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
@@ -53,6 +53,8 @@ class BatchCard(Schema):
     steps_done: int
     steps: int
     questions: int
+    aside: int = Field(0, description="Entries that nothing can be worked out with; it is read without them.")
+    trouble: str = Field("", description="Why nothing of it can be worked out, if so: its figures are none then.")
     yield_g: float
     planned_yield_g: float
     yield_measured: bool
@@ -79,6 +81,14 @@ class Who(Schema):
     name: str
 
 
+class AllergenOut(Schema):
+    """An allergen as its label has it; why, where the version and what was entered differ."""
+
+    allergen: str
+    certain: bool
+    why: str = ""
+
+
 class BatchOut(Schema):
     """A batch as it is."""
 
@@ -95,6 +105,7 @@ class BatchOut(Schema):
     use_by: date | None = Field(description="The last day, the day of making being day one.")
     use_by_words: str = Field(description="What stands on the label where there is no day.")
     use_by_why: str = Field(description="What decides it, or what must be known first.")
+    allergens: list[AllergenOut] = Field(description="On its label: those of the version and of what was entered.")
     people: list[Who]
     as_of: datetime = Field(description="The server's clock when this was read.")
 
@@ -103,6 +114,10 @@ class EntriesIn(Schema):
     """Entries made on a tablet, in the order they were made."""
 
     events: list[Event] = Field(min_length=1, max_length=500)
+    marks: dict[UUID, Annotated[str, Field(max_length=400)]] = Field(
+        {}, max_length=500, description="By entry, the mark of the session it was made in; without one it is its sender's."
+    )
+    clock: AwareDatetime | None = Field(None, description="What the tablet's clock shows as it sends them.")
 
 
 class EntryKept(Schema):

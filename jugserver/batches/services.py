@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import logging
 import math
 from collections import OrderedDict
+from collections.abc import Callable
 from datetime import datetime
 from threading import Lock
-from typing import Any
+from typing import Any, TypeVar
 from uuid import UUID, uuid4
 
 from django.db import transaction
@@ -14,14 +16,17 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore import __version__
-from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.answered import keeping_of
+from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
 from jugcore.batch.events import Flowed, Logged
+from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.gear import gear_met
-from jugcore.batch.record import read
+from jugcore.batch.on_label import allergens_on_label, promised, stricter
+from jugcore.batch.readable import readable
 from jugcore.batch.shapes import CoolingLog, Deviation, LogLine
 from jugcore.batch.sheet import sheet_of
-from jugcore.errors import BadDocument, shown
+from jugcore.errors import BadDocument, DomainError, shown
 from jugcore.formula.asks import ScaleAsk, scale_report
 from jugcore.formula.cooks import most_in_one
 from jugcore.formula.flow_trials import FlowTrial
@@ -29,18 +34,22 @@ from jugcore.formula.freeze import fingerprint, frozen
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.pots import in_its_pots, too_much, with_pots
 from jugcore.formula.report import report
+from jugcore.formula.use_by import UseBy
 from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.walk import Walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
-from jugserver.batches.log import entries_after, logged, tell
+from jugserver.batches.log import log_of_batch, logged, tell
 from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.querysets import SUMMARY_SHAPE, Wanted
-from jugserver.batches.schemas import BatchCard, BatchOut, EntriesOut, Who
+from jugserver.batches.schemas import AllergenOut, BatchCard, BatchOut, EntriesOut, Who
 from jugserver.batches.use_by import use_by_of
+from jugserver.config.problems import Conflict
 from jugserver.formulas.models import Formula, Version
 from jugserver.kitchen.services import kitchen_of, note_met
 
+logger = logging.getLogger(__name__)
+_T = TypeVar("_T")
 #: Batches kept walked in this process; a page asks for the same one again and again.
 _MOST_KNOWN = 64
 _known: OrderedDict[tuple[UUID, int], tuple[AsItIs, list[Logged]]] = OrderedDict()
@@ -69,8 +78,13 @@ def start_batch(
     for behind in Batch.objects.of_site(site).in_full().behind():
         state_of(behind)  # what their equipment met belongs to the kitchen of today
     document = resolved(MethodDocument.model_validate(chosen.document), site, scale)
-    # Locked, so that two batches started at once have two numbers.
+    # Locked, so that two batches started at once have two numbers, and one started twice at once is one.
     Site.objects.select_for_update().get(pk=site.pk)
+    before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None
+    if before is not None:
+        return before
+    if id is not None and Batch.objects.filter(pk=id).exists():
+        raise Conflict("id", "This id is taken.", "Give the batch another id.")
     newest = Batch.objects.of_site(site).order_by("-number").values_list("number", flat=True).first()
     now = at or timezone.now()
     batch = Batch.objects.create(
@@ -110,32 +124,56 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
     if batch is None:
         raise Http404
     now = timezone.now()
-    found, log = walked(batch)
-    report_now = batch_report(found, log, now)
-    last = use_by_of(site, report_now.walk.keeping, timezone.localtime(batch.started_at).date(), report_now.sheet.frozen)
+    found, _, report_now = reckoned(batch, lambda found, log: batch_report(found, log, now))
+    last = last_day_of(site, batch, found)
     people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
     return BatchOut(
         id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
         started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=report_now,
         use_by=last.day, use_by_words=last.words, use_by_why=last.why,
+        allergens=[AllergenOut(allergen=each.allergen, certain=each.certain, why=each.why) for each in allergens_on_label(found)],
         people=[Who(username=person.username, name=str(person)) for person in people], as_of=now,
     )  # fmt: skip
 
 
+def last_day_of(site: Site, batch: Any, found: AsItIs) -> UseBy:
+    """The last day of a batch: no later than its version's, whatever was entered at the hob."""
+    made, frozen = timezone.localtime(batch.started_at).date(), frozen_spans(found.record)
+    by_version, now = (use_by_of(site, keeping, made, frozen) for keeping in (promised(found), keeping_of(found.walk)))
+    return stricter(by_version, now, found)
+
+
 def walked(batch: Any) -> tuple[AsItIs, list[Logged]]:
     """A batch walked as planned and as it is, and its log; kept in this process by the number of its last entry."""
+    found, log, _ = reckoned(batch, lambda found, log: None)
+    return found, log
+
+
+def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsItIs, list[Logged], _T]:
+    """A batch walked, its log, and what ``use`` makes of them, without the entries that stand in the way of that.
+
+    Raises whatever comes of the batch without a single entry.
+    """
     key = (batch.pk, batch.last_seq)
     with _known_lock:
-        if key in _known:
+        known = _known.get(key)
+        if known is not None:
             _known.move_to_end(key)
-            return _known[key]
-    log = logged([row for row in entries_after(batch.pk, 0) if row[0] <= batch.last_seq])
-    found = as_it_is(MethodDocument.model_validate(batch.document), read(log)), log
+    if known is not None:
+        try:
+            return *known, use(*known)
+        except Exception:  # it is read once more below, and what stands in the way put aside and told
+            logger.info("Batch %s cannot be used as it was read", batch.pk)
+    log = logged(log_of_batch(batch.pk).filter(seq__lte=batch.last_seq))
+    found, made = readable(MethodDocument.model_validate(batch.document), log, lambda found: use(found, log))
+    for each in found.aside:
+        if not isinstance(each.error, DomainError):
+            logger.error("Batch %s is read without entry %s", batch.pk, each.entry.seq, exc_info=each.error)
     with _known_lock:
-        _known[key] = found
+        _known[key] = found, log
         while len(_known) > _MOST_KNOWN:
             _known.popitem(last=False)
-    return found
+    return found, log, made
 
 
 def log_of(site: Site, id: UUID, after: int) -> EntriesOut:
@@ -143,8 +181,9 @@ def log_of(site: Site, id: UUID, after: int) -> EntriesOut:
     batch = Batch.objects.of_site(site).filter(pk=id).first()
     if batch is None:
         raise Http404
-    rows = entries_after(batch.pk, after)
-    return EntriesOut(seq=rows[-1][0] if rows else batch.last_seq, entries=[LoggedDoc(seq=e.seq, event=e.event) for e in logged(rows)])
+    found = logged(log_of_batch(batch.pk, after))
+    entries = [LoggedDoc(seq=each.seq, event=each.event, arrival=each.arrival) for each in found]
+    return EntriesOut(seq=entries[-1].seq if entries else batch.last_seq, entries=entries)
 
 
 def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> RescueReport:
@@ -154,7 +193,9 @@ def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> R
     batch = Batch.objects.of_site(actor.site).filter(pk=id).first()
     if batch is None:
         raise Http404
-    return rescue_report(walked(batch)[0], about, value)
+    # As the sheet shows it: what stands in its way stands in the way of a rescue.
+    found, _, _ = reckoned(batch, lambda found, log: sheet_of(found, log, timezone.now()))
+    return rescue_report(found, about, value)
 
 
 def cards_of(site: Site, wanted: Wanted | None = None) -> list[BatchCard]:
@@ -170,10 +211,15 @@ def state_of(batch: Any) -> BatchState:
     state: BatchState | None = getattr(batch, "state", None)
     if state is not None and state.seq == batch.last_seq and state.summary.get("shape") == SUMMARY_SHAPE:
         return state
-    made = projected(batch)
-    found, _ = walked(batch)
-    if found.walk.kitchen.shared:
-        note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=gear_met(found))
+    try:
+        made = projected(batch)
+        found, _ = walked(batch)
+    except Exception as error:  # it is a state of this batch; the list it stands in shows the others, and it with what is wrong
+        logger.exception("Nothing of batch %s can be worked out", batch.pk)
+        made = _troubled(batch, error)
+    else:
+        if found.walk.kitchen.shared:
+            note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=gear_met(found))
     BatchState.objects.update_or_create(
         batch=batch, defaults={"seq": made.seq, "status": made.status, "closed_at": made.closed_at, "summary": made.summary}
     )
@@ -182,9 +228,8 @@ def state_of(batch: Any) -> BatchState:
 
 def projected(batch: Any) -> BatchState:
     """The state as its log makes it, nothing kept: a pure function of the batch's document and its entries."""
-    found, log = walked(batch)
+    found, _, sheet = reckoned(batch, lambda found, log: sheet_of(found, log, _until(found, batch)))
     closed = found.record.closed
-    sheet = sheet_of(found, log, closed.event.at if closed else batch.started_at)
     now = next((step for step in sheet.steps if step.id == sheet.now), None)
     boil = now.boil if now is not None else None
     summary = {
@@ -200,6 +245,7 @@ def projected(batch: Any) -> BatchState:
         "planned_brix": _brix(found.planned),
         "waste_g": sheet.waste_g,
         "words": " · ".join(line.words for line in sheet.log if _tells(line, closed) and not line.undone),
+        "aside": len(found.aside),
         "off_plan": _off_plan(sheet.deviations),
         "cooling": _open_mark(sheet.cooling),
         "frozen": bool(sheet.frozen) and sheet.frozen[-1].until is None,
@@ -209,6 +255,21 @@ def projected(batch: Any) -> BatchState:
         **{name: _moment(getattr(boil, name, None)) for name in ("ready_low", "ready_high", "lift_weigh_at")},
     }
     return BatchState(batch=batch, seq=sheet.seq, status=sheet.status, closed_at=closed.event.at if closed else None, summary=summary)
+
+
+def _troubled(batch: Any, error: Exception) -> BatchState:
+    """The state of a batch of which nothing can be worked out: it runs, as far as anybody knows."""
+    why = str(error) if isinstance(error, DomainError) else "Its log or what it was started from cannot be read here."
+    summary = {
+        "shape": SUMMARY_SHAPE, "trouble": why, "step": None, "steps_done": 0, "steps": 0, "questions": 0, "yield_g": 0.0, "planned_yield_g": 0.0,
+        "yield_measured": False, "brix": None, "planned_brix": None, "waste_g": 0.0, "words": "", "off_plan": 0,
+    }  # fmt: skip
+    return BatchState(batch=batch, seq=batch.last_seq, status="running", closed_at=None, summary=summary)
+
+
+def _until(found: AsItIs, batch: Any) -> datetime:
+    started: datetime = batch.started_at
+    return started if found.record.closed is None else found.record.closed.event.at
 
 
 def flow_trials_of(found: AsItIs) -> list[dict[str, Any]]:

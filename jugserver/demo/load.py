@@ -15,7 +15,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
-from jugserver.batches.log import append
+from jugserver.batches.log import Sending, append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch
 from jugserver.demo.benchmarks import load_benchmarks
@@ -82,7 +82,7 @@ def load_batches(now: datetime | None = None) -> None:
         start = today - timedelta(days=told["days_ago"]) + timedelta(hours=told["hour"])
         batch = start_batch(actor=cooks[told["by"]], formula_id=formulas[told["formula"]].pk, version=1, at=start)
         events = [_entered(entry, start) for entry in told["entries"]]
-        append(actor=cooks[told["by"]], batch_id=batch.id, events=events)
+        append(actor=cooks[told["by"]], batch_id=batch.id, events=events, how=Sending(as_made=True))
     cards_of(site)  # so that the first look at the list is not the one that reads forty logs
 
 

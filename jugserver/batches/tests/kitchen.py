@@ -29,8 +29,10 @@ def letters(id: UUID) -> str:
     return id.hex.translate(str.maketrans("0123456789", "ghijklmnop"))
 
 
-def begun_batch(lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen | None = None, keeping: KeepingDoc | None = None) -> Batch:
-    """A batch of one of the demo's formulas, started by a lead in the demo's kitchen."""
+def begun_batch(
+    lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen | None = None, keeping: KeepingDoc | None = None, at: datetime | None = None
+) -> Batch:
+    """A batch of one of the demo's formulas, started by a lead in the demo's kitchen, now or at an earlier time."""
     assert lead.site is not None
     save_kitchen(actor=lead, number=kitchen_of(lead.site).number, kitchen=kitchen or demo_kitchen())
     document = demo_document(formula)
@@ -38,4 +40,4 @@ def begun_batch(lead: User, formula: str = "ferrymans-spice", kitchen: Kitchen |
         document = document.model_copy(update={"keeping": keeping})
     kept = start_formula(actor=lead, document=document.model_copy(update={"name": f"{document.name} {letters(uuid4())}"}))
     save_version(actor=lead, id=kept.id, draft=1, note="First.")
-    return start_batch(actor=lead, formula_id=kept.id, version=1)
+    return start_batch(actor=lead, formula_id=kept.id, version=1, at=at)

@@ -16,9 +16,9 @@ from jugserver.config.tests.shop import ShopCase
 
 class After(ShopCase):
     def setUp(self) -> None:
-        self.batch = begun_batch(self.people["lead"], "toasted-hazelnut", keeping=KeepingDoc(ph=6.6, heat_treated=False))
+        self.now = datetime.now(UTC) - timedelta(days=40)
+        self.batch = begun_batch(self.people["lead"], "toasted-hazelnut", keeping=KeepingDoc(ph=6.6, heat_treated=False), at=self.now)
         self.client_ = self.signed_in("prep")
-        self.now = datetime.now(UTC)
 
     def _enter(self, what: dict[str, Any], after: timedelta = timedelta()) -> None:
         event = {**entry(what), "at": (self.now + after).isoformat()}

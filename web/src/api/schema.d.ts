@@ -1253,6 +1253,12 @@ export interface components {
              * @description Deeds this role may do.
              */
             may: string[];
+            /**
+             * Mark
+             * @description What entries made in this session bear, so that they stay this person's whoever sends them.
+             * @default
+             */
+            mark: string;
         };
         /**
          * SessionOut
@@ -6016,6 +6022,18 @@ export interface components {
             steps: number;
             /** Questions */
             questions: number;
+            /**
+             * Aside
+             * @description Entries that nothing can be worked out with; it is read without them.
+             * @default 0
+             */
+            aside: number;
+            /**
+             * Trouble
+             * @description Why nothing of it can be worked out, if so: its figures are none then.
+             * @default
+             */
+            trouble: string;
             /** Yield G */
             yield_g: number;
             /** Planned Yield G */
@@ -6113,6 +6131,36 @@ export interface components {
             stage: string | null;
         };
         /**
+         * AllergenOut
+         * @description An allergen as its label has it; why, where the version and what was entered differ.
+         */
+        AllergenOut: {
+            /** Allergen */
+            allergen: string;
+            /** Certain */
+            certain: boolean;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * AsideReport
+         * @description An entry that nothing can be worked out with: the batch is read without it until it is taken back.
+         */
+        AsideReport: {
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /** Seq */
+            seq: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * BatchOut
          * @description A batch as it is.
          */
@@ -6159,6 +6207,11 @@ export interface components {
              * @description What decides it, or what must be known first.
              */
             use_by_why: string;
+            /**
+             * Allergens
+             * @description On its label: those of the version and of what was entered.
+             */
+            allergens: components["schemas"]["AllergenOut"][];
             /** People */
             people: components["schemas"]["Who"][];
             /**
@@ -6396,6 +6449,40 @@ export interface components {
             device: string;
             /** Undone */
             undone: boolean;
+            /**
+             * Received At
+             * @description When the server had it, by its own clock.
+             */
+            received_at?: string | null;
+            /**
+             * Sent By
+             * @description Whose session sent it, where that is somebody else's than who entered it.
+             * @default
+             */
+            sent_by: string;
+            /**
+             * Said By
+             * @description Whom it named instead of who entered it.
+             * @default
+             */
+            said_by: string;
+            /**
+             * Said At
+             * @description The tablet's own time, where that is another.
+             */
+            said_at?: string | null;
+            /**
+             * Time Cannot Be
+             * @description Whether that time is further off than the tablet's clock explains.
+             * @default false
+             */
+            time_cannot_be: boolean;
+            /**
+             * Aside
+             * @description Why the batch is read without it.
+             * @default
+             */
+            aside: string;
         };
         /**
          * MeasuredReport
@@ -6920,6 +7007,12 @@ export interface components {
              * @description More than this cannot be there.
              */
             there_most_g: number;
+            /**
+             * Aside
+             * @description Entries that nothing can be worked out with; the batch is read without them.
+             * @default []
+             */
+            aside: components["schemas"]["AsideReport"][];
             /** Log */
             log: components["schemas"]["LogLine"][];
         };
@@ -7208,6 +7301,19 @@ export interface components {
         EntriesIn: {
             /** Events */
             events: components["schemas"]["Event"][];
+            /**
+             * Marks
+             * @description By entry, the mark of the session it was made in; without one it is its sender's.
+             * @default {}
+             */
+            marks: {
+                [key: string]: string;
+            };
+            /**
+             * Clock
+             * @description What the tablet's clock shows as it sends them.
+             */
+            clock?: string | null;
         };
         /**
          * Event
@@ -7707,6 +7813,46 @@ export interface components {
             more: boolean;
         };
         /**
+         * Arrival
+         * @description How the server kept an entry.
+         */
+        Arrival: {
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /**
+             * Sent By
+             * @description Whose session sent it.
+             * @default
+             */
+            sent_by: string;
+            /**
+             * Said By
+             * @description Whom it named instead of who entered it.
+             * @default
+             */
+            said_by: string;
+            /**
+             * Said At
+             * @description The tablet's own time, where it is read with another.
+             */
+            said_at?: string | null;
+            /**
+             * Cannot Be
+             * @description Whether that time is further off than the tablet's clock explains.
+             * @default false
+             */
+            cannot_be: boolean;
+            /**
+             * By Lead
+             * @description Whether who entered it may say what is served.
+             * @default false
+             */
+            by_lead: boolean;
+        };
+        /**
          * EntriesOut
          * @description Entries behind a number.
          */
@@ -7724,6 +7870,8 @@ export interface components {
             /** Seq */
             seq: number;
             event: components["schemas"]["Event"];
+            /** @description How a server kept it. */
+            arrival?: components["schemas"]["Arrival"] | null;
         };
         /**
          * LabelAsk
@@ -10844,6 +10992,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

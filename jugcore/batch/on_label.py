@@ -1,0 +1,77 @@
+"""What the log of a batch may change on its label: allergens and the last day only ever grow stricter by an entry at the hob.
+
+What the version says stands. What was entered is added to it and, where it allows more than the version does, waits
+for somebody who may say what is served.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import date
+
+from jugcore.batch import events as e
+from jugcore.batch.answered import assessed, counts, keeping_of
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.formula.keeping import KeepingReport
+from jugcore.formula.report import allergens_of
+from jugcore.formula.shared import carried
+from jugcore.formula.use_by import UseBy
+from jugcore.method.walk import walk
+
+
+@dataclass(frozen=True)
+class OnLabel:
+    """An allergen as the label has it, and why where the version and what went in differ."""
+
+    allergen: str
+    certain: bool
+    why: str = ""
+
+
+def allergens_on_label(batch: AsItIs) -> list[OnLabel]:
+    """Every allergen of the version and of what was entered; an entry adds and takes none away."""
+    planned = {each.allergen: each for each in allergens_of(batch.planned)}
+    now = {each.allergen: each for each in allergens_of(batch.walk)}
+    found: list[OnLabel] = []
+    for allergen in dict.fromkeys((*planned, *now)):
+        certain = any(allergen in those and those[allergen].certain for those in (planned, now))
+        why = ""
+        if allergen not in planned or (allergen in now and now[allergen].certain and not planned[allergen].certain):
+            why = f"{', '.join(now[allergen].lines)}: {_who(batch)}"
+        elif allergen not in now:
+            why = f"by the version ({', '.join(planned[allergen].lines)}), though something else was entered: {_who(batch)}"
+        found.append(OnLabel(allergen, certain, why))
+    return found
+
+
+def shared_on_label(batch: AsItIs) -> list[str]:
+    """What equipment may carry over, by the pieces the version takes or by those that were taken."""
+    return list(dict.fromkeys(each.allergen for walked in (batch.planned, batch.walk) for each in carried(walked) if not each.take))
+
+
+def _who(batch: AsItIs) -> str:
+    """Who entered what changed it, in words; the newest last."""
+    changes = [entry for entry in batch.record.standing if isinstance(entry.event.what, e.Swapped | e.PutRight)]
+    return ", ".join(dict.fromkeys(f"entered by {entry.event.by}" for entry in changes)) or "as entered"
+
+
+def promised(batch: AsItIs) -> KeepingReport:
+    """The keeping of the version, with what was measured and answered of this batch by somebody who may say what is served."""
+    answers = [entry for entry, _ in batch.record.of(e.Assessed) if counts(entry)]
+    return keeping_of(walk(assessed(batch.planned.method, answers), batch.planned.kitchen) if answers else batch.planned)
+
+
+def stricter(version: UseBy, now: UseBy, batch: AsItIs) -> UseBy:
+    """The earlier of two last days: the version's, and that of the batch as it was entered."""
+    found = now if _rank(now) <= _rank(version) else version
+    if not batch.waiting:
+        return found
+    names = " and ".join(dict.fromkeys(entry.event.by for entry in batch.waiting))
+    return replace(found, why=f"{found.why} What {names} entered of its keeping counts once a lead has entered it too.")
+
+
+def _rank(found: UseBy) -> tuple[int, date | int]:
+    """The stricter the less: past its day, then by the day; what waits in the freezer by the days it has left."""
+    if found.day is not None:
+        return 2, found.day
+    return (0, 0) if found.left is None else (1, found.left)
