@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import re
 import time
+from datetime import timedelta
 
+from django.utils import timezone
 from playwright.sync_api import Locator, Page, expect
 
 from e2e.browser import TABLET, BrowserCase
@@ -29,9 +31,10 @@ _MOST = 60
 
 
 class HobCase(BrowserCase):
-    def begin_batch(self, name: str = FERRYMAN, who: str = "rafe") -> Batch:
+    def begin_batch(self, name: str = FERRYMAN, who: str = "rafe", minutes_ago: float = 0) -> Batch:
         formula = Formula.objects.get(name=name)
-        return Batch.objects.get(pk=start_batch(actor=User.objects.get(username=who), formula_id=formula.pk, version=1).id)
+        at = timezone.now() - timedelta(minutes=minutes_ago)
+        return Batch.objects.get(pk=start_batch(actor=User.objects.get(username=who), formula_id=formula.pk, version=1, at=at).id)
 
     def tablet(self, batch: Batch, who: str = "rafe") -> Page:
         return self.sign_in(who, self.open(TABLET), f"/batches/{batch.pk}")

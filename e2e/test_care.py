@@ -64,15 +64,66 @@ class Care(HobCase):
         keeping.get_by_label("pH, measured").fill("3,9")
         keeping.get_by_role("radiogroup", name="All of it at 72").get_by_text("no", exact=True).click()
         self.press(page, "Keep these for this batch")
+        # A cook's answer that allows more than stands waits for somebody who may say what is served.
+        expect(page.get_by_role("alert").filter(has_text="counts once a lead has entered it too")).to_contain_text("pH 3.9, not all of it heated")
+        expect(labels).to_contain_text("pH not measured”")
+        self.assert_accessible(page)
+        desk = self.sign_in("ines", self.open(TABLET), f"/batches/{batch.pk}")
+        of_lead = desk.get_by_role("region", name="Keeping of this batch")
+        of_lead.get_by_label("pH, measured").fill("3,9")
+        of_lead.get_by_role("radiogroup", name="All of it at 72").get_by_text("no", exact=True).click()
+        self.press(desk, "Keep these for this batch")
         expect(labels).to_contain_text("no shelf trial yet”")
         expect(keeping).to_contain_text("need not be held cold")
-        self.assert_accessible(page)
+        expect(page.get_by_text("counts once a lead")).to_have_count(0)
         answer = page.request.get(f"{self.live_server_url}/api/batches/{batch.pk}/label.pdf")
         text = " ".join(PdfReader(BytesIO(answer.body())).pages[0].extract_text().split())
         self.assertRegex(text, r"Use by: \w{3} \d\d \w{3} \d{4}, no shelf trial yet")
 
+    def test_an_entry_that_cannot_be_counted_is_said_and_taken_back_and_nothing_else_suffers(self) -> None:
+        batch = self.begin_batch("Weir Simple")
+        other = self.begin_batch()
+        document = {**batch.document, "stages": []}
+        self.entered(batch, {"kind": "put_right", "title": "Begin anew", "document": document})
+        page = self.tablet(batch)
+        notice = page.get_by_role("alert").filter(has_text="Entry 1 is not counted")
+        expect(notice).to_contain_text("There is no stage yet.")
+        self.assert_accessible(page)
+        desk = self.sign_in("ines", self.open((1280, 800)), "/batches")
+        row = desk.get_by_role("listitem").filter(has_text=f"batch {batch.number:04d}")
+        expect(row).to_contain_text("1 entry not counted")
+        expect(desk.get_by_role("listitem").filter(has_text=f"batch {other.number:04d}")).to_contain_text("g planned")
+        # What cannot be meant is refused at the key, with what was typed still there.
+        page.get_by_role("list", name=re.compile("^What to weigh")).get_by_role("button").first.click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("textbox").fill("0")
+        expect(dialog.get_by_role("alert")).to_contain_text("That is 0 g, which is nothing.")
+        dialog.get_by_role("textbox").press("Enter")
+        expect(dialog.get_by_role("textbox")).to_have_value("0")
+        dialog.get_by_role("button", name="Close without keeping").click()
+        button = notice.get_by_role("button", name=re.compile("^Take back, hold 1 s"))
+        button.focus()
+        page.keyboard.down("Enter")
+        expect(notice).to_have_count(0)
+        page.keyboard.up("Enter")
+        expect(row).not_to_contain_text("not counted")
+
+    def test_the_log_says_who_sent_what_as_whom_and_which_time_cannot_be(self) -> None:
+        batch = self.begin_batch("Weir Simple", minutes_ago=90)
+        later = (timezone.now() + timedelta(hours=5)).isoformat()
+        for at, by in ((later, "ines"), ((timezone.now() - timedelta(hours=1)).isoformat(), "rafe")):
+            told = {"id": str(uuid4()), "at": at, "by": by, "device": "tablet-2", "seen": 0, "what": {"kind": "noted", "text": "foams"}}
+            append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=[Event.model_validate(told)])
+        page = self.tablet(batch)
+        page.get_by_text("Log, 2 entries").click()
+        rows = page.get_by_role("listitem").filter(has_text="foams")
+        expect(rows.nth(0)).to_contain_text("arrived")
+        expect(rows.nth(1)).to_contain_text("which cannot be · sent as Ines Calloway")
+        expect(rows.nth(1)).to_contain_text("Rafe Oduya")
+        self.assert_accessible(page)
+
     def test_what_was_not_shown_cold_stays_on_today_until_somebody_says_why(self) -> None:
-        batch = self.begin_batch("Dark Cocoa Orange")
+        batch = self.begin_batch("Dark Cocoa Orange", minutes_ago=60 * 51)
         stages = [{"kind": "done", "stage": each["id"]} for each in batch.document["stages"]]
         self.entered(batch, *stages, {"kind": "closed", "outcome": "finished"}, minutes_ago=60 * 50)
         desk = self.sign_in("rafe", self.open((1280, 800)))

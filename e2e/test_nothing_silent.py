@@ -90,7 +90,7 @@ class NothingSilent(HobCase):
         expect(page.get_by_text(re.compile(r"^1,4\d\d g filled and kept"))).to_be_visible()
 
     def test_a_timer_rings_on_every_screen(self) -> None:
-        batch = self.begin_batch("Weir Simple")
+        batch = self.begin_batch("Weir Simple", minutes_ago=5)
         what = {"kind": "timer", "timer": "t-1", "title": "Stir it", "seconds": 60}
         at = timezone.now() - timedelta(seconds=75)
         event = {"id": str(uuid4()), "at": at.isoformat(), "by": "rafe", "device": "tablet-2", "seen": 0, "what": what}

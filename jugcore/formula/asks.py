@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
@@ -26,18 +26,23 @@ from jugcore.formula.way import Move, Way
 from jugcore.formula.ways import ways
 from jugcore.formula.weighing import as_weighed, weighings
 from jugcore.method.document import Method, MethodDocument, compile_document
-from jugcore.method.fields import Id, Part
+from jugcore.method.fields import MOST_LINES, Id, Part
 from jugcore.method.stages import Fill, Step, Yielding
 from jugcore.method.walk import Walk, walk
+
+#: What may change: lines.sugar.grams, stages.boil.brix.
+Path = Annotated[str, Field(max_length=200)]
+#: Of a kilogram, in whatever money.
+Price = Annotated[float, Field(ge=0, le=1e6)]
 
 
 class TargetAsk(Part):
     """A window for a reading, or for ``line:<id>``: a value, a least, a most, or a least and a most."""
 
     reading: str = Field(max_length=80)
-    equals: float | None = None
-    at_least: float | None = None
-    at_most: float | None = None
+    equals: float | None = Field(None, ge=-1e9, le=1e9)
+    at_least: float | None = Field(None, ge=-1e9, le=1e9)
+    at_most: float | None = Field(None, ge=-1e9, le=1e9)
 
     @model_validator(mode="after")
     def _something(self) -> Self:
@@ -65,12 +70,12 @@ class SolveAsk(Part):
     """What is asked of a solve: targets, and what may change to meet them."""
 
     targets: tuple[TargetAsk, ...] = Field(min_length=1, max_length=20)
-    locks: tuple[Id, ...] = Field((), max_length=500)
-    bounds: dict[Id, BoundAsk] = {}
-    untie: tuple[Id, ...] = Field((), max_length=500, description="Lines that need no longer follow others.")
-    free: tuple[str, ...] | None = Field(None, max_length=500, description="Paths that may change; else every written line and every boil.")
+    locks: tuple[Id, ...] = Field((), max_length=MOST_LINES)
+    bounds: dict[Id, BoundAsk] = Field({}, max_length=MOST_LINES)
+    untie: tuple[Id, ...] = Field((), max_length=MOST_LINES, description="Lines that need no longer follow others.")
+    free: tuple[Path, ...] | None = Field(None, max_length=200, description="Paths that may change; else every written line and every boil.")
     change: Literal["few", "spread"] = Field("few", description="Few edits, or a little of everything.")
-    prices: dict[Id, float] = Field({}, description="Price a kilogram by line: if given, least cost instead of least change.")
+    prices: dict[Id, Price] = Field({}, max_length=MOST_LINES, description="Price a kilogram by line: if given, least cost instead of least change.")
 
     def wanted(self) -> Wanted:
         """As the solver takes it."""

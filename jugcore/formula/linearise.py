@@ -18,6 +18,8 @@ from jugcore.method.walk import Walk, walk
 _STEP = 1e-3
 #: A whole change of scale that moves a reading by less than this share of it moves it by rounding error.
 _NOISE = 1e-9
+#: So many cases are walked at once: more cost memory, fewer cost time.
+_BLOCK = 96
 _LINE = Basis("what is weighed in", "the walk", "any", "exact")
 
 
@@ -85,7 +87,8 @@ class Linear:
     ``steep`` targets have the logarithm of their reading, times the reading, for num.
     ``num`` and ``den`` (T,) with ``dnum`` and ``dden`` (T, n); ``value`` (T,);
     ``sound`` is false where the walk itself had a fault there; ``walk`` has x as its first
-    case, each free a step up and then each a step down, ``span`` (n,) apart.
+    case. ``apart`` has of every line what its grams differ (n,) between a step up and a step
+    down of each free, which are ``span`` (n,) apart.
     """
 
     x: Floats
@@ -96,6 +99,7 @@ class Linear:
     value: Floats
     sound: bool
     walk: Walk
+    apart: dict[str, Floats]
     span: Floats
     scale: Floats
     steep: Bools
@@ -175,19 +179,9 @@ def linearise(
     xs = np.repeat(x[None, :], 2 * n + 1, axis=0)
     for j in range(n):
         xs[1 + j, j], xs[1 + n + j, j] = up[j], down[j]
-    walked = walk(method, kitchen, given_at(frees, xs))
-    wrong = faulty(walked, ignore)
-    num, den = np.empty((len(targets), 2 * n + 1)), np.empty((len(targets), 2 * n + 1))
-    value = np.empty((len(targets), 2 * n + 1))
-    steep = np.zeros(len(targets), bool)
-    for t, target in enumerate(targets):
-        reading = reading_of(walked, target.reading)
-        value[t] = reading.value
-        num[t] = reading.value if reading.num is None else reading.num
-        if reading.steep:
-            steep[t] = True
-            num[t] = reading.value[0] * np.log(np.maximum(reading.value, 1e-9))
-        den[t] = 1.0 if reading.den is None else reading.den
+    first, found = _in_blocks(method, kitchen, frees, xs, targets, ignore)
+    num, den, value, steep, wrong = found.num, found.den, found.value, found.steep, found.wrong
+    num[steep] = value[steep, :1] * np.log(np.maximum(value[steep], 1e-9))
     # Where a fault lies on one side, that side is no guide.
     above, below = ~wrong[1 : n + 1], ~wrong[n + 1 :]
     span = np.where(above, up, x) - np.where(below, down, x)
@@ -200,5 +194,47 @@ def linearise(
     sound = not bool(wrong[0]) and bool(np.all(np.isfinite(value[:, 0]))) and bool(np.all(den[:, 0] > 0))
     scale = np.array([free.scale for free in frees])
     return Linear(
-        x, num[:, 0], den[:, 0], np.nan_to_num(slopes(num)), np.nan_to_num(slopes(den)), value[:, 0], sound, walked, up - down, scale, steep
-    )
+        x, num[:, 0], den[:, 0], np.nan_to_num(slopes(num)), np.nan_to_num(slopes(den)), value[:, 0], sound, first,
+        {id: grams[1 : n + 1] - grams[n + 1 :] for id, grams in found.lines.items()}, up - down, scale, steep,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Read:
+    """What is read off K cases: targets (T, K), the grams of every line (K,), and where the walk had a fault (K,)."""
+
+    num: Floats
+    den: Floats
+    value: Floats
+    steep: Bools
+    lines: dict[str, Floats]
+    wrong: Bools
+
+
+def _in_blocks(
+    method: Method, kitchen: Kitchen, frees: Sequence[Free], xs: Floats, targets: Sequence[Target], ignore: frozenset[tuple[str, str]]
+) -> tuple[Walk, _Read]:
+    """Walk many cases a block at a time, so that what is kept of them grows with their number and not with what a walk holds besides."""
+    blocks = [xs[at : at + _BLOCK] for at in range(0, len(xs), _BLOCK)]
+    first: Walk | None = None
+    read: list[_Read] = []
+    for block in blocks:
+        walked = walk(method, kitchen, given_at(frees, block))
+        first = first or walked
+        read.append(_read(walked, targets, ignore))
+    assert first is not None
+    lines = {id: np.concatenate([each.lines[id] for each in read]) for id in first.end.lines if all(id in each.lines for each in read)}
+    num, den, value = (np.concatenate([getattr(each, name) for each in read], axis=1) for name in ("num", "den", "value"))
+    return first, _Read(num, den, value, read[0].steep, lines, np.concatenate([each.wrong for each in read]))
+
+
+def _read(walked: Walk, targets: Sequence[Target], ignore: frozenset[tuple[str, str]]) -> _Read:
+    shape = len(targets), walked.cases
+    num, den, value, steep = np.empty(shape), np.empty(shape), np.empty(shape), np.zeros(len(targets), bool)
+    for t, target in enumerate(targets):
+        reading = reading_of(walked, target.reading)
+        value[t] = reading.value
+        num[t] = reading.value if reading.num is None else reading.num
+        den[t] = 1.0 if reading.den is None else reading.den
+        steep[t] = reading.steep
+    return _Read(num, den, value, steep, dict(walked.end.lines), faulty(walked, ignore))

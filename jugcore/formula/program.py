@@ -7,6 +7,7 @@ first asked for, since they are large.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
@@ -135,19 +136,37 @@ class Program:
         return np.clip(np.asarray(found.x[:n], dtype=np.float64), self.low, self.high)
 
 
+#: So many sets of targets are tried one by one for the fewest that clash.
+_MOST_SETS = 400
+
+
 def smallest_clash(program: Program, groups: Sequence[Sequence[int]], fixed: Sequence[int] = ()) -> tuple[int, ...]:
     """The fewest groups of rows that cannot hold together, by trying all of one, two, three …
 
     A group is both sides of one target; ``fixed`` rows hold in every try. Assumes that
-    all together cannot hold.
+    all together cannot hold. Where that would be too many sets, groups are left out one by
+    one as long as the rest still clashes: none of those that stay is there for nothing,
+    though fewer others might clash too.
     """
     from itertools import combinations
 
+    def clash(chosen: Sequence[int]) -> bool:
+        return not program.feasible([row for g in chosen for row in groups[g]] + list(fixed))
+
+    tried = 0
     for size in range(1, len(groups) + 1):
+        tried += math.comb(len(groups), size)
+        if tried > _MOST_SETS:
+            break
         for chosen in combinations(range(len(groups)), size):
-            if not program.feasible([row for g in chosen for row in groups[g]] + list(fixed)):
+            if clash(chosen):
                 return chosen
-    return tuple(range(len(groups)))
+    left = list(range(len(groups)))
+    for group in range(len(groups)):
+        without = [each for each in left if each != group]
+        if without and clash(without):
+            left = without
+    return tuple(left)
 
 
 def bounds_that_matter(program: Program, rows: Sequence[int]) -> tuple[list[int], list[int]]:

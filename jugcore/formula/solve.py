@@ -312,13 +312,12 @@ class _Search:
 
     def _cost(self, lin: Linear) -> Floats:
         """Price of one more unit of each free, with all that follows it, (n,)."""
-        n = len(self.frees)
-        cost = np.zeros(n)
+        cost = np.zeros(len(self.frees))
         for line, price in self.wanted.prices.items():
-            grams = lin.walk.end.lines.get(line)
-            if grams is None:
+            apart = lin.apart.get(line)
+            if apart is None:
                 raise BadDocument("prices", f"“{line}” is no line here.", "Name a line of the formula.")
-            cost += price / 1000 * (grams[1 : n + 1] - grams[n + 1 :]) / lin.span
+            cost += price / 1000 * apart / lin.span
         return cost
 
     def _backed_off(self, best: Linear, x: Floats) -> Linear | None:

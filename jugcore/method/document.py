@@ -11,10 +11,10 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, Self
 
 import numpy as np
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
 from jugcore.matter import components as c
@@ -40,7 +40,7 @@ from jugcore.method.brings import extents_of, tracers_of
 from jugcore.method.carried import SubstanceDoc, substance_of
 from jugcore.method.context import Context
 from jugcore.method.explain import explain
-from jugcore.method.fields import Id, Part, Text, Title, number
+from jugcore.method.fields import MOST_LINES, MOST_STAGES, Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Adding, Join, LineDoc, Press, Stage, StageBase, Strain, Trim, cake_of
 from jugcore.method.trunk import starting_mixture, trunk_of
@@ -85,11 +85,20 @@ class MethodDocument(Part):
         None, description="Whose cups, spoons and pints its amounts are in; else the kitchen's."
     )
     vessels: tuple[VesselDoc, ...] = Field((), max_length=50)
-    stages: tuple[Stage, ...] = Field(max_length=100)
+    stages: tuple[Stage, ...] = Field(max_length=MOST_STAGES)
     finished: Id | None = Field(None, description="The vessel that ends with the product; else the last one written.")
-    substances: dict[Id, SubstanceDoc] = {}
+    substances: dict[Id, SubstanceDoc] = Field({}, max_length=2 * MOST_LINES)
     kitchen: Kitchen | None = None
     keeping: KeepingDoc | None = None
+
+    @model_validator(mode="after")
+    def _of_a_size(self) -> Self:
+        lines = sum(len(stage.lines) for stage in self.stages if isinstance(stage, Adding))
+        if lines > MOST_LINES:
+            raise ValueError(
+                f"This formula has {lines} ingredients; at most {MOST_LINES} are worked out together.\nMake a part of it a formula of its own."
+            )
+        return self
 
 
 Line = LineDoc

@@ -14,6 +14,9 @@ NO_NUL = r"^[^\x00]*$"
 Title = Annotated[str, Field(max_length=200, pattern=NO_NUL)]
 Text = Annotated[str, Field(max_length=4000, pattern=NO_NUL)]
 
+#: No formula of a shop has more; what it costs to work one out grows with the square of its lines.
+MOST_LINES, MOST_STAGES = 120, 60
+
 
 class Part(BaseModel):
     """A piece of the document: frozen, and nothing it does not know is let through."""

@@ -17,6 +17,7 @@ from jugserver.config.session import signed_in
 router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
+_COMPUTED = {422: Problem, 503: Problem}
 
 
 @router.get("", response={200: list[BatchCard], **_REFUSALS, 422: Problem}, operation_id="batches_list")
@@ -109,8 +110,9 @@ def _handed_out(file: files.File) -> HttpResponse:
     return response
 
 
-@router.post("/{uuid:batch_id}/rescue", response={200: RescueReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_rescue")
-def rescue(request: HttpRequest, batch_id: UUID, payload: RescueIn) -> RescueReport:
+@router.post("/{uuid:batch_id}/rescue", response={200: RescueReport, **_REFUSALS, 404: Problem, **_COMPUTED}, operation_id="batches_rescue")
+def rescue(request: HttpRequest, batch_id: UUID, payload: RescueIn) -> HttpResponse:
     """What can be done about something that is off plan, from where the batch stands. Nothing is kept."""
     user, _ = signed_in(request)
-    return services.rescue_batch(actor=user, id=batch_id, about=payload.about, value=payload.value)
+    found = services.rescue_batch(actor=user, id=batch_id, about=payload.about, value=payload.value)
+    return HttpResponse(found, content_type="application/json")

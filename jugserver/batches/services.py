@@ -18,7 +18,7 @@ from django.utils import timezone
 from jugcore import __version__
 from jugcore.batch.answered import keeping_of
 from jugcore.batch.as_it_is import AsItIs
-from jugcore.batch.asks import LoggedDoc, RescueReport, batch_report, rescue_report
+from jugcore.batch.asks import LoggedDoc, batch_report, rescue_report
 from jugcore.batch.events import Flowed, Logged
 from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.gear import gear_met
@@ -44,6 +44,7 @@ from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.querysets import SUMMARY_SHAPE, Wanted
 from jugserver.batches.schemas import AllergenOut, BatchCard, BatchOut, EntriesOut, Who
 from jugserver.batches.use_by import use_by_of
+from jugserver.computing.pool import work_out
 from jugserver.config.problems import Conflict
 from jugserver.formulas.models import Formula, Version
 from jugserver.kitchen.services import kitchen_of, note_met
@@ -186,7 +187,7 @@ def log_of(site: Site, id: UUID, after: int) -> EntriesOut:
     return EntriesOut(seq=entries[-1].seq if entries else batch.last_seq, entries=entries)
 
 
-def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> RescueReport:
+def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> str:
     """What can be done about something that is off plan, from where the batch stands."""
     policies.require(actor, "cook")
     assert actor.site is not None
@@ -195,7 +196,7 @@ def rescue_batch(*, actor: User, id: UUID, about: str, value: float | None) -> R
         raise Http404
     # As the sheet shows it: what stands in its way stands in the way of a rescue.
     found, _, _ = reckoned(batch, lambda found, log: sheet_of(found, log, timezone.now()))
-    return rescue_report(found, about, value)
+    return work_out(actor.pk, rescue_report, found, about, value)
 
 
 def cards_of(site: Site, wanted: Wanted | None = None) -> list[BatchCard]:

@@ -14,7 +14,6 @@ from uuid import UUID
 
 from asgiref.sync import sync_to_async
 from django.contrib.sessions.models import Session
-from django.db import connections
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Router
 
@@ -24,6 +23,7 @@ from jugserver.accounts.models import Site
 from jugserver.batches.hub import Subscriber, hub
 from jugserver.batches.log import entries_after
 from jugserver.batches.models import Batch
+from jugserver.config.connections import give_back
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 
@@ -50,15 +50,8 @@ def get_stream(request: HttpRequest, at: str = "") -> StreamingHttpResponse:
     response = StreamingHttpResponse(_messages(site.pk, follows, request.session.session_key or ""), content_type="text/event-stream")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"
-    _give_back()
+    give_back()
     return response
-
-
-def _give_back() -> None:
-    """Give this thread's connections back: the framework would keep them until the stream ends."""
-    for connection in connections.all(initialized_only=True):
-        if not connection.in_atomic_block:
-            connection.close()
 
 
 def _followed(where: str, site: Site) -> dict[UUID, int]:
@@ -132,6 +125,6 @@ async def _read(query: Any, *arguments: Any) -> Any:
         try:
             return query(*arguments)
         finally:
-            _give_back()
+            give_back()
 
     return await sync_to_async(run, thread_sensitive=False)()

@@ -1,9 +1,9 @@
 """The ASGI application."""
 
+import asyncio
 import gc
 import os
 import threading
-from importlib import import_module
 
 import django
 from asgiref.sync import sync_to_async
@@ -11,6 +11,8 @@ from django.core.handlers.asgi import ASGIHandler
 from django.core.handlers.base import BaseHandler
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
+
+from jugserver.computing.pool import Asking, asking, pool
 
 
 class OneThread(ASGIHandler):
@@ -25,7 +27,19 @@ class OneThread(ASGIHandler):
         self.load_middleware(is_async=False)
 
     async def get_response_async(self, request: HttpRequest) -> HttpResponseBase:
-        return await sync_to_async(self.get_response, thread_sensitive=True)(request)
+        here = Asking()
+        token = asking.set(here)
+        try:
+            answering = asyncio.ensure_future(sync_to_async(self.get_response, thread_sensitive=True)(request))
+        finally:
+            asking.reset(token)
+        try:
+            return await asyncio.shield(answering)
+        except asyncio.CancelledError:
+            # Whoever asked has left. A thread cannot be cancelled: what it waits for is told, and ends.
+            here.leave()
+            await answering
+            raise
 
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jugserver.config.settings")
@@ -36,10 +50,17 @@ application = OneThread()
 # would have the collector look through all of Django again.
 from jugserver.config import urls as urls  # noqa: E402
 
-# The solver's library is large and loads lazily: neither the first person to ask should wait for it nor who opens the first page.
-_loading = threading.Timer(5.0, import_module, args=("scipy.optimize",))
-_loading.daemon = True
-_loading.start()
+
+def _warm() -> None:
+    """Have the computing processes ready before the first person asks, but not while the first page is opened."""
+    processes = pool()
+    if processes is not None:
+        processes.warm()
+
+
+_warming = threading.Timer(2.0, _warm)
+_warming.daemon = True
+_warming.start()
 
 gc.collect()
 gc.freeze()

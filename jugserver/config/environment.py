@@ -25,6 +25,7 @@ class Environment(BaseSettings):
     db_pool: bool | None = Field(None, description="share connections between requests; as a rule yes, except in the process of a test")
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
     https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")
+    workers: int | None = Field(None, ge=0, le=64, description="computing processes; one less than cores, and in tests none, if left out")
     debug: bool = False
     web_dist: Path = Path(__file__).resolve().parents[2] / "web" / "dist"
 

@@ -130,6 +130,9 @@ WHITENOISE_AUTOREFRESH = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
 WEB_DIST = _env.web_dist
 
+#: Computing processes: None for as many as the machine is good for, 0 to compute in the thread that asks.
+COMPUTING_WORKERS = 0 if _env.workers is None and _env.mode == "test" else _env.workers
+
 USE_TZ = True
 # A label’s date and a run sheet’s hours are the kitchen’s own.
 TIME_ZONE = "UTC" if _env.mode == "test" else machine_time_zone()

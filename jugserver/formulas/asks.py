@@ -5,19 +5,20 @@ from __future__ import annotations
 import json
 from time import perf_counter
 
-from jugcore.dosing.asks import DrinkAsk, DrinkReport, cup_document, drink_report
+from jugcore.dosing.asks import DrinkAsk, cup_document, drink_report
 from jugcore.formula import asks
 from jugcore.formula.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.formula.flow_trials import flow_expected
-from jugcore.formula.hold_plans import HoldPlansReport, hold_plans
+from jugcore.formula.hold_plans import hold_plans
 from jugcore.formula.pots import in_its_pots
 from jugcore.formula.report import report
 from jugcore.formula.shapes import WalkReport
-from jugcore.formula.swap_asks import SwapAsk, SwapReport, swap_report
+from jugcore.formula.swap_asks import SwapAsk, swap_report
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.services import flow_trials
+from jugserver.computing.pool import work_out
 from jugserver.exchange.tables import csv_text
 from jugserver.formulas.schemas import ExportOut
 from jugserver.formulas.services import compiled
@@ -44,42 +45,42 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     return found
 
 
-def solve_document(*, actor: User, document: MethodDocument, ask: asks.SolveAsk) -> asks.SolveReport:
+def solve_document(*, actor: User, document: MethodDocument, ask: asks.SolveAsk) -> str:
     """What to change in a document so that targets hold."""
-    return asks.solve_report(_method(actor, document), ask, document, perf_counter)
+    return work_out(actor.pk, asks.solve_report, _method(actor, document), ask, document, perf_counter)
 
 
-def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float, hold: list[str]) -> asks.WaysReport:
+def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float, hold: list[str]) -> str:
     """Ways to make a reading come to a value."""
-    return asks.ways_report(_method(actor, document), reading, value, document, hold)
+    return work_out(actor.pk, asks.ways_report, _method(actor, document), reading, value, document, hold)
 
 
-def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk) -> asks.ScaleReport:
+def scale_document(*, actor: User, document: MethodDocument, ask: asks.ScaleAsk) -> str:
     """A document scaled and split into cooks."""
-    return asks.scale_report(_method(actor, document), ask, document)
+    return work_out(actor.pk, asks.scale_report, _method(actor, document), ask, document)
 
 
-def swap_in_document(*, actor: User, document: MethodDocument, ask: SwapAsk) -> SwapReport:
+def swap_in_document(*, actor: User, document: MethodDocument, ask: SwapAsk) -> str:
     """One ingredient of a document for another, of the library or of the site's own."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
     # What comes in is put beside what the document carries, so that it can be found under its id.
     with_new = document.model_copy(update={"substances": {**own_of(site, ask.parts), **document.substances}})
-    return swap_report(compiled(with_new, site), ask, document)
+    return work_out(actor.pk, swap_report, compiled(with_new, site), ask, document)
 
 
-def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -> DrinkReport:
+def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -> str:
     """A dose of a document's product in a drink of this kitchen."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
-    return drink_report(compiled(document, site), ask, placed([cup_document(ask)], site)[0])
+    return work_out(actor.pk, drink_report, compiled(document, site), ask, placed([cup_document(ask)], site)[0])
 
 
-def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> HoldPlansReport:
+def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> str:
     """A hold of a document in every place it could be kept."""
-    return hold_plans(_method(actor, document), stage)
+    return work_out(actor.pk, hold_plans, _method(actor, document), stage)
 
 
 def export_document(*, actor: User, document: MethodDocument, form: str) -> ExportOut:
@@ -92,6 +93,6 @@ def export_document(*, actor: User, document: MethodDocument, form: str) -> Expo
     return ExportOut(text=csv_text(head, rows), media="text/csv", ending="-lines.csv", loses=LINES_LOSE)
 
 
-def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> asks.OvershotReport:
+def overshot_in_document(*, actor: User, document: MethodDocument, ask: asks.OvershotAsk) -> str:
     """What can be done when more of a line went into a blend than was asked for."""
-    return asks.overshot_report(_method(actor, document), ask)
+    return work_out(actor.pk, asks.overshot_report, _method(actor, document), ask)

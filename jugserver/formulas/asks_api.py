@@ -23,11 +23,12 @@ from jugserver.formulas.shared import gear_of_site
 router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
+_COMPUTED = {422: Problem, 503: Problem}
 
 
-def _as_it_is(found: BaseModel) -> HttpResponse:
+def _as_it_is(found: BaseModel | str) -> HttpResponse:
     """The answer, written as it is: to be checked against its own schema again would double the time."""
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
+    return HttpResponse(found if isinstance(found, str) else found.model_dump_json(), content_type="application/json")
 
 
 @router.post("/walk", response={200: WalkReport, **_REFUSALS, 422: Problem}, operation_id="walk")
@@ -37,42 +38,42 @@ def post_walk(request: HttpRequest, document: MethodDocument) -> HttpResponse:
     return _as_it_is(asks.walk_document(actor=user, document=document))
 
 
-@router.post("/solve", response={200: SolveReport, **_REFUSALS, 422: Problem}, operation_id="solve")
+@router.post("/solve", response={200: SolveReport, **_REFUSALS, **_COMPUTED}, operation_id="solve")
 def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
     """What to change in a document so that targets hold; where they cannot, what collides and the nearest formula."""
     user, _ = signed_in(request)
     return _as_it_is(asks.solve_document(actor=user, document=payload.document, ask=payload.ask))
 
 
-@router.post("/ways", response={200: WaysReport, **_REFUSALS, 422: Problem}, operation_id="ways")
+@router.post("/ways", response={200: WaysReport, **_REFUSALS, **_COMPUTED}, operation_id="ways")
 def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
     return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value, hold=payload.hold))
 
 
-@router.post("/swap", response={200: SwapReport, **_REFUSALS, 422: Problem}, operation_id="swap")
+@router.post("/swap", response={200: SwapReport, **_REFUSALS, **_COMPUTED}, operation_id="swap")
 def post_swap(request: HttpRequest, payload: SwapIn) -> HttpResponse:
     """One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same."""
     user, _ = signed_in(request)
     return _as_it_is(asks.swap_in_document(actor=user, document=payload.document, ask=payload.ask))
 
 
-@router.post("/drink", response={200: DrinkReport, **_REFUSALS, 422: Problem}, operation_id="drink")
+@router.post("/drink", response={200: DrinkReport, **_REFUSALS, **_COMPUTED}, operation_id="drink")
 def post_drink(request: HttpRequest, payload: DrinkIn) -> HttpResponse:
     """A dose of a document's product in a drink: what is in the cup, how it is balanced, and what would move that."""
     user, _ = signed_in(request)
     return _as_it_is(asks.drink_of_document(actor=user, document=payload.document, ask=payload.ask))
 
 
-@router.post("/scale", response={200: ScaleReport, **_REFUSALS, 422: Problem}, operation_id="scale")
+@router.post("/scale", response={200: ScaleReport, **_REFUSALS, **_COMPUTED}, operation_id="scale")
 def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
     """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
     user, _ = signed_in(request)
     return _as_it_is(asks.scale_document(actor=user, document=payload.document, ask=payload.ask))
 
 
-@router.post("/holds", response={200: HoldPlansReport, **_REFUSALS, 422: Problem}, operation_id="holds")
+@router.post("/holds", response={200: HoldPlansReport, **_REFUSALS, **_COMPUTED}, operation_id="holds")
 def post_holds(request: HttpRequest, payload: HoldIn) -> HttpResponse:
     """A hold of a document on the hob, wrapped, in a flask, as it stands: its course and what comes of it."""
     user, _ = signed_in(request)
@@ -108,7 +109,7 @@ def post_import_rows(request: HttpRequest, payload: RowsIn) -> ImportFormula:
     return imports.read_rows(actor=user, asked=payload)
 
 
-@router.post("/overshot", response={200: OvershotReport, **_REFUSALS, 422: Problem}, operation_id="overshot")
+@router.post("/overshot", response={200: OvershotReport, **_REFUSALS, **_COMPUTED}, operation_id="overshot")
 def post_overshot(request: HttpRequest, payload: OvershotIn) -> HttpResponse:
     """What can be done when more of a line went into a blend than was asked for."""
     user, _ = signed_in(request)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 
 from jugcore.tasting.aim import AimReport
@@ -19,6 +19,7 @@ from jugserver.tastings.schemas import AttributeOut, BenchmarkAimIn, BenchmarkCa
 router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
+_COMPUTED = {422: Problem, 503: Problem}
 
 
 @router.get("", response={200: list[BenchmarkCard], **_REFUSALS}, operation_id="benchmarks_list")
@@ -47,11 +48,11 @@ def new_benchmark(request: HttpRequest, payload: BenchmarkIn) -> Status[Benchmar
     return Status(201, services.save_benchmark(actor=user, id=None, number=0, document=payload.document))
 
 
-@router.post("/read", response={200: BenchmarkReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="benchmarks_read")
-def read_benchmark(request: HttpRequest, payload: BenchmarkReadIn) -> BenchmarkReport:
+@router.post("/read", response={200: BenchmarkReport, **_REFUSALS, 404: Problem, **_COMPUTED}, operation_id="benchmarks_read")
+def read_benchmark(request: HttpRequest, payload: BenchmarkReadIn) -> HttpResponse:
     """What a benchmark comes to, and how one of ours stands against it. Nothing is kept."""
     user, _ = signed_in(request)
-    return services.read_benchmark(actor=user, document=payload.document, ours=payload.ours)
+    return _as_it_is(services.read_benchmark(actor=user, document=payload.document, ours=payload.ours))
 
 
 @router.get("/{uuid:benchmark_id}", response={200: BenchmarkOut, **_REFUSALS, 404: Problem}, operation_id="benchmarks_get")
@@ -79,8 +80,13 @@ def put_benchmark_away(request: HttpRequest, benchmark_id: UUID) -> Status[None]
     return Status(204, None)
 
 
-@router.post("/{uuid:benchmark_id}/aim", response={200: AimReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="benchmarks_aim")
-def aim_at_benchmark(request: HttpRequest, benchmark_id: UUID, payload: BenchmarkAimIn) -> AimReport:
+@router.post("/{uuid:benchmark_id}/aim", response={200: AimReport, **_REFUSALS, 404: Problem, **_COMPUTED}, operation_id="benchmarks_aim")
+def aim_at_benchmark(request: HttpRequest, benchmark_id: UUID, payload: BenchmarkAimIn) -> HttpResponse:
     """A formula as it would be to come near a benchmark, with both on common axes. Nothing is kept."""
     user, _ = signed_in(request)
-    return services.aim_at_benchmark(actor=user, id=benchmark_id, document=payload.document, chosen=payload.chosen, same_size=payload.same_size)
+    found = services.aim_at_benchmark(actor=user, id=benchmark_id, document=payload.document, chosen=payload.chosen, same_size=payload.same_size)
+    return _as_it_is(found)
+
+
+def _as_it_is(found: str) -> HttpResponse:
+    return HttpResponse(found, content_type="application/json")

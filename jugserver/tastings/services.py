@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
@@ -11,11 +12,12 @@ from django.utils import timezone
 
 from jugcore.errors import BadDocument
 from jugcore.method.document import Method, MethodDocument, compile_document
-from jugcore.tasting.aim import AimReport, aim_report
-from jugcore.tasting.benchmark import BenchmarkReport, Known, benchmark_report
+from jugcore.tasting.aim import aim_report
+from jugcore.tasting.benchmark import Known, benchmark_report
 from jugcore.tasting.sheet import BenchmarkDoc, OfOurs
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
+from jugserver.computing.pool import work_out
 from jugserver.config.problems import Conflict
 from jugserver.formulas.models import Version
 from jugserver.formulas.services import compiled, formula_of
@@ -103,22 +105,23 @@ def put_benchmark_away(*, actor: User, id: UUID) -> None:
         raise Http404
 
 
-def read_benchmark(*, actor: User, document: BenchmarkDoc, ours: UUID | None) -> BenchmarkReport:
+def read_benchmark(*, actor: User, document: BenchmarkDoc, ours: UUID | None) -> str:
     """What a benchmark comes to, kept or not, and how one of ours stands against it."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
     method = compiled(formula_of(site, ours).document, site) if ours is not None else None
-    return benchmark_report(document, _known(site, document), kitchen_of(site).kitchen, method)
+    return work_out(actor.pk, benchmark_report, document, _known(site, document), kitchen_of(site).kitchen, method)
 
 
-def aim_at_benchmark(*, actor: User, id: UUID, document: MethodDocument, chosen: Sequence[str] | None, same_size: bool) -> AimReport:
+def aim_at_benchmark(*, actor: User, id: UUID, document: MethodDocument, chosen: Sequence[str] | None, same_size: bool) -> str:
     """A formula as it would be to come near a benchmark. Nothing is kept."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
     benchmark = benchmark_of(site, id).document
-    return aim_report(benchmark, _known(site, benchmark), compiled(document, site), document, chosen=chosen, same_size=same_size)
+    aiming = partial(aim_report, chosen=chosen, same_size=same_size)
+    return work_out(actor.pk, aiming, benchmark, _known(site, benchmark), compiled(document, site), document)
 
 
 def _known(site: Site, document: BenchmarkDoc) -> Known:

@@ -12,7 +12,7 @@ from jugcore.errors import Floats
 from jugcore.matter.matter import TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, Part, Text, Title, VesselId
+from jugcore.method.fields import MOST_LINES, Id, Part, Text, Title, VesselId
 from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, flashed, pour_out
 from jugcore.physics import thermal
@@ -35,7 +35,7 @@ class LineDoc(Part):
 class Adding(StageBase):
     """Shared by add and blend: lines go in one after another and mix."""
 
-    lines: tuple[LineDoc, ...] = Field(min_length=1, max_length=500)
+    lines: tuple[LineDoc, ...] = Field(min_length=1, max_length=MOST_LINES)
     total: Amount | Text | None = Field(None, description="What its lines come to in all, where some are in parts or percent of it.")
 
     def apply(self, state: State, ctx: Context) -> Step:

@@ -1,6 +1,6 @@
 import { answer, client } from '../api/client';
 import { ApiProblem } from '../api/problem';
-import type { LogEvent, What } from '../api/types';
+import type { LogEvent, Person, What } from '../api/types';
 import { device } from './device';
 import { serverNow } from '../lib/serverClock';
 import { inMemory, type Shelf, shelf, type Waiting } from './shelf';
@@ -26,6 +26,9 @@ export interface OutboxState {
 }
 
 type Listener = () => void;
+
+/** Who enters: the name, and the mark of the session. */
+export type Author = Pick<Person, 'username' | 'mark'>;
 
 /**
  * Entries made on this tablet. Each is written to the tablet's own shelf before anything else and
@@ -75,11 +78,12 @@ export class Outbox {
    *
    * `seen` is how far the log stood on the screen at which it was thought of: what came in while a dialog was open was not known of then.
    */
-  async enter(batch: string, by: string, what: What, seen?: number): Promise<LogEvent> {
+  async enter(batch: string, by: Author, what: What, seen?: number): Promise<LogEvent> {
     await this.ready;
-    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by, device: device(), seen: seen ?? this.state.seen[batch] ?? 0, what } as LogEvent;
-    const place = await this.written(() => this.shelf.add({ batch, event }));
-    this.set({ waiting: [...this.state.waiting, { place, batch, event }] });
+    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by: by.username, device: device(), seen: seen ?? this.state.seen[batch] ?? 0, what } as LogEvent;
+    const entry = { batch, event, mark: by.mark };
+    const place = await this.written(() => this.shelf.add(entry));
+    this.set({ waiting: [...this.state.waiting, { place, ...entry }] });
     this.hurry();
     return event;
   }
@@ -159,7 +163,8 @@ export class Outbox {
   private async sendSome(batch: string, going: Waiting[]): Promise<boolean> {
     try {
       const events = going.map((each) => each.event);
-      const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events } }));
+      const marks = Object.fromEntries(going.flatMap(({ event, mark }) => (mark ? [[event.id, mark]] : [])));
+      const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events, marks, clock: new Date(serverNow()).toISOString() } }));
       const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
       const sent = going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }));
       await this.written(() => this.shelf.put(sent));

@@ -7,6 +7,8 @@ export interface Waiting {
   place?: number;
   batch: string;
   event: LogEvent;
+  /** The mark of the session it was made in: it stays that person's whoever sends it. */
+  mark?: string;
   refused?: string;
   /** The number the server gave it; it stays here until that much of the log has been read. */
   seq?: number;

@@ -42,6 +42,8 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
           {batch.brix !== null && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
+        {batch.trouble && <span className={classes.stop}>nothing can be worked out: {batch.trouble} · </span>}
+        {batch.aside > 0 && <span className={classes.stop}>{batch.aside === 1 ? '1 entry not counted' : `${batch.aside} entries not counted`} · </span>}
         {batch.questions > 0 && <span className={classes.stop}>{batch.questions === 1 ? '1 question' : `${batch.questions} questions`} · </span>}
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}

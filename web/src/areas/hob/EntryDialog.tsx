@@ -141,6 +141,8 @@ function Choices({ legend, value, options, onChoose }: { legend: string; value: 
   );
 }
 
+/** Units in which nothing at all is no entry. */
+const OF_SOMETHING = new Set(['g', 'min', 's']);
 /** No scale of a kitchen shows more. */
 const MOST_G = 1_000_000;
 
@@ -148,6 +150,7 @@ function complaint(ask: Ask, value: number, tare: number): string | null {
   if (!Number.isFinite(value)) return null;
   if (value < 0 && (ask.least ?? 0) >= 0) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
   if (ask.tares && value < tare) return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
+  if (OF_SOMETHING.has(ask.unit) && value - tare <= 0) return `That is 0 ${ask.unit}, which is nothing. Enter what it was, or write a note.`;
   if (value < (ask.least ?? 0)) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
   const most = ask.most ?? (ask.unit === 'g' ? MOST_G : undefined);
   if (most !== undefined && ask.tooMuch && value - tare > most) return ask.tooMuch;

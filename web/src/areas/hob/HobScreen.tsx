@@ -26,6 +26,7 @@ import { OtherPots, useOtherPots } from './OtherPots';
 import { CaramelPanel, FoamPanel, HoldPanel, HoldPress } from './ProcessPanels';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
+import { SetAside } from './SetAside';
 import { StepButton } from './StepButton';
 import { SwitchDialog } from './SwitchDialog';
 import { Timers } from './Timers';
@@ -61,7 +62,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   // A dialog keeps what it was opened with: what another tablet entered since was not on this screen, and both stand.
   const seen = state.seen[batch.id] ?? 0;
   const enter = (what: What) => {
-    void outbox.enter(batch.id, person.username, what, seen);
+    void outbox.enter(batch.id, person, what, seen);
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
@@ -97,6 +98,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
               </Notice>
             ),
         )}
+        <SetAside sheet={sheet} mayEnter={mayCook} enter={enter} />
         <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
         {finished ? <Ended batch={batch} sheet={sheet} now={now} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
         {step && !finished && (

@@ -1,6 +1,6 @@
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import type { KeepingReport, What } from '../../api/types';
+import type { BatchOut, KeepingReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
 import { NumberField } from '../../parts/NumberField';
 import classes from './hob.module.css';
@@ -35,6 +35,7 @@ interface LabelFormProps {
   /** What stands there where there is no day, and what decides the day or must be known first. */
   instead: string;
   why: string;
+  allergens: BatchOut['allergens'];
   enter: (what: What) => void;
 }
 
@@ -53,7 +54,7 @@ function standsOut(keeping: KeepingReport, opened: string): string {
 }
 
 /** Labels for the bottles as they were made, and a second one for the day a bottle is opened. */
-export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: LabelFormProps) {
+export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens, enter }: LabelFormProps) {
   const mayCook = useMay('cook');
   const [which, setWhich] = useState('made');
   const [dose, setDose] = useState('');
@@ -100,6 +101,12 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, enter }: L
           Labels, PDF
         </Button>
       </div>
+      {which === 'made' && allergens.length > 0 && (
+        <p>
+          <strong>Contains {allergens.map((each) => (each.certain ? each.allergen : `${each.allergen} (may contain)`)).join(', ')}.</strong>
+          {allergens.map((each) => each.why && <span key={each.allergen}> {`${each.allergen}: ${each.why}.`}</span>)}
+        </p>
+      )}
       <p className={classes.quiet}>
         {which === 'made' ? `Use by stands there as “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}` : standsOut(keeping, opened)}
       </p>

@@ -1,11 +1,15 @@
 import type { BatchOut, SheetReport, What } from '../../api/types';
-import { clock } from '../../lib/format';
+import { clock, when } from '../../lib/format';
 import { device } from '../../outbox/device';
 import classes from './hob.module.css';
-import { useHold } from './useHold';
+import { TakeBack } from './TakeBack';
 
 /** So many of one's own entries may be taken back: those of the last steps. */
 const MOST = 12;
+/** What arrives later than this after it was made waited on its tablet. */
+const WAITED_MS = 120_000;
+
+type LogLine = SheetReport['log'][number];
 
 interface LogListProps {
   sheet: SheetReport;
@@ -23,6 +27,7 @@ export function LogList({ sheet, people, open, enter }: LogListProps) {
   const own = [...sheet.log].reverse().filter((line) => line.device === mine && !line.undone && line.kind !== 'undone');
   const mayGo = new Set(enter ? own.slice(0, MOST).map((line) => line.entry) : []);
   const names = new Map(people.map((person) => [person.username, person.name]));
+  const named = (username: string) => names.get(username) ?? username;
   return (
     <details className={classes.panel} open={open}>
       <summary>Log, {sheet.log.length === 1 ? '1 entry' : `${sheet.log.length} entries`}</summary>
@@ -33,9 +38,10 @@ export function LogList({ sheet, people, open, enter }: LogListProps) {
             <span className={classes.words}>
               {line.words}
               {line.undone && ' (taken back)'}
+              {arrival(line, named) && <span className={classes.arrival}>{arrival(line, named)}</span>}
             </span>
-            <span className={classes.by}>{names.get(line.by) ?? line.by}</span>
-            {enter && mayGo.has(line.entry) && <TakeBack line={line} enter={enter} />}
+            <span className={classes.by}>{named(line.by)}</span>
+            {enter && mayGo.has(line.entry) && <TakeBack entry={line.entry} words={line.words} enter={enter} />}
           </li>
         ))}
       </ol>
@@ -43,12 +49,13 @@ export function LogList({ sheet, people, open, enter }: LogListProps) {
   );
 }
 
-/** A press held a second takes an entry back, whichever of the last it was. */
-function TakeBack({ line, enter }: { line: SheetReport['log'][number]; enter: (what: What) => void }) {
-  const { holding, ...held } = useHold(() => enter({ kind: 'undone', entry: line.entry }));
-  return (
-    <button type="button" className={classes.takeBack} data-holding={holding || undefined} aria-label={`Take back, hold 1 s: ${line.words}`} {...held}>
-      Take back, hold 1 s
-    </button>
-  );
+/** How it came to be kept, where that is worth a word: later than it was made, at an odd time, by somebody else's session, not at all. */
+function arrival(line: LogLine, named: (username: string) => string): string {
+  const words: string[] = [];
+  if (line.aside) words.push(`not counted: ${line.aside}`);
+  if (line.time_cannot_be && line.said_at) words.push(`its tablet said ${when(line.said_at)}, which cannot be`);
+  else if (line.received_at && Date.parse(line.received_at) - Date.parse(line.at) > WAITED_MS) words.push(`arrived ${when(line.received_at)}`);
+  if (line.sent_by) words.push(`sent by ${named(line.sent_by)}`);
+  if (line.said_by) words.push(`sent as ${named(line.said_by)}`);
+  return words.join(' · ');
 }

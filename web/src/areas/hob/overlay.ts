@@ -20,6 +20,7 @@ export function withWaiting(sheet: SheetReport, waiting: Waiting[]): SheetReport
     ...sheet,
     status,
     now,
+    aside: (sheet.aside ?? []).filter((each) => !undone.has(each.entry)),
     frozen: standing.reduce(inFreezer, sheet.frozen ?? []),
     cooling: sheet.cooling && { ...sheet.cooling, readings: [...sheet.cooling.readings, ...standing.flatMap((event) => probedIn(sheet.cooling!.stages, event))] },
     steps: steps.map((step) => (step.state === 'done' ? step : { ...step, state: step.id === now ? 'now' : 'to_do' })),
@@ -52,7 +53,7 @@ function timerOf(event: LogEvent): SheetReport['timers'][number] {
 function lineOf(event: LogEvent): SheetReport['log'][number] {
   const what = event.what;
   const words = wordsOf(what);
-  return { seq: Number.MAX_SAFE_INTEGER, entry: event.id, kind: what.kind, stage: 'stage' in what ? (what.stage ?? null) : null, words, at: event.at, by: event.by, device: event.device, undone: false };
+  return { seq: Number.MAX_SAFE_INTEGER, entry: event.id, kind: what.kind, stage: 'stage' in what ? (what.stage ?? null) : null, words, at: event.at, by: event.by, device: event.device, undone: false, received_at: null, sent_by: '', said_by: '', said_at: null, time_cannot_be: false, aside: '' };
 }
 
 /** A few words until the server has found better ones. */
