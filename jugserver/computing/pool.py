@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import multiprocessing
 import os
 import time
@@ -153,7 +154,11 @@ def pool() -> Pool | None:
     workers = settings.COMPUTING_WORKERS
     if workers is None:
         workers = min(max((os.cpu_count() or 2) - 1, 1), 4)
-    return Pool(workers) if workers else None
+    if not workers:
+        return None
+    found = Pool(workers)
+    atexit.register(found.stop)
+    return found
 
 
 def work_out(who: Hashable, function: Callable[..., BaseModel], *arguments: Any) -> str:

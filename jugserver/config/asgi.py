@@ -7,12 +7,14 @@ import threading
 
 import django
 from asgiref.sync import sync_to_async
+from django.conf import settings
 from django.core.handlers.asgi import ASGIHandler
 from django.core.handlers.base import BaseHandler
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 from jugserver.computing.pool import Asking, asking, pool
+from jugserver.config.bodies import bounded
 
 
 class OneThread(ASGIHandler):
@@ -44,7 +46,7 @@ class OneThread(ASGIHandler):
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jugserver.config.settings")
 django.setup()
-application = OneThread()
+application = bounded(OneThread(), settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
 
 # A walk makes a few thousand short-lived objects; without this every third walk
 # would have the collector look through all of Django again.

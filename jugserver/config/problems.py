@@ -7,8 +7,8 @@ import logging
 from collections.abc import Callable
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import Field
@@ -72,9 +72,13 @@ _TITLES = {
 }  # fmt: skip
 
 
+def problem_body(status: int, items: list[ProblemItem]) -> dict[str, Any]:
+    """The problem as it is sent."""
+    return Problem(title=_TITLES.get(status, "Problem"), status=status, code=items[0].code, problems=items).model_dump()
+
+
 def problem_response(status: int, items: list[ProblemItem], **extra: Any) -> HttpResponse:
-    body = Problem(title=_TITLES.get(status, "Problem"), status=status, code=items[0].code, problems=items).model_dump()
-    return HttpResponse(json.dumps({**body, **extra}), status=status, content_type="application/problem+json")
+    return HttpResponse(json.dumps({**problem_body(status, items), **extra}), status=status, content_type="application/problem+json")
 
 
 def _writable(text: str) -> str:
@@ -157,6 +161,13 @@ class ProblemsOnly:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        try:
+            # Read once, whoever asks for it later; nothing here is a form or a file.
+            _ = request.body if request.path.startswith("/api/") else b""
+        except RequestDataTooBig:
+            return problem_response(413, one_problem("too_large", "What was sent is larger than this takes.", "Send less at once."))
+        except UnreadablePostError:
+            return problem_response(400, one_problem("bad_request", "The request broke off.", "Send it again."))
         response = self.get_response(request)
         if response.status_code >= 400 and request.path.startswith("/api/") and response["Content-Type"].startswith("text/html"):
             words = {405: "This address does not take that method."}.get(response.status_code, "The request could not be read.")

@@ -7,10 +7,12 @@ import threading
 from collections.abc import Awaitable, Callable, Iterator
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 from jugserver.config.asgi import OneThread
+from jugserver.config.bodies import bounded
 from jugserver.config.tests.served import UNDER_WAY
 
 #: A stream is under way as long as its page is open; it only reads.
@@ -50,4 +52,4 @@ class Counted(OneThread):
                 self._under_way -= 1
 
 
-application = Counted()
+application = bounded(Counted(), settings.DATA_UPLOAD_MAX_MEMORY_SIZE)

@@ -37,7 +37,7 @@ class Served:
         secret.write_text(settings.SECRET_KEY, encoding="utf-8")  # sessions made in the test hold here too
         where = connections["default"].settings_dict
         password.write_text(where["PASSWORD"], encoding="utf-8")
-        self._environment = {
+        self.environment = {
             **os.environ, "PYTHONPATH": str(ROOT), "DJANGO_SETTINGS_MODULE": "jugserver.config.settings", "OAKENJUG_MODE": mode,
             "OAKENJUG_SECRET_FILE": str(secret), "OAKENJUG_DB_PASSWORD_FILE": str(password), "OAKENJUG_DB_NAME": database or where["NAME"],
             "OAKENJUG_DB_HOST": where["HOST"], "OAKENJUG_DB_PORT": str(where["PORT"]), "OAKENJUG_DB_POOL": "1",
@@ -64,7 +64,7 @@ class Served:
         command = [sys.executable, "-m", "uvicorn", "jugserver.config.tests.counted:application", "--host", "127.0.0.1", "--port", str(self.port)]
         command += ["--log-level", "error", "--lifespan", "off", "--timeout-graceful-shutdown", "1"]
         # What it prints must not mix with what this process may have to tell on its standard output.
-        self._process = subprocess.Popen(command, cwd=ROOT, env=self._environment, stdout=2, preexec_fn=_die_with_the_test)
+        self._process = subprocess.Popen(command, cwd=ROOT, env=self.environment, stdout=2, preexec_fn=_die_with_the_test)
 
     def wait(self) -> None:
         """Until it answers."""
