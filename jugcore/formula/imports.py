@@ -13,15 +13,16 @@ import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from html import unescape
 from io import StringIO
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.formula.line_words import begins_steps, leading_amount, line_words
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
 from jugcore.method.explain import explain
+from jugcore.method.fields import MOST_LINES, MOST_STAGES
 
 MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300
@@ -30,6 +31,9 @@ MOST_IN_ALL = 1000
 #: A line longer than this is none of a recipe.
 _MOST_OF_A_LINE = 4000
 _FORMAT = "oakenjug.method/1"
+#: What a file says, no longer than a document takes it: what is cut off of such a text was none of a line, or of a name.
+_Line = Annotated[str, AfterValidator(lambda text: text[:_MOST_OF_A_LINE])]
+_Name = Annotated[str, AfterValidator(lambda text: text[:200])]
 #: Heads of columns, by what they hold. Small letters, first word that fits.
 _COLUMNS: dict[str, tuple[str, ...]] = {
     "formula": ("formula", "recipe", "product"), "stage": ("stage", "step"), "id": ("ingredient id", "ingredient_id", "id"),
@@ -59,11 +63,11 @@ class Row(BaseModel):
     """
 
     number: int = Field(description="The line of the file, or the place in the recipe's list.")
-    text: str
-    stage: str = ""
+    text: _Line
+    stage: _Name = ""
     id: str = Field("", description="The ingredient's id, if the file says one.")
-    words: str
-    amount: str = ""
+    words: _Line
+    amount: _Line = ""
 
 
 class ReadFormula(BaseModel):
@@ -129,6 +133,9 @@ def document_of(
     """
     if not rows:
         raise BadDocument("rows", "No line is understood yet.", "Say which ingredient each line means, or leave it out.")
+    if len(rows) > MOST_LINES:
+        message = f"That is one formula of {len(rows)} ingredients; at most {MOST_LINES} are worked out together."
+        raise BadDocument("rows", message, "Leave lines out, or bring it in as several formulas, a table with a column “formula”.")
     stages: list[dict[str, Any]] = []
     for row in rows:
         line = {"id": f"line-{row.number}", "substance": row.substance, "amount": row.amount}
@@ -136,6 +143,8 @@ def document_of(
             stages[-1]["lines"].append(line)
         else:
             stages.append({"id": f"in-{len(stages) + 1}", "kind": "add", "vessel": "bowl", "name": row.stage, "lines": [line]})
+    if len(stages) > MOST_STAGES:
+        raise BadDocument("rows", f"That is one formula of {len(stages)} steps; at most {MOST_STAGES} are worked out together.", "Name fewer steps.")
     named = [{**stage, "name": stage["name"] or ("All together" if len(stages) == 1 else f"In, {place}")} for place, stage in enumerate(stages, 1)]
     return MethodDocument.model_validate({
         "format": _FORMAT, "name": name[:200], "family": family[:200], "school": school[:200], "notes": notes[:4000], "measures": measures,

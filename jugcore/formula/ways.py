@@ -230,7 +230,8 @@ class _Finder:
 
     def _seasoned(self) -> Way | None:
         """For a spice load: every spice in proportion."""
-        if not self.reading.id.startswith("spice") or not self.value > 0:
+        # In proportion to nothing there is nothing to season with.
+        if not self.reading.id.startswith("spice") or not self.value > 0 or not self.before > 0:
             return None
         factor = self.value / self.before
         document = self.method.document

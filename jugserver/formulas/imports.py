@@ -16,10 +16,9 @@ from jugserver.accounts.models import Site, User
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, Measures, RowsIn
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import compiled
-from jugserver.pantry.models import Ingredient
 from jugserver.pantry.named import NOTHING, named
 from jugserver.pantry.placing import keys_in, titles_of
-from jugserver.pantry.typed import search
+from jugserver.pantry.typed import asked_once, row_of, search
 
 #: Others that a line may mean, shown beside the likeliest.
 _OTHERS = 6
@@ -33,9 +32,9 @@ def read_import(*, actor: User, asked: ImportIn) -> ImportOut:
     found = read_file(_text(asked), asked.name)
     names = {formula.name for formula in found.formulas}
     taken = set(Formula.objects.of_site(site).filter(name__in=names).values_list("name", flat=True))
-    return ImportOut(
-        form=found.form, words=found.words, formulas=[_shown(formula, site, formula.name in taken, asked.measures) for formula in found.formulas]
-    )
+    with asked_once(site):
+        formulas = [_shown(formula, site, formula.name in taken, asked.measures) for formula in found.formulas]
+    return ImportOut(form=found.form, words=found.words, formulas=formulas)
 
 
 def read_rows(*, actor: User, asked: RowsIn) -> ImportFormula:
@@ -45,7 +44,8 @@ def read_rows(*, actor: User, asked: RowsIn) -> ImportFormula:
     assert site is not None
     formula = ReadFormula(name=asked.name, family=asked.family, school=asked.school, notes=asked.notes)
     taken = Formula.objects.of_site(site).filter(name=asked.name).exists()
-    return _of_rows(formula, [_meant(row, site) for row in asked.rows], site, taken, asked.measures)
+    with asked_once(site):
+        return _of_rows(formula, [_meant(row, site) for row in asked.rows], site, taken, asked.measures)
 
 
 def _text(asked: ImportIn) -> str:
@@ -108,8 +108,11 @@ def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken:
     )  # fmt: skip
 
 
-def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: Measures) -> tuple[MethodDocument, Method | None, list[Told]]:
-    document = document_of(formula.name, formula.family, formula.school, formula.notes, placed, measures)
+def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: Measures) -> tuple[MethodDocument | None, Method | None, list[Told]]:
+    try:
+        document = document_of(formula.name, formula.family, formula.school, formula.notes, placed, measures)
+    except DomainError as error:
+        return None, None, told(error)
     return document, *_tried(document, site)
 
 
@@ -145,7 +148,7 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     found = (
         named(site, words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
     )  # figures alone name nothing
-    first = Ingredient.objects.seen_by(site).filter(key=row.id).first() if row.id else None
+    first = row_of(site, key=row.id) if row.id else None
     sure = first is not None or found.sure
     first = first or found.meant
     if first is None and piece_of(amount) == "":

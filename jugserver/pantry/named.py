@@ -10,7 +10,7 @@ from jugcore.formula.line_words import DESCRIBES, singular
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.querysets import plain
-from jugserver.pantry.typed import GENERIC, names_of_the_library, search, typed_line
+from jugserver.pantry.typed import GENERIC, names_of_the_library, own_sorted, row_of, search, typed_line
 
 #: Words looked at; more name no ingredient.
 _MOST_WORDS = 9
@@ -77,12 +77,12 @@ def _near(site: Site, said: Sequence[str]) -> Named | None:
 def _whole(site: Site, said: Sequence[str]) -> tuple[Ingredient, str, list[str]] | None:
     """The row whose name stands whole in some words, the name, and the words beside it that may make it something else."""
     spans = list(_spans(said))
-    own = {row.sort: row for row in Ingredient.objects.seen_by(site).filter(site=site, sort__in=[text for text, _, _ in spans])}
+    own = own_sorted(site, [text for text, _, _ in spans])
     library = names_of_the_library()
     for text, begin, end in spans:
         row = own.get(text)
         if row is None and text in library:
-            row = Ingredient.objects.seen_by(site).filter(key=library[text]).first()
+            row = row_of(site, key=library[text])
         if row is not None:
             return row, text, [*said[:begin], *said[end:]]
     return None

@@ -121,6 +121,10 @@ def _own_row(actor: User, key: str) -> Ingredient:
     return row
 
 
+#: Nothing a shop buys costs more.
+MOST_PER_KG = 1_000_000
+
+
 @transaction.atomic
 def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
     """What it is bought in and for how much, from a day on."""
@@ -129,10 +133,12 @@ def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
     since = pack.since or timezone.localdate()
     if since > timezone.localdate():
         raise BadDocument("since", "That day has not come yet.", "Add it on the day it holds from: until then the price stays as it is.")
-    Pack.objects.create(
-        ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=since,
-        mass_g=Decimal(str(round(pack.mass_g, 2))), price=Decimal(str(round(pack.price, 4))),
-    )  # fmt: skip
+    mass_g, price = Decimal(str(round(pack.mass_g, 2))), Decimal(str(round(pack.price, 4)))
+    if not mass_g:
+        raise BadDocument("mass_g", "A pack of less than a hundredth of a gram is none.", "Give what is in it in grams.")
+    if price * 1000 / mass_g > MOST_PER_KG:
+        raise BadDocument("price", f"That comes to more than {MOST_PER_KG:,} a kilogram.", "Check the grams of the pack and its price.")
+    Pack.objects.create(ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=since, mass_g=mass_g, price=price)
     return _repriced(row)
 
 

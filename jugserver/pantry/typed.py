@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
 
@@ -44,7 +46,70 @@ _SCOPES = (
 )
 
 
+class Asked:
+    """What a pantry was asked already, and every word it has: for as long as it does not change, as while a file is read."""
+
+    def __init__(self, site: Site) -> None:
+        seen = Ingredient.objects.seen_by(site)
+        self._words = sorted({word for words in seen.values_list("words", flat=True) for word in words.split()})
+        self.own: dict[str, int] = dict(seen.filter(site=site).values_list("sort", "pk"))
+        self.found: dict[tuple[object, ...], list[Ingredient]] = {}
+        self.rows: dict[tuple[str, object], Ingredient | None] = {}
+
+    def may_have(self, word: str) -> bool:
+        """Whether any name has a word that begins so; with a space behind it, that is so."""
+        wanted = word.rstrip()
+        at = bisect_left(self._words, wanted)
+        return at < len(self._words) and (self._words[at] == wanted if word != wanted else self._words[at].startswith(wanted))
+
+
+_asked: ContextVar[Asked | None] = ContextVar("asked", default=None)
+
+
+@contextmanager
+def asked_once(site: Site) -> Iterator[None]:
+    """While many lines are read at once: what was looked for is not looked for again, and not at all where no name has the word."""
+    token = _asked.set(Asked(site))
+    try:
+        yield
+    finally:
+        _asked.reset(token)
+
+
+def row_of(site: Site, **what: object) -> Ingredient | None:
+    """The one row in use that is called or keyed so."""
+    known = _asked.get()
+    ((name, value),) = what.items()
+    if known is None:
+        return Ingredient.objects.seen_by(site).filter(**what).first()
+    if (name, value) not in known.rows:
+        known.rows[name, value] = Ingredient.objects.seen_by(site).filter(**what).first()
+    return known.rows[name, value]
+
+
+def own_sorted(site: Site, texts: Sequence[str]) -> dict[str, Ingredient]:
+    """The site's own rows whose whole title is one of some texts."""
+    known = _asked.get()
+    if known is None:
+        return {row.sort: row for row in Ingredient.objects.seen_by(site).filter(site=site, sort__in=texts)}
+    found = {text: row_of(site, pk=known.own[text]) for text in texts if text in known.own}
+    return {text: row for text, row in found.items() if row is not None}
+
+
 def _found(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+    """A page of what is named so, from what was found before where it was."""
+    known = _asked.get()
+    if known is None:
+        return _looked_up(site, typed, words, kind=kind, offset=offset, most=most)
+    if not all(known.may_have(word) for word in words):
+        return []
+    key = (typed, tuple(words), kind, offset, most)
+    if key not in known.found:
+        known.found[key] = _looked_up(site, typed, words, kind=kind, offset=offset, most=most)
+    return known.found[key]
+
+
+def _looked_up(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
     """A page of what is named so, in order: titles that begin as typed before the rest.
 
     One word may be in many names: titles that begin so are read in their order, and the rest only where the page is not full
@@ -171,7 +236,7 @@ def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tupl
     id = names_of_the_library().get(wanted)
     usual = own or [row for row in matches if row.key == id]
     if not usual and id is not None:
-        usual = list(Ingredient.objects.seen_by(site).filter(key=id)[:1])
+        usual = [row for row in [row_of(site, key=id)] if row is not None]
     return (*usual, *(row for row in matches if row not in usual))
 
 
