@@ -6,6 +6,9 @@ import doctest
 import importlib
 import json
 import pkgutil
+import signal
+import subprocess
+import sys
 import unittest
 from pathlib import Path
 
@@ -52,6 +55,15 @@ class Shell(unittest.TestCase):
         self.assertEqual((code, json.loads(out)["formulas"][0]["rows"][0]["words"]), (0, "900 g water"))
         code, out, err = run(["read"], "{")
         self.assertEqual((code, json.loads(err)["problems"][0]["field"]), (2, "file"))
+
+    def test_a_reader_that_stops_reading_ends_it_without_a_word(self) -> None:
+        command = [sys.executable, "-m", "jugcore", "schema", "document", "report", "batch", "sheet"]
+        with subprocess.Popen(command, cwd=SCHEMAS.parents[1], stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
+            assert process.stdout is not None and process.stderr is not None
+            process.stdout.read(10)
+            process.stdout.close()
+            self.assertEqual(process.stderr.read(), b"")
+        self.assertEqual(process.returncode, -signal.SIGPIPE)
 
     def test_what_came_in_is_accounted_for_component_by_component(self) -> None:
         for path in sorted(EXAMPLES.glob("*.json")):
