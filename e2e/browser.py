@@ -12,13 +12,13 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
-from django.contrib.sessions.backends.db import SessionStore
 from django.test import TransactionTestCase
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 from playwright.sync_api import Error as PlaywrightError
 
 from e2e.running import PATIENCE_MS, Running, running
 from jugserver.accounts.models import User
+from jugserver.accounts.session_store import SessionStore
 from jugserver.formulas.models import Formula
 
 ROOT = Path(__file__).resolve().parent.parent

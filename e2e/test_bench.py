@@ -7,10 +7,10 @@ import subprocess
 import sys
 from pathlib import Path
 
-from django.contrib.sessions.models import Session
 from playwright.sync_api import Route, expect
 
 from e2e.browser import TABLET, BrowserCase
+from jugserver.accounts.models import Session
 
 
 class Ferryman(BrowserCase):

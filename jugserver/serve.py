@@ -30,6 +30,8 @@ def main() -> int:
     from django.conf import settings
     from django.core.management import call_command
 
+    from jugserver.config.environment import environment
+
     django.setup()
     call_command("migrate", interactive=False, verbosity=0)
     if settings.DEMO_MODE:
@@ -43,7 +45,8 @@ def main() -> int:
 
     config = uvicorn.Config(
         "jugserver.config.asgi:application", reload=chosen.reload, log_level="warning", timeout_graceful_shutdown=2, lifespan="off",
-        access_log=False, ssl_certfile=chosen.certificate, ssl_keyfile=chosen.key,
+        access_log=False, proxy_headers=bool(environment().trusted_proxies), forwarded_allow_ips=environment().trusted_proxies or None,
+        ssl_certfile=chosen.certificate, ssl_keyfile=chosen.key,
     )  # fmt: skip
     server = uvicorn.Server(config)
     listening = socket.socket(fileno=chosen.socket)

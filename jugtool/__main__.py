@@ -41,12 +41,14 @@ def _parser() -> argparse.ArgumentParser:
         one.add_argument("--demo", action="store_true", help="the demo's data instead of the shop's")
         if name == "restore":
             one.add_argument("--replace", action="store_true", help="overwrite what is there (a copy is kept)")
-    person = commands.add_parser("person", help="add a person who may sign in, or set a new password")
+    person = commands.add_parser("person", help="add a person who may sign in, set a new password or PIN, or take their sign-in away")
     person.add_argument("username")
     person.add_argument("--name", help="as shown to others")
-    person.add_argument("--role", choices=("lead", "prep", "view"), default="lead")
-    person.add_argument("--site", default="Our kitchen")
-    person.add_argument("--pin", action="store_true", help="set the PIN by which a shared tablet is passed on to them, and nothing else")
+    person.add_argument("--role", choices=("lead", "prep", "view"), help="of somebody new a lead, if left out; what is left out of others stays")
+    person.add_argument("--site", help="of somebody new the only one there is, if left out")
+    what = person.add_mutually_exclusive_group()
+    for flag, words in serve.OF_A_PERSON.items():
+        what.add_argument(f"--{flag}", action="append_const", const=flag, dest="what", help=words)
     core = commands.add_parser("core", help="the engine from a shell: jug core walk < doc.json", add_help=False)
     core.add_argument("arguments", nargs=argparse.REMAINDER)
     dumped = commands.add_parser("dump", help="for developers: keep the demo's data as SQL for later upgrade tests")
@@ -90,7 +92,8 @@ def main() -> int:
             case "restore":
                 return backup.restore(DEMO if chosen.demo else SHOP, chosen.file.absolute(), replace=chosen.replace)
             case "person":
-                return serve.person(chosen.username, chosen.name, chosen.role, chosen.site, pin=chosen.pin)
+                said = {"name": chosen.name, "role": chosen.role, "site": chosen.site}
+                return serve.person(chosen.username, {key: value for key, value in said.items() if value is not None}, chosen.what or [])
             case "dump":
                 return dump.dump(chosen.name)
             case "lock":

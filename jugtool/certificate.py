@@ -42,16 +42,24 @@ class Tls:
     def ensure(self, address: str) -> None:
         """Make what is missing, for another address, or about to end."""
         self.home.mkdir(parents=True, exist_ok=True, mode=0o700)
-        if not self.authority.exists() or not self.authority_key.exists():
+        if not self._authority_is_bound(address):
             _key(self.authority_key)
             _openssl(
                 "req", "-x509", "-new", "-key", str(self.authority_key), "-sha256", "-days", _AUTHORITY_DAYS, "-out", str(self.authority),
                 "-subj", "/CN=Oaken Jug, this kitchen", "-addext", "basicConstraints=critical,CA:TRUE,pathlen:0",
-                "-addext", "keyUsage=critical,keyCertSign,cRLSign",
+                "-addext", "keyUsage=critical,keyCertSign,cRLSign", "-addext", f"nameConstraints=critical,{_bounds(address)}",
             )  # fmt: skip
             self.certificate.unlink(missing_ok=True)
         if not self._serves(address):
             self._sign(address)
+
+    def _authority_is_bound(self, address: str) -> bool:
+        """Whether there is an authority that may sign for this address and for no name or address outside this network."""
+        if not self.authority.exists() or not self.authority_key.exists():
+            return False
+        told = _openssl("x509", "-in", str(self.authority), "-noout", "-ext", "nameConstraints")
+        wanted = [f"{each.network_address}/{each.netmask}" for each in _own(address) if each.version == 4]
+        return "Name Constraints: critical" in told and all(each in told for each in wanted)
 
     def _serves(self, address: str) -> bool:
         if not self.certificate.exists() or not self.key.exists():
@@ -72,12 +80,30 @@ class Tls:
                 f"subjectAltName=IP:{address}\nbasicConstraints=critical,CA:FALSE\nkeyUsage=critical,digitalSignature\nextendedKeyUsage=serverAuth\n",
                 encoding="ascii",
             )
-            _openssl("req", "-new", "-key", str(self.key), "-out", str(request), "-subj", f"/CN={address}")
+            _openssl("req", "-new", "-key", str(self.key), "-out", str(request), "-subj", "/CN=Oaken Jug, the app")
             _openssl(
                 "x509", "-req", "-in", str(request), "-CA", str(self.authority), "-CAkey", str(self.authority_key), "-CAcreateserial",
                 "-CAserial", str(Path(scratch) / "serial"), "-sha256", "-days", _DAYS, "-extfile", str(extensions), "-out", str(signed),
             )  # fmt: skip
             shutil.move(signed, self.certificate)
+
+
+#: What no network outside has: addresses of kitchens, homes and machines themselves (RFC 1918, 3927, 4193, 4291, 1122).
+_PRIVATE = ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "127.0.0.0/8", "fc00::/7", "fe80::/10", "::1/128")
+
+
+def _own(address: str) -> list[ipaddress.IPv4Network | ipaddress.IPv6Network]:
+    """The networks the authority may sign in: private ones, and this address alone where it is none of theirs."""
+    networks = [ipaddress.ip_network(each) for each in _PRIVATE]
+    if not any(ipaddress.ip_address(address) in each for each in networks):
+        networks.append(ipaddress.ip_network(address))
+    return networks
+
+
+def _bounds(address: str) -> str:
+    """What the authority is bound to, as OpenSSL writes it: addresses of this network, and no name at all but one that nobody can have."""
+    addresses = [f"permitted;IP:{each.network_address}/{each.netmask}" for each in _own(address)]
+    return ",".join([*addresses, "permitted;DNS:kitchen.invalid", "permitted;email:kitchen.invalid", "permitted;URI:kitchen.invalid"])
 
 
 def lan_address(wanted: str | None) -> str:

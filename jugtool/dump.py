@@ -18,7 +18,16 @@ def dump(name: str) -> int:
     install.python_packages("app")
     port, started = postgres.start(DEMO)
     try:
-        text = postgres.client(DEMO, port, "pg_dump", "--inserts", "--no-owner", "--no-comments", "--exclude-table-data=django_session")
+        text = postgres.client(
+            DEMO,
+            port,
+            "pg_dump",
+            "--inserts",
+            "--no-owner",
+            "--no-comments",
+            "--exclude-table-data=accounts_session",
+            "--exclude-table-data=django_session",
+        )
     finally:
         if started:
             postgres.stop(DEMO)

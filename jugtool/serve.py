@@ -172,16 +172,28 @@ def core(arguments: list[str]) -> int:
     return subprocess.run([str(PYTHON), "-m", "jugcore", *arguments], env=environment, check=False).returncode
 
 
-def person(username: str, name: str | None, role: str, site: str, *, pin: bool = False) -> int:
-    """Add a person to the shop's data, or give one a new password, or with ``pin`` a new PIN; it is asked for."""
+#: What may be done about a person instead of a new password.
+OF_A_PERSON = {
+    "pin": "set the PIN by which a shared tablet is passed on to them",
+    "keep-password": "change only what is said besides",
+    "deactivate": "let them sign in no more, and end their sessions",
+    "reactivate": "let them sign in again",
+    "sessions": "list where they are signed in",
+    "end-sessions": "sign them out everywhere",
+}
+
+
+def person(username: str, said: dict[str, str], what: list[str]) -> int:
+    """Add a person to the shop's data, or give one a new password, which is asked for; or ``what`` of the above. Nothing else changes."""
     debian.ensure()
     install.python_packages("app")
     port, started = postgres.start(SHOP)
     try:
         environment = server_environment(SHOP, "shop", port)
+        told = [part for name, value in said.items() for part in (f"--{name}", value)]
         for arguments in (
             ["migrate", "--no-input", "--verbosity", "0"],
-            ["person", username, "--name", name or username, "--role", role, "--site", site, *(["--pin"] if pin else [])],
+            ["person", username, *told, *(f"--{flag}" for flag in what)],
         ):
             done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=environment, check=False)
             if done.returncode != 0:

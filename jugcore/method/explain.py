@@ -71,6 +71,10 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
         return BadDocument(
             path, f"There are no {things} yet.", "Add at least one, or remove the stage." if called == "lines" else "Add at least one."
         )
+    if kind == "too_long":
+        things = "ingredients" if called == "lines" else called
+        many = f"{context['actual_length']} are" if context.get("actual_length") else "More are"
+        return BadDocument(path, f"There may be at most {context['max_length']} {things} together; {many} given.", "Use fewer, or part them.")
     if kind in ("float_parsing", "float_type", "finite_number", "int_parsing"):
         return BadDocument(path, f"“{str(given)[:60]}” is not a number.", f"Give a number{' in' + unit if unit else ''}.")
     if kind == "string_pattern_mismatch" and "x00" in str(context.get("pattern")):

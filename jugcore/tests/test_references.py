@@ -7,7 +7,8 @@ from typing import Any
 
 from jugcore.errors import CyclicAmounts, NotUnderstood, SeveralProblems
 from jugcore.method.amounts import AsMuchAs
-from jugcore.method.document import parse_document
+from jugcore.method.document import compile_document, parse_document
+from jugcore.method.stages import LineDoc
 from jugcore.method.walk import walk
 
 
@@ -170,7 +171,7 @@ class References(unittest.TestCase):
 
 
 class LongChains(unittest.TestCase):
-    """References among hundreds of lines cost what their number says, and never run out of stack."""
+    """References among hundreds of lines cost what their number says, and never run out of stack: more of them than a document may have."""
 
     def chain(self, lines: int, refers: int) -> float:
         chained: list[dict[str, Any]] = [{"id": f"l{i}", "substance": "water", "amount": "100 g"} for i in range(refers)]
@@ -179,10 +180,13 @@ class LongChains(unittest.TestCase):
             amount = {"kind": "as_much_as", "lines": before, "factor": 1 / refers}
             chained.append({"id": f"l{i}", "substance": "white_sugar", "amount": amount})
         spice = {"id": "s", "substance": "mace", "amount": "2 g per kg started"}
-        found = walk(parse_document({"stages": [
+        document = parse_document({"stages": [
             {"id": "a", "kind": "blend", "vessel": "bowl", "lines": [spice]},  # asks for everything ahead of time
-            {"id": "b", "kind": "add", "vessel": "pot", "lines": chained},
-        ]}))  # fmt: skip
+            {"id": "b", "kind": "add", "vessel": "pot", "lines": chained[:refers]},
+        ]}).document  # fmt: skip
+        blend, add = document.stages
+        longer = add.model_copy(update={"lines": tuple(LineDoc.model_validate(line) for line in chained)})
+        found = walk(compile_document(document.model_copy(update={"stages": (blend, longer)})))
         return float(found.end.lines["s"][0])
 
     def test_each_line_as_the_one_before(self) -> None:

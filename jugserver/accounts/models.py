@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from django.contrib.auth.models import AbstractUser
+from typing import Any, ClassVar
+
+from django.contrib.auth.models import AbstractUser, UserManager
+from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
+from django.db.models.functions import Lower
 
 
 class Site(models.Model):
@@ -27,6 +31,13 @@ class Role(models.TextChoices):
     VIEW = "view"
 
 
+class PersonManager(UserManager["User"]):
+    """Names are one person whatever their case."""
+
+    def get_by_natural_key(self, username: str | None) -> User:
+        return self.get(username__iexact=username)
+
+
 class User(AbstractUser):
     """A person who signs in, at one site, in one role."""
 
@@ -37,13 +48,36 @@ class User(AbstractUser):
     pin_failures = models.PositiveSmallIntegerField(default=0)
     pin_locked_until = models.DateTimeField(null=True, blank=True)
 
+    objects: ClassVar[PersonManager] = PersonManager()
+
     #: Whether this session was passed on by a PIN; set from the session, not kept.
     by_pin: bool = False
 
     class Meta(AbstractUser.Meta):
         constraints = [
             models.CheckConstraint(condition=models.Q(role__in=Role.values), name="user_role_is_known"),
+            models.UniqueConstraint(Lower("username"), name="user_name_once_whatever_its_case"),
         ]
 
     def __str__(self) -> str:
         return self.display_name or self.username
+
+
+class Session(AbstractBaseSession):
+    """A session, and whose it is: ``seen_at`` is when somebody last did something in it, not when it last asked by itself."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="sessions", null=True)
+    by_pin = models.BooleanField(default=False)
+    address = models.GenericIPAddressField(null=True)
+    browser = models.CharField(max_length=300, blank=True, default="")
+    began_at = models.DateTimeField(null=True)
+    seen_at = models.DateTimeField(null=True)
+
+    @classmethod
+    def get_session_store_class(cls) -> Any:
+        from jugserver.accounts.session_store import SessionStore
+
+        return SessionStore
+
+    def __str__(self) -> str:
+        return f"session of {self.user_id or 'nobody'}"

@@ -10,7 +10,7 @@ from __future__ import annotations
 import re
 from datetime import timedelta
 
-from django.contrib.auth import login
+from django.contrib.auth import authenticate
 from django.contrib.auth.hashers import check_password, make_password
 from django.db import transaction
 from django.http import Http404, HttpRequest
@@ -19,8 +19,9 @@ from django.utils import timezone
 from jugcore.errors import BadDocument, DomainError
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
-from jugserver.accounts.schemas import PersonAtTablet, PersonHere, SessionOut
-from jugserver.accounts.services import BY_PIN, session_of
+from jugserver.accounts.schemas import PersonAtTablet, SessionOut
+from jugserver.accounts.services import begin, session_of
+from jugserver.accounts.throttle import require_may_try
 from jugserver.config.problems import Locked
 
 MOST_WRONG = 5
@@ -40,19 +41,6 @@ def people_at_tablet(site: Site) -> list[PersonAtTablet]:
     return [PersonAtTablet(username=user.username, name=str(user), has_pin=bool(user.pin)) for user in cooks]
 
 
-def people_here(*, actor: User) -> list[PersonHere]:
-    """Everybody who signs in at the actor's site, and how their PINs stand."""
-    policies.require(actor, "look_after_people")
-    now = timezone.now()
-    return [
-        PersonHere.model_validate({
-            "username": user.username, "name": str(user), "role": user.role, "is_active": user.is_active, "has_pin": bool(user.pin),
-            "pin_locked_until": user.pin_locked_until if user.pin_locked_until is not None and user.pin_locked_until > now else None,
-        })
-        for user in User.objects.filter(site=actor.site).order_by("display_name", "username")
-    ]  # fmt: skip
-
-
 def clear_pin(*, actor: User, username: str) -> None:
     """Take somebody's PIN away: a tablet is passed on to them by it no more. They can set another with their password.
 
@@ -69,13 +57,19 @@ def unlock_pin(*, actor: User, username: str) -> None:
 
 
 def _change(actor: User, username: str, **fields: object) -> None:
-    if not User.objects.filter(site=actor.site, username=username).update(**fields):
+    if not User.objects.filter(site=actor.site, username__iexact=username).update(**fields):
         raise Http404
 
 
-def set_pin(*, actor: User, password: str, pin: str) -> None:
-    """Give oneself a PIN; the password says that it is oneself. Raises BadDocument for one that is no PIN or is guessed at once."""
-    if not actor.check_password(password):
+def set_pin(request: HttpRequest, *, actor: User, password: str, pin: str) -> None:
+    """Give oneself a PIN; the password says that it is oneself.
+
+    Wrong passwords count as they do where one signs in. Raises Locked after too many, BadDocument for a PIN that is none
+    or is guessed at once.
+    """
+    require_may_try(request, actor.username)
+    if authenticate(request, username=actor.username, password=password) != actor:
+        require_may_try(request, actor.username)
         raise WrongPin("password", "That is not your password.", "Type the password you sign in with.")
     User.objects.filter(pk=actor.pk).update(pin=hashed(pin), pin_failures=0, pin_locked_until=None)
 
@@ -98,7 +92,7 @@ def switch(request: HttpRequest, *, actor: User, username: str, pin: str) -> Ses
     with transaction.atomic():
         # Locked, so that many tries at once are counted one by one.
         cooks = User.objects.select_for_update(of=("self",)).filter(site=actor.site, is_active=True, role__in=[Role.LEAD, Role.PREP])
-        other = cooks.filter(username=username).first()
+        other = cooks.filter(username__iexact=username).first()
         now = timezone.now()
         if other is not None and other.pin_locked_until is not None and other.pin_locked_until > now:
             raise Locked("pin", "Too many wrong PINs for this name.", "Sign in with the password, or wait ten minutes. The tablet goes on as it is.")
@@ -109,6 +103,5 @@ def switch(request: HttpRequest, *, actor: User, username: str, pin: str) -> Ses
             User.objects.filter(pk=other.pk).update(pin_failures=0 if locked else wrong, pin_locked_until=locked)
     if other is None or not right:
         raise WrongPin("pin", "That PIN does not fit.", "Try again, or sign in with the password.")
-    login(request, other, backend="jugserver.accounts.backends.PersonBackend")
-    request.session[BY_PIN] = True
+    begin(request, other, by_pin=True)
     return session_of(request)

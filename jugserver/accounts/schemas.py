@@ -19,6 +19,7 @@ class PersonOut(Schema):
     role: Literal["lead", "prep", "view"]
     site: str
     by_pin: bool = Field(False, description="Whether the tablet was passed on by a PIN: what needs a password is not open then.")
+    resting: bool = Field(False, description="Whether nobody did anything here for a while: what changes something asks for a PIN first.")
     may: list[str] = Field(description="Deeds this role may do.")
     mark: str = Field("", description="What entries made in this session bear, so that they stay this person's whoever sends them.")
 
@@ -40,6 +41,20 @@ class PersonHere(Schema):
     is_active: bool
     has_pin: bool
     pin_locked_until: datetime | None = Field(None, description="Too many wrong PINs: until then this PIN does not pass a tablet on.")
+
+
+class SignedIn(Schema):
+    """A session: whose, from where, and when somebody last did something in it."""
+
+    id: str
+    username: str
+    name: str
+    by_pin: bool
+    began_at: datetime | None
+    seen_at: datetime | None
+    address: str | None
+    browser: str
+    this_one: bool = Field(description="Whether it is the one that asks.")
 
 
 class PinSet(Schema):

@@ -8,18 +8,19 @@ from __future__ import annotations
 
 import asyncio
 import json
+import time
 from collections.abc import AsyncIterator
 from typing import Any
 from uuid import UUID
 
 from asgiref.sync import sync_to_async
-from django.contrib.sessions.models import Session
 from django.http import HttpRequest, StreamingHttpResponse
+from django.utils import timezone
 from ninja import Router
 
 from jugcore.errors import OutOfRange
 from jugserver.accounts import policies
-from jugserver.accounts.models import Site
+from jugserver.accounts.models import Session, Site
 from jugserver.batches.hub import Subscriber, hub
 from jugserver.batches.log import entries_after
 from jugserver.batches.models import Batch
@@ -31,8 +32,10 @@ router = Router()
 
 #: Entries that come within this time are sent together. [s]
 _TOGETHER_S = 0.15
-#: A word now and then keeps the way open, and sees whether the session still holds. [s]
+#: A word now and then keeps the way open. [s]
 BEAT_S = 15.0
+#: A stream looks so often whether its session still holds, however much there is to tell. [s]
+_LOOKS_S = 2.0
 _MOST_FOLLOWED = 20
 
 
@@ -72,15 +75,22 @@ def _followed(where: str, site: Site) -> dict[UUID, int]:
 async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) -> AsyncIterator[str]:
     with hub().subscribed(site_id) as me:
         yield "retry: 1000\n\n"
+        said = looked = time.monotonic()
         while True:
-            await _woken(me)
+            await _woken(me, _LOOKS_S)
+            now = time.monotonic()
+            if now - looked >= _LOOKS_S:
+                looked = now
+                if not await _read(_session_holds, session_key):
+                    return
             changed, missed = me.changed, me.missed
             me.changed, me.missed = {}, False
             if not changed and not missed:
-                if not await _read(_session_holds, session_key):
-                    return
-                yield ": still here\n\n"
+                if now - said >= BEAT_S:
+                    said = now
+                    yield ": still here\n\n"
                 continue
+            said = now
             for batch in [b for b in follows if missed or b in changed]:
                 entries = _next(changed.get(batch, []), follows[batch])
                 if entries is None:
@@ -98,10 +108,10 @@ def _next(told: list[dict[str, Any]], known: int) -> list[dict[str, Any]] | None
     return new if whole else None
 
 
-async def _woken(me: Subscriber) -> None:
-    """Wait for something to happen, and a moment more for what comes with it; or for the next beat."""
+async def _woken(me: Subscriber, most_s: float) -> None:
+    """Wait for something to happen, and a moment more for what comes with it; or so long."""
     try:
-        await asyncio.wait_for(me.wake.wait(), BEAT_S)
+        await asyncio.wait_for(me.wake.wait(), most_s)
         await asyncio.sleep(_TOGETHER_S)
     except TimeoutError:
         return
@@ -115,7 +125,7 @@ def _message(event: str, follows: dict[UUID, int], data: dict[str, Any]) -> str:
 
 
 def _session_holds(session_key: str) -> bool:
-    return bool(session_key) and Session.objects.filter(session_key=session_key).exists()
+    return bool(session_key) and Session.objects.filter(session_key=session_key, expire_date__gt=timezone.now(), user__is_active=True).exists()
 
 
 async def _read(query: Any, *arguments: Any) -> Any:

@@ -2,6 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
@@ -10,7 +16,7 @@ from jugserver.accounts.api import people_router
 from jugserver.accounts.api import router as accounts
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
-from jugserver.config.problems import register
+from jugserver.config.problems import one_problem, problem_response, register
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
 from jugserver.formulas.asks_api import router as asks
@@ -19,6 +25,21 @@ from jugserver.pantry.api import router as pantry
 from jugserver.sums.api import router as sums
 from jugserver.tastings.api import router as benchmarks
 
+_View = Callable[..., HttpResponse]
+
+
+def _own_people_only(view: _View) -> _View:
+    """The API's description is for who is signed in; in the demo for everybody."""
+
+    @wraps(view)
+    def shown(request: HttpRequest, *arguments: Any, **named: Any) -> HttpResponse:
+        if not settings.DEMO_MODE and not request.user.is_authenticated:
+            return problem_response(401, one_problem("signed_out", "Nobody is signed in.", "Sign in and try again."))
+        return view(request, *arguments, **named)
+
+    return shown
+
+
 api = NinjaAPI(
     title="Oaken Jug",
     version=__version__,
@@ -26,6 +47,7 @@ api = NinjaAPI(
     "Refusals are application/problem+json with field, message and remedy.",
     auth=SessionAuth(),
     urls_namespace="api",
+    docs_decorator=_own_people_only,
 )
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("/people", people_router, tags=["session"])

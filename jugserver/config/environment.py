@@ -26,6 +26,8 @@ class Environment(BaseSettings):
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
     https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")
     workers: int | None = Field(None, ge=0, le=64, description="computing processes; one less than cores, and in tests none, if left out")
+    idle_minutes: int = Field(60, ge=0, le=1440, description="after so long without anybody at it a tablet asks for a PIN; 0 for never")
+    trusted_proxies: str = Field("", description="addresses of proxies whose X-Forwarded headers are believed, with commas between; none if empty")
     debug: bool = False
     web_dist: Path = Path(__file__).resolve().parents[2] / "web" / "dist"
 

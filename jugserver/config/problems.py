@@ -65,6 +65,7 @@ class Locked(DomainError):
     code = "locked"
 
 
+_STATUS = {"conflict": 409, "not_allowed": 403, "locked": 429, "sign_in_failed": 401, "resting": 401, "busy": 503, "left": 499}
 _TITLES = {
     400: "The request could not be read", 401: "Sign in first", 403: "Not allowed", 404: "Not found", 405: "Method not allowed",
     409: "Changed by somebody else", 422: "Something does not add up", 423: "Locked", 429: "Too many tries",
@@ -106,7 +107,7 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(DomainError)
     def domain(request: HttpRequest, error: DomainError) -> HttpResponse:
-        status = {"conflict": 409, "not_allowed": 403, "locked": 429, "sign_in_failed": 401, "busy": 503, "left": 499}.get(error.code, 422)
+        status = _STATUS.get(error.code, 422)
         extra = {"theirs": error.theirs} if isinstance(error, Conflict) else {}
         return problem_response(status, _items(error), **extra)
 

@@ -36,6 +36,7 @@ MIDDLEWARE = [
     "jugserver.config.problems.ProblemsOnly",
     "jugserver.config.nul.NoNul",
     "django.middleware.security.SecurityMiddleware",
+    "jugserver.config.headers.PrivateAnswers",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "jugserver.config.sessions.SessionMiddleware",
@@ -95,6 +96,9 @@ AXES_ENABLE_ACCESS_FAILURE_LOG = False
 AXES_IPWARE_PROXY_COUNT = 0
 AXES_VERBOSE = False
 
+SESSION_ENGINE = "jugserver.accounts.session_store"
+#: Nobody did anything for so long: what changes something asks for the PIN first. Reading goes on.
+RESTS_AFTER = timedelta(minutes=_env.idle_minutes) if _env.idle_minutes else None
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _env.https
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -105,6 +109,7 @@ CSRF_FAILURE_VIEW = "jugserver.config.problems.csrf_failure"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
+SECURE_HSTS_SECONDS = 365 * 86_400 if _env.https else 0
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

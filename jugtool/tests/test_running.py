@@ -277,7 +277,7 @@ class Running(unittest.TestCase):
         """A hash of every table's rows; but for sessions and sign-ins, which come and go."""
         port = postgres.running_port(data.cluster)
         assert port is not None
-        ask = "select tablename from pg_tables where schemaname = 'public' and tablename !~ '^(django_session|axes_)' order by 1"
+        ask = "select tablename from pg_tables where schemaname = 'public' and tablename !~ '^(accounts_session|django_session|axes_)' order by 1"
         found = {}
         for table in postgres.client(data, port, "psql", "-tAc", ask).split():
             rows = f"select md5(coalesce(string_agg(t::text, '|' order by t::text), '')) from \"{table}\" t"

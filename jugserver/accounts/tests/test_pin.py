@@ -112,13 +112,13 @@ class Pins(ShopCase):
 
     def test_a_pin_from_the_shell(self) -> None:
         with self.piped("4826\n"):
-            call_command("person", "rafe", "--name", "x", "--site", "x", "--pin", stdout=StringIO())
+            call_command("person", "rafe", "--pin", stdout=StringIO())
         self.assertEqual(self.switch("rafe", "4826").status_code, 200)
         self.other.refresh_from_db()
         self.assertEqual((self.other.display_name, self.other.site), ("Rafe", self.site))  # nothing else changes
         for name, typed, word in (("nobody", "4826", "Nobody signs in"), ("rafe", "1111", "guessed")):
             with self.piped(f"{typed}\n"), self.assertRaisesRegex(CommandError, word):
-                call_command("person", name, "--name", "x", "--site", "x", "--pin", stdout=StringIO())
+                call_command("person", name, "--pin", stdout=StringIO())
 
     @contextmanager
     def piped(self, text: str) -> Iterator[None]:

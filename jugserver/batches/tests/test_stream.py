@@ -10,11 +10,12 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from django.contrib.sessions.backends.db import SessionStore
+from asgiref.sync import sync_to_async
 from django.test import TransactionTestCase, tag
 
 from jugcore.batch.events import Event
-from jugserver.accounts.models import Role, Site, User
+from jugserver.accounts.models import Role, Session, Site, User
+from jugserver.accounts.session_store import SessionStore
 from jugserver.batches.log import append, entries_after
 from jugserver.batches.services import start_batch
 from jugserver.batches.stream import BEAT_S
@@ -190,6 +191,41 @@ class Streams(Live):
         if "OAKENJUG_STREAM_REPORT" in os.environ:
             Path(os.environ["OAKENJUG_STREAM_REPORT"]).write_text(json.dumps(figures), encoding="utf-8")
         self.assertLess(late[-1], 2.0 * slow, figures)
+
+    def test_a_stream_ends_within_five_seconds_of_its_session_however_much_there_is_to_tell(self) -> None:
+        batch = begun_batch(self.lead)
+        cook = User.objects.create_user("cook", password="a-long-test-password", site=self.site, role=Role.PREP)
+        ended, deactivated = self.cookie(cook), self.cookie(cook)
+        mine = self.cookie(self.lead)
+
+        async def followed(cookie: str) -> float:
+            """When the server ends a stream."""
+            reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
+            writer.write(f"GET /api/stream?at={batch.id}:0 HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n\r\n".encode())
+            await writer.drain()
+            while await reader.read(4096):
+                pass
+            writer.close()
+            return time.monotonic()
+
+        async def busy() -> None:
+            while True:
+                await self.request("POST", f"/api/batches/{batch.id}/entries", mine, {"events": [entry({"kind": "noted", "text": "x"})]})
+                await asyncio.sleep(0.4)
+
+        async def scene() -> list[float]:
+            entering = asyncio.create_task(busy())
+            streams = [asyncio.create_task(followed(cookie)) for cookie in (ended, deactivated)]
+            await asyncio.sleep(2)
+            began = time.monotonic()
+            await sync_to_async(Session.objects.filter(session_key=ended.split("=")[1].split(";")[0]).delete)()
+            await sync_to_async(User.objects.filter(pk=cook.pk).update)(is_active=False)
+            over = [at - began for at in await asyncio.wait_for(asyncio.gather(*streams), 60)]
+            entering.cancel()
+            return over
+
+        for took in asyncio.run(scene()):
+            self.assertLess(took, 5 * slowness())
 
     def test_a_stream_hears_nothing_of_another_site(self) -> None:
         batch = begun_batch(self.lead)

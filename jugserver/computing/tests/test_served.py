@@ -161,7 +161,10 @@ class Bodies(Live):
             await writer.drain()
         except ConnectionError:
             pass  # it hung up, as it may
-        answer = await asyncio.wait_for(reader.read(), 10)
+        try:
+            answer = await asyncio.wait_for(reader.read(), 10)
+        except ConnectionError:
+            answer = b""
         writer.close()
         return (int(answer.split()[1]) if answer else 0), answer, sent
 

@@ -11,6 +11,7 @@ from django.test import Client
 from jugcore.method.carried import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
 from jugcore.tasting.sheet import BenchmarkDoc
+from jugserver.accounts.models import Role, User
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
@@ -33,6 +34,11 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "people_list": (200, 403, 403, 401, 200),
     "people_clear_pin": (204, 403, 403, 401, 404),
     "people_unlock_pin": (204, 403, 403, 401, 404),
+    "people_deactivate": (204, 403, 403, 401, 404),
+    "people_reactivate": (204, 403, 403, 401, 404),
+    "session_here": (204, 204, 204, 401, 204),
+    "sessions_list": (200, 200, 200, 401, 200),
+    "sessions_end": (404, 404, 404, 401, 404),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
     "kitchen_gear_cleaned": (200, 200, 403, 401, 404),
@@ -108,6 +114,7 @@ def _benchmark() -> BenchmarkDoc:
 class Roles(ShopCase):
     def setUp(self) -> None:
         self.clients: dict[str, Client] = {}
+        User.objects.create_user("leaver", site=self.site, role=Role.PREP)
 
     def test_matrix_covers_every_endpoint(self) -> None:
         operations = {op["operationId"] for path in described()["paths"].values() for op in path.values()}
@@ -175,6 +182,11 @@ class Roles(ShopCase):
             "people_list": ("GET", "/api/people", None),
             "people_clear_pin": ("DELETE", "/api/people/prep/pin", None),
             "people_unlock_pin": ("POST", "/api/people/prep/unlock-pin", None),
+            "people_deactivate": ("POST", "/api/people/leaver/deactivate", None),
+            "people_reactivate": ("POST", "/api/people/leaver/reactivate", None),
+            "session_here": ("POST", "/api/session/here", None),
+            "sessions_list": ("GET", "/api/session/all", None),
+            "sessions_end": ("DELETE", "/api/session/all/0123456789abcdef01234567", None),
             "kitchen_get": ("GET", "/api/kitchen", None),
             "kitchen_gear_cleaned": ("POST", "/api/kitchen/gear/green/cleaned", None),
             "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),

@@ -1,4 +1,4 @@
-"""Add a person, or give one a new password."""
+"""Add a person, give one a new password or PIN, change what is said and nothing else, or take their sign-in away."""
 
 from __future__ import annotations
 
@@ -10,10 +10,15 @@ from typing import Any
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError
+from django.db import transaction
+from django.utils import timezone
 
 from jugcore.errors import BadDocument
-from jugserver.accounts.models import Role, Site, User
+from jugserver.accounts.models import Role, Session, Site, User
+from jugserver.accounts.people import deactivated
 from jugserver.accounts.pin import hashed
+
+_FIRST_SITE = "Our kitchen"
 
 
 class Command(BaseCommand):
@@ -21,21 +26,65 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         parser.add_argument("username")
-        parser.add_argument("--name", required=True)
-        parser.add_argument("--role", choices=Role.values, default=Role.LEAD)
-        parser.add_argument("--site", required=True)
-        parser.add_argument("--pin", action="store_true", help="set the PIN of somebody who signs in already; nothing else changes")
+        parser.add_argument("--name", help="as shown to others")
+        parser.add_argument("--role", choices=Role.values, help="of somebody new a lead, if left out")
+        parser.add_argument("--site", help="of somebody new the only one there is, if left out")
+        what = parser.add_mutually_exclusive_group()
+        what.add_argument("--pin", action="store_true", help="set the PIN of somebody who signs in already")
+        what.add_argument("--keep-password", action="store_true", help="change only what is said besides")
+        what.add_argument("--deactivate", action="store_true", help="let them sign in no more, and end their sessions")
+        what.add_argument("--reactivate", action="store_true", help="let them sign in again")
+        what.add_argument("--sessions", action="store_true", help="list where they are signed in")
+        what.add_argument("--end-sessions", action="store_true", help="sign them out everywhere")
 
+    @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
-        if options["pin"]:
-            self._set_pin(options["username"])
-            return
-        site, _ = Site.objects.get_or_create(name=options["site"])
-        user = User.objects.filter(username=options["username"]).first()
-        made = user is None
+        username = options["username"]
+        # One person, whatever the case.
+        user = User.objects.filter(username__iexact=username).first()
         if user is None:
-            user = User(username=options["username"])
-        user.site, user.role, user.display_name = site, options["role"], options["name"]
+            if any(options[name] for name in ("pin", "keep_password", "deactivate", "reactivate", "sessions", "end_sessions")):
+                raise CommandError(f"Nobody signs in as {username}. Add them first: ./jug person {username}")
+            self._add(username, options)
+            return
+        self._change(user, options)
+        if options["pin"]:
+            self._set_pin(user)
+        elif options["deactivate"]:
+            deactivated(user)
+            self.stdout.write(f"{user} signs in no more, and is signed out everywhere.")
+        elif options["reactivate"]:
+            User.objects.filter(pk=user.pk).update(is_active=True)
+            self.stdout.write(f"{user} may sign in again as {user.username}.")
+        elif options["sessions"]:
+            self._list(user)
+        elif options["end_sessions"]:
+            count, _ = Session.objects.filter(user=user).delete()
+            self.stdout.write(f"{user} was signed out of {count} {'place' if count == 1 else 'places'}.")
+        elif options["keep_password"]:
+            self.stdout.write(f"{user} signs in as {user.username} ({user.role}, {user.site}); the password stays.")
+        else:
+            self._set_password(user)
+            self.stdout.write(f"{user} may sign in as {user.username} ({user.role}), with the new password.")
+
+    def _add(self, username: str, options: dict[str, Any]) -> None:
+        user = User(username=username, display_name=options["name"] or username, role=options["role"] or Role.LEAD, site=_site(options["site"]))
+        self._set_password(user)
+        self.stdout.write(f"{user} may sign in as {user.username} ({user.role}).")
+
+    def _change(self, user: User, options: dict[str, Any]) -> None:
+        """Change what was said of somebody, and nothing else."""
+        said = {"display_name": options["name"], "role": options["role"], "site": options["site"] and _site(options["site"])}
+        changed = {field: value for field, value in said.items() if value is not None and getattr(user, field) != value}
+        if not changed:
+            return
+        User.objects.filter(pk=user.pk).update(**changed)
+        user.refresh_from_db()
+        if changed.keys() & {"role", "site"}:
+            # What a session may do was found when it began.
+            Session.objects.filter(user=user).delete()
+
+    def _set_password(self, user: User) -> None:
         password = _asked("Password: ")
         try:
             validate_password(password, user)
@@ -43,12 +92,8 @@ class Command(BaseCommand):
             raise CommandError(" ".join(error.messages)) from None
         user.set_password(password)
         user.save()
-        self.stdout.write(f"{user} may sign in as {user.username} ({user.role}){'' if made else ', with the new password'}.")
 
-    def _set_pin(self, username: str) -> None:
-        user = User.objects.filter(username=username).first()
-        if user is None:
-            raise CommandError(f"Nobody signs in as {username}. Add them first: ./jug person {username}")
+    def _set_pin(self, user: User) -> None:
         try:
             user.pin = hashed(_asked("PIN: "))
         except BadDocument as error:
@@ -56,6 +101,24 @@ class Command(BaseCommand):
         user.pin_failures, user.pin_locked_until = 0, None
         user.save(update_fields=["pin", "pin_failures", "pin_locked_until"])
         self.stdout.write(f"{user} takes a shared tablet over with the new PIN.")
+
+    def _list(self, user: User) -> None:
+        rows = Session.objects.filter(user=user, expire_date__gt=timezone.now()).order_by("-began_at")
+        if not rows:
+            self.stdout.write(f"{user} is signed in nowhere.")
+        for row in rows:
+            began, seen = (f"{timezone.localtime(at):%d %b %H:%M}" if at else "?" for at in (row.began_at, row.seen_at))
+            self.stdout.write(f"since {began}, last seen {seen}, from {row.address or '?'}{', by PIN' if row.by_pin else ''}: {row.browser or '?'}")
+
+
+def _site(name: str | None) -> Site:
+    """The site that is named, made where it is new; without a name the only one."""
+    if name is not None:
+        return Site.objects.get_or_create(name=name)[0]
+    sites = list(Site.objects.order_by("pk")[:2])
+    if len(sites) > 1:
+        raise CommandError("There are several sites here. Say which: --site NAME")
+    return sites[0] if sites else Site.objects.create(name=_FIRST_SITE)
 
 
 def _asked(words: str) -> str:
