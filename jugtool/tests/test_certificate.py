@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from jugtool.certificate import Tls
-from jugtool.places import Data
+from jugtool.places import SHOP
 
 
 class Authority(unittest.TestCase):
@@ -16,7 +18,8 @@ class Authority(unittest.TestCase):
         scratch = tempfile.TemporaryDirectory()
         self.addCleanup(scratch.cleanup)
         self.scratch = Path(scratch.name)
-        self.tls = Tls(Data("shop", self.scratch))
+        self.enterContext(mock.patch.dict(os.environ, {"OAKENJUG_DATA": scratch.name}))
+        self.tls = Tls(SHOP)
 
     def verify(self, certificate: Path) -> str:
         done = subprocess.run(
@@ -39,7 +42,14 @@ class Authority(unittest.TestCase):
     def test_it_signs_for_this_network_and_is_believed_for_no_name_and_no_address_outside(self) -> None:
         self.tls.ensure("192.168.7.5")
         self.assertEqual(self.verify(self.tls.certificate), "OK")
-        for names in ("DNS:bank.example.com", "DNS:kitchen.local", "IP:198.51.100.7", "email:a@example.com", "URI:https://example.com/", "IP:192.168.7.5,DNS:x.example"):
+        for names in (
+            "DNS:bank.example.com",
+            "DNS:kitchen.local",
+            "IP:198.51.100.7",
+            "email:a@example.com",
+            "URI:https://example.com/",
+            "IP:192.168.7.5,DNS:x.example",
+        ):
             with self.subTest(names):
                 self.assertIn("permitted subtree violation", self.verify(self.signed(names)))
         self.assertEqual(self.verify(self.signed("IP:10.1.2.3")), "OK")

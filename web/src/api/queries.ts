@@ -13,6 +13,7 @@ export const keys = {
   session: ['session'] as const,
   people: ['people at the tablet'] as const,
   everybody: ['everybody at the site'] as const,
+  signedIn: ['sessions'] as const,
   kitchen: ['kitchen'] as const,
   substances: ['substances'] as const,
   substance: (id: string) => ['substances', 'one', id] as const,
@@ -42,6 +43,8 @@ export const sessionQuery = queryOptions({
     }
   },
 });
+/** Who may take over at this tablet. */
+export const peopleQuery = queryOptions({ queryKey: keys.people, queryFn: () => answer(client.GET('/api/session/people')) });
 export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,
   queryFn: () => answer(client.GET('/api/kitchen')),

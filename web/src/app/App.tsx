@@ -25,7 +25,8 @@ import { OutboxProvider } from '../outbox/OutboxProvider';
 import { Notice } from '../parts/Notice';
 import { PersonProvider } from './person';
 import { Shell } from './Shell';
-import { SignInAgain, SignInScreen } from './SignInScreen';
+import { Rested, SignInAgain, SignInScreen } from './SignInScreen';
+import { SomebodyIsHere } from './SomebodyIsHere';
 import { theme, variables } from './theme';
 
 const styleNonce = () => document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
@@ -68,9 +69,10 @@ function Gate() {
   const shown = person ?? last;
   if (!shown) return <SignInScreen demoSignIns={demo_sign_ins} />;
   return (
-    <OutboxProvider person={person?.username}>
+    <OutboxProvider person={person?.resting ? undefined : person?.username}>
       <PersonProvider key={shown.username} person={shown}>
-      {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
+        {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
+        {person?.resting ? <Rested demoSignIns={demo_sign_ins} name={person.name} /> : person && <SomebodyIsHere />}
         <Routes>
           <Route path="/batches/:id" element={<HobScreen />} />
           <Route path="*" element={<Desk />} />

@@ -1,12 +1,13 @@
 import { Button, Modal, PasswordInput, TextInput } from '@mantine/core';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../api/client';
-import { keys } from '../api/queries';
+import { keys, peopleQuery } from '../api/queries';
 import type { SessionOut } from '../api/types';
 import { Jug } from '../parts/Jug';
 import { Notice } from '../parts/Notice';
 import classes from './SignInScreen.module.css';
+import { TakeOver } from './TakeOver';
 
 const MARK = [
   { band: 'sugars', title: 'sugars', share: 0.55 },
@@ -36,6 +37,36 @@ export function SignInAgain({ demoSignIns, name }: SignInProps & { name: string 
     <Modal opened onClose={() => undefined} withCloseButton={false} closeOnEscape={false} closeOnClickOutside={false} title="Sign in to go on" centered>
       <p className={classes.ended}>The session of {name} has ended. What you typed is still here.</p>
       <SignInForm demoSignIns={demoSignIns} />
+    </Modal>
+  );
+}
+
+/** Nobody was at the tablet for a while: a PIN goes on where it was left. What stands on the screen stays to be read behind it. */
+export function Rested({ demoSignIns, name }: SignInProps & { name: string }) {
+  const people = useQuery(peopleQuery);
+  const [bySignIn, setBySignIn] = useState(false);
+  const [reading, setReading] = useState(false);
+  if (reading)
+    return (
+      <div className={classes.rested} role="status">
+        <span>Nobody was here for a while. Nothing can be entered until somebody types a PIN.</span>
+        <Button h={52} onClick={() => setReading(false)}>
+          I am here
+        </Button>
+      </div>
+    );
+  return (
+    <Modal opened onClose={() => setReading(true)} title="Who is here?" centered size={480} closeButtonProps={{ 'aria-label': 'Only read', size: 44 }}>
+      {bySignIn ? (
+        <SignInForm demoSignIns={demoSignIns} />
+      ) : (
+        <TakeOver people={people.data ?? []} onDone={() => undefined}>
+          <p className={classes.ended}>Nobody was at this tablet for a while; {name} was last. What was typed is still here.</p>
+        </TakeOver>
+      )}
+      <Button mt="md" variant="subtle" onClick={() => setBySignIn(!bySignIn)}>
+        {bySignIn ? 'By PIN' : 'By name and password'}
+      </Button>
     </Modal>
   );
 }

@@ -1,7 +1,9 @@
 import { Button, Table } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
+import { usePerson } from '../../app/person';
 import { clock } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -17,7 +19,17 @@ export function PeopleCard() {
   const path = (username: string) => ({ params: { path: { username } } });
   const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/people/{username}/pin', path(username))), onSettled: changed });
   const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/people/{username}/unlock-pin', path(username))), onSettled: changed });
-  const problem = people.error ?? clear.error ?? unlock.error;
+  const may = useMutation({
+    mutationFn: ({ username, active }: { username: string; active: boolean }) => answer(active ? client.POST('/api/people/{username}/reactivate', path(username)) : client.POST('/api/people/{username}/deactivate', path(username))),
+    onSettled: () => {
+      changed();
+      void queryClient.invalidateQueries({ queryKey: keys.signedIn });
+      void queryClient.invalidateQueries({ queryKey: keys.people });
+    },
+  });
+  const [leaving, setLeaving] = useState<string | null>(null);
+  const { username: me } = usePerson();
+  const problem = people.error ?? clear.error ?? unlock.error ?? may.error;
   return (
     <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else" className={classes.card}>
       {problem && <Notice tone="stop" text={problem.message} />}
@@ -46,8 +58,26 @@ export function PeopleCard() {
                     </Button>
                   )}
                   {person.has_pin && (
-                    <Button size="sm" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take it away: PIN of ${person.name}`}>
+                    <Button size="sm" mr="xs" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take it away: PIN of ${person.name}`}>
                       Take it away
+                    </Button>
+                  )}
+                  {!person.is_active && (
+                    <Button size="sm" variant="default" loading={may.isPending} onClick={() => may.mutate({ username: person.username, active: true })} aria-label={`Let sign in again: ${person.name}`}>
+                      Let sign in again
+                    </Button>
+                  )}
+                  {person.is_active && person.username !== me && (
+                    <Button
+                      size="sm"
+                      variant="default"
+                      color="red"
+                      loading={may.isPending}
+                      onClick={() => (leaving === person.username ? may.mutate({ username: person.username, active: false }) : setLeaving(person.username))}
+                      onBlur={() => setLeaving(null)}
+                      aria-label={leaving === person.username ? `Yes, no more: ${person.name}` : `Let sign in no more: ${person.name}`}
+                    >
+                      {leaving === person.username ? 'Yes, no more' : 'Let sign in no more'}
                     </Button>
                   )}
                 </Table.Td>

@@ -10,6 +10,7 @@ import { ScreenHead } from '../../parts/ScreenHead';
 import { KitchenForm } from './KitchenForm';
 import { PeopleCard } from './PeopleCard';
 import { PinCard } from './PinCard';
+import { SessionsCard } from './SessionsCard';
 
 /** The kitchen: where it is, and what hangs on its wall. */
 export function SiteScreen() {
@@ -24,6 +25,7 @@ export function SiteScreen() {
       <Editor data={kitchen.data} site={person.site} />
       {mayCook && <PinCard />}
       {looksAfterPeople && <PeopleCard />}
+      <SessionsCard all={looksAfterPeople} />
     </>
   );
 }
