@@ -34,6 +34,7 @@ class Screens(BrowserCase):
         self.page.get_by_role("button", name="°Brix", exact=True).wait_for()
 
     def test_the_api_describes_itself_from_here(self) -> None:
+        self.sign_in("bars")
         self.page.goto(self.live_server_url + "/api/docs")
         # Half a megabyte of description is drawn at once: on a busy machine that takes its time.
         self.page.get_by_role("heading", name="Oaken Jug").wait_for(timeout=90_000)

@@ -11,7 +11,8 @@ export function wakeBell() {
 
 /** Two short tones, made here; and a tablet that can shakes. */
 export function strikeBell() {
-  navigator.vibrate?.([220, 120, 220]);
+  // Before anybody touched the page a browser refuses, and complains.
+  if (navigator.userActivation?.hasBeenActive ?? true) navigator.vibrate?.([220, 120, 220]);
   if (context?.state !== 'running') return;
   const begin = context.currentTime;
   for (const [at, pitch] of [[0, 880], [0.32, 660]] as const) {
