@@ -57,15 +57,15 @@ class Accounts(HobCase):
         expect(sessions.get_by_role("row").filter(has_text="Mina Thorsen")).to_have_count(1)
         people = desk.get_by_role("table", name="People and their PINs")
         row = people.get_by_role("row").filter(has_text="Mina Thorsen")
-        row.get_by_role("button", name="Let sign in no more: Mina Thorsen").click()
+        row.get_by_role("button", name="Deactivate: Mina Thorsen").click()
         self.assert_accessible(desk)
-        row.get_by_role("button", name="Yes, no more: Mina Thorsen").click()
-        expect(row).to_contain_text("may not sign in any more")
+        row.get_by_role("button", name="Yes, deactivate: Mina Thorsen").click()
+        expect(row).to_contain_text("deactivated")
         expect(sessions.get_by_role("row").filter(has_text="Mina Thorsen")).to_have_count(0)
         self.allowed = ["401"]
         cook.goto(f"{self.live_server_url}/batches")
         expect(cook.get_by_role("button", name=re.compile("Sign in"))).to_be_visible()
-        row.get_by_role("button", name="Let sign in again: Mina Thorsen").click()
+        row.get_by_role("button", name="Reactivate: Mina Thorsen").click()
         expect(row).to_contain_text("prep cook")
 
     def test_a_session_elsewhere_is_ended(self) -> None:

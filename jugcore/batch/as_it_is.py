@@ -54,7 +54,8 @@ class Aside:
     @property
     def why(self) -> str:
         """What is wrong with it, in words."""
-        return str(self.error) if isinstance(self.error, DomainError) else "Nothing can be worked out with it."
+        # What to do about it in a formula is nothing to do about an entry.
+        return self.error.message if isinstance(self.error, DomainError) else "Nothing can be worked out with it."
 
 
 @dataclass(frozen=True)

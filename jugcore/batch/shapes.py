@@ -317,7 +317,8 @@ class AsideReport(BaseModel):
 
     entry: UUID
     seq: int
-    words: str
+    words: str = Field(description="The entry in words.")
+    why: str = Field(description="What is wrong with it.")
 
 
 How = Literal["measured", "as_asked", "computed", "not_reached", "unknown"]

@@ -112,7 +112,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
         frozen=frozen_spans(record),
         there_g=there_g,
         there_most_g=at_most_g(there_g),
-        aside=[AsideReport(entry=each.entry.event.id, seq=each.entry.seq, words=f"{words(each.entry)}: {each.why}") for each in batch.aside],
+        aside=[AsideReport(entry=each.entry.event.id, seq=each.entry.seq, words=words(each.entry), why=each.why) for each in batch.aside],
         log=[_log_line(batch, entry, words(entry)) for entry in sorted(log, key=lambda entry: entry.seq)],
     )  # fmt: skip
 

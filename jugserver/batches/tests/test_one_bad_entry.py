@@ -66,7 +66,7 @@ class OneBadEntry(_Cooking):
             self.enter(each)
         found = self.page()["report"]["sheet"]
         self.assertEqual([each["seq"] for each in found["aside"]], [7])
-        self.assertIn("no stage", found["aside"][0]["words"])
+        self.assertIn("no stage", found["aside"][0]["why"])
         cards = self.cards()
         self.assertEqual(cards.keys() >= {str(self.batch.id), str(other.pk)}, True)
         self.assertEqual((cards[str(self.batch.id)]["aside"], cards[str(other.pk)]["aside"]), (1, 0))

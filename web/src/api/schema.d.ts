@@ -6290,8 +6290,16 @@ export interface components {
             entry: string;
             /** Seq */
             seq: number;
-            /** Words */
+            /**
+             * Words
+             * @description The entry in words.
+             */
             words: string;
+            /**
+             * Why
+             * @description What is wrong with it.
+             */
+            why: string;
         };
         /**
          * BatchOut

@@ -4,6 +4,17 @@ import { clock, figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
 import { standing } from './standing';
 
+/** What stands in its way, in words. */
+function stops(batch: BatchCard): string {
+  return [
+    batch.trouble && `nothing can be worked out: ${batch.trouble}`,
+    batch.aside > 0 && (batch.aside === 1 ? '1 entry not counted' : `${batch.aside} entries not counted`),
+    batch.questions > 0 && (batch.questions === 1 ? '1 question' : `${batch.questions} questions`),
+  ]
+    .filter(Boolean)
+    .join(' · ');
+}
+
 /** A batch in a list: what it is, where it stands, what came of it. */
 export function BatchRow({ batch }: { batch: BatchCard }) {
   return (
@@ -42,9 +53,7 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
           {batch.brix !== null && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
-        {batch.trouble && <span className={classes.stop}>nothing can be worked out: {batch.trouble} · </span>}
-        {batch.aside > 0 && <span className={classes.stop}>{batch.aside === 1 ? '1 entry not counted' : `${batch.aside} entries not counted`} · </span>}
-        {batch.questions > 0 && <span className={classes.stop}>{batch.questions === 1 ? '1 question' : `${batch.questions} questions`} · </span>}
+        {stops(batch) && <span className={classes.stop}>{stops(batch)} </span>}
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}
       </span>

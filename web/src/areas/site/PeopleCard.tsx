@@ -31,7 +31,7 @@ export function PeopleCard() {
   const { username: me } = usePerson();
   const problem = people.error ?? clear.error ?? unlock.error ?? may.error;
   return (
-    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else" className={classes.card}>
+    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else; who is deactivated is signed out, and what they entered stays" className={classes.card}>
       {problem && <Notice tone="stop" text={problem.message} />}
       <Table.ScrollContainer minWidth={480}>
         <Table aria-label="People and their PINs" verticalSpacing="xs" fz="md">
@@ -49,7 +49,7 @@ export function PeopleCard() {
               <Table.Tr key={person.username}>
                 <Table.Td>{person.name}</Table.Td>
                 <Table.Td>{person.username}</Table.Td>
-                <Table.Td>{person.is_active ? ROLES[person.role] : 'may not sign in any more'}</Table.Td>
+                <Table.Td>{person.is_active ? ROLES[person.role] : 'deactivated'}</Table.Td>
                 <Table.Td>{person.pin_locked_until ? `locked until ${clock(person.pin_locked_until)}: too many wrong tries` : person.has_pin ? 'set' : 'none'}</Table.Td>
                 <Table.Td>
                   {person.pin_locked_until && (
@@ -63,8 +63,8 @@ export function PeopleCard() {
                     </Button>
                   )}
                   {!person.is_active && (
-                    <Button size="sm" variant="default" loading={may.isPending} onClick={() => may.mutate({ username: person.username, active: true })} aria-label={`Let sign in again: ${person.name}`}>
-                      Let sign in again
+                    <Button size="sm" variant="default" loading={may.isPending} onClick={() => may.mutate({ username: person.username, active: true })} aria-label={`Reactivate: ${person.name}`}>
+                      Reactivate
                     </Button>
                   )}
                   {person.is_active && person.username !== me && (
@@ -75,9 +75,9 @@ export function PeopleCard() {
                       loading={may.isPending}
                       onClick={() => (leaving === person.username ? may.mutate({ username: person.username, active: false }) : setLeaving(person.username))}
                       onBlur={() => setLeaving(null)}
-                      aria-label={leaving === person.username ? `Yes, no more: ${person.name}` : `Let sign in no more: ${person.name}`}
+                      aria-label={leaving === person.username ? `Yes, deactivate: ${person.name}` : `Deactivate: ${person.name}`}
                     >
-                      {leaving === person.username ? 'Yes, no more' : 'Let sign in no more'}
+                      {leaving === person.username ? 'Yes, deactivate' : 'Deactivate'}
                     </Button>
                   )}
                 </Table.Td>
