@@ -41,6 +41,8 @@ def _parser() -> argparse.ArgumentParser:
         one.add_argument("--demo", action="store_true", help="the demo's data instead of the shop's")
         if name == "restore":
             one.add_argument("--replace", action="store_true", help="overwrite what is there (a copy is kept)")
+    verifying = commands.add_parser("verify", help="say whether what is kept is what was kept: versions, batches, logs")
+    verifying.add_argument("--demo", action="store_true", help="the demo's data")
     person = commands.add_parser("person", help="add a person who may sign in, set a new password or PIN, or take their sign-in away")
     person.add_argument("username")
     person.add_argument("--name", help="as shown to others")
@@ -91,6 +93,8 @@ def main() -> int:
                 return backup.backup(DEMO if chosen.demo else SHOP, chosen.file.absolute())
             case "restore":
                 return backup.restore(DEMO if chosen.demo else SHOP, chosen.file.absolute(), replace=chosen.replace)
+            case "verify":
+                return backup.verify(DEMO if chosen.demo else SHOP)
             case "person":
                 said = {"name": chosen.name, "role": chosen.role, "site": chosen.site}
                 return serve.person(chosen.username, {key: value for key, value in said.items() if value is not None}, chosen.what or [])

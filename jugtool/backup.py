@@ -54,37 +54,99 @@ def backup(data: Data, target: Path) -> int:
 
 
 def restore(data: Data, source: Path, *, replace: bool) -> int:
-    """Put a backup into this data's database; refuses to overwrite unless told to."""
+    """Put a backup into this data's database; refuses to overwrite unless told to.
+
+    It is put into a database beside the one in use, brought up to date and looked at there, and takes its place only then:
+    whatever goes wrong before leaves what is there as it is.
+    """
     debian.ensure()
     install.python_packages("app")
     if serve.serving(data) is not None:
         raise Failed("Restoring", "the app is running on this data.", "stop it first with ./jug stop.")
     with tempfile.TemporaryDirectory() as scratch:
         dump = Path(scratch) / "database.dump"
-        try:
-            with tarfile.open(source, "r:gz") as archive:
-                manifest = json.load(archive.extractfile("manifest.json") or io.BytesIO(b"{}"))
-                dump.write_bytes((archive.extractfile("database.dump") or io.BytesIO()).read())
-        except (OSError, EOFError, zlib.error, tarfile.TarError, KeyError, ValueError) as error:
-            raise Failed("Reading the backup", str(error), "give a file that ./jug backup wrote.") from None
-        if manifest.get("format") != _FORMAT or hashlib.sha256(dump.read_bytes()).hexdigest() != manifest.get("sha256"):
-            raise Failed("Reading the backup", "its contents do not match its own hash.", "use another copy of it.")
+        _unpack(source, dump, data)
         port, started = postgres.start(data)
         try:
             used = postgres.client(data, port, "psql", "-tAc", "select count(*) from pg_tables where schemaname = 'public'").strip() != "0"
             if used and not replace:
                 raise Failed("Restoring", f"{data.home} already holds data.", "back it up, then add --replace.")
+            _beside(data, port, dump)
             if used:
                 kept = data.home / f"before-restore-{time.strftime('%Y%m%d-%H%M%S')}.dump"
                 postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "-f", str(kept))
                 kept.chmod(0o600)
-                say(f"What was there is kept in {kept}")
-            postgres.client(data, port, "dropdb", "--force", postgres.DATABASE, database=None)
-            postgres.client(data, port, "createdb", postgres.DATABASE, database=None)
-            postgres.client(data, port, "pg_restore", "--no-owner", "--exit-on-error", "-d", postgres.DATABASE, str(dump))
-            serve.manage(data, "demo" if data.name == "demo" else "shop", "migrate", "--no-input")
+                say(f"What was there is kept in {kept}; ./jug restore reads it too.")
+            _swap(data, port)
+        except OSError as error:
+            raise Failed("Restoring", str(error), "check the free disk; what was there is as it was.") from None
         finally:
+            postgres.client(data, port, "dropdb", "--if-exists", "--force", _BESIDE, database=None)
             if started:
                 postgres.stop(data)
     say(f"Restored {source} into {data.home}.")
     return 0
+
+
+#: Where a backup is put and looked at before it takes the place of what is in use.
+_BESIDE = f"{postgres.DATABASE}_restored"
+#: How PostgreSQL's own dumps begin: what was kept before an earlier restore.
+_OWN_DUMP = b"PGDMP"
+
+
+def _unpack(source: Path, dump: Path, data: Data) -> None:
+    """The dump in a backup, which is whole and of this kind of data; or one that a restore kept."""
+    try:
+        with source.open("rb") as file:
+            if file.read(len(_OWN_DUMP)) == _OWN_DUMP:
+                dump.write_bytes(source.read_bytes())
+                return
+        with tarfile.open(source, "r:gz") as archive:
+            manifest = json.load(archive.extractfile("manifest.json") or io.BytesIO(b"{}"))
+            dump.write_bytes((archive.extractfile("database.dump") or io.BytesIO()).read())
+    except (OSError, EOFError, zlib.error, tarfile.TarError, KeyError, ValueError) as error:
+        raise Failed("Reading the backup", str(error), "give a file that ./jug backup wrote, or another copy of it.") from None
+    if manifest.get("format") != _FORMAT or hashlib.sha256(dump.read_bytes()).hexdigest() != manifest.get("sha256"):
+        raise Failed("Reading the backup", "its contents do not match its own hash.", "use another copy of it.")
+    if manifest.get("data") != data.name:
+        other = "add --demo" if manifest.get("data") == "demo" else "leave --demo out"
+        raise Failed(
+            "Reading the backup", f"it is of the {manifest.get('data')}'s data, and this is the {data.name}'s.", f"{other} to restore it there."
+        )
+
+
+def _beside(data: Data, port: int, dump: Path) -> None:
+    """The dump in a database of its own, brought up to date and found to hold what this release reads."""
+    postgres.client(data, port, "dropdb", "--if-exists", "--force", _BESIDE, database=None)
+    postgres.client(data, port, "createdb", _BESIDE, database=None)
+    try:
+        postgres.client(data, port, "pg_restore", "--no-owner", "--exit-on-error", "-d", _BESIDE, str(dump))
+    except Failed as error:
+        raise Failed("Reading the backup", error.why, "use another copy of it; what was there is as it was.") from None
+    mode = "demo" if data.name == "demo" else "shop"
+    for arguments in (("not_newer",), ("migrate", "--no-input"), ("verify",)):
+        try:
+            serve.manage(data, mode, *arguments, database=_BESIDE)
+        except Failed as error:
+            raise Failed("Looking at the backup", error.why, "use another copy of it; what was there is as it was.") from None
+
+
+def verify(data: Data) -> int:
+    """Say whether what is kept is what was kept."""
+    debian.ensure()
+    install.python_packages("app")
+    if not data.cluster.exists():
+        raise Failed("Looking at what is kept", f"there is no data in {data.home}.", "start the app once, or name other data with --demo.")
+    _, started = postgres.start(data)
+    try:
+        say(serve.manage(data, "demo" if data.name == "demo" else "shop", "verify").strip())
+    finally:
+        if started:
+            postgres.stop(data)
+    return 0
+
+
+def _swap(data: Data, port: int) -> None:
+    """The restored database in the place of the one in use."""
+    postgres.client(data, port, "dropdb", "--force", postgres.DATABASE, database=None)
+    postgres.client(data, port, "psql", "-c", f"alter database {_BESIDE} rename to {postgres.DATABASE}", database="postgres")

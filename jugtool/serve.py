@@ -151,14 +151,15 @@ def stop(data: Data) -> bool:
     return postgres.stop(data) or found is not None
 
 
-def manage(data: Data, mode: str, *arguments: str, quiet: bool = True) -> str:
-    """Run one of Django's commands against this data's database, which must run."""
+def manage(data: Data, mode: str, *arguments: str, quiet: bool = True, database: str | None = None) -> str:
+    """Run one of Django's commands against this data's database, which must run, or against one beside it."""
     port = postgres.running_port(data.cluster)
     if port is None:
         raise Failed("Reaching the database", "it is not running.", "start it with ./jug start.")
     done = subprocess.run(
-        [str(PYTHON), "manage.py", *arguments], cwd=ROOT, env=server_environment(data, mode, port), capture_output=quiet, text=True, check=False
-    )
+        [str(PYTHON), "manage.py", *arguments], cwd=ROOT, capture_output=quiet, text=True, check=False,
+        env=server_environment(data, mode, port) | ({"OAKENJUG_DB_NAME": database} if database else {}),
+    )  # fmt: skip
     if done.returncode != 0:
         raise Failed(f"manage.py {arguments[0]}", ((done.stderr or "") + (done.stdout or "")).strip()[-800:], "run ./jug doctor.")
     return done.stdout or ""

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
+from typing import Any
 
 from jugcore.formula.answers import resting
 from jugcore.formula.edits import settled
@@ -39,5 +40,9 @@ def thawed(document: MethodDocument, pantry: Collection[str] = ()) -> MethodDocu
 
 def fingerprint(document: MethodDocument) -> str:
     """SHA-256 of a document's JSON with its keys in order: the same document has the same, whoever wrote it down."""
-    text = json.dumps(document.model_dump(mode="json", exclude_none=True), sort_keys=True, ensure_ascii=False, separators=(",", ":"))
-    return hashlib.sha256(text.encode()).hexdigest()
+    return fingerprint_of(document.model_dump(mode="json", exclude_none=True))
+
+
+def fingerprint_of(kept: Mapping[str, Any]) -> str:
+    """The fingerprint of a document as it was kept: what a later release would read into it makes no difference."""
+    return hashlib.sha256(json.dumps(kept, sort_keys=True, ensure_ascii=False, separators=(",", ":")).encode()).hexdigest()

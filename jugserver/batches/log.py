@@ -15,6 +15,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore.batch.arrival import Arrival, read_at
+from jugcore.batch.chain import first_mark, mark
 from jugcore.batch.events import Event, Logged, PutRight, named_in, with_facts
 from jugserver.accounts import policies
 from jugserver.accounts.marks import Author, authors_of
@@ -66,7 +67,7 @@ def append(*, actor: User, batch_id: UUID, events: Sequence[Event], how: Sending
 
 def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, known: dict[UUID, LogEntry]) -> EntriesKept:
     # Locked, so that numbers have no gaps and no two entries share one.
-    batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only("id", "site_id", "started_at", "last_seq").select_for_update().first()
+    batch = Batch.objects.filter(site=actor.site_id, pk=batch_id).only(*_NEEDED).select_for_update().first()
     if batch is None:
         raise Http404
     brought = frozenset().union(*(named_in(event) for event in events))
@@ -75,7 +76,7 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
     of_batch = frozenset(batch.document["substances"]) if any(isinstance(event.what, PutRight) for event in events) else frozenset()
     authors = authors_of(actor, how.marks)
     now = timezone.now()
-    seq, kept, new = batch.last_seq, [], []
+    seq, chain, kept, new = batch.last_seq, batch.chain or chain_so_far(batch), [], []
     for event in events:
         before = known.get(event.id)
         author = authors.get(event.id) or Author.of(actor)
@@ -88,6 +89,7 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
                 received_at=event.at if how.as_made else now, said_by="" if event.by == author.username else event.by,
                 by_lead=author.lead, time_cannot_be=cannot_be,
             )  # fmt: skip
+            before.chain = chain = mark(chain, as_chained(before))
             known[event.id] = before
             new.append(before)
         elif before.batch_id != batch.pk or not _same(before, event):
@@ -99,10 +101,31 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
         with connection.cursor() as cursor:
             # The new number and the word of it in one go: this is what a hundred entries a second pass through.
             cursor.execute(
-                "update batches_batch set last_seq = %s, touched_at = %s where id = %s returning pg_notify(%s, %s)",
-                [seq, now, batch.pk, CHANNEL, payload],
+                "update batches_batch set last_seq = %s, chain = %s, touched_at = %s where id = %s returning pg_notify(%s, %s)",
+                [seq, chain, now, batch.pk, CHANNEL, payload],
             )
     return EntriesKept(kept=kept, seq=seq)
+
+
+#: What keeping an entry needs of its batch; its document is large, and read only where a way was chosen.
+_NEEDED = ("id", "site_id", "fingerprint", "started_at", "last_seq", "chain")
+
+
+def chain_so_far(batch: Batch) -> str:
+    """The mark after which the next entry's is made, of a log that has none yet: it seals what was kept before there were any."""
+    found = first_mark(str(batch.pk), batch.fingerprint)
+    before = LogEntry.objects.filter(batch_id=batch.pk, chain="").order_by("seq").iterator() if batch.last_seq else ()
+    for entry in before:
+        found = mark(found, as_chained(entry))
+    return found
+
+
+def as_chained(entry: LogEntry) -> dict[str, Any]:
+    """All that is kept of an entry, as its mark is made of it."""
+    return {
+        "id": str(entry.id), "batch": str(entry.batch_id), "seq": entry.seq, "event": entry.event, "at": entry.at, "sent_by": entry.sent_by_id,
+        "received_at": entry.received_at, "said_by": entry.said_by, "by_lead": entry.by_lead, "time_cannot_be": entry.time_cannot_be,
+    }  # fmt: skip
 
 
 def _same(kept: LogEntry, sent: Event) -> bool:

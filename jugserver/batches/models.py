@@ -33,6 +33,7 @@ class Batch(models.Model):
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     started_at = models.DateTimeField()
     last_seq = models.PositiveIntegerField(default=0)
+    chain = models.CharField(max_length=64, blank=True, default="", help_text="the mark of its newest entry; none before its first")
     touched_at = models.DateTimeField()
 
     objects = BatchQuerySet.as_manager()
@@ -66,6 +67,7 @@ class LogEntry(models.Model):
     received_at = models.DateTimeField(default=timezone.now)
     said_by = models.CharField(max_length=150, blank=True, default="", help_text="whom it named, where that was not who entered it")
     by_lead = models.BooleanField(default=False, help_text="whether who entered it may say what is served")
+    chain = models.CharField(max_length=64, blank=True, default="", help_text="its mark in the chain of its log; none of entries of before")
     time_cannot_be = models.BooleanField(default=False, help_text="whether its own time is further off than its tablet's clock explains")
 
     class Meta:

@@ -273,6 +273,53 @@ class Running(unittest.TestCase):
         opener = self.sign_in(address, "rafe", "river-town-demo")
         self.assertEqual(opener.open(f"{address}/api/batches").read(), before)
 
+    def test_a_backup_is_looked_at_beside_what_is_there_and_only_a_good_one_takes_its_place(self) -> None:
+        self.started_before()
+        demo = self.data("demo")
+        port, _ = postgres.start(demo)
+        rows = self.hashes(demo)
+        with tempfile.TemporaryDirectory() as scratch:
+            good = Path(scratch) / "kitchen.backup"
+            self.assertEqual(self.jug("backup", "--demo", str(good)).returncode, 0)
+
+            def refused(source: Path, words: str, *more: str) -> None:
+                done = self.jug("restore", *(more or ("--demo",)), "--replace", str(source))
+                self.assertEqual(done.returncode, 1, done.stdout + done.stderr)
+                self.assertIn(words, done.stderr)
+                self.assertEqual(self.hashes(demo), rows)
+                databases = postgres.client(demo, port, "psql", "-tAc", "select datname from pg_database where not datistemplate order by 1").split()
+                self.assertEqual(databases, ["oakenjug", "postgres"])
+
+            cut = Path(scratch) / "cut"
+            cut.write_bytes(good.read_bytes()[:-20_000])
+            refused(cut, "Reading the backup")
+            refused(good, "of the demo's data", "--replace")
+            dump = Path(scratch) / "whole.dump"
+            postgres.client(demo, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump))
+            cut.write_bytes(dump.read_bytes()[:-20_000])
+            refused(cut, "Reading the backup")
+            postgres.client(demo, port, "psql", "-c", "insert into django_migrations (app, name, applied) values ('batches', '9999_later', now())")
+            postgres.client(demo, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump.with_name("newer.dump")))
+            postgres.client(demo, port, "psql", "-c", "delete from django_migrations where name = '9999_later'")
+            refused(dump.with_name("newer.dump"), "made by a later release (batches.9999_later)")
+            forge = "set session_replication_role = replica; update batches_logentry set at = at - interval '1 hour' where seq = 3"
+            postgres.client(demo, port, "psql", "-c", forge)
+            postgres.client(demo, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump.with_name("forged.dump")))
+            self.assertIn("entry 3 is not what was kept", self.jug("verify", "--demo").stderr)
+            postgres.client(demo, port, "psql", "-c", forge.replace("- interval", "+ interval"))
+            rows = self.hashes(demo)
+            refused(dump.with_name("forged.dump"), "is not what was kept")
+            self.assertIn("All as kept", self.jug("verify", "--demo").stdout)
+            # What was there when another took its place is kept, and is put back as it was.
+            postgres.client(demo, port, "psql", "-c", "update accounts_site set name = 'Changed since'")
+            changed = self.hashes(demo)
+            done = self.jug("restore", "--demo", "--replace", str(good))
+            self.assertEqual(done.returncode, 0, done.stdout + done.stderr)
+            self.assertEqual(self.hashes(demo), rows)
+            (kept,) = demo.home.glob("before-restore-*.dump")
+            self.assertEqual(self.jug("restore", "--demo", "--replace", str(kept)).returncode, 0)
+            self.assertEqual(self.hashes(demo), changed)
+
     def hashes(self, data: Data) -> dict[str, str]:
         """A hash of every table's rows; but for sessions and sign-ins, which come and go."""
         port = postgres.running_port(data.cluster)
