@@ -124,11 +124,10 @@ def _beside(data: Data, port: int, dump: Path) -> None:
     except Failed as error:
         raise Failed("Reading the backup", error.why, "use another copy of it; what was there is as it was.") from None
     mode = "demo" if data.name == "demo" else "shop"
-    for arguments in (("not_newer",), ("migrate", "--no-input"), ("verify",)):
-        try:
-            serve.manage(data, mode, *arguments, database=_BESIDE)
-        except Failed as error:
-            raise Failed("Looking at the backup", error.why, "use another copy of it; what was there is as it was.") from None
+    try:
+        serve.manage(data, mode, "restored", database=_BESIDE)
+    except Failed as error:
+        raise Failed("Looking at the backup", error.why, "use another copy of it; what was there is as it was.") from None
 
 
 def verify(data: Data) -> int:

@@ -161,7 +161,8 @@ def manage(data: Data, mode: str, *arguments: str, quiet: bool = True, database:
         env=server_environment(data, mode, port) | ({"OAKENJUG_DB_NAME": database} if database else {}),
     )  # fmt: skip
     if done.returncode != 0:
-        raise Failed(f"manage.py {arguments[0]}", ((done.stderr or "") + (done.stdout or "")).strip()[-800:], "run ./jug doctor.")
+        said = ((done.stderr or "") + (done.stdout or "")).strip()[-800:]
+        raise Failed(f"manage.py {arguments[0]}", said.removeprefix("CommandError: "), "run ./jug doctor.")
     return done.stdout or ""
 
 

@@ -286,7 +286,6 @@ class Running(unittest.TestCase):
                 done = self.jug("restore", *(more or ("--demo",)), "--replace", str(source))
                 self.assertEqual(done.returncode, 1, done.stdout + done.stderr)
                 self.assertIn(words, done.stderr)
-                self.assertEqual(self.hashes(demo), rows)
                 databases = postgres.client(demo, port, "psql", "-tAc", "select datname from pg_database where not datistemplate order by 1").split()
                 self.assertEqual(databases, ["oakenjug", "postgres"])
 
@@ -294,6 +293,9 @@ class Running(unittest.TestCase):
             cut.write_bytes(good.read_bytes()[:-20_000])
             refused(cut, "Reading the backup")
             refused(good, "of the demo's data", "--replace")
+            if os.environ.get("OAKENJUG_DEEP") != "1":  # each takes seconds
+                self.assertEqual(self.hashes(demo), rows)
+                return
             dump = Path(scratch) / "whole.dump"
             postgres.client(demo, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump))
             cut.write_bytes(dump.read_bytes()[:-20_000])
@@ -310,6 +312,7 @@ class Running(unittest.TestCase):
             rows = self.hashes(demo)
             refused(dump.with_name("forged.dump"), "is not what was kept")
             self.assertIn("All as kept", self.jug("verify", "--demo").stdout)
+            self.assertEqual(self.hashes(demo), rows)
             # What was there when another took its place is kept, and is put back as it was.
             postgres.client(demo, port, "psql", "-c", "update accounts_site set name = 'Changed since'")
             changed = self.hashes(demo)

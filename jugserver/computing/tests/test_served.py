@@ -11,8 +11,10 @@ from typing import Any
 
 from django.test import tag
 
+from jugcore.tests.depth import DEEP
 from jugserver.accounts.models import Role, User
 from jugserver.batches.tests.test_stream import Live
+from jugserver.computing.tests.large import heavy, large
 from jugtool.testing.speed import slowness
 
 #: At once, by one person.
@@ -20,21 +22,6 @@ HEAVY = 40
 #: A walk under that takes at most so many times its idle median.
 MOST_TIMES = 3.0
 _ROUNDS = 15
-
-
-def large(lines: int = 120) -> dict[str, Any]:
-    """A formula as large as may be: lines in add after add, and a boil."""
-    substances = ("white_sugar", "water", "whole_milk", "pear_juice", "mace", "green_cardamom", "demerara_sugar", "honey")
-    rows = [{"id": f"l{i}", "substance": substances[i % 8], "amount": f"{50 + i} g"} for i in range(lines)]
-    adds = [{"id": f"s{k}", "kind": "add", "vessel": "pot", "lines": rows[k : k + 3]} for k in range(0, lines, 3)]
-    boil = {"id": "boil", "kind": "boil", "vessel": "pot", "until": {"brix": 70}}
-    return {"name": "Large", "stages": [*adds, boil, {"id": "fill", "kind": "fill", "vessel": "pot", "into": "b", "size_ml": 500}]}
-
-
-def heavy() -> dict[str, Any]:
-    """A solve that takes seconds."""
-    targets = [{"reading": reading, "equals": value} for reading, value in (("brix", 72), ("yield_g", 3000), ("fat", 1.0))]
-    return {"document": large(), "ask": {"targets": targets}}
 
 
 class Loaded(Live):
@@ -67,38 +54,14 @@ class Loaded(Live):
             self.assertEqual(status, 200)
         return sorted(took)
 
-    @tag("alone")
-    def test_forty_heavy_requests_slow_nobody_elses_walk(self) -> None:
-        async def scene() -> tuple[list[float], list[float]]:
-            await self.request("POST", "/api/solve", self.two, heavy())  # the processes are there
-            await self.walks(3)
-            idle = await self.walks(_ROUNDS)
-            under_way = [asyncio.create_task(self.leave("/api/solve", self.one, heavy(), 60)) for _ in range(HEAVY)]
-            await asyncio.sleep(1.0)
-            loaded = await self.walks(_ROUNDS)
-            # And the other's own solve comes after one of these, not after all.
-            began = time.monotonic()
-            status, _ = await self.request("POST", "/api/solve", self.two, {"document": large(15), "ask": heavy()["ask"]})
-            self.assertEqual(status, 200)
-            self.assertLess(time.monotonic() - began, 12 * slowness())
-            for task in under_way:
-                task.cancel()
-            await asyncio.gather(*under_way, return_exceptions=True)
-            return idle, loaded
 
-        idle, loaded = asyncio.run(scene())
-        ratio = loaded[_ROUNDS // 2] / idle[_ROUNDS // 2]
-        report = os.environ.get("OAKENJUG_LOAD_REPORT")
-        if report:
-            Path(report).write_text(json.dumps({"idle_s": idle[_ROUNDS // 2], "loaded_s": loaded[_ROUNDS // 2], "heavy": HEAVY}), encoding="utf-8")
-        self.assertLess(ratio, MOST_TIMES, (idle, loaded))
-
+class Bounded(Loaded):
     def test_what_nobody_waits_for_is_not_worked_out(self) -> None:
         async def scene() -> None:
-            await self.request("POST", "/api/solve", self.two, {"document": large(15), "ask": heavy()["ask"]})
+            await self.request("POST", "/api/solve", self.two, heavy(15))
             await asyncio.gather(*(self.leave("/api/solve", self.one, heavy(), 0.3) for _ in range(10)))
             began = time.monotonic()
-            status, _ = await self.request("POST", "/api/solve", self.one, {"document": large(15), "ask": heavy()["ask"]})
+            status, _ = await self.request("POST", "/api/solve", self.one, heavy(15))
             self.assertEqual(status, 200)
             # Ten of them would have taken half a minute.
             self.assertLess(time.monotonic() - began, 6 * slowness())
@@ -108,7 +71,7 @@ class Loaded(Live):
     def test_more_than_a_formula_has_is_refused_before_it_is_worked_out(self) -> None:
         async def scene() -> None:
             for lines, words in ((121, "121 ingredients; at most 120"), (5000, "")):
-                for path, body in (("/api/walk", large(lines)), ("/api/solve", {**heavy(), "document": large(lines)})):
+                for path, body in (("/api/walk", large(lines)), ("/api/solve", heavy(lines))):
                     began = time.monotonic()
                     status, answer = await self.request("POST", path, self.one, body)
                     self.assertEqual(status, 422)
@@ -118,7 +81,7 @@ class Loaded(Live):
         asyncio.run(scene())
 
     def test_no_process_outlives_the_app(self) -> None:
-        asyncio.run(self.request("POST", "/api/solve", self.one, {"document": large(15), "ask": heavy()["ask"]}))
+        asyncio.run(self.request("POST", "/api/solve", self.one, heavy(15)))
         before = self.processes()
         self.assertTrue(before)
         self.served.kill()
@@ -179,3 +142,37 @@ class Bodies(Live):
                 self.assertLess(sent, 50_000_000, "it was not cut off")
         status, _, _ = asyncio.run(self.streamed(self.cookie(self.lead), 4))
         self.assertEqual(status, 400, "what is within the limit is read, and is no JSON")
+
+
+if DEEP:
+
+    class Load(Loaded):
+        """A run of its own: it takes the whole machine for a while, and a benchmark writes down what it measures."""
+
+        @tag("alone")
+        def test_forty_heavy_requests_slow_nobody_elses_walk(self) -> None:
+            async def scene() -> tuple[list[float], list[float]]:
+                await self.request("POST", "/api/solve", self.two, heavy())  # the processes are there
+                await self.walks(3)
+                idle = await self.walks(_ROUNDS)
+                under_way = [asyncio.create_task(self.leave("/api/solve", self.one, heavy(), 60)) for _ in range(HEAVY)]
+                await asyncio.sleep(1.0)
+                loaded = await self.walks(_ROUNDS)
+                # And the other's own solve comes after one of these, not after all.
+                began = time.monotonic()
+                status, _ = await self.request("POST", "/api/solve", self.two, heavy(15))
+                self.assertEqual(status, 200)
+                self.assertLess(time.monotonic() - began, 12 * slowness())
+                for task in under_way:
+                    task.cancel()
+                await asyncio.gather(*under_way, return_exceptions=True)
+                return idle, loaded
+
+            idle, loaded = asyncio.run(scene())
+            ratio = loaded[_ROUNDS // 2] / idle[_ROUNDS // 2]
+            report = os.environ.get("OAKENJUG_LOAD_REPORT")
+            if report:
+                Path(report).write_text(
+                    json.dumps({"idle_s": idle[_ROUNDS // 2], "loaded_s": loaded[_ROUNDS // 2], "heavy": HEAVY}), encoding="utf-8"
+                )
+            self.assertLess(ratio, MOST_TIMES, (idle, loaded))

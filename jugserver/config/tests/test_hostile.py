@@ -10,6 +10,7 @@ from uuid import uuid4
 from django.test import Client
 
 from jugcore.formula.reading import READING_OF
+from jugcore.tests.depth import DEEP
 from jugserver.config.tests.shop import ShopCase
 from jugserver.pantry.named import named
 from jugserver.pantry.typed import asked_once, typed_line
@@ -33,7 +34,7 @@ class Hostile(ShopCase):
 
     def test_a_reading_that_is_nothing_is_no_error_whatever_is_asked_of_it(self) -> None:
         for reading in READING_OF:
-            for value in (0, 5, -1, 1e9):
+            for value in (0, 5, -1, 1e9) if DEEP else (5,):
                 self.ask("/api/ways", {"document": WATER, "reading": reading, "value": value})
                 self.ask("/api/solve", {"document": WATER, "ask": {"targets": [{"reading": reading, "equals": value}]}})
             self.ask("/api/ways", {"document": WATER, "reading": "brix", "value": 5, "hold": [reading]})

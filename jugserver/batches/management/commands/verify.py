@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.verify import faults
@@ -15,6 +17,9 @@ class Command(BaseCommand):
     help = "Check versions and batches by their fingerprints, and every log by its numbers and the chain of its marks."
 
     def handle(self, *args: Any, **options: Any) -> None:
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            raise CommandError("It is as an earlier release left it. Start the app once, which brings it up to date.")
         found = list(faults())
         for fault in found:
             self.stderr.write(fault)
