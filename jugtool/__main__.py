@@ -80,7 +80,7 @@ def main() -> int:
             case "dev":
                 return serve.serve(DEMO, mode="demo", port=chosen.port, watch=True)
             case "start":
-                return serve.serve(SHOP, mode="shop", port=chosen.port, lan=_lan(chosen))
+                return serve.serve(SHOP, mode="shop", port=chosen.port, lan=_lan(chosen), written=backup.write)
             case "stop":
                 stopped = [data.name for data in (SHOP, DEMO) if serve.stop(data)]
                 say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")

@@ -28,6 +28,18 @@ def backup(data: Data, target: Path) -> int:
         raise Failed("Backing up", f"{target} is there already.", "choose another name; nothing was overwritten.")
     port, started = postgres.start(data)
     try:
+        write(data, port, target)
+    finally:
+        if started:
+            postgres.stop(data)
+    say(f"Backed up {data.home} to {target} ({target.stat().st_size / 1024:.0f} kB). It holds names and password hashes: keep it safe.")
+    return 0
+
+
+def write(data: Data, port: int, target: Path) -> None:
+    """The database that runs at a port into one file, whole or not at all."""
+    partial = target.with_name(target.name + ".partial")
+    try:
         with tempfile.TemporaryDirectory() as scratch:
             dump = Path(scratch) / "database.dump"
             postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump))
@@ -35,7 +47,6 @@ def backup(data: Data, target: Path) -> int:
                 "format": _FORMAT, "made_at": time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime()), "data": data.name,
                 "sha256": hashlib.sha256(dump.read_bytes()).hexdigest(),
             }  # fmt: skip
-            partial = target.with_name(target.name + ".partial")
             with tarfile.open(partial, "w:gz") as archive:
                 archive.add(dump, "database.dump")
                 text = json.dumps(manifest, indent=2).encode()
@@ -47,10 +58,7 @@ def backup(data: Data, target: Path) -> int:
     except OSError as error:
         raise Failed("Backing up", str(error), "check the place and the free disk.") from None
     finally:
-        if started:
-            postgres.stop(data)
-    say(f"Backed up {data.home} to {target} ({target.stat().st_size / 1024:.0f} kB). It holds names and password hashes: keep it safe.")
-    return 0
+        partial.unlink(missing_ok=True)
 
 
 def restore(data: Data, source: Path, *, replace: bool) -> int:

@@ -75,6 +75,7 @@ def server_environment(data: Data, mode: str, port: int) -> dict[str, str]:
         "PYTHONPATH": str(ROOT),
         "OAKENJUG_MODE": mode,
         "OAKENJUG_SECRET_FILE": str(data.secret),
+        "OAKENJUG_DATA_DIR": str(data.home),
         "OAKENJUG_DB_PASSWORD_FILE": str(data.password),
         "OAKENJUG_DB_PORT": str(port),
     }

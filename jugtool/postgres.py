@@ -58,7 +58,7 @@ def initdb(cluster: Path, password: str, *, sync: bool = True) -> None:
     try:
         Path(file.name).chmod(0o600)
         _give_to_server(Path(file.name))
-        command = [_bin("initdb"), "-D", str(new), "-U", USER, "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256", f"--pwfile={file.name}"]
+        command = [_bin("initdb"), "-D", str(new), "-U", USER, "-E", "UTF8", "--locale=C.UTF-8", "-A", "scram-sha-256", "-k", f"--pwfile={file.name}"]
         done = subprocess.run([*command, *([] if sync else ["--no-sync"])], capture_output=True, text=True, check=False, **_as_server())
     finally:
         Path(file.name).unlink()
@@ -90,8 +90,9 @@ def running_port(cluster: Path) -> int | None:
         return port if probe.connect_ex(("127.0.0.1", port)) == 0 else None
 
 
-def start(data: Data) -> tuple[int, bool]:
-    """Have the data's server running: (port, whether this call started it)."""
+def start(data: Data, *, port: int | None = None) -> tuple[int, bool]:
+    """Have the data's server running: (port, whether this call started it). ``port`` where it must be the one it had."""
+    wanted = port
     data.make()
     with _locked(data):
         if not (data.cluster / "PG_VERSION").exists():
@@ -99,12 +100,13 @@ def start(data: Data) -> tuple[int, bool]:
             initdb(data.cluster, data.password.read_text())
         _require_same_major(data.cluster)
         _let_the_dead_go(data.cluster)
+        _have_checksums(data.cluster)
         port = running_port(data.cluster)
         if port is not None:
             return port, False
         last = ""
         for _ in range(3):  # another program may have taken it since
-            with ports.reserved() as port:
+            with ports.reserved() if wanted is None else contextlib.nullcontext(wanted) as port:
                 options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c log_min_messages=warning"
                 log = data.cluster / "server.log"
                 command = [_bin("pg_ctl"), "-D", str(data.cluster), "-w", "-t", "60", "-l", str(log), "-o", options, "start"]
@@ -154,6 +156,21 @@ def _require_same_major(cluster: Path) -> None:
             "Opening the database", f"it was made by PostgreSQL {made_by} and {here} is installed.",
             f"install postgresql-{made_by}, run ./jug backup FILE with it, then ./jug restore FILE with {here}.",
         )  # fmt: skip
+
+
+def _have_checksums(cluster: Path) -> None:
+    """Have a stopped cluster of an earlier release keep checksums of its pages, so that a disk that rots is noticed.
+
+    Of one that was not shut down as it should be that cannot be done; it is left for the next start.
+    """
+    told = subprocess.run([_bin("pg_controldata"), str(cluster)], capture_output=True, text=True, check=False, **_as_server()).stdout
+    state = dict(line.split(":", 1) for line in told.splitlines() if ":" in line)
+    if state.get("Data page checksum version", "").strip() != "0" or state.get("Database cluster state", "").strip() != "shut down":
+        return
+    say("Giving the database's pages checksums …")
+    done = subprocess.run([_bin("pg_checksums"), "--enable", "-D", str(cluster)], capture_output=True, text=True, check=False, **_as_server())
+    if done.returncode != 0:
+        raise Failed("Giving the pages checksums", done.stderr.strip()[-300:], "check the free disk, and run ./jug doctor.")
 
 
 def _make_database(data: Data, port: int) -> None:

@@ -12,12 +12,15 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from jugtool import debian, install, ports, postgres
 from jugtool.certificate import Tls
+from jugtool.daily import Daily
 from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, server_environment
-from jugtool.say import Failed, say
+from jugtool.say import Failed, report, say
 
 FIRST_PORT = {"demo": 8640, "shop": 8650}
 #: Connections that wait until the app takes them.
@@ -66,10 +69,13 @@ def _answers(address: str, *, tries: int, data: Data | None = None) -> bool:
     return False
 
 
-def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: str | None = None) -> int:
+def serve(
+    data: Data, *, mode: str, port: int | None, watch: bool = False, lan: str | None = None, written: Callable[[Data, int, Path], None] | None = None
+) -> int:
     """Install what is missing, start the database, migrate, serve until Ctrl-C.
 
-    ``lan`` is an address to serve tablets at, over HTTPS; else the app is on loopback only.
+    ``lan`` is an address to serve tablets at, over HTTPS; else the app is on loopback only. ``written`` writes a backup of
+    the database at a port to a file: once a day, if it is given.
     """
     began = time.monotonic()
     debian.ensure()
@@ -80,6 +86,7 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: 
         return 0
     db_port, started_database = postgres.start(data)
     children: list[subprocess.Popen[bytes]] = []
+    listening: socket.socket | None = None
 
     try:
         listening = _listening(data.name, port, lan or "127.0.0.1")
@@ -92,9 +99,8 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: 
             tls.ensure(lan)
             environment |= {"OAKENJUG_ALLOWED_HOSTS": lan, "OAKENJUG_HTTPS": "true"}
             command += ["--certificate", str(tls.certificate), "--key", str(tls.key)]
-        app = subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True, pass_fds=(listening.fileno(),))
+        app = _app(command, environment, listening)
         children.append(app)
-        listening.close()  # the app's alone from here: when it ends, nobody listens
         if watch:
             vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
             children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))
@@ -111,19 +117,71 @@ def serve(data: Data, *, mode: str, port: int | None, watch: bool = False, lan: 
         say(f"Oaken Jug{' (demo)' if mode == 'demo' else ''} is at {address}   ready in {time.monotonic() - began:.1f} s, Ctrl-C stops it")
         if lan:
             say(f"Tablets must trust this kitchen once: put {Tls(data).authority} on each and install it.\nIts SHA-256 is {Tls(data).fingerprint()}")
-        code = app.wait()
-        if code not in (0, -signal.SIGTERM, -signal.SIGINT):
-            raise Failed("Serving", f"the app ended with code {code}.", "its own words are above; start it again.")
-        return 0
+        apps, database = _Patience(), _Patience()
+        daily = Daily(data, partial(written, data, db_port)) if written is not None else None
+        while True:
+            time.sleep(_LOOKS_S)
+            if daily is not None:
+                daily.look()
+            code = app.poll()
+            if code in (0, -signal.SIGTERM, -signal.SIGINT):
+                return 0  # it was stopped
+            if postgres.running_port(data.cluster) is None and database.may_try():
+                say("The database has ended; starting it again …")
+                _tried(lambda: postgres.start(data, port=db_port))
+                started_database = True
+            if code is not None and apps.may_try():
+                say(f"The app ended with code {code}; starting it again …")
+                children.remove(app)
+                app = _app(command, environment, listening)
+                children.append(app)
+                data.serving.write_text(json.dumps({"pid": app.pid, "address": address}))
     except KeyboardInterrupt:
         say("\nStopping …")
         return 0
     finally:
         for child in children:
             _end(child)
+        if listening is not None:
+            listening.close()
         data.serving.unlink(missing_ok=True)
         if started_database:
             postgres.stop(data)
+
+
+#: So often is looked whether what was started still runs. [s]
+_LOOKS_S = 1.0
+
+
+class _Patience:
+    """Tries at once, then after a second, two, four, up to half a minute; at once again after what held for a while."""
+
+    _LONGEST_S, _HELD_S = 30.0, 60.0
+
+    def __init__(self) -> None:
+        self._wait_s, self._last = 0.0, -self._HELD_S
+
+    def may_try(self) -> bool:
+        """Whether it is time to try again; if so, that is counted as a try."""
+        now = time.monotonic()
+        if now - self._last < self._wait_s:
+            return False
+        self._wait_s = 0.0 if now - self._last > self._HELD_S else min(max(1.0, 2 * self._wait_s), self._LONGEST_S)
+        self._last = now
+        return True
+
+
+def _tried(start: Callable[[], object]) -> None:
+    """What could not be started is said, and tried again later."""
+    try:
+        start()
+    except Failed as error:
+        report(error)
+
+
+def _app(command: list[str], environment: dict[str, str], listening: socket.socket) -> subprocess.Popen[bytes]:
+    """The app. The socket stays open here too: while it is started again, who asks waits instead of being refused."""
+    return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True, pass_fds=(listening.fileno(),))
 
 
 def _end(child: subprocess.Popen[bytes]) -> None:
@@ -145,7 +203,7 @@ def stop(data: Data) -> bool:
         with contextlib.suppress(ProcessLookupError):
             os.kill(found[0], signal.SIGTERM)
         for _ in range(100):
-            if serving(data) is None:
+            if not Path(f"/proc/{found[0]}").exists():
                 break
             time.sleep(0.1)
     return postgres.stop(data) or found is not None

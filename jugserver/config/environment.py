@@ -17,6 +17,7 @@ class Environment(BaseSettings):
 
     mode: Literal["demo", "shop", "test"] = Field("shop", description="demo shows sign-ins and allows loading demo data")
     secret_file: Path | None = Field(None, description="file with the secret key, mode 0600, outside the project")
+    data_dir: Path | None = Field(None, description="where this data is: its disk is looked at, and a log of requests is kept there")
     db_host: str = "127.0.0.1"
     db_port: int = 5432
     db_name: str = "oakenjug"

@@ -9,6 +9,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from jugcore import __version__
+from jugserver.config.ready import state
 
 _PLACEHOLDER = "__STYLE_NONCE__"
 
@@ -31,6 +32,13 @@ def service_worker(request: HttpRequest) -> HttpResponse:
     if not file.is_file():
         return HttpResponse("The screens are not built yet.", status=404, content_type="text/plain")
     return HttpResponse(file.read_text(encoding="utf-8"), content_type="text/javascript")
+
+
+@never_cache
+def ready(request: HttpRequest) -> JsonResponse:
+    """Whether the app can do its work, check by check; 503 where it cannot."""
+    found = state()
+    return JsonResponse({"ready": not any(found.values()), "checks": found}, status=503 if any(found.values()) else 200)
 
 
 @never_cache

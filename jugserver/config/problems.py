@@ -8,9 +8,11 @@ from collections.abc import Callable
 from typing import Any
 
 from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from psycopg.errors import DiskFull
 from pydantic import Field
 
 from jugcore.errors import DomainError, NotUnderstood, SeveralProblems
@@ -140,10 +142,28 @@ def register(api: NinjaAPI) -> None:
         remedy = "Reload the page and try again." if code == "csrf" else "Check what was sent."
         return problem_response(error.status_code, one_problem(code, f"{str(error).rstrip('.')}.", remedy))
 
+    @api.exception_handler(OperationalError)
+    @api.exception_handler(InterfaceError)
+    def away(request: HttpRequest, error: Exception) -> HttpResponse:
+        return database_is_away(request, error)
+
     @api.exception_handler(Exception)
     def bug(request: HttpRequest, error: Exception) -> HttpResponse:
         logger.exception("Unhandled error at %s %s", request.method, request.path)
         return problem_response(500, one_problem("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
+
+
+def database_is_away(request: HttpRequest, error: Exception) -> HttpResponse:
+    """The database does not answer, or cannot keep anything: what that means for whoever asked."""
+    logger.warning("The database at %s %s: %s", request.method, request.path, str(error).strip().splitlines()[:1])
+    if isinstance(error.__cause__, DiskFull):
+        words, remedy = "The disk is full: nothing more can be kept.", "Make room on it. What tablets entered waits on them until then."
+    else:
+        words, remedy = (
+            "The database does not answer.",
+            "It is started again by itself; nothing you typed is lost. If it stays away, run ./jug doctor.",
+        )
+    return problem_response(503, one_problem("database", words, remedy))
 
 
 def _at(raw: Any, location: list[Any]) -> Any:
@@ -160,6 +180,9 @@ class ProblemsOnly:
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        return database_is_away(request, error) if isinstance(error, OperationalError | InterfaceError) else None
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         try:

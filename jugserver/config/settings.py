@@ -32,6 +32,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "jugserver.config.logs.EveryRequest",
     "jugserver.config.timing.ServerTiming",
     "jugserver.config.problems.ProblemsOnly",
     "jugserver.config.nul.NoNul",
@@ -63,9 +64,11 @@ DATABASES = {
         # Every request runs in a thread of its own, so connections must be shared: a
         # new one costs 15 ms. The same few queries come with every walk: keep them prepared.
         "CONN_MAX_AGE": 0,
+        # After the database was started again none of the shared ones answers any more.
+        "CONN_HEALTH_CHECKS": _env.pools(),
         "OPTIONS": {
             # The test runner makes and drops databases, which a pool would hold open.
-            **({"pool": {"min_size": 1, "max_size": 30, "timeout": 20}} if _env.pools() else {}),
+            **({"pool": {"min_size": 1, "max_size": 30, "timeout": 4}} if _env.pools() else {}),
             "prepare_threshold": 3,
             "server_side_binding": True,
         },
@@ -134,6 +137,7 @@ WHITENOISE_AUTOREFRESH = False
 # Names with a content hash, as the front-end build writes them, never change.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^.+-[0-9A-Za-z_-]{8}\.[a-z0-9]+$"
 WEB_DIST = _env.web_dist
+DATA_DIR, SECRET_FILE = _env.data_dir, _env.secret_file
 
 #: Computing processes: None for as many as the machine is good for, 0 to compute in the thread that asks.
 COMPUTING_WORKERS = 0 if _env.workers is None and _env.mode == "test" else _env.workers
@@ -148,7 +152,20 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"plain": {"format": "{asctime} {levelname} {name}: {message}", "style": "{"}},
-    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "formatters": {"line": {"()": "jugserver.config.logs.OneLine"}, "json": {"()": "jugserver.config.logs.AsJson"}},
+    "handlers": {
+        "stderr": {"class": "logging.StreamHandler", "formatter": "line"},
+        "requests": {
+            "class": "logging.handlers.RotatingFileHandler",
+            "filename": str(_env.data_dir / "requests.log"),
+            "formatter": "json",
+            "maxBytes": 5 * 1024 * 1024,
+            "backupCount": 5,
+            "delay": True,
+        }
+        if _env.data_dir is not None
+        else {"class": "logging.NullHandler"},
+    },
+    "loggers": {"oakenjug.requests": {"handlers": ["requests"], "level": "INFO", "propagate": False}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
 }

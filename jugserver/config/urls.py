@@ -3,11 +3,12 @@
 from django.urls import path, re_path
 
 from jugserver.config.api import api
-from jugserver.config.page import app_page, health, service_worker
+from jugserver.config.page import app_page, health, ready, service_worker
 from jugserver.config.problems import missing_path
 
 urlpatterns = [
     path("api/health", health),
+    path("api/ready", ready),
     path("api/", api.urls),
     path("sw.js", service_worker),
     re_path(r"^(?!api/|static/).*$", app_page),

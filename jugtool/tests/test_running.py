@@ -202,7 +202,7 @@ class Running(unittest.TestCase):
             entry = {"id": str(uuid4()), "at": at, "by": "rafe", "device": "tablet-1", "seen": n, "what": {"kind": "noted", "text": f"line {n}"}}
             outbox.append(entry)
             made.append(str(entry["id"]))
-            killed = {2: "app", 5: "everything", 8: "backend", 10: "app"}.get(n)
+            killed = {2: "app", 5: "everything", 7: "database", 8: "backend", 10: "app"}.get(n)
             going = threading.Thread(target=_quietly, args=(send,))
             going.start()
             if killed == "app":
@@ -210,19 +210,22 @@ class Running(unittest.TestCase):
             elif killed == "everything":
                 for pid in (json.loads(demo.serving.read_text())["pid"], int((demo.cluster / "postmaster.pid").read_text().split()[0])):
                     os.kill(pid, signal.SIGKILL)
+            elif killed == "database":
+                os.kill(int((demo.cluster / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+                going.join()
+                said = _refusal(opener, f"{address}/api/formulas")
+                self.assertIn(said, ("", "The database does not answer."), "what is wrong is said, or it is back already")
             elif killed == "backend":
                 # One process of the database dies; the others are ended by it and it recovers by itself.
                 others = [pid for pid in postgres._processes_in(demo.cluster) if pid != int((demo.cluster / "postmaster.pid").read_text().split()[0])]
                 os.kill(others[-1], signal.SIGKILL)
             going.join()
-            if killed in ("app", "everything"):
-                process.wait(timeout=30)
-                process, address, _ = self.begin("demo")
-                opener = self.sign_in(address, "rafe", "river-town-demo")
+            # Whatever it was, the command notices and starts it again; the tablet only goes on trying.
             deadline = time.monotonic() + 30
             while outbox and time.monotonic() < deadline:
                 if not _quietly(send):
                     time.sleep(0.2)
+            self.assertIsNone(process.poll())
             self.assertEqual(outbox, [], f"after line {n} and {killed}")
         found = json.load(opener.open(f"{address}/api/batches/{batch}/entries"))
         self.assertEqual([entry["seq"] for entry in found["entries"]], list(range(1, 13)))
@@ -261,6 +264,9 @@ class Running(unittest.TestCase):
         demo = self.data("demo")
         rows = self.hashes(demo)
         self.assertGreater(len(rows), 10)
+        port = postgres.running_port(demo.cluster)
+        assert port is not None
+        self.assertEqual(postgres.client(demo, port, "psql", "-tAc", "show data_checksums").strip(), "on")
         self.end_all(process)
         with tempfile.TemporaryDirectory() as scratch:
             file = Path(scratch) / "kitchen.backup"
@@ -375,6 +381,15 @@ class Running(unittest.TestCase):
         formula = json.load(opener.open(f"{address}/api/formulas/{cards[0]['id']}"))
         report = json.load(opener.open(urllib.request.Request(f"{address}/api/walk", json.dumps(formula["document"]).encode())))
         return float(report["product"]["mass_g"])
+
+
+def _refusal(opener: urllib.request.OpenerDirector, address: str) -> str:
+    """Why an address is not answered, in words; nothing where it is."""
+    try:
+        opener.open(address, timeout=30).read()
+    except urllib.error.HTTPError as error:
+        return str(json.load(error)["problems"][0]["message"])
+    return ""
 
 
 def _quietly(send: Callable[[], None]) -> bool:

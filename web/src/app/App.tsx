@@ -23,6 +23,7 @@ import { TodayScreen } from '../areas/today/TodayScreen';
 import { VersionsScreen } from '../areas/versions/VersionsScreen';
 import { OutboxProvider } from '../outbox/OutboxProvider';
 import { Notice } from '../parts/Notice';
+import classes from './App.module.css';
 import { PersonProvider } from './person';
 import { Shell } from './Shell';
 import { Rested, SignInAgain, SignInScreen } from './SignInScreen';
@@ -36,6 +37,8 @@ function makeClient() {
     defaultOptions: {
       queries: {
         retry: (count, error) => error instanceof ApiProblem && error.status === 0 && count < 3,
+        // What the server could not answer is asked again until it can: the page comes back by itself.
+        refetchInterval: (query) => (query.state.status === 'error' && query.state.error instanceof ApiProblem && [0, 502, 503, 504].includes(query.state.error.status) ? 3000 : false),
         refetchOnWindowFocus: true,
         staleTime: 5_000,
       },
@@ -62,7 +65,12 @@ function Gate() {
   const queryClient = useQueryClient();
   const [last, setLast] = useState<Person | null>(null);
   useEffect(() => onSignedOut(() => void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey })), [queryClient]);
-  if (session.isPending) return null;
+  if (session.isPending)
+    return (
+      <p role="status" className={classes.waiting}>
+        Reaching the server …
+      </p>
+    );
   if (session.isError) return <Notice tone="stop" text={session.error.message} />;
   const { person, demo_sign_ins } = session.data;
   if (person && person !== last) setLast(person);
