@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.core.exceptions import PermissionDenied, RequestDataTooBig
-from django.db import InterfaceError, OperationalError
+from django.db import IntegrityError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -141,6 +141,14 @@ def register(api: NinjaAPI) -> None:
         code = "csrf" if error.status_code == 403 else "bad_request"
         remedy = "Reload the page and try again." if code == "csrf" else "Check what was sent."
         return problem_response(error.status_code, one_problem(code, f"{str(error).rstrip('.')}.", remedy))
+
+    @api.exception_handler(IntegrityError)
+    def contradicts(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+        """What the database refuses to keep: by the name of the rule, which is one of ours."""
+        rule = getattr(getattr(error.__cause__, "diag", None), "constraint_name", None) or "a rule of what is kept"
+        logger.warning("Refused by %s at %s %s", rule, request.method, request.path)
+        words = f"That contradicts what is kept: {rule.replace('_', ' ')}."
+        return problem_response(409, one_problem("conflict", words, "Somebody may have changed it a moment before. Look again, and try once more."))
 
     @api.exception_handler(OperationalError)
     @api.exception_handler(InterfaceError)

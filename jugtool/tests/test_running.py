@@ -354,6 +354,13 @@ class Running(unittest.TestCase):
         session = json.load(opener.open(f"{address}/api/session"))
         self.assertEqual((session["person"]["site"], session["demo_sign_ins"]), ("A kitchen", []))
         self.assertEqual(json.load(opener.open(f"{address}/api/formulas")), [])
+        # A backup a day is written beside what is served.
+        backups = self.data("shop").home / "backups"
+        deadline = time.monotonic() + 30
+        while not list(backups.glob("*.backup")) and time.monotonic() < deadline:
+            time.sleep(0.2)
+        (made_today,) = backups.glob("*.backup")
+        self.assertEqual(made_today.stat().st_mode & 0o777, 0o600)
         said = self.jug("doctor").stdout
         self.assertIn(str(self.home / "shop"), said)
         self.assertIn(address, said)

@@ -10,11 +10,12 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import mock
 
-from django.db import InterfaceError, OperationalError
+from django.db import InterfaceError, OperationalError, transaction
 from django.test import override_settings
 from django.utils import timezone
 from psycopg.errors import DiskFull
 
+from jugserver.accounts.models import Site
 from jugserver.batches.models import LogEntry
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.logs import AsJson, OneLine
@@ -74,6 +75,21 @@ class Ready(ShopCase):
             self.assertLogs("jugserver.config.problems", "WARNING"),
         ):
             self.assert_problem(client.get("/api/health"), 503, word="does not answer")  # type: ignore[arg-type]
+
+
+class Contradicted(ShopCase):
+    def test_what_the_database_refuses_is_named_by_its_rule(self) -> None:
+        def refused(*_: object) -> None:
+            Site.objects.create(name="")
+
+        with (
+            mock.patch("jugserver.batches.services.cards_of", side_effect=refused),
+            self.assertLogs("jugserver.config.problems", "WARNING"),
+            transaction.atomic(),
+        ):
+            answer = self.signed_in("lead").get("/api/batches")
+            transaction.set_rollback(True)
+        self.assert_problem(answer, 409, word="site has a name")  # type: ignore[arg-type]
 
 
 class WrittenDown(ShopCase):
