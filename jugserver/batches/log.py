@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import logging
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -13,6 +14,7 @@ from django.db import IntegrityError, connection, transaction
 from django.db.models import QuerySet
 from django.http import Http404
 from django.utils import timezone
+from pydantic import ValidationError
 
 from jugcore.batch.arrival import Arrival, read_at
 from jugcore.batch.chain import first_mark, mark
@@ -24,6 +26,8 @@ from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
 from jugserver.config.problems import Conflict
 from jugserver.pantry.placing import own_of
+
+logger = logging.getLogger(__name__)
 
 #: Where other processes and open pages hear of new entries.
 CHANNEL = "batch_log"
@@ -157,12 +161,25 @@ def logged(rows: Iterable[LogEntry]) -> list[Logged]:
 
 
 def _logged(entry: LogEntry) -> Logged:
-    event = Event.model_validate(entry.event)
+    event = _event(entry)
     arrival = Arrival(
         received_at=entry.received_at, sent_by=entry.sent_by.username, said_by=entry.said_by, said_at=event.at if event.at != entry.at else None,
         cannot_be=entry.time_cannot_be, by_lead=entry.by_lead,
     )  # fmt: skip
     return Logged(entry.seq, event.model_copy(update={"at": entry.at}), arrival)
+
+
+def _event(entry: LogEntry) -> Event:
+    """What an entry says; of one that an earlier release kept and this one cannot read, a note that says so and changes nothing."""
+    try:
+        return Event.model_validate(entry.event)
+    except ValidationError:
+        logger.exception("Entry %s of batch %s cannot be read", entry.seq, entry.batch_id)
+        text = f"An entry ({entry.kind.replace('_', ' ')}) of another release, which cannot be read here and is not counted."
+        told = {name: entry.event.get(name) for name in ("by", "device")}
+        return Event.model_validate({"id": entry.id, "at": entry.at, "by": "?", "device": "x", "what": {"kind": "noted", "text": text}} | {
+            name: value for name, value in told.items() if isinstance(value, str) and value
+        })  # fmt: skip
 
 
 def log_of_batch(batch_id: UUID, after: int = 0) -> QuerySet[LogEntry]:

@@ -14,6 +14,7 @@ from uuid import UUID, uuid4
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
+from pydantic import ValidationError
 
 from jugcore import __version__
 from jugcore.batch.answered import keeping_of
@@ -166,7 +167,7 @@ def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsI
         except Exception:  # it is read once more below, and what stands in the way put aside and told
             logger.info("Batch %s cannot be used as it was read", batch.pk)
     log = logged(log_of_batch(batch.pk).filter(seq__lte=batch.last_seq))
-    found, made = readable(MethodDocument.model_validate(batch.document), log, lambda found: use(found, log))
+    found, made = readable(_started_from(batch), log, lambda found: use(found, log))
     for each in found.aside:
         if not isinstance(each.error, DomainError):
             logger.error("Batch %s is read without entry %s", batch.pk, each.entry.seq, exc_info=each.error)
@@ -175,6 +176,14 @@ def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsI
         while len(_known) > _MOST_KNOWN:
             _known.popitem(last=False)
     return found, log, made
+
+
+def _started_from(batch: Any) -> MethodDocument:
+    try:
+        return MethodDocument.model_validate(batch.document)
+    except ValidationError:
+        logger.exception("What batch %s was started from cannot be read", batch.pk)
+        raise BadDocument("batch", f"What {batch} was started from cannot be read here.", "Open it with the release that started it.") from None
 
 
 def log_of(site: Site, id: UUID, after: int) -> EntriesOut:

@@ -8,13 +8,14 @@ from threading import Barrier, Thread
 from typing import Any
 from uuid import UUID, uuid4
 
-from django.db import connections
+from django.db import connection, connections
 from django.test import TransactionTestCase
 from django.utils import timezone
 
 from jugcore.batch.events import Event
 from jugserver.accounts.marks import mark_of
 from jugserver.accounts.models import Role, Site, User
+from jugserver.batches import services
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState, LogEntry
 from jugserver.batches.services import start_batch
@@ -93,6 +94,24 @@ class OneBadEntry(_Cooking):
         self.assertEqual(cards[str(other.pk)]["trouble"], "")
         self.assertGreater(cards[str(other.pk)]["planned_yield_g"], 0)
         BatchState.objects.get(batch=broken)
+        with self.assertLogs("jugserver.batches.services", "ERROR"):
+            self.assert_problem(self.client_.get(f"/api/batches/{broken.pk}"), 422, word="cannot be read here")  # type: ignore[arg-type]
+
+    def test_an_entry_of_another_release_is_a_note_that_says_so(self) -> None:
+        self.enter({"kind": "weighed", "line": "juice", "reads_g": 400}, {"kind": "noted", "text": "x"})
+        with connection.cursor() as cursor:
+            cursor.execute("set local session_replication_role = replica")
+            cursor.execute(
+                "update batches_logentry set event = jsonb_set(event, '{what}', '{\"kind\": \"dreamt\"}'), kind = 'dreamt' where seq = 2 and batch_id = %s",
+                [self.batch.pk],
+            )
+            cursor.execute("set local session_replication_role = origin")
+        services._known.clear()
+        with self.assertLogs("jugserver.batches.log", "ERROR"):
+            sheet = self.page()["report"]["sheet"]
+        self.assertEqual(len(sheet["log"]), 2)
+        self.assertIn("An entry (dreamt) of another release", sheet["log"][1]["words"])
+        self.assertEqual(sheet["steps"][0]["lines"][0]["measured"]["mass_g"], 400)
 
     def test_a_batch_cannot_be_rewritten_by_a_way(self) -> None:
         before = self.page()
