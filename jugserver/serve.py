@@ -31,9 +31,13 @@ def main() -> int:
     from django.core.management import call_command
 
     from jugserver.config.environment import environment
+    from jugserver.config.roles import as_owner, grant
 
     django.setup()
-    call_command("migrate", interactive=False, verbosity=0)
+    with as_owner():
+        call_command("migrate", interactive=False, verbosity=0)
+        if environment().db_owner is not None:
+            grant()
     if settings.DEMO_MODE:
         from jugserver.demo.load import load, load_batches
 

@@ -42,7 +42,7 @@ def write(data: Data, port: int, target: Path) -> None:
     try:
         with tempfile.TemporaryDirectory() as scratch:
             dump = Path(scratch) / "database.dump"
-            postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "-f", str(dump))
+            postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "--no-privileges", "-f", str(dump))
             manifest = {
                 "format": _FORMAT, "made_at": time.strftime("%Y-%m-%dT%H:%M:%SZ", time.gmtime()), "data": data.name,
                 "sha256": hashlib.sha256(dump.read_bytes()).hexdigest(),
@@ -82,7 +82,7 @@ def restore(data: Data, source: Path, *, replace: bool) -> int:
             _beside(data, port, dump)
             if used:
                 kept = data.home / f"before-restore-{time.strftime('%Y%m%d-%H%M%S')}.dump"
-                postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "-f", str(kept))
+                postgres.client(data, port, "pg_dump", "-Fc", "--no-owner", "--no-privileges", "-f", str(kept))
                 kept.chmod(0o600)
                 say(f"What was there is kept in {kept}; ./jug restore reads it too.")
             _swap(data, port)
@@ -128,7 +128,7 @@ def _beside(data: Data, port: int, dump: Path) -> None:
     postgres.client(data, port, "dropdb", "--if-exists", "--force", _BESIDE, database=None)
     postgres.client(data, port, "createdb", _BESIDE, database=None)
     try:
-        postgres.client(data, port, "pg_restore", "--no-owner", "--exit-on-error", "-d", _BESIDE, str(dump))
+        postgres.client(data, port, "pg_restore", "--no-owner", "--no-privileges", "--exit-on-error", "-d", _BESIDE, str(dump))
     except Failed as error:
         raise Failed("Reading the backup", error.why, "use another copy of it; what was there is as it was.") from None
     mode = "demo" if data.name == "demo" else "shop"

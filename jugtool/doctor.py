@@ -74,10 +74,10 @@ def _clock() -> str:
 def _of(data: Data, address: str | None) -> list[str]:
     """What is wrong with one of the data directories, and with the app that serves it."""
     wrong = []
-    for secret in (data.secret, data.password):
+    for secret in (data.secret, data.password, data.app_password):
         if secret.exists() and secret.stat().st_mode & 0o077:
             wrong.append(f"Others can read {secret}: chmod 600 {secret}")
-        if not secret.exists() and data.cluster.exists():
+        if not secret.exists() and data.cluster.exists() and secret != data.app_password:
             wrong.append(f"{secret} is gone; restore a backup, or put it back.")
     if address is not None:
         wrong += [f"{data.name}, {name}: {words}." for name, words in _ready(data, address).items() if words]

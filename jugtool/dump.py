@@ -24,6 +24,7 @@ def dump(name: str) -> int:
             "pg_dump",
             "--inserts",
             "--no-owner",
+            "--no-privileges",
             "--no-comments",
             "--exclude-table-data=accounts_session",
             "--exclude-table-data=django_session",

@@ -49,6 +49,11 @@ class Data:
         return self.home / "db-password"
 
     @property
+    def app_password(self) -> Path:
+        """Of the role that the app connects as."""
+        return self.home / "db-app-password"
+
+    @property
     def serving(self) -> Path:
         """Written while the app serves: its process and address."""
         return self.home / "serving.json"
@@ -56,13 +61,26 @@ class Data:
     def make(self) -> None:
         """Make the directory and its secrets, if they are not there."""
         self.home.mkdir(parents=True, exist_ok=True)
-        for file in (self.secret, self.password):
+        for file in (self.secret, self.password, self.app_password):
             if not file.exists():
                 descriptor = os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
                 with os.fdopen(descriptor, "w", encoding="ascii") as out:
                     out.write(secrets.token_urlsafe(48))
 
 
+def app_environment(data: Data, mode: str, port: int, owner: str) -> dict[str, str]:
+    """The environment the app is served with: it connects as a role that owns nothing, and knows the owner to migrate."""
+    return {
+        **server_environment(data, mode, port),
+        "OAKENJUG_DB_USER": APP_ROLE,
+        "OAKENJUG_DB_PASSWORD_FILE": str(data.app_password),
+        "OAKENJUG_DB_OWNER": owner,
+        "OAKENJUG_DB_OWNER_PASSWORD_FILE": str(data.password),
+    }
+
+
+#: What the app connects as.
+APP_ROLE = "oakenjug_app"
 SHOP = Data("shop")
 DEMO = Data("demo")
 

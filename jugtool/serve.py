@@ -19,7 +19,7 @@ from pathlib import Path
 from jugtool import debian, install, ports, postgres
 from jugtool.certificate import Tls
 from jugtool.daily import Daily
-from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, server_environment
+from jugtool.places import PYTHON, ROOT, SHOP, WEB, Data, app_environment, server_environment
 from jugtool.say import Failed, report, say
 
 FIRST_PORT = {"demo": 8640, "shop": 8650}
@@ -92,7 +92,7 @@ def serve(
         listening = _listening(data.name, port, lan or "127.0.0.1")
         web_port = listening.getsockname()[1]
         address = f"https://{lan}:{web_port}" if lan else f"http://127.0.0.1:{web_port}"
-        environment = server_environment(data, mode, db_port)
+        environment = app_environment(data, mode, db_port, postgres.USER)
         command = [str(PYTHON), "-m", "jugserver.serve", "--socket", str(listening.fileno()), *(["--reload"] if watch else [])]
         if lan:
             tls = Tls(data)

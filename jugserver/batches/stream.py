@@ -35,7 +35,7 @@ _TOGETHER_S = 0.15
 #: A word now and then keeps the way open. [s]
 BEAT_S = 15.0
 #: A stream looks so often whether its session still holds, however much there is to tell. [s]
-_LOOKS_S = 2.0
+_LOOKS_S = 1.5
 _MOST_FOLLOWED = 20
 
 

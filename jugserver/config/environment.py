@@ -23,6 +23,8 @@ class Environment(BaseSettings):
     db_name: str = "oakenjug"
     db_user: str = "oakenjug"
     db_password_file: Path | None = None
+    db_owner: str | None = Field(None, description="the role that migrates, where the app connects as one that owns nothing")
+    db_owner_password_file: Path | None = None
     db_pool: bool | None = Field(None, description="share connections between requests; as a rule yes, except in the process of a test")
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
     https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")

@@ -255,6 +255,38 @@ class Running(unittest.TestCase):
         self.end_all(process)
         self.assertIn("add --lan", self.jug("demo", "--address", "127.0.0.2").stderr)
 
+    def test_what_the_app_connects_as_owns_nothing(self) -> None:
+        self.started_before()
+        process, address, _ = self.begin("demo")
+        demo = self.data("demo")
+        port = postgres.running_port(demo.cluster)
+        assert port is not None
+        environment = {
+            **os.environ, "PGHOST": "127.0.0.1", "PGPORT": str(port), "PGUSER": "oakenjug_app", "PGPASSWORD": demo.app_password.read_text(),
+            "PGDATABASE": "oakenjug",
+        }  # fmt: skip
+
+        def asked(statement: str) -> subprocess.CompletedProcess[str]:
+            command = [postgres._bin("psql"), "-v", "ON_ERROR_STOP=1", "-tAc", statement]
+            return subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
+
+        self.assertGreater(int(asked("select count(*) from batches_logentry").stdout), 100)
+        for statement in (
+            "truncate batches_logentry", "truncate accounts_user cascade", "alter table batches_logentry disable trigger all", "drop table axes_accesslog",
+            "set session_replication_role = replica", "copy (select 1) to program 'true'", "copy accounts_user to '/tmp/x'", "create table mine (x int)",
+            "create function mine() returns int language sql as 'select 1'", "drop trigger log_is_kept on batches_logentry",
+            "delete from batches_logentry", "update batches_logentry set at = now()", "delete from batches_batch", "update formulas_version set note = 'x'",
+            "insert into django_migrations (app, name, applied) values ('x', 'x', now())", "create role other", "alter role oakenjug_app superuser",
+            "select pg_read_file('/etc/hostname')", "select * from pg_authid",
+        ):  # fmt: skip
+            with self.subTest(statement):
+                self.assertNotEqual(asked(statement).returncode, 0)
+        process.send_signal(signal.SIGINT)
+        process.wait(timeout=30)
+        # It is granted anew at every start, whatever became of it.
+        _, address, _ = self.begin("demo")
+        self.assertGreater(self.walked(address), 1000)
+
     def test_after_a_restore_every_row_is_the_same_and_the_app_serves_it(self) -> None:
         self.started_before()
         process, address, _ = self.begin("demo")

@@ -137,7 +137,14 @@ class Drill(InHome):
         return postgres.client(data, port, "psql", "-tAc", "select string_agg(word, ',') from mark").strip()
 
     def test_start_crash_backup_restore(self) -> None:
-        one, two = Data("one"), Data("two")
+        class Elsewhere(Data):
+            """The same kind of data, in another place."""
+
+            @property
+            def home(self) -> Path:
+                return data_home() / "two"
+
+        one, two = Data("one"), Elsewhere("one")
         port, started = postgres.start(one)
         self.assertTrue(started)
         self.assertEqual(postgres.start(one), (port, False))

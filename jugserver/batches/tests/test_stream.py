@@ -203,8 +203,12 @@ class Streams(Live):
             reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
             writer.write(f"GET /api/stream?at={batch.id}:0 HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n\r\n".encode())
             await writer.drain()
-            while await reader.read(4096):
-                pass
+            seen = b""
+            while not seen.endswith(b"0\r\n\r\n"):  # the body is over; the line may stay open for another request
+                more = await reader.read(4096)
+                if not more:
+                    break
+                seen = (seen + more)[-64:]
             writer.close()
             return time.monotonic()
 
