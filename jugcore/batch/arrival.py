@@ -45,10 +45,9 @@ def read_at(at: datetime, *, received: datetime, started: datetime, clock: datet
     return meant, False
 
 
-def waited(arrival: Arrival, at: datetime) -> timedelta | None:
-    """How long an entry waited on its tablet before it arrived; None where it came at once."""
-    late = arrival.received_at - at
-    return late if late > WAITED else None
+def waited(arrival: Arrival, at: datetime) -> bool:
+    """Whether an entry waited on its tablet before it arrived."""
+    return arrival.received_at - at > WAITED
 
 
 def _moved(at: datetime, by: timedelta) -> datetime:

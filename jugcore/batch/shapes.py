@@ -305,6 +305,7 @@ class LogLine(BaseModel):
     device: str
     undone: bool
     received_at: datetime | None = Field(None, description="When the server had it, by its own clock.")
+    waited: bool = Field(False, description="Whether it waited on its tablet before.")
     sent_by: str = Field("", description="Whose session sent it, where that is somebody else's than who entered it.")
     said_by: str = Field("", description="Whom it named instead of who entered it.")
     said_at: datetime | None = Field(None, description="The tablet's own time, where that is another.")

@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 import numpy as np
 
 from jugcore.batch import events as e
+from jugcore.batch.arrival import waited
 from jugcore.batch.as_it_is import AsItIs, PotCanHold, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.beside import Held
 from jugcore.batch.cooling import cooling_log
@@ -124,6 +125,7 @@ def _log_line(batch: AsItIs, entry: e.Logged, words: str) -> LogLine:
         at=event.at, by=event.by, device=event.device, undone=event.id in batch.record.undone,
         aside=next((each.why for each in batch.aside if each.entry.event.id == event.id), ""),
         received_at=arrival.received_at if arrival is not None else None,
+        waited=arrival is not None and waited(arrival, event.at),
         sent_by=arrival.sent_by if arrival is not None and arrival.sent_by != event.by else "",
         said_by=arrival.said_by if arrival is not None else "",
         said_at=arrival.said_at if arrival is not None else None,

@@ -156,6 +156,9 @@ class Arrivals(TestCase):
         book.enter("noted", text="x", by="rafe")
         arrival = Arrival(received_at=START, sent_by="mina", said_by="ines", said_at=NEVER, cannot_be=True)
         line = sheet(book.document, [e.Logged(1, book.log[0].event, arrival)], START).log[0]
+        self.assertFalse(line.waited)
+        later = arrival.model_copy(update={"received_at": START + timedelta(hours=2)})
+        self.assertTrue(sheet(book.document, [e.Logged(1, book.log[0].event, later)], START).log[0].waited)
         self.assertEqual((line.by, line.sent_by, line.said_by, line.said_at, line.time_cannot_be), ("rafe", "mina", "ines", NEVER, True))
 
 

@@ -6596,6 +6596,12 @@ export interface components {
              */
             received_at?: string | null;
             /**
+             * Waited
+             * @description Whether it waited on its tablet before.
+             * @default false
+             */
+            waited: boolean;
+            /**
              * Sent By
              * @description Whose session sent it, where that is somebody else's than who entered it.
              * @default

@@ -6,8 +6,6 @@ import { TakeBack } from './TakeBack';
 
 /** So many of one's own entries may be taken back: those of the last steps. */
 const MOST = 12;
-/** What arrives later than this after it was made waited on its tablet. */
-const WAITED_MS = 120_000;
 
 type LogLine = SheetReport['log'][number];
 
@@ -54,7 +52,7 @@ function arrival(line: LogLine, named: (username: string) => string): string {
   const words: string[] = [];
   if (line.aside) words.push(`not counted: ${line.aside}`);
   if (line.time_cannot_be && line.said_at) words.push(`its tablet said ${when(line.said_at)}, which cannot be`);
-  else if (line.received_at && Date.parse(line.received_at) - Date.parse(line.at) > WAITED_MS) words.push(`arrived ${when(line.received_at)}`);
+  else if (line.waited && line.received_at) words.push(`arrived ${when(line.received_at)}`);
   if (line.sent_by) words.push(`sent by ${named(line.sent_by)}`);
   if (line.said_by) words.push(`sent as ${named(line.said_by)}`);
   return words.join(' · ');

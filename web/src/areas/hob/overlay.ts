@@ -53,7 +53,7 @@ function timerOf(event: LogEvent): SheetReport['timers'][number] {
 function lineOf(event: LogEvent): SheetReport['log'][number] {
   const what = event.what;
   const words = wordsOf(what);
-  return { seq: Number.MAX_SAFE_INTEGER, entry: event.id, kind: what.kind, stage: 'stage' in what ? (what.stage ?? null) : null, words, at: event.at, by: event.by, device: event.device, undone: false, received_at: null, sent_by: '', said_by: '', said_at: null, time_cannot_be: false, aside: '' };
+  return { seq: Number.MAX_SAFE_INTEGER, entry: event.id, kind: what.kind, stage: 'stage' in what ? (what.stage ?? null) : null, words, at: event.at, by: event.by, device: event.device, undone: false, received_at: null, waited: false, sent_by: '', said_by: '', said_at: null, time_cannot_be: false, aside: '' };
 }
 
 /** A few words until the server has found better ones. */
