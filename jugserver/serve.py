@@ -24,6 +24,8 @@ def main() -> int:
     chosen = parser.parse_args()
     # If ./jug is killed, do not stay behind and hold the port.
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+    # The server sends itself the signal it was ended by once more when it is done: then what it holds is put away.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "jugserver.config.settings")
 
     import django
