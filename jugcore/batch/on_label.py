@@ -16,6 +16,8 @@ from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import allergens_of
 from jugcore.formula.shared import carried
 from jugcore.formula.use_by import UseBy
+from jugcore.method.document import Method
+from jugcore.method.stages import Adding
 from jugcore.method.walk import walk
 
 
@@ -37,9 +39,9 @@ def allergens_on_label(batch: AsItIs) -> list[OnLabel]:
         certain = any(allergen in those and those[allergen].certain for those in (planned, now))
         why = ""
         if allergen not in planned or (allergen in now and now[allergen].certain and not planned[allergen].certain):
-            why = f"{', '.join(now[allergen].lines)}: {_who(batch)}"
+            why = f"{', '.join(now[allergen].lines)}: {_who(batch, allergen)}"
         elif allergen not in now:
-            why = f"by the version ({', '.join(planned[allergen].lines)}), though something else was entered: {_who(batch)}"
+            why = f"by the version ({', '.join(planned[allergen].lines)}), though something else was entered: {_who(batch, allergen)}"
         found.append(OnLabel(allergen, certain, why))
     return found
 
@@ -49,10 +51,33 @@ def shared_on_label(batch: AsItIs) -> list[str]:
     return list(dict.fromkeys(each.allergen for walked in (batch.planned, batch.walk) for each in carried(walked) if not each.take))
 
 
-def _who(batch: AsItIs) -> str:
-    """Who entered what changed it, in words; the newest last."""
-    changes = [entry for entry in batch.record.standing if isinstance(entry.event.what, e.Swapped | e.PutRight)]
-    return ", ".join(dict.fromkeys(f"entered by {entry.event.by}" for entry in changes)) or "as entered"
+def _who(batch: AsItIs, allergen: str) -> str:
+    """Whose entries brought it, or put something else in the place of what has it; in words."""
+    planned, now = (_lines_with(walked.method, allergen) for walked in (batch.planned, batch.walk))
+    names = [entry.event.by for entry in batch.record.standing if _changes(entry.event.what, planned, now)]
+    return ", ".join(f"entered by {name}" for name in dict.fromkeys(names)) or "as entered"
+
+
+def _lines_with(method: Method, allergen: str) -> set[str]:
+    return {
+        id for id, line in method.lines.items()
+        if allergen in method.substances[line.substance].allergens or allergen in method.substances[line.substance].check_pack_for
+    }  # fmt: skip
+
+
+def _changes(what: e.What, planned: set[str], now: set[str]) -> bool:
+    """Whether an entry is about lines that have an allergen by the version or by now: another thing went in, or a way brought or left one out."""
+    if isinstance(what, e.Swapped):
+        return what.line in planned | now
+    if isinstance(what, e.PutRight):
+        has = {line.id for stage in what.document.stages if isinstance(stage, Adding) for line in stage.lines}
+        return bool((now - planned) & has or planned - has)
+    return False
+
+
+def days_on_label(batch: AsItIs) -> int | None:
+    """The days it may be kept, by the version or by what was entered, whichever are fewer; none where no table gives any."""
+    return min((each.days for each in (promised(batch), keeping_of(batch.walk)) if each.days is not None), default=None)
 
 
 def promised(batch: AsItIs) -> KeepingReport:

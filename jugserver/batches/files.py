@@ -10,11 +10,8 @@ from uuid import UUID
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.answered import keeping_of
-from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.asks import BatchDocument, LoggedDoc
-from jugcore.batch.events import Logged
-from jugcore.batch.on_label import allergens_on_label, promised, shared_on_label
+from jugcore.batch.on_label import allergens_on_label, days_on_label, shared_on_label
 from jugcore.batch.shapes import SheetReport
 from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
@@ -37,19 +34,15 @@ class File:
     data: bytes
 
 
-def _found(site: Site, id: UUID) -> tuple[Any, AsItIs, list[Logged]]:
+def _batch(site: Site, id: UUID) -> Any:
     batch = Batch.objects.of_site(site).in_full().filter(pk=id).first()
     if batch is None:
         raise Http404
-    return batch, *walked(batch)
+    return batch
 
 
-def _sheet(site: Site, id: UUID) -> tuple[Any, AsItIs, SheetReport]:
-    batch = Batch.objects.of_site(site).in_full().filter(pk=id).first()
-    if batch is None:
-        raise Http404
-    found, _, sheet = reckoned(batch, lambda found, log: sheet_of(found, log, timezone.now()))
-    return batch, found, sheet
+def _sheet(batch: Any) -> SheetReport:
+    return reckoned(batch, lambda found, log: sheet_of(found, log, timezone.now()))[2]
 
 
 def _name(batch: Any, ending: str) -> str:
@@ -59,10 +52,10 @@ def _name(batch: Any, ending: str) -> str:
 
 def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
-    batch, found, _ = _found(site, id)
+    batch = _batch(site, id)
+    found, _ = walked(batch)
     made = timezone.localtime(batch.started_at).date()
-    days = [each.days for each in (promised(found), keeping_of(found.walk)) if each.days is not None]
-    day, words = _on_label(last_day_of(site, batch, found), min(days, default=None), ask.store)
+    day, words = _on_label(last_day_of(site, batch, found), days_on_label(found), ask.store)
     allergens = allergens_on_label(found)
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
@@ -85,7 +78,8 @@ def _on_label(found: UseBy, days: int | None, store: str) -> tuple[date | None, 
 
 def run_sheet_of(site: Site, id: UUID) -> File:
     """The run sheet of a batch on paper, with what was entered so far."""
-    batch, found, sheet = _sheet(site, id)
+    batch = _batch(site, id)
+    sheet, (found, _) = _sheet(batch), walked(batch)
     started = timezone.localtime(batch.started_at)
     cold_c = found.walk.kitchen.holding_c if report(found.walk).keeping.cooling is not None else None
     data = run_sheet_pdf(
@@ -96,7 +90,8 @@ def run_sheet_of(site: Site, id: UUID) -> File:
 
 def log_csv(site: Site, id: UUID) -> File:
     """Every entry of a batch's log, a row each, what was taken back among them."""
-    batch, _, sheet = _sheet(site, id)
+    batch = _batch(site, id)
+    sheet = _sheet(batch)
     head = (
         "number", "at", "by", "tablet", "kind", "step", "entry", "taken back", "arrived", "sent by", "named", "tablet's time", "time cannot be",
         "not counted",
@@ -113,7 +108,8 @@ def log_csv(site: Site, id: UUID) -> File:
 
 def batch_json(site: Site, id: UUID) -> File:
     """A batch as the engine reads it from a shell: what it was started from, and its whole log."""
-    batch, found, log = _found(site, id)
+    batch = _batch(site, id)
+    found, log = walked(batch)
     whole = BatchDocument(document=found.document, log=tuple(LoggedDoc(seq=entry.seq, event=entry.event, arrival=entry.arrival) for entry in log))
     return File(_name(batch, ".json"), "application/json", whole.model_dump_json(indent=1, exclude_none=True).encode())
 

@@ -203,7 +203,7 @@ class Headers(_Accounts):
     def test_the_description_of_the_api_is_for_who_is_signed_in_but_in_the_demo(self) -> None:
         for path in ("/api/docs", "/api/openapi.json"):
             with override_settings(DEMO_MODE=False):
-                self.assert_problem(self.signed_in(None).get(path), 401)  # type: ignore[arg-type]
+                self.assert_problem(self.signed_in(None).get(path), 401)
                 self.assertEqual(self.signed_in("view").get(path).status_code, 200)
             with override_settings(DEMO_MODE=True):
                 self.assertEqual(self.signed_in(None).get(path).status_code, 200)

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import json
 from io import BytesIO
-from threading import Barrier, Thread
 from typing import Any
 from uuid import uuid4
 
-from django.db import connections
 from django.test import TransactionTestCase
 from pypdf import PdfReader
 
@@ -20,6 +18,7 @@ from jugserver.batches.log import append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch, state_of
 from jugserver.batches.tests.kitchen import entry
+from jugserver.config.tests.at_once import at_once
 from jugserver.config.tests.shop import ShopCase
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
@@ -130,21 +129,6 @@ class AtOnce(TransactionTestCase):
         for _ in range(5):
             batch = start_batch(actor=lead, formula_id=kept.id, version=1)
             append(actor=lead, batch_id=batch.pk, events=[Event.model_validate(entry({"kind": "done", "stage": "blend"}, by="lead"))])
-            gate = Barrier(4)
-
-            def look(gate: Barrier = gate) -> None:
-                try:
-                    gate.wait()
-                    cards_of(site)
-                except BaseException as error:
-                    failed.append(error)
-                finally:
-                    connections.close_all()
-
-            hands = [Thread(target=look) for _ in range(4)]
-            for each in hands:
-                each.start()
-            for each in hands:
-                each.join()
+            failed += [each for each in at_once(4, lambda: len(cards_of(site))) if isinstance(each, BaseException)]
         self.assertEqual(failed, [])
         self.assertEqual(GearMet.objects.filter(site=site).count(), 5)

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import json
 from datetime import UTC, datetime, timedelta
-from threading import Barrier, Thread
 from typing import Any
-from uuid import UUID, uuid4
+from uuid import uuid4
 
-from django.db import connection, connections
+from django.db import connection
 from django.test import TransactionTestCase
 from django.utils import timezone
 
@@ -20,6 +19,7 @@ from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState, LogEntry
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
+from jugserver.config.tests.at_once import at_once
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 
 
@@ -95,7 +95,7 @@ class OneBadEntry(_Cooking):
         self.assertGreater(cards[str(other.pk)]["planned_yield_g"], 0)
         BatchState.objects.get(batch=broken)
         with self.assertLogs("jugserver.batches.services", "ERROR"):
-            self.assert_problem(self.client_.get(f"/api/batches/{broken.pk}"), 422, word="cannot be read here")  # type: ignore[arg-type]
+            self.assert_problem(self.client_.get(f"/api/batches/{broken.pk}"), 422, word="cannot be read here")
 
     def test_an_entry_of_another_release_is_a_note_that_says_so(self) -> None:
         self.enter({"kind": "weighed", "line": "juice", "reads_g": 400}, {"kind": "noted", "text": "x"})
@@ -220,43 +220,12 @@ class StartedAtOnce(TransactionTestCase):
         self.assertNotIn(self.batch.name, answer.content.decode())
 
     def test_ten_at_once_start_one(self) -> None:
-        id, barrier = uuid4(), Barrier(10)
-        found: list[UUID | Exception] = []
-
-        def start() -> None:
-            barrier.wait()
-            try:
-                found.append(start_batch(actor=self.lead, formula_id=self.batch.formula_id, version=1, id=id).pk)
-            except Exception as error:
-                found.append(error)
-            finally:
-                connections.close_all()
-
-        threads = [Thread(target=start) for _ in range(10)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
-        self.assertEqual(found, [id] * 10)
+        id = uuid4()
+        started = at_once(10, lambda: start_batch(actor=self.lead, formula_id=self.batch.formula_id, version=1, id=id).pk)
+        self.assertEqual(started, [id] * 10)
 
     def test_entries_of_ten_sent_twice_at_once_are_kept_once(self) -> None:
         events = [Event.model_validate(entry({"kind": "noted", "text": str(n)})) for n in range(10)]
-        barrier = Barrier(4)
-        errors: list[Exception] = []
-
-        def send() -> None:
-            barrier.wait()
-            try:
-                append(actor=self.lead, batch_id=self.batch.pk, events=events)
-            except Exception as error:
-                errors.append(error)
-            finally:
-                connections.close_all()
-
-        threads = [Thread(target=send) for _ in range(4)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
-        self.assertEqual(errors, [])
+        kept = at_once(4, lambda: append(actor=self.lead, batch_id=self.batch.pk, events=events).seq)
+        self.assertEqual(kept, [10] * 4)
         self.assertEqual(LogEntry.objects.filter(batch=self.batch).count(), 10)

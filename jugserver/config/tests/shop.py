@@ -59,7 +59,7 @@ class ShopCase(TestCase):
     def raw(self, **changes: Any) -> dict[str, Any]:
         return {**self.document.model_dump(mode="json"), **changes}
 
-    def assert_problem(self, response: HttpResponse, status: int, *, field: str | None = None, word: str = "") -> dict[str, Any]:
+    def assert_problem(self, response: Any, status: int, *, field: str | None = None, word: str = "") -> dict[str, Any]:
         """The answer is problem+json with this status, and a sentence and a remedy at the field."""
         self.assertEqual(response.status_code, status, response.content[:500])
         self.assertEqual(response["Content-Type"], "application/problem+json")

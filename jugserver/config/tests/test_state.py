@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import json
 import logging
-import shutil
 from datetime import timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from types import SimpleNamespace
 from unittest import mock
 
 from django.db import InterfaceError, OperationalError, transaction
@@ -35,7 +35,7 @@ class Ready(ShopCase):
         self.assertEqual(self.checks(200), {})
 
     def test_each_thing_that_is_wrong_is_said_by_its_name(self) -> None:
-        with mock.patch("jugserver.config.ready.shutil.disk_usage", return_value=shutil._ntuple_diskusage(1, 1, 3 * 1024 * 1024)):  # type: ignore[attr-defined]
+        with mock.patch("jugserver.config.ready.shutil.disk_usage", return_value=SimpleNamespace(free=3 * 1024 * 1024)):
             self.assertEqual(self.checks(503), {"disk": "3 MB are free"})
         with TemporaryDirectory() as scratch:
             secret = Path(scratch) / "secret"
@@ -69,12 +69,12 @@ class Ready(ShopCase):
             (full, "The disk is full"),
         ):
             with mock.patch("jugserver.batches.services.cards_of", side_effect=error), self.assertLogs("jugserver.config.problems", "WARNING"):
-                self.assert_problem(client.get("/api/batches"), 503, word=words)  # type: ignore[arg-type]
+                self.assert_problem(client.get("/api/batches"), 503, word=words)
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
             self.assertLogs("jugserver.config.problems", "WARNING"),
         ):
-            self.assert_problem(client.get("/api/health"), 503, word="does not answer")  # type: ignore[arg-type]
+            self.assert_problem(client.get("/api/health"), 503, word="does not answer")
 
 
 class Contradicted(ShopCase):
@@ -89,7 +89,7 @@ class Contradicted(ShopCase):
         ):
             answer = self.signed_in("lead").get("/api/batches")
             transaction.set_rollback(True)
-        self.assert_problem(answer, 409, word="site has a name")  # type: ignore[arg-type]
+        self.assert_problem(answer, 409, word="site has a name")
 
 
 class WrittenDown(ShopCase):
