@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import Any, ClassVar
 
+import pghistory
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.db.models.functions import Lower
+
+from jugserver.audit.tracking import tracked
 
 
 class Site(models.Model):
@@ -38,6 +41,11 @@ class PersonManager(UserManager["User"]):
         return self.get(username__iexact=username)
 
 
+@tracked(
+    pghistory.UpdateEvent("password", condition=pghistory.AnyChange("password")),
+    pghistory.UpdateEvent("pin", condition=pghistory.AnyChange("pin")),
+    fields=["username", "display_name", "site", "role", "is_active"],
+)
 class User(AbstractUser):
     """A person who signs in, at one site, in one role."""
 

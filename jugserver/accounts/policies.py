@@ -17,6 +17,7 @@ MAY: dict[str, frozenset[str]] = {
     "taste": frozenset({Role.LEAD, Role.PREP}),
     "cook": frozenset({Role.LEAD, Role.PREP}),
     "look_after_people": frozenset({Role.LEAD}),
+    "see_changes": frozenset({Role.LEAD}),
 }
 _WORDS = {
     "edit_formulas": "change formulas",
@@ -29,11 +30,12 @@ _WORDS = {
     "cook": "enter what was cooked",
     "taste": "write down what was tasted",
     "look_after_people": "look after people's PINs",
+    "see_changes": "see who changed what",
 }
 
 
 #: Deeds that a PIN does not open.
-_NEED_PASSWORD = frozenset({"edit_formulas", "mark_ready", "edit_kitchen", "edit_pantry", "look_after_people"})
+_NEED_PASSWORD = frozenset({"edit_formulas", "mark_ready", "edit_kitchen", "edit_pantry", "look_after_people", "see_changes"})
 
 
 def may(user: User, deed: str) -> bool:

@@ -14,6 +14,7 @@ from ninja.security import SessionAuth
 from jugcore import __version__
 from jugserver.accounts.api import people_router
 from jugserver.accounts.api import router as accounts
+from jugserver.audit.api import router as changes
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
 from jugserver.config.problems import one_problem, problem_response, register
@@ -51,6 +52,7 @@ api = NinjaAPI(
 )
 api.add_router("/session", accounts, tags=["session"])
 api.add_router("/people", people_router, tags=["session"])
+api.add_router("/changes", changes, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
 api.add_router("/sums", sums, tags=["sums"])

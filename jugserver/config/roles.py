@@ -13,6 +13,7 @@ from typing import Any
 from django.db import connection, connections
 from psycopg import sql
 
+from jugserver.audit.who import tracked_models
 from jugserver.config.environment import environment
 
 
@@ -57,3 +58,15 @@ def grant() -> None:
             "revoke insert, update, delete on django_migrations from {}",
         ):
             cursor.execute(sql.SQL(statement).format(role))
+        # No setting of a connection has them look away.
+        cursor.execute("create or replace function _pgtrigger_should_ignore(trigger_name name) returns boolean as 'select false' language sql")
+        # What is kept of changes is written by triggers alone, which do it as the owner.
+        for model in tracked_models().values():
+            table = sql.Identifier(model._meta.db_table)
+            cursor.execute(sql.SQL("revoke insert, update, delete on {} from {}").format(table, role))
+        cursor.execute(
+            "select p.oid::regprocedure::text from pg_proc p join pg_namespace n on n.oid = p.pronamespace "
+            "where n.nspname = 'public' and p.proname like 'pgtrigger\\_%'"
+        )
+        for (function,) in cursor.fetchall():
+            cursor.execute(f"alter function {function} security definer set search_path = public, pg_temp")

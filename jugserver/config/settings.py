@@ -23,6 +23,9 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "ninja",
+    "pgtrigger",
+    "pghistory",
+    "jugserver.audit",
     "jugserver.accounts",
     "jugserver.kitchen",
     "jugserver.pantry",
@@ -44,6 +47,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "jugserver.audit.who.TellWho",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -75,6 +79,9 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+# When it was done, rather than when its transaction began: what one request changes stands in order.
+PGHISTORY_CREATED_AT_FUNCTION = "CLOCK_TIMESTAMP()"
 
 AUTH_USER_MODEL = "accounts.User"
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "jugserver.accounts.backends.PersonBackend"]

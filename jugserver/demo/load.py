@@ -15,6 +15,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
+from jugserver.audit.who import by_command
 from jugserver.batches.log import Sending, append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import cards_of, start_batch
@@ -54,6 +55,11 @@ BATCHES = _HERE / "batches.json"
 @transaction.atomic
 def load() -> None:
     """Make what is missing; what somebody changed or archived stays as they left it."""
+    with by_command("demo"):
+        _load()
+
+
+def _load() -> None:
     site = people.load()
     lead = User.objects.get(username="ines")
     if not SiteKitchen.objects.filter(site=site).exists():

@@ -9,9 +9,11 @@ from django.db import models
 from django.db.models import Q
 
 from jugserver.accounts.models import Site
+from jugserver.audit.tracking import tracked
 from jugserver.formulas.querysets import FormulaQuerySet
 
 
+@tracked(exclude=["touched_at"])
 class Formula(models.Model):
     """A formula of a site. ``draft`` is the number of its newest save."""
 
@@ -57,6 +59,7 @@ class DraftSave(models.Model):
         return f"{self.formula} draft {self.number}"
 
 
+@tracked(fields=["formula", "number", "note"], added_only=True)
 class Version(models.Model):
     """A formula as it was when somebody said: keep it so. Frozen whole; a trigger refuses any change.
 
@@ -87,6 +90,7 @@ class Version(models.Model):
         return f"{self.formula} version {self.number}"
 
 
+@tracked(added_only=True)
 class Readiness(models.Model):
     """That a version may be served, or no longer. Rows are only added; the newest of a version holds.
 

@@ -12,6 +12,7 @@ from django.db.models import Q
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES
 from jugserver.accounts.models import Site, User
+from jugserver.audit.tracking import tracked
 
 
 def between(field: str, low: float, high: float, *, above: bool = False) -> Q:
@@ -19,6 +20,7 @@ def between(field: str, low: float, high: float, *, above: bool = False) -> Q:
     return Q(**{f"{field}__{'gt' if above else 'gte'}": low, f"{field}__lte": high})
 
 
+@tracked(exclude=["number", "changed_at"])
 class SiteKitchen(models.Model):
     """The kitchen of a site; ``number`` rises with every change."""
 
@@ -39,6 +41,7 @@ class SiteKitchen(models.Model):
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
+        verbose_name = "kitchen"
         constraints = [
             models.CheckConstraint(condition=between("altitude_m", -430, 5000), name="kitchen_altitude"),
             models.CheckConstraint(condition=between("room_c", 0, 50), name="kitchen_room"),
@@ -72,6 +75,7 @@ def _unique(thing: str) -> list[Any]:
     return [models.UniqueConstraint(fields=["kitchen", "key"], name=f"{thing}_key_once")]
 
 
+@tracked(exclude=["position"])
 class Pot(Thing):
     kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="pots")
     tare_g = models.FloatField()
@@ -88,6 +92,7 @@ class Pot(Thing):
         ]
 
 
+@tracked(exclude=["position"])
 class Burner(Thing):
     kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="burners")
     power_w = models.FloatField()
@@ -103,6 +108,7 @@ class Burner(Thing):
         ]
 
 
+@tracked(exclude=["position"])
 class Scale(Thing):
     kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="scales")
     capacity_g = models.FloatField()
@@ -118,6 +124,7 @@ class Scale(Thing):
         ]
 
 
+@tracked(exclude=["position"])
 class SharedGear(Thing):
     """Equipment and the allergens it meets."""
 
@@ -135,6 +142,7 @@ class SharedGear(Thing):
         ]
 
 
+@tracked(exclude=["position"])
 class Sieve(Thing):
     kitchen = models.ForeignKey(SiteKitchen, on_delete=models.CASCADE, related_name="sieves")
     mesh_um = models.FloatField()

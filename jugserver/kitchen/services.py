@@ -152,11 +152,21 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
     values = {name: getattr(kitchen, name) for name in _PLAIN}
     values |= {band: getattr(kitchen, band).model_dump() for band in ("simmer_kg_m2h", "steady_kg_m2h")}
     row, _ = SiteKitchen.objects.update_or_create(site=site, defaults={**values, "number": number + 1})
-    for name, (model, fields) in _THINGS.items():
-        things: Any = model._default_manager  # each model of the table has a kitchen; their common base has not
-        things.filter(kitchen=row).delete()
-        things.bulk_create(
-            things.model(kitchen=row, key=t.id, name=t.name, position=i, **{f: getattr(t, f) for f in fields})
-            for i, t in enumerate(getattr(kitchen, name) or ())
-        )
+    for name in _THINGS:
+        _keep_things(row, name, getattr(kitchen, name) or ())
     return kitchen_of(site)
+
+
+def _keep_things(row: SiteKitchen, name: str, things: Sequence[Any]) -> None:
+    """A kitchen's pots, or what else, as they are now; what did not change is left alone, so that what is kept of changes is what changed."""
+    model, fields = _THINGS[name]
+    manager: Any = model._default_manager  # each model of the table has a kitchen; their common base has not
+    kept = {thing.key: thing for thing in manager.filter(kitchen=row)}
+    manager.filter(kitchen=row, key__in=kept.keys() - {thing.id for thing in things}).delete()
+    for position, thing in enumerate(things):
+        values = {"name": thing.name, "position": position, **{field: getattr(thing, field) for field in fields}}
+        before = kept.get(thing.id)
+        if before is None:
+            manager.create(kitchen=row, key=thing.id, **values)
+        elif any(getattr(before, field) != value for field, value in values.items()):
+            manager.filter(pk=before.pk).update(**values)

@@ -12,9 +12,11 @@ from django.db import models
 from django.db.models import F, Q
 
 from jugserver.accounts.models import Site
+from jugserver.audit.tracking import tracked
 from jugserver.pantry.querysets import IngredientQuerySet
 
 
+@tracked(exclude=["words", "sort", "number", "changed_at", "changed_by"], only_with="site")
 class Ingredient(models.Model):
     """A substance as documents know it by ``key``; ``number`` rises with every change."""
 
@@ -60,6 +62,7 @@ class Ingredient(models.Model):
         return str(self.title)
 
 
+@tracked()
 class Pack(models.Model):
     """What an ingredient is bought in. The newest that still stands gives its price."""
 
@@ -78,6 +81,7 @@ class Pack(models.Model):
         return f"{self.name} of {self.ingredient}"
 
 
+@tracked()
 class Lot(models.Model):
     """One delivery of an ingredient, with what was found of it."""
 

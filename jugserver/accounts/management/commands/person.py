@@ -17,6 +17,7 @@ from jugcore.errors import BadDocument
 from jugserver.accounts.models import Role, Session, Site, User
 from jugserver.accounts.people import deactivated
 from jugserver.accounts.pin import hashed
+from jugserver.audit.who import by_command
 
 _FIRST_SITE = "Our kitchen"
 
@@ -39,6 +40,10 @@ class Command(BaseCommand):
 
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
+        with by_command("person"):
+            self._handle(options)
+
+    def _handle(self, options: dict[str, Any]) -> None:
         username = options["username"]
         # One person, whatever the case.
         user = User.objects.filter(username__iexact=username).first()

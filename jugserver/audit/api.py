@@ -1,0 +1,21 @@
+"""What changed, over HTTP."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router
+
+from jugserver.audit import services
+from jugserver.audit.schemas import ChangesOut
+from jugserver.config.paging import Cursor
+from jugserver.config.problems import Problem
+from jugserver.config.session import signed_in
+
+router = Router()
+
+
+@router.get("", response={200: ChangesOut, 401: Problem, 403: Problem, 422: Problem}, operation_id="changes_list")
+def list_changes(request: HttpRequest, cursor: Cursor = "") -> ChangesOut:
+    """Who changed formulas, kitchen, pantry, lots, people and PINs, from where; fifty at a time, the newest first."""
+    user, _ = signed_in(request)
+    return services.changes_of(actor=user, cursor=cursor)
