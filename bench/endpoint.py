@@ -19,7 +19,7 @@ from bench.walk import fifteen_lines
 
 ROUNDS = 200
 #: What a median of the server's is wanted to stay under. [ms]
-WANTED_MS = {"/api/walk": 15, "/api/solve": 60, "/api/ways": None}
+WANTED_MS = {"/api/v1/walk": 15, "/api/v1/solve": 60, "/api/v1/ways": None}
 #: Fifteen lines, six targets.
 TARGETS = [
     {"reading": "brix", "equals": 65.0}, {"reading": "yield_g", "at_least": 1600, "at_most": 1700}, {"reading": "water_activity", "at_most": 0.865},
@@ -35,8 +35,8 @@ class Caller:
         self.jar = http.cookiejar.CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
         self.opener.open(address + "/").read()
-        shown = json.load(self.opener.open(address + "/api/session"))["demo_sign_ins"][0]
-        self.post("/api/session", {"username": shown["username"], "password": shown["password"]})
+        shown = json.load(self.opener.open(address + "/api/v1/session"))["demo_sign_ins"][0]
+        self.post("/api/v1/session", {"username": shown["username"], "password": shown["password"]})
 
     def post(self, path: str, body: Any) -> Any:
         token = next(cookie.value or "" for cookie in self.jar if cookie.name == "oakenjug_csrf")
@@ -67,9 +67,9 @@ def main() -> None:
     document = fifteen_lines()
     document.pop("kitchen", None)
     asked: dict[str, dict[str, Any]] = {
-        "/api/walk": document,
-        "/api/solve": {"document": document, "ask": {"targets": TARGETS}},
-        "/api/ways": {"document": document, "reading": "brix", "value": 60},
+        "/api/v1/walk": document,
+        "/api/v1/solve": {"document": document, "ask": {"targets": TARGETS}},
+        "/api/v1/ways": {"document": document, "reading": "brix", "value": 60},
     }
     lines = [
         "# Benchmark of the endpoints",
@@ -86,7 +86,7 @@ def main() -> None:
         share = "" if wanted is None else f"{wanted} ({median(server) / wanted:.2f} of it)"
         times = f"{server[0]:.1f} | {median(server):.1f} | {server[int(0.95 * ROUNDS)]:.1f}"
         lines.append(f"| {path} | {times} | {share} | {median(waited):.1f} | {len(answer) / 1000:.0f} |")
-        if path == "/api/solve":
+        if path == "/api/v1/solve":
             found = json.loads(answer)
             spent = found["timing"]
             ratio = spent["total_s"] / (spent["walks_s"] + spent["solver_s"])

@@ -130,9 +130,9 @@ class Ferryman(BrowserCase):
             else:
                 route.continue_()
 
-        page.route("**/api/walk", hold_the_first)
+        page.route("**/api/v1/walk", hold_the_first)
         self.allowed = ["ERR_"]
-        with page.expect_request("**/api/walk"):  # typed on before that, the first would never be sent
+        with page.expect_request("**/api/v1/walk"):  # typed on before that, the first would never be sent
             page.get_by_label("Amount of Water", exact=True).fill("500 g")
         page.get_by_label("Amount of Water", exact=True).fill("1000 g")
         self.expect_reading("Yield by weight", "1,995")

@@ -76,7 +76,7 @@ class Care(HobCase):
         expect(labels).to_contain_text("no shelf trial yet”")
         expect(keeping).to_contain_text("need not be held cold")
         expect(page.get_by_text("counts once a lead")).to_have_count(0)
-        answer = page.request.get(f"{self.live_server_url}/api/batches/{batch.pk}/label.pdf")
+        answer = page.request.get(f"{self.live_server_url}/api/v1/batches/{batch.pk}/label.pdf")
         text = " ".join(PdfReader(BytesIO(answer.body())).pages[0].extract_text().split())
         self.assertRegex(text, r"Use by: \w{3} \d\d \w{3} \d{4}, no shelf trial yet")
 

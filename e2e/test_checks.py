@@ -83,7 +83,7 @@ class Checks(BrowserCase):
         page = self.sign_in("bars", path="/sums")
         with connection.cursor() as cursor, transaction.atomic():
             cursor.execute("lock table formulas_formula in access exclusive mode")
-            page.evaluate("void fetch('/api/formulas').catch(() => {})")
+            page.evaluate("void fetch('/api/v1/formulas').catch(() => {})")
             deadline = time.monotonic() + 20
             while not self._waits_for(cursor):
                 self.assertLess(time.monotonic(), deadline)

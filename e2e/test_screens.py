@@ -35,10 +35,10 @@ class Screens(BrowserCase):
 
     def test_the_api_describes_itself_from_here(self) -> None:
         self.sign_in("bars")
-        self.page.goto(self.live_server_url + "/api/docs")
+        self.page.goto(self.live_server_url + "/api/v1/docs")
         # Half a megabyte of description is drawn at once: on a busy machine that takes its time.
         self.page.get_by_role("heading", name="Oaken Jug").wait_for(timeout=90_000)
-        self.page.get_by_text("/api/walk", exact=True).wait_for()
+        self.page.get_by_text("/api/v1/walk", exact=True).wait_for()
 
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")

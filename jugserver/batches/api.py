@@ -7,10 +7,11 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 
-from jugcore.batch.asks import RescueReport
+from jugcore.batch.asks import BatchDocument, RescueReport
 from jugserver.accounts import policies
 from jugserver.batches import files, log, services
 from jugserver.batches.schemas import BatchCard, BatchesAsk, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
+from jugserver.config.description import media
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 
@@ -28,7 +29,7 @@ def list_batches(request: HttpRequest, ask: Query[BatchesAsk]) -> list[BatchCard
     return services.cards_of(site, ask.wanted())
 
 
-@router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table")
+@router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table", openapi_extra=media("text/csv"))
 def table(request: HttpRequest, ask: Query[BatchesAsk]) -> HttpResponse:
     """The same list as CSV, plan against actual."""
     user, site = signed_in(request)
@@ -71,7 +72,12 @@ def entries(request: HttpRequest, batch_id: UUID, after: int = Query(0, ge=0, le
     return services.log_of(site, batch_id, after)
 
 
-@router.get("/{uuid:batch_id}/label.pdf", response={200: bytes, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="batches_label")
+@router.get(
+    "/{uuid:batch_id}/label.pdf",
+    response={200: bytes, **_REFUSALS, 404: Problem, 422: Problem},
+    operation_id="batches_label",
+    openapi_extra=media("application/pdf"),
+)
 def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelAsk]) -> HttpResponse:
     """Labels for its bottles. The code on them leads to the batch, at an address nobody can guess."""
     user, site = signed_in(request)
@@ -80,7 +86,12 @@ def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelAsk]) -> HttpRes
     return _handed_out(files.label_of(site, batch_id, ask, address))
 
 
-@router.get("/{uuid:batch_id}/run-sheet.pdf", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_run_sheet")
+@router.get(
+    "/{uuid:batch_id}/run-sheet.pdf",
+    response={200: bytes, **_REFUSALS, 404: Problem},
+    operation_id="batches_run_sheet",
+    openapi_extra=media("application/pdf"),
+)
 def run_sheet(request: HttpRequest, batch_id: UUID) -> HttpResponse:
     """The run sheet on paper."""
     user, site = signed_in(request)
@@ -88,7 +99,9 @@ def run_sheet(request: HttpRequest, batch_id: UUID) -> HttpResponse:
     return _handed_out(files.run_sheet_of(site, batch_id))
 
 
-@router.get("/{uuid:batch_id}/log.csv", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_log_csv")
+@router.get(
+    "/{uuid:batch_id}/log.csv", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_log_csv", openapi_extra=media("text/csv")
+)
 def log_table(request: HttpRequest, batch_id: UUID) -> HttpResponse:
     """Its log, a row an entry."""
     user, site = signed_in(request)
@@ -96,7 +109,7 @@ def log_table(request: HttpRequest, batch_id: UUID) -> HttpResponse:
     return _handed_out(files.log_csv(site, batch_id))
 
 
-@router.get("/{uuid:batch_id}/batch.json", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="batches_json")
+@router.get("/{uuid:batch_id}/batch.json", response={200: BatchDocument, **_REFUSALS, 404: Problem}, operation_id="batches_json")
 def batch_file(request: HttpRequest, batch_id: UUID) -> HttpResponse:
     """The batch whole, as the engine reads it from a shell."""
     user, site = signed_in(request)

@@ -25,6 +25,7 @@ from jugserver.batches.hub import Subscriber, hub
 from jugserver.batches.log import entries_after
 from jugserver.batches.models import Batch
 from jugserver.config.connections import give_back
+from jugserver.config.description import media
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
 
@@ -39,7 +40,7 @@ _LOOKS_S = 1.5
 _MOST_FOLLOWED = 20
 
 
-@router.get("", response={200: str, 401: Problem, 403: Problem, 422: Problem}, operation_id="stream")
+@router.get("", response={200: str, 401: Problem, 403: Problem, 422: Problem}, operation_id="stream", openapi_extra=media("text/event-stream"))
 def get_stream(request: HttpRequest, at: str = "") -> StreamingHttpResponse:
     """Follow batches: ``at`` is “<batch>:<last known number>,…”. Answers with server-sent events.
 

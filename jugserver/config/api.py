@@ -8,7 +8,6 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from jugcore import __version__
@@ -17,6 +16,7 @@ from jugserver.accounts.api import router as accounts
 from jugserver.audit.api import router as changes
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
+from jugserver.config.description import DescribedApi
 from jugserver.config.problems import one_problem, problem_response, register
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
@@ -41,7 +41,7 @@ def _own_people_only(view: _View) -> _View:
     return shown
 
 
-api = NinjaAPI(
+api = DescribedApi(
     title="Oaken Jug",
     version=__version__,
     description="Formulas as methods, walked by matter. Units stand in the field names. "

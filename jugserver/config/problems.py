@@ -203,7 +203,7 @@ class ProblemsOnly:
         response = self.get_response(request)
         if response.status_code >= 400 and request.path.startswith("/api/") and response["Content-Type"].startswith("text/html"):
             words = {405: "This address does not take that method."}.get(response.status_code, "The request could not be read.")
-            return problem_response(response.status_code, one_problem("bad_request", words, "Check the address and what is sent; see /api/docs."))
+            return problem_response(response.status_code, one_problem("bad_request", words, "Check the address and what is sent; see /api/v1/docs."))
         return response
 
 

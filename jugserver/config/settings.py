@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "pgtrigger",
     "pghistory",
     "jugserver.audit",
+    "jugserver.repeats",
     "jugserver.accounts",
     "jugserver.kitchen",
     "jugserver.pantry",
@@ -35,6 +36,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "jugserver.config.pages_of_before.PagesOfBefore",
     "jugserver.config.logs.EveryRequest",
     "jugserver.config.timing.ServerTiming",
     "jugserver.config.problems.ProblemsOnly",
@@ -50,6 +52,7 @@ MIDDLEWARE = [
     "jugserver.audit.who.TellWho",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "jugserver.repeats.once.DoneOnce",
 ]
 
 ROOT_URLCONF = "jugserver.config.urls"

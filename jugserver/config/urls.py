@@ -1,4 +1,4 @@
-"""Where everything is: the API under /api, the app everywhere else."""
+"""Where everything is: the API under /api/v1, the app everywhere else."""
 
 from django.urls import path, re_path
 
@@ -9,7 +9,7 @@ from jugserver.config.problems import missing_path
 urlpatterns = [
     path("api/health", health),
     path("api/ready", ready),
-    path("api/", api.urls),
+    path("api/v1/", api.urls),
     path("sw.js", service_worker),
     re_path(r"^(?!api/|static/).*$", app_page),
 ]

@@ -183,9 +183,9 @@ class Running(unittest.TestCase):
         process, address, _ = self.begin("demo")
         demo = self.data("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        formula = next(card for card in json.load(opener.open(f"{address}/api/formulas")) if card["name"] == "Ferryman's Spice")
+        formula = next(card for card in json.load(opener.open(f"{address}/api/v1/formulas")) if card["name"] == "Ferryman's Spice")
         started = {"id": str(uuid4()), "formula": formula["id"], "version": 1}
-        batch = json.load(opener.open(urllib.request.Request(f"{address}/api/batches", json.dumps(started).encode())))["id"]
+        batch = json.load(opener.open(urllib.request.Request(f"{address}/api/v1/batches", json.dumps(started).encode())))["id"]
         outbox: list[dict[str, Any]] = []
         made: list[str] = []
 
@@ -194,7 +194,7 @@ class Running(unittest.TestCase):
             if outbox:
                 going = list(outbox)
                 body = json.dumps({"events": going}).encode()
-                opener.open(urllib.request.Request(f"{address}/api/batches/{batch}/entries", body), timeout=5).read()
+                opener.open(urllib.request.Request(f"{address}/api/v1/batches/{batch}/entries", body), timeout=5).read()
                 del outbox[: len(going)]
 
         for n in range(12):
@@ -213,7 +213,7 @@ class Running(unittest.TestCase):
             elif killed == "database":
                 os.kill(int((demo.cluster / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
                 going.join()
-                said = _refusal(opener, f"{address}/api/formulas")
+                said = _refusal(opener, f"{address}/api/v1/formulas")
                 self.assertIn(said, ("", "The database does not answer."), "what is wrong is said, or it is back already")
             elif killed == "backend":
                 # One process of the database dies; the others are ended by it and it recovers by itself.
@@ -227,7 +227,7 @@ class Running(unittest.TestCase):
                     time.sleep(0.2)
             self.assertIsNone(process.poll())
             self.assertEqual(outbox, [], f"after line {n} and {killed}")
-        found = json.load(opener.open(f"{address}/api/batches/{batch}/entries"))
+        found = json.load(opener.open(f"{address}/api/v1/batches/{batch}/entries"))
         self.assertEqual([entry["seq"] for entry in found["entries"]], list(range(1, 13)))
         self.assertEqual([entry["event"]["id"] for entry in found["entries"]], made)
 
@@ -291,7 +291,7 @@ class Running(unittest.TestCase):
         self.started_before()
         process, address, _ = self.begin("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        before = opener.open(f"{address}/api/batches").read()
+        before = opener.open(f"{address}/api/v1/batches").read()
         self.assertEqual(len(json.loads(before)), 40)
         demo = self.data("demo")
         rows = self.hashes(demo)
@@ -309,7 +309,7 @@ class Running(unittest.TestCase):
         process, address, _ = self.begin("demo")
         self.assertEqual(self.hashes(demo), rows)
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        self.assertEqual(opener.open(f"{address}/api/batches").read(), before)
+        self.assertEqual(opener.open(f"{address}/api/v1/batches").read(), before)
 
     def test_a_backup_is_looked_at_beside_what_is_there_and_only_a_good_one_takes_its_place(self) -> None:
         self.started_before()
@@ -383,9 +383,9 @@ class Running(unittest.TestCase):
         self.assertEqual(made.returncode, 0, made.stdout + made.stderr)
         _, address, _ = self.begin("start")
         opener = self.sign_in(address, "ines", "a-long-enough-one")
-        session = json.load(opener.open(f"{address}/api/session"))
+        session = json.load(opener.open(f"{address}/api/v1/session"))
         self.assertEqual((session["person"]["site"], session["demo_sign_ins"]), ("A kitchen", []))
-        self.assertEqual(json.load(opener.open(f"{address}/api/formulas")), [])
+        self.assertEqual(json.load(opener.open(f"{address}/api/v1/formulas")), [])
         # A backup a day is written beside what is served.
         backups = self.data("shop").home / "backups"
         deadline = time.monotonic() + 30
@@ -401,7 +401,7 @@ class Running(unittest.TestCase):
         jar = http.cookiejar.CookieJar()
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
         opener.open(address + "/", timeout=20).read()
-        self.post(opener, jar, address, "/api/session", {"username": username, "password": password})
+        self.post(opener, jar, address, "/api/v1/session", {"username": username, "password": password})
         opener.addheaders = [("X-CSRFToken", self.token(jar)), ("Content-Type", "application/json")]
         return opener
 
@@ -416,9 +416,9 @@ class Running(unittest.TestCase):
     def walked(self, address: str) -> float:
         """Grams of product of a demo formula, walked over HTTP by a signed-in person."""
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        cards = json.load(opener.open(f"{address}/api/formulas"))
-        formula = json.load(opener.open(f"{address}/api/formulas/{cards[0]['id']}"))
-        report = json.load(opener.open(urllib.request.Request(f"{address}/api/walk", json.dumps(formula["document"]).encode())))
+        cards = json.load(opener.open(f"{address}/api/v1/formulas"))
+        formula = json.load(opener.open(f"{address}/api/v1/formulas/{cards[0]['id']}"))
+        report = json.load(opener.open(urllib.request.Request(f"{address}/api/v1/walk", json.dumps(formula["document"]).encode())))
         return float(report["product"]["mass_g"])
 
 

@@ -18,7 +18,7 @@ from jugserver.accounts.pin import hashed
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 
-SESSION = "/api/session"
+SESSION = "/api/v1/session"
 
 
 class _Accounts(ShopCase):
@@ -37,38 +37,38 @@ class _Accounts(ShopCase):
 class OnTheScreen(_Accounts):
     def test_who_is_deactivated_is_signed_out_everywhere_and_comes_back_with_the_same_password(self) -> None:
         lead, prep = self.signed_in("lead"), self.at_a_browser()
-        self.assertEqual(self.send(lead, "POST", "/api/people/prep/deactivate").status_code, 204)
+        self.assertEqual(self.send(lead, "POST", "/api/v1/people/prep/deactivate").status_code, 204)
         self.assertIsNone(self.person(prep))
         self.assert_problem(self.send(Client(HTTP_HOST="127.0.0.1"), "POST", SESSION, {"username": "prep", "password": PASSWORD}), 401)
-        self.assertFalse(next(each for each in json.loads(lead.get("/api/people").content) if each["username"] == "prep")["is_active"])
-        self.assertEqual(self.send(lead, "POST", "/api/people/prep/reactivate").status_code, 204)
+        self.assertFalse(next(each for each in json.loads(lead.get("/api/v1/people").content) if each["username"] == "prep")["is_active"])
+        self.assertEqual(self.send(lead, "POST", "/api/v1/people/prep/reactivate").status_code, 204)
         self.at_a_browser()
 
     def test_a_lead_cannot_lock_the_kitchen_out_nor_touch_another(self) -> None:
         lead = self.signed_in("lead")
-        self.assert_problem(self.send(lead, "POST", "/api/people/lead/deactivate"), 422, word="That is you")
+        self.assert_problem(self.send(lead, "POST", "/api/v1/people/lead/deactivate"), 422, word="That is you")
         for deed in ("deactivate", "reactivate"):
-            self.assert_problem(self.send(lead, "POST", f"/api/people/stranger/{deed}"), 404)
-            self.assert_problem(self.send(self.signed_in("prep"), "POST", f"/api/people/lead/{deed}"), 403)
+            self.assert_problem(self.send(lead, "POST", f"/api/v1/people/stranger/{deed}"), 404)
+            self.assert_problem(self.send(self.signed_in("prep"), "POST", f"/api/v1/people/lead/{deed}"), 403)
         self.assertTrue(User.objects.get(username="stranger").is_active)
 
     def test_sessions_are_listed_without_what_opens_them_and_ended(self) -> None:
         prep, elsewhere, lead = self.at_a_browser(), self.at_a_browser(), self.at_a_browser("lead")
-        listed = json.loads(lead.get("/api/session/all").content)
+        listed = json.loads(lead.get("/api/v1/session/all").content)
         self.assertEqual(sorted(each["username"] for each in listed), ["lead", "prep", "prep"])
         self.assertEqual({each["browser"] for each in listed}, {"A kitchen's tablet"})
         self.assertTrue(all(each["began_at"] and each["seen_at"] and each["address"] for each in listed))
         keys = set(Session.objects.values_list("session_key", flat=True))
         self.assertFalse([key for key in keys if key in json.dumps(listed)])
-        own = json.loads(prep.get("/api/session/all").content)
+        own = json.loads(prep.get("/api/v1/session/all").content)
         self.assertEqual([each["username"] for each in own], ["prep", "prep"])
         other = next(each["id"] for each in own if not each["this_one"])
-        self.assertEqual(self.send(prep, "DELETE", f"/api/session/all/{other}").status_code, 204)
+        self.assertEqual(self.send(prep, "DELETE", f"/api/v1/session/all/{other}").status_code, 204)
         self.assertIsNone(self.person(elsewhere))
         self.assertIsNotNone(self.person(prep))
         of_lead = next(each["id"] for each in listed if each["username"] == "lead")
-        self.assert_problem(self.send(prep, "DELETE", f"/api/session/all/{of_lead}"), 404)
-        self.assertEqual(json.loads(self.signed_in(self.stranger).get("/api/session/all").content)[0]["username"], "stranger")
+        self.assert_problem(self.send(prep, "DELETE", f"/api/v1/session/all/{of_lead}"), 404)
+        self.assertEqual(json.loads(self.signed_in(self.stranger).get("/api/v1/session/all").content)[0]["username"], "stranger")
 
     def test_names_are_one_person_whatever_their_case(self) -> None:
         self.at_a_browser("PREP")
@@ -89,10 +89,10 @@ class Throttled(_Accounts):
     def test_a_password_is_not_guessed_where_a_pin_is_set(self) -> None:
         client = self.at_a_browser()
         body = {"password": "wrong", "pin": "2580"}
-        statuses = [self.send(client, "PUT", "/api/session/pin", body).status_code for _ in range(6)]
+        statuses = [self.send(client, "PUT", "/api/v1/session/pin", body).status_code for _ in range(6)]
         self.assertEqual(statuses[0], 422)
         self.assertEqual(statuses[-1], 429)
-        self.assert_problem(self.send(client, "PUT", "/api/session/pin", {**body, "password": PASSWORD}), 429)
+        self.assert_problem(self.send(client, "PUT", "/api/v1/session/pin", {**body, "password": PASSWORD}), 429)
 
     def test_a_header_says_nothing_of_where_somebody_is(self) -> None:
         client = Client(HTTP_HOST="127.0.0.1", REMOTE_ADDR="192.0.2.9")
@@ -115,14 +115,14 @@ class Rests(_Accounts):
     def test_a_tablet_nobody_was_at_asks_for_a_pin_and_goes_on_reading(self) -> None:
         batch = begun_batch(self.people["lead"])
         client = self.at_a_browser()
-        path = f"/api/batches/{batch.id}/entries"
+        path = f"/api/v1/batches/{batch.id}/entries"
         event = {"events": [entry({"kind": "noted", "text": "x"})]}
         with self.later(59):
             self.assertEqual(self.send(client, "POST", path, event).status_code, 200)
         with self.later(118):  # what was entered then counts as being there
             self.assertEqual(self.send(client, "POST", SESSION + "/here").status_code, 204)
         with self.later(200):
-            self.assertEqual(client.get(f"/api/batches/{batch.id}").status_code, 200)
+            self.assertEqual(client.get(f"/api/v1/batches/{batch.id}").status_code, 200)
             self.assertTrue((self.person(client) or {})["resting"])
             refused = self.assert_problem(self.send(client, "POST", path, {"events": [entry({"kind": "noted", "text": "x"})]}), 401)
             self.assertEqual(refused["code"], "resting")
@@ -192,7 +192,7 @@ class ByCommand(_Accounts):
 class Headers(_Accounts):
     def test_private_answers_are_stored_by_nobody(self) -> None:
         client = self.signed_in("lead")
-        for path in ("/api/session", "/api/formulas", "/api/batches", "/api/people", "/api/nowhere"):
+        for path in ("/api/v1/session", "/api/v1/formulas", "/api/v1/batches", "/api/v1/people", "/api/nowhere"):
             self.assertIn("no-store", client.get(path)["Cache-Control"], path)
 
     def test_the_page_may_use_nothing_that_sees_hears_or_finds_somebody(self) -> None:
@@ -201,7 +201,7 @@ class Headers(_Accounts):
             self.assertIn(f"{name}=()", policy)
 
     def test_the_description_of_the_api_is_for_who_is_signed_in_but_in_the_demo(self) -> None:
-        for path in ("/api/docs", "/api/openapi.json"):
+        for path in ("/api/v1/docs", "/api/v1/openapi.json"):
             with override_settings(DEMO_MODE=False):
                 self.assert_problem(self.signed_in(None).get(path), 401)
                 self.assertEqual(self.signed_in("view").get(path).status_code, 200)

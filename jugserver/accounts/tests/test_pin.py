@@ -26,13 +26,13 @@ class Pins(ShopCase):
         self.other = User.objects.create_user("rafe", password=PASSWORD, site=self.site, role=Role.PREP, display_name="Rafe")
 
     def put(self, client: Client, pin: str, password: str = PASSWORD) -> Any:
-        return self.send(client, "PUT", "/api/session/pin", {"password": password, "pin": pin})
+        return self.send(client, "PUT", "/api/v1/session/pin", {"password": password, "pin": pin})
 
     def switch(self, username: str, pin: str, client: Client | None = None) -> Any:
-        return self.send(client or self.tablet, "POST", "/api/session/switch", {"username": username, "pin": pin})
+        return self.send(client or self.tablet, "POST", "/api/v1/session/switch", {"username": username, "pin": pin})
 
     def who(self) -> dict[str, Any]:
-        found: dict[str, Any] = json.loads(self.tablet.get("/api/session").content)["person"]
+        found: dict[str, Any] = json.loads(self.tablet.get("/api/v1/session").content)["person"]
         return found
 
     def test_a_pin_passes_the_tablet_on(self) -> None:
@@ -44,8 +44,8 @@ class Pins(ShopCase):
         self.switch("lead", "2580")
         self.assertNotIn("edit_formulas", self.who()["may"])
         self.assertIn("cook", self.who()["may"])
-        self.assert_problem(self.send(self.tablet, "POST", "/api/formulas", {"document": self.raw(name="By pin")}), 403, word="password")
-        self.send(self.tablet, "POST", "/api/session", {"username": "lead", "password": PASSWORD})
+        self.assert_problem(self.send(self.tablet, "POST", "/api/v1/formulas", {"document": self.raw(name="By pin")}), 403, word="password")
+        self.send(self.tablet, "POST", "/api/v1/session", {"username": "lead", "password": PASSWORD})
         self.assertIn("edit_formulas", self.who()["may"])
 
     def test_a_pin_opens_nothing_without_a_session(self) -> None:
@@ -67,7 +67,7 @@ class Pins(ShopCase):
         self.assertEqual(self.switch("rafe", "4826").status_code, 200)  # and so does everybody else
         fresh = self.signed_in(None)
         fresh.get("/")
-        answer = self.send(fresh, "POST", "/api/session", {"username": "lead", "password": PASSWORD})
+        answer = self.send(fresh, "POST", "/api/v1/session", {"username": "lead", "password": PASSWORD})
         self.assertEqual(answer.status_code, 200)  # with a password at once
         User.objects.filter(username="lead").update(pin_locked_until=timezone.now() - timedelta(seconds=1))
         self.assertEqual(self.switch("lead", "2580").status_code, 200)
@@ -88,7 +88,7 @@ class Pins(ShopCase):
         self.assertEqual(self.other.pin, "")
 
     def test_who_may_take_over(self) -> None:
-        found = json.loads(self.tablet.get("/api/session/people").content)
+        found = json.loads(self.tablet.get("/api/v1/session/people").content)
         self.assertEqual([(p["username"], p["has_pin"]) for p in found], [("rafe", False), ("lead", True), ("prep", False)])
 
     def test_a_lead_sees_how_pins_stand_and_takes_one_away(self) -> None:
@@ -96,19 +96,19 @@ class Pins(ShopCase):
         self.put(self.signed_in(self.other), "4826")
         for _ in range(MOST_WRONG):
             self.switch("rafe", "0000")
-        found = {p["username"]: p for p in json.loads(lead.get("/api/people").content)}
+        found = {p["username"]: p for p in json.loads(lead.get("/api/v1/people").content)}
         self.assertEqual(set(found), {"lead", "prep", "rafe", "view"})  # nobody of another site
         self.assertTrue(found["rafe"]["has_pin"] and found["rafe"]["pin_locked_until"])
         self.assertNotIn("4826", str(found))
-        self.assertEqual(self.send(lead, "POST", "/api/people/rafe/unlock-pin", None).status_code, 204)
+        self.assertEqual(self.send(lead, "POST", "/api/v1/people/rafe/unlock-pin", None).status_code, 204)
         self.assertEqual(self.switch("rafe", "4826").status_code, 200)
-        self.assertEqual(self.send(lead, "DELETE", "/api/people/rafe/pin", None).status_code, 204)
+        self.assertEqual(self.send(lead, "DELETE", "/api/v1/people/rafe/pin", None).status_code, 204)
         self.assert_problem(self.switch("rafe", "4826", self.signed_in("prep")), 422, field="pin")
-        self.assert_problem(self.send(lead, "DELETE", "/api/people/stranger/pin", None), 404)
+        self.assert_problem(self.send(lead, "DELETE", "/api/v1/people/stranger/pin", None), 404)
 
     def test_who_came_by_a_pin_does_not_look_after_people(self) -> None:
         self.switch("lead", "2580")
-        self.assert_problem(self.tablet.get("/api/people"), 403, word="password")
+        self.assert_problem(self.tablet.get("/api/v1/people"), 403, word="password")
 
     def test_a_pin_from_the_shell(self) -> None:
         with self.piped("4826\n"):

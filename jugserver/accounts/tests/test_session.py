@@ -25,42 +25,42 @@ class Session(ShopCase):
         name = settings.SESSION_COOKIE_NAME
         client = self.signed_in("prep")
         client.cookies[name] = "a-session-that-is-no-more"
-        late = client.get("/api/batches")
+        late = client.get("/api/v1/batches")
         self.assertEqual(late.status_code, 401)
         self.assertNotIn(name, late.cookies)
-        out = self.signed_in("prep").delete("/api/session")
+        out = self.signed_in("prep").delete("/api/v1/session")
         self.assertEqual(out.cookies[name]["max-age"], 0)
 
     def test_in_and_out(self) -> None:
         client = self.signed_in(None)
-        answer = self.send(client, "POST", "/api/session", {"username": "prep", "password": PASSWORD})
+        answer = self.send(client, "POST", "/api/v1/session", {"username": "prep", "password": PASSWORD})
         person = json.loads(answer.content)["person"]
         self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "read", "taste", "walk"]))
-        self.assertEqual(client.get("/api/formulas").status_code, 200)
-        self.send(client, "DELETE", "/api/session")
-        self.assertEqual(client.get("/api/formulas").status_code, 401)
+        self.assertEqual(client.get("/api/v1/formulas").status_code, 200)
+        self.send(client, "DELETE", "/api/v1/session")
+        self.assertEqual(client.get("/api/v1/formulas").status_code, 401)
 
     def test_a_wrong_password_says_nothing_of_which_was_wrong(self) -> None:
         client = self.signed_in(None)
-        known = self.send(client, "POST", "/api/session", {"username": "lead", "password": "no"})
-        unknown = self.send(client, "POST", "/api/session", {"username": "nobody-at-all", "password": "no"})
+        known = self.send(client, "POST", "/api/v1/session", {"username": "lead", "password": "no"})
+        unknown = self.send(client, "POST", "/api/v1/session", {"username": "nobody-at-all", "password": "no"})
         self.assert_problem(known, 401, field="password")
         self.assertEqual(known.content, unknown.content)
 
     def test_csrf_is_checked_before_anyone_is_signed_in(self) -> None:
         client = Client(enforce_csrf_checks=True, HTTP_HOST="127.0.0.1")
         body = {"username": "lead", "password": PASSWORD}
-        self.assert_problem(self.send(client, "POST", "/api/session", body), 403, word="Reload")
+        self.assert_problem(self.send(client, "POST", "/api/v1/session", body), 403, word="Reload")
         client.get("/")
         token = client.cookies["oakenjug_csrf"].value
-        answer = client.generic("POST", "/api/session", json.dumps(body), content_type="application/json", headers={"X-CSRFToken": token})
+        answer = client.generic("POST", "/api/v1/session", json.dumps(body), content_type="application/json", headers={"X-CSRFToken": token})
         self.assertEqual(answer.status_code, 200)
-        walked = self.send(client, "POST", "/api/walk", self.raw())
+        walked = self.send(client, "POST", "/api/v1/walk", self.raw())
         self.assertEqual(walked.status_code, 403)
 
     def attempt(self, username: str, password: str, address: str) -> int:
         client = Client(HTTP_HOST="127.0.0.1", REMOTE_ADDR=address)
-        return self.send(client, "POST", "/api/session", {"username": username, "password": password}).status_code
+        return self.send(client, "POST", "/api/v1/session", {"username": username, "password": password}).status_code
 
     def test_guessing_locks_a_name_at_an_address_only(self) -> None:
         attempt = self.attempt
@@ -93,7 +93,7 @@ class Session(ShopCase):
     def test_a_person_without_a_site_may_nothing(self) -> None:
         drifter = User.objects.create_user("drifter", password=PASSWORD, role=Role.LEAD)
         client = self.signed_in(drifter)
-        for path in ("/api/formulas", "/api/kitchen", "/api/substances"):
+        for path in ("/api/v1/formulas", "/api/v1/kitchen", "/api/v1/substances"):
             self.assert_problem(client.get(path), 403)
         self.assertFalse(any(policies.may(drifter, deed) for deed in policies.MAY))
 
@@ -101,9 +101,9 @@ class Session(ShopCase):
 class Demo(ShopCase):
     def test_sign_ins_are_shown_in_demo_mode_only(self) -> None:
         client = self.signed_in(None)
-        self.assertEqual(json.loads(client.get("/api/session").content)["demo_sign_ins"], [])
+        self.assertEqual(json.loads(client.get("/api/v1/session").content)["demo_sign_ins"], [])
         with override_settings(DEMO_MODE=True):
-            shown = json.loads(client.get("/api/session").content)["demo_sign_ins"]
+            shown = json.loads(client.get("/api/v1/session").content)["demo_sign_ins"]
         self.assertEqual([who["role"] for who in shown], ["lead", "prep", "prep", "view"])
 
     def test_loading_twice_changes_nothing(self) -> None:

@@ -21,7 +21,7 @@ from jugserver.pantry.services import save_ingredient
 
 class WhoChangedWhat(ShopCase):
     def changes(self, cursor: str = "", who: Any = "lead") -> dict[str, Any]:
-        answer = self.send(self.signed_in(who), "GET", f"/api/changes?cursor={cursor}")
+        answer = self.send(self.signed_in(who), "GET", f"/api/v1/changes?cursor={cursor}")
         self.assertEqual(answer.status_code, 200, answer.content)
         return answer.json()
 
@@ -32,9 +32,9 @@ class WhoChangedWhat(ShopCase):
         lead = self.signed_in("lead")
         pots = [{"id": "big", "name": "Big pot", "tare_g": 1500, "diameter_cm": 24, "capacity_ml": 8000}]
         pots += [{**pots[0], "id": "small", "name": "Small pot"}]
-        self.assertEqual(self.send(lead, "PUT", "/api/kitchen", {"number": 0, "kitchen": {"pots": pots}}).status_code, 200)
+        self.assertEqual(self.send(lead, "PUT", "/api/v1/kitchen", {"number": 0, "kitchen": {"pots": pots}}).status_code, 200)
         pots[0]["tare_g"] = 1520
-        self.assertEqual(self.send(lead, "PUT", "/api/kitchen", {"number": 1, "kitchen": {"pots": pots}}).status_code, 200)
+        self.assertEqual(self.send(lead, "PUT", "/api/v1/kitchen", {"number": 1, "kitchen": {"pots": pots}}).status_code, 200)
         found = self.changes()["items"]
         told = found[0]
         self.assertEqual((told["by"], told["how"], told["address"]), ("The lead", "password", "127.0.0.1"))
@@ -47,20 +47,20 @@ class WhoChangedWhat(ShopCase):
         lead = self.signed_in("lead")
         pot = {"id": "big", "name": "Big pot", "tare_g": 1500, "diameter_cm": 24, "capacity_ml": 8000}
         for number, pots in enumerate(([pot], [], [pot])):
-            self.send(lead, "PUT", "/api/kitchen", {"number": number, "kitchen": {"pots": pots}})
+            self.send(lead, "PUT", "/api/v1/kitchen", {"number": number, "kitchen": {"pots": pots}})
         pots = [each["deed"] for each in self.changes()["items"] if each["kind"] == "pot"]
         self.assertEqual(pots, ["added", "removed", "added"])
 
     def test_formulas_their_drafts_and_versions(self) -> None:
         lead = self.signed_in("lead")
         raw = self.raw(name=f"N {uuid4()}")
-        formula = self.send(lead, "POST", "/api/formulas", {"document": raw}).json()
+        formula = self.send(lead, "POST", "/api/v1/formulas", {"document": raw}).json()
         self.assertEqual((self.newest()["what"], self.newest()["deed"]), (raw["name"], "added"))
-        self.send(lead, "PUT", f"/api/formulas/{formula['id']}/draft", {"draft": 1, "document": {**raw, "name": raw["name"] + " b"}})
+        self.send(lead, "PUT", f"/api/v1/formulas/{formula['id']}/draft", {"draft": 1, "document": {**raw, "name": raw["name"] + " b"}})
         self.assertEqual(self.newest()["differs"][1:], [{"name": "save of its draft", "before": "1", "after": "2"}])
-        self.send(lead, "POST", f"/api/formulas/{formula['id']}/versions", {"draft": 2, "note": "Kept."})
+        self.send(lead, "POST", f"/api/v1/formulas/{formula['id']}/versions", {"draft": 2, "note": "Kept."})
         self.assertEqual(self.newest()["what"], f"{raw['name']} b, version 1")
-        self.send(lead, "DELETE", f"/api/formulas/{formula['id']}")
+        self.send(lead, "DELETE", f"/api/v1/formulas/{formula['id']}")
         self.assertEqual([each["name"] for each in self.newest()["differs"]], ["archived at"])
 
     def test_an_ingredients_figures_are_told_one_by_one(self) -> None:
@@ -79,10 +79,10 @@ class WhoChangedWhat(ShopCase):
         self.assertEqual(len(self.changes()["items"]), before)
 
     def test_people_and_pins_are_told_without_the_secret(self) -> None:
-        self.assertEqual(self.send(self.signed_in("prep"), "PUT", "/api/session/pin", {"password": PASSWORD, "pin": "2580"}).status_code, 204)
+        self.assertEqual(self.send(self.signed_in("prep"), "PUT", "/api/v1/session/pin", {"password": PASSWORD, "pin": "2580"}).status_code, 204)
         told = self.newest()
         self.assertEqual((told["by"], told["what"], told["deed"]), ("The prep", "The prep", "PIN set or cleared"))
-        self.send(self.signed_in("lead"), "POST", "/api/people/prep/deactivate")
+        self.send(self.signed_in("lead"), "POST", "/api/v1/people/prep/deactivate")
         self.assertEqual([(each["name"], each["after"]) for each in self.newest()["differs"]], [("active", "no")])
         with connection.cursor() as cursor:
             cursor.execute("select row_to_json(c)::text from accounts_userchange c")
@@ -93,7 +93,7 @@ class WhoChangedWhat(ShopCase):
 
     def test_signing_in_changes_nothing(self) -> None:
         before = len(self.changes()["items"])
-        self.send(self.signed_in(None), "POST", "/api/session", {"username": "prep", "password": PASSWORD})
+        self.send(self.signed_in(None), "POST", "/api/v1/session", {"username": "prep", "password": PASSWORD})
         self.assertEqual(len(self.changes()["items"]), before)
 
     def test_a_command_is_told_by_its_name(self) -> None:
@@ -103,7 +103,7 @@ class WhoChangedWhat(ShopCase):
         self.assertEqual((told["by"], told["differs"][0]["after"]), ("./jug person", "lead"))
 
     def test_another_sites_changes_are_not_told(self) -> None:
-        self.send(self.signed_in(self.stranger), "PUT", "/api/kitchen", {"number": 0, "kitchen": {"room_c": 30}})
+        self.send(self.signed_in(self.stranger), "PUT", "/api/v1/kitchen", {"number": 0, "kitchen": {"room_c": 30}})
         self.assertNotIn("kitchen", " ".join(each["kind"] for each in self.changes()["items"]))
         self.assertEqual(self.changes(who=self.stranger)["items"][0]["kind"], "kitchen")
 
@@ -123,7 +123,7 @@ class WhoChangedWhat(ShopCase):
 
     def test_a_cursor_that_nobody_told_is_refused_in_words(self) -> None:
         for cursor in ("x", "AAAA", "W10", "é", "WzEsMiwzXQ"):
-            answer = self.send(self.signed_in("lead"), "GET", f"/api/changes?cursor={cursor}")
+            answer = self.send(self.signed_in("lead"), "GET", f"/api/v1/changes?cursor={cursor}")
             self.assertEqual(answer.status_code, 422, cursor)
             self.assertEqual(answer.json()["problems"][0]["field"], "cursor")
 

@@ -22,19 +22,19 @@ class After(ShopCase):
 
     def _enter(self, what: dict[str, Any], after: timedelta = timedelta()) -> None:
         event = {**entry(what), "at": (self.now + after).isoformat()}
-        answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [event]})
+        answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [event]})
         self.assertEqual(answer.status_code, 200, answer.content[:400])
 
     def _batch(self) -> dict[str, Any]:
-        found: dict[str, Any] = json.loads(self.client_.get(f"/api/batches/{self.batch.id}").content)
+        found: dict[str, Any] = json.loads(self.client_.get(f"/api/v1/batches/{self.batch.id}").content)
         return found
 
     def _cooling(self) -> list[dict[str, Any]]:
-        found: list[dict[str, Any]] = json.loads(self.client_.get("/api/batches?cooling=true").content)
+        found: list[dict[str, Any]] = json.loads(self.client_.get("/api/v1/batches?cooling=true").content)
         return [card for card in found if card["id"] == str(self.batch.id)]
 
     def _label(self, query: str = "") -> str:
-        data = self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?{query}").content
+        data = self.client_.get(f"/api/v1/batches/{self.batch.id}/label.pdf?{query}").content
         return PdfReader(BytesIO(data)).pages[0].extract_text()
 
     def test_it_is_on_the_list_until_it_is_shown_cold(self) -> None:
@@ -51,7 +51,7 @@ class After(ShopCase):
 
     def test_the_run_sheet_has_room_for_it_and_then_what_was_entered(self) -> None:
         def paper() -> str:
-            data = self.client_.get(f"/api/batches/{self.batch.id}/run-sheet.pdf").content
+            data = self.client_.get(f"/api/v1/batches/{self.batch.id}/run-sheet.pdf").content
             return " ".join(" ".join(page.extract_text() for page in PdfReader(BytesIO(data)).pages).split())
 
         self.assertIn("At most 21 °C within 2 hours", paper())

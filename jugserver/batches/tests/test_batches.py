@@ -27,13 +27,13 @@ class Batches(ShopCase):
 
     def enter(self, *whats: dict[str, Any], **more: Any) -> dict[str, Any]:
         """Send entries as a tablet does and give the answer."""
-        answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [entry(w, **more) for w in whats]})
+        answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [entry(w, **more) for w in whats]})
         self.assertEqual(answer.status_code, 200, answer.content[:500])
         found: dict[str, Any] = json.loads(answer.content)
         return found
 
     def read(self) -> dict[str, Any]:
-        found: dict[str, Any] = json.loads(self.client_.get(f"/api/batches/{self.batch.id}").content)
+        found: dict[str, Any] = json.loads(self.client_.get(f"/api/v1/batches/{self.batch.id}").content)
         return found
 
     def test_a_batch_is_a_version_in_the_kitchen_of_today(self) -> None:
@@ -53,11 +53,11 @@ class Batches(ShopCase):
         formula = self.batch.formula_id
         for factor, said in ((40, "cooks"), (9, "cooks")):
             body = {"id": str(uuid4()), "formula": str(formula), "version": 1, "scale": {"by": "factor", "value": factor}}
-            answer = self.send(self.client_, "POST", "/api/batches", body)
+            answer = self.send(self.client_, "POST", "/api/v1/batches", body)
             problem = self.assert_problem(answer, 422)
             self.assertIn(said, json.dumps(problem))
         body = {"id": str(uuid4()), "formula": str(formula), "version": 1}
-        made = json.loads(self.send(self.client_, "POST", "/api/batches", body).content)
+        made = json.loads(self.send(self.client_, "POST", "/api/v1/batches", body).content)
         pots = {pot["id"] for pot in made["document"]["kitchen"]["pots"]}
         heated = [stage["vessel"] for stage in made["document"]["stages"] if stage["kind"] in ("boil", "heat", "caramelise")]
         named = {vessel["id"]: vessel.get("pot") for vessel in made["document"]["vessels"]}
@@ -67,25 +67,25 @@ class Batches(ShopCase):
     def test_starting_twice_with_one_id_starts_once(self) -> None:
         id = str(uuid4())
         body = {"id": id, "formula": str(self.batch.formula_id), "version": 1}
-        first = self.send(self.client_, "POST", "/api/batches", body)
-        second = self.send(self.client_, "POST", "/api/batches", body)
+        first = self.send(self.client_, "POST", "/api/v1/batches", body)
+        second = self.send(self.client_, "POST", "/api/v1/batches", body)
         self.assertEqual((first.status_code, second.status_code), (201, 201))
         self.assertEqual(json.loads(first.content)["number"], json.loads(second.content)["number"])
         self.assertEqual(Batch.objects.filter(pk=id).count(), 1)
 
     def test_a_batch_can_be_made_larger_or_smaller(self) -> None:
         body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "line", "line": "juice", "value": 300}}
-        found = json.loads(self.send(self.client_, "POST", "/api/batches", body).content)
+        found = json.loads(self.send(self.client_, "POST", "/api/v1/batches", body).content)
         lines = found["report"]["sheet"]["steps"][0]["lines"]
         self.assertEqual([line["target_g"] for line in lines], [300.0, 300.0])
 
     def test_a_version_that_does_not_work_out_here_is_refused_with_a_sentence(self) -> None:
         body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "grams", "value": 400_000}}
-        self.assert_problem(self.send(self.client_, "POST", "/api/batches", body), 422)
+        self.assert_problem(self.send(self.client_, "POST", "/api/v1/batches", body), 422)
 
     def test_an_entry_sent_again_is_kept_once(self) -> None:
         one = entry({"kind": "weighed", "line": "juice", "reads_g": 410})
-        answers = [self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [one, one]}) for _ in range(3)]
+        answers = [self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [one, one]}) for _ in range(3)]
         for answer in answers:
             self.assertEqual(json.loads(answer.content), {"kept": [{"id": one["id"], "seq": 1}] * 2, "seq": 1})
         self.assertEqual(LogEntry.objects.filter(batch_id=self.batch.id).count(), 1)
@@ -93,18 +93,18 @@ class Batches(ShopCase):
     def test_what_went_in_instead_is_kept_with_what_is_known_of_it_and_may_be_sent_again(self) -> None:
         one = entry({"kind": "swapped", "line": "sugar", "substance": "demerara_sugar"})
         for _ in range(2):
-            answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [one]})
+            answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [one]})
             self.assertEqual(json.loads(answer.content), {"kept": [{"id": one["id"], "seq": 1}], "seq": 1})
         kept = LogEntry.objects.get(batch_id=self.batch.id).event["what"]
         self.assertIn("sucrose", kept["facts"]["composition_g_per_100g"])
         other = {**one, "what": {**one["what"], "substance": "honey"}}
-        self.assert_problem(self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [other]}), 409)
+        self.assert_problem(self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [other]}), 409)
 
     def test_an_id_of_another_entry_is_a_conflict(self) -> None:
         one = entry({"kind": "weighed", "line": "juice", "reads_g": 410})
-        self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [one]})
+        self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [one]})
         other = {**one, "what": {"kind": "weighed", "line": "juice", "reads_g": 411}}
-        self.assert_problem(self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [other]}), 409, field="events")
+        self.assert_problem(self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [other]}), 409, field="events")
 
     def test_a_well_formed_entry_is_never_refused(self) -> None:
         odd = [
@@ -139,13 +139,13 @@ class Batches(ShopCase):
         ):
             with self.subTest(what=what):
                 good = entry({"kind": "noted", "text": "first"})
-                answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [good, entry(what)]})
+                answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [good, entry(what)]})
                 self.assert_problem(answer, 422, word=word)
         self.assertEqual(LogEntry.objects.filter(batch_id=self.batch.id).count(), 0)
 
     def test_entries_behind_a_number(self) -> None:
         self.enter(*({"kind": "noted", "text": f"note {n}"} for n in range(5)))
-        found = json.loads(self.client_.get(f"/api/batches/{self.batch.id}/entries?after=3").content)
+        found = json.loads(self.client_.get(f"/api/v1/batches/{self.batch.id}/entries?after=3").content)
         self.assertEqual((found["seq"], [e["seq"] for e in found["entries"]]), (5, [4, 5]))
 
     def test_the_state_rebuilt_from_the_log_is_the_state_kept(self) -> None:
@@ -190,7 +190,7 @@ class Batches(ShopCase):
             {"kind": "weighed", "line": "sugar", "reads_g": 860}, *({"kind": "done", "stage": s} for s in ("press", "dissolve", "warm", "blend", "spice")),
             {"kind": "pot_weighed", "stage": "boil", "reads_g": 2600, "tare_g": 1243},
         )  # fmt: skip
-        answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/rescue", {"about": "brix"})
+        answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/rescue", {"about": "brix"})
         found = json.loads(answer.content)
         self.assertAlmostEqual(found["planned"], 64, places=6)
         self.assertGreater(found["actual"], 64.5)

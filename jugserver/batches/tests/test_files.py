@@ -36,11 +36,11 @@ class Files(ShopCase):
         )  # fmt: skip
 
     def enter(self, *whats: dict[str, Any]) -> None:
-        answer = self.send(self.client_, "POST", f"/api/batches/{self.batch.id}/entries", {"events": [entry(w) for w in whats]})
+        answer = self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [entry(w) for w in whats]})
         self.assertEqual(answer.status_code, 200, answer.content[:400])
 
     def get(self, path: str) -> bytes:
-        answer = self.client_.get(f"/api/batches/{path}".replace("/?", "?"))
+        answer = self.client_.get(f"/api/v1/batches/{path}".replace("/?", "?"))
         self.assertEqual(answer.status_code, 200, answer.content[:400])
         return bytes(answer.content)
 
@@ -77,7 +77,7 @@ class Files(ShopCase):
         # Boiled with fruit, it lies too near an edge: the cautious day, and what must be known beside it.
         self.assertRegex(" ".join(text.split()), r"Use by: \w{3} \d\d \w{3} \d{4}, heat, packaging and pH not known")
         self.assertIn("Dose: 20 g", text)
-        self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?copies=100000"), 422)
+        self.assert_problem(self.client_.get(f"/api/v1/batches/{self.batch.id}/label.pdf?copies=100000"), 422)
 
     def test_use_by_stands_on_the_label_once_what_is_asked_is_answered(self) -> None:
         def label(keeping: dict[str, object] | None) -> str:
@@ -105,7 +105,7 @@ class Files(ShopCase):
         own = {"title": "Whole milk of the yard", "kind": "dairy", "basis": "label", "storage": "chilled", "allergens": ["milk", "soybeans"],
                "composition_g_per_100g": {"water": 88, "lactose": 5, "milk_fat": 4, "protein": 3}, "opened": {"low": 2, "high": 2, "storage": "chilled"}}  # fmt: skip
         lead = self.signed_in("lead")
-        answer = self.send(lead, "PUT", "/api/substances/whole_milk", {"document": own})
+        answer = self.send(lead, "PUT", "/api/v1/substances/whole_milk", {"document": own})
         self.assertEqual(answer.status_code, 200, answer.content[:400])
         forged = {"title": "Harmless", "kind": "water", "composition_g_per_100g": {"water": 100}}
         self.enter({"kind": "swapped", "line": "water", "substance": "whole_milk", "facts": forged})
@@ -129,17 +129,20 @@ class Files(ShopCase):
 
     def test_a_second_label_for_the_day_it_is_opened(self) -> None:
         ask = "which=opened&opened=discard_four_hours&size=62x40&copies=22&paper=a4"
-        answer = self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?{ask}")
+        answer = self.client_.get(f"/api/v1/batches/{self.batch.id}/label.pdf?{ask}")
         self.assertIn("opened-label.pdf", answer["Content-Disposition"])
         pdf = PdfReader(BytesIO(answer.content))
         self.assertEqual(len(pdf.pages), 2)
         self.assertIn("four hours after", " ".join(pdf.pages[0].extract_text().split()))
-        self.assert_problem(self.client_.get(f"/api/batches/{self.batch.id}/label.pdf?opened=whenever"), 422)
+        self.assert_problem(self.client_.get(f"/api/v1/batches/{self.batch.id}/label.pdf?opened=whenever"), 422)
 
     def test_the_list_is_searched_and_narrowed(self) -> None:
         other = begun_batch(self.people["lead"], "weir-simple")
         answer = self.send(
-            self.client_, "POST", f"/api/batches/{other.id}/entries", {"events": [entry({"kind": "closed", "outcome": "stopped", "reason": "burnt"})]}
+            self.client_,
+            "POST",
+            f"/api/v1/batches/{other.id}/entries",
+            {"events": [entry({"kind": "closed", "outcome": "stopped", "reason": "burnt"})]},
         )
         self.assertEqual(answer.status_code, 200)
 
@@ -154,7 +157,7 @@ class Files(ShopCase):
         ):  # fmt: skip
             with self.subTest(ask=ask):
                 self.assertEqual(numbers(ask), expected)
-        self.assert_problem(self.client_.get("/api/batches?status=lost"), 422)
+        self.assert_problem(self.client_.get("/api/v1/batches?status=lost"), 422)
         self.assertEqual(Batch.objects.behind().count(), 0)
 
     def test_a_state_kept_for_a_list_of_before_is_made_anew(self) -> None:

@@ -18,13 +18,13 @@ class Flow(ShopCase):
 
     def walk_of(self, who: User, name: str = "chicory-cocoa-plain") -> dict[str, object]:
         client = self.signed_in(who)
-        found: dict[str, object] = json.loads(self.send(client, "POST", "/api/walk", demo_document(name).model_dump(mode="json")).content)
+        found: dict[str, object] = json.loads(self.send(client, "POST", "/api/v1/walk", demo_document(name).model_dump(mode="json")).content)
         return found
 
     def enter(self, batch: Batch, **what: object) -> int:
         client = self.signed_in("prep")
         body = {"events": [entry({"kind": "flowed", **what})]}
-        return self.send(client, "POST", f"/api/batches/{batch.pk}/entries", body).status_code
+        return self.send(client, "POST", f"/api/v1/batches/{batch.pk}/entries", body).status_code
 
     def test_a_trial_of_one_batch_is_told_of_the_next_formula(self) -> None:
         self.assertIsNone(self.walk("lead")["flow"])

@@ -51,21 +51,21 @@ class Gear(ShopCase):
         return start_batch(actor=lead, formula_id=kept.id, version=1)
 
     def enter(self, batch: Batch, *whats: dict[str, Any]) -> None:
-        answer = self.send(self.signed_in("prep"), "POST", f"/api/batches/{batch.pk}/entries", {"events": [entry(w) for w in whats]})
+        answer = self.send(self.signed_in("prep"), "POST", f"/api/v1/batches/{batch.pk}/entries", {"events": [entry(w) for w in whats]})
         self.assertEqual(answer.status_code, 200, answer.content[:300])
 
     def cook(self, batch: Batch) -> None:
         self.enter(batch, {"kind": "done", "stage": "in"}, {"kind": "done", "stage": "blend"}, {"kind": "closed", "outcome": "finished"})
 
     def read(self, batch: Batch) -> Any:
-        return json.loads(self.signed_in("prep").get(f"/api/batches/{batch.pk}").content)
+        return json.loads(self.signed_in("prep").get(f"/api/v1/batches/{batch.pk}").content)
 
     def label(self, batch: Batch) -> str:
-        pdf = PdfReader(BytesIO(self.signed_in("prep").get(f"/api/batches/{batch.pk}/label.pdf").content))
+        pdf = PdfReader(BytesIO(self.signed_in("prep").get(f"/api/v1/batches/{batch.pk}/label.pdf").content))
         return " ".join(pdf.pages[0].extract_text().split())
 
     def met(self) -> list[str]:
-        shared = json.loads(self.signed_in("prep").get("/api/kitchen").content)["kitchen"]["shared"]
+        shared = json.loads(self.signed_in("prep").get("/api/v1/kitchen").content)["kitchen"]["shared"]
         return [each["allergen"] for each in shared[0]["met"]]
 
     def test_the_next_products_caution_and_label_follow_until_it_was_washed(self) -> None:
@@ -77,10 +77,10 @@ class Gear(ShopCase):
         blend = next(step for step in self.read(after)["report"]["sheet"]["steps"] if step["id"] == "blend")
         self.assertTrue(any(f"met nuts at {nuts.name} {nuts.number:04d}" in words for words in blend["cautions"]))
         self.assertIn("Made on equipment that meets nuts", self.label(after))
-        walked = self.send(self.signed_in("lead"), "POST", "/api/walk", formula("Draft", "water").model_dump(mode="json"))
+        walked = self.send(self.signed_in("lead"), "POST", "/api/v1/walk", formula("Draft", "water").model_dump(mode="json"))
         self.assertEqual([each["allergen"] for each in json.loads(walked.content)["shared"]], ["nuts"])
 
-        answer = self.send(self.signed_in("prep"), "POST", "/api/kitchen/gear/green/cleaned", None)
+        answer = self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/gear/green/cleaned", None)
         self.assertEqual((answer.status_code, self.met()), (200, []))
         clean = self.started(formula("Syrup", "water"))
         self.assertNotIn("nuts", self.label(clean))
@@ -94,7 +94,7 @@ class Gear(ShopCase):
     def test_what_was_taken_back_met_nothing_and_reading_again_doubles_nothing(self) -> None:
         nuts = self.started(formula("Nut milk", "almond_drink"))
         done = entry({"kind": "done", "stage": "blend"})
-        self.send(self.signed_in("prep"), "POST", f"/api/batches/{nuts.pk}/entries", {"events": [done]})
+        self.send(self.signed_in("prep"), "POST", f"/api/v1/batches/{nuts.pk}/entries", {"events": [done]})
         for _ in range(2):
             state_of(Batch.objects.in_full().get(pk=nuts.pk))
         self.assertEqual((GearMet.objects.count(), self.met()), (1, ["nuts"]))
@@ -105,14 +105,14 @@ class Gear(ShopCase):
     def test_saving_the_kitchen_does_not_wash_it(self) -> None:
         self.cook(self.started(formula("Nut milk", "almond_drink")))
         cards_of(self.people["lead"].site)
-        found = json.loads(self.signed_in("lead").get("/api/kitchen").content)
+        found = json.loads(self.signed_in("lead").get("/api/v1/kitchen").content)
         bare = {**found["kitchen"], "shared": [{**piece, "met": []} for piece in found["kitchen"]["shared"]]}
-        answer = self.send(self.signed_in("lead"), "PUT", "/api/kitchen", {"number": found["number"], "kitchen": bare})
+        answer = self.send(self.signed_in("lead"), "PUT", "/api/v1/kitchen", {"number": found["number"], "kitchen": bare})
         self.assertEqual((answer.status_code, self.met()), (200, ["nuts"]))
 
     def test_only_who_cooks_and_only_what_there_is(self) -> None:
-        self.assert_problem(self.send(self.signed_in("view"), "POST", "/api/kitchen/gear/green/cleaned", None), 403)
-        self.assert_problem(self.send(self.signed_in("prep"), "POST", "/api/kitchen/gear/none/cleaned", None), 404)
+        self.assert_problem(self.send(self.signed_in("view"), "POST", "/api/v1/kitchen/gear/green/cleaned", None), 403)
+        self.assert_problem(self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/gear/none/cleaned", None), 404)
         self.assertEqual(GearCleaned.objects.count(), 0)
 
 

@@ -31,20 +31,20 @@ class _Cooking(ShopCase):
     def enter(self, *whats: dict[str, Any], who: str = "prep", **body: Any) -> list[dict[str, Any]]:
         """Send entries as a tablet does; how their lines stand in the log then."""
         events = [what if "what" in what else entry(what) for what in whats]
-        path = f"/api/batches/{self.batch.id}/entries"
+        path = f"/api/v1/batches/{self.batch.id}/entries"
         answer = self.send(self.signed_in(who), "POST", path, {"events": events, **body})
         self.assertEqual(answer.status_code, 200, answer.content[:500])
         ids = {event["id"] for event in events}
         return [line for line in self.page()["report"]["sheet"]["log"] if line["entry"] in ids]
 
     def page(self) -> dict[str, Any]:
-        answer = self.client_.get(f"/api/batches/{self.batch.id}")
+        answer = self.client_.get(f"/api/v1/batches/{self.batch.id}")
         self.assertEqual(answer.status_code, 200, answer.content[:500])
         found: dict[str, Any] = json.loads(answer.content)
         return found
 
     def cards(self) -> dict[str, dict[str, Any]]:
-        answer = self.client_.get("/api/batches")
+        answer = self.client_.get("/api/v1/batches")
         self.assertEqual(answer.status_code, 200, answer.content[:500])
         return {card["id"]: card for card in json.loads(answer.content)}
 
@@ -72,11 +72,11 @@ class OneBadEntry(_Cooking):
         self.assertEqual(cards.keys() >= {str(self.batch.id), str(other.pk)}, True)
         self.assertEqual((cards[str(self.batch.id)]["aside"], cards[str(other.pk)]["aside"]), (1, 0))
         for path in (
-            "/api/batches/table.csv",
-            *(f"/api/batches/{self.batch.id}/{name}" for name in ("log.csv", "run-sheet.pdf", "label.pdf", "batch.json")),
+            "/api/v1/batches/table.csv",
+            *(f"/api/v1/batches/{self.batch.id}/{name}" for name in ("log.csv", "run-sheet.pdf", "label.pdf", "batch.json")),
         ):
             self.assertEqual(self.client_.get(path).status_code, 200, path)
-        self.assertEqual(self.send(self.client_, "POST", "/api/walk", self.raw()).status_code, 200)
+        self.assertEqual(self.send(self.client_, "POST", "/api/v1/walk", self.raw()).status_code, 200)
         # It is taken back, and the batch is read whole again.
         self.enter({"kind": "undone", "entry": bad[-1]["id"]})
         self.assertEqual(self.page()["report"]["sheet"]["aside"], [])
@@ -95,7 +95,7 @@ class OneBadEntry(_Cooking):
         self.assertGreater(cards[str(other.pk)]["planned_yield_g"], 0)
         BatchState.objects.get(batch=broken)
         with self.assertLogs("jugserver.batches.services", "ERROR"):
-            self.assert_problem(self.client_.get(f"/api/batches/{broken.pk}"), 422, word="cannot be read here")
+            self.assert_problem(self.client_.get(f"/api/v1/batches/{broken.pk}"), 422, word="cannot be read here")
 
     def test_an_entry_of_another_release_is_a_note_that_says_so(self) -> None:
         self.enter({"kind": "weighed", "line": "juice", "reads_g": 400}, {"kind": "noted", "text": "x"})
@@ -156,7 +156,7 @@ class WhoAndWhen(_Cooking):
         self.assertEqual((line["by"], line["said_by"]), ("prep", "lead"))
         (line,) = self.enter(entry({"kind": "noted", "text": "x"}, by="nobody at all"), who="lead")
         self.assertEqual((line["by"], line["said_by"]), ("lead", "nobody at all"))
-        text = self.client_.get(f"/api/batches/{self.batch.id}/log.csv").content.decode()
+        text = self.client_.get(f"/api/v1/batches/{self.batch.id}/log.csv").content.decode()
         self.assertIn(",nobody at all,", text)
 
     def test_what_one_entered_and_the_next_sends_stays_the_first_ones(self) -> None:
@@ -164,7 +164,7 @@ class WhoAndWhen(_Cooking):
         event = entry({"kind": "noted", "text": "made by the lead"}, by="lead")
         (line,) = self.enter(event, marks={event["id"]: mark_of(lead)})
         self.assertEqual((line["by"], line["sent_by"], line["said_by"]), ("lead", "prep", ""))
-        mark = json.loads(self.signed_in("lead").get("/api/session").content)["person"]["mark"]
+        mark = json.loads(self.signed_in("lead").get("/api/v1/session").content)["person"]["mark"]
         again = entry({"kind": "noted", "text": "x"}, by="lead")
         self.assertEqual(self.enter(again, marks={again["id"]: mark})[0]["by"], "lead")
         for wrong in ("", "x", mark[:-2], mark_of(self.stranger), mark_of(self.people["view"])):
@@ -215,7 +215,7 @@ class StartedAtOnce(TransactionTestCase):
         theirs = begun_batch(self.stranger)
         self.client.force_login(self.stranger, backend="jugserver.accounts.backends.PersonBackend")
         body = {"id": str(self.batch.pk), "formula": str(theirs.formula_id), "version": 1}
-        answer = self.client.post("/api/batches", body, content_type="application/json")
+        answer = self.client.post("/api/v1/batches", body, content_type="application/json")
         self.assertEqual(answer.status_code, 409, answer.content[:300])
         self.assertNotIn(self.batch.name, answer.content.decode())
 

@@ -64,7 +64,7 @@ class Live(TransactionTestCase):
         """A page's stream: every entry with its number, its id and when it was heard, until told to stop."""
         reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
         last = f"Last-Event-ID: {again['id']}\r\n" if again.get("id") else ""
-        writer.write(f"GET /api/stream?at={at} HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n{last}\r\n".encode())
+        writer.write(f"GET /api/v1/stream?at={at} HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n{last}\r\n".encode())
         await writer.drain()
         kind = ""
         while not stop.is_set():
@@ -101,14 +101,16 @@ class Streams(Live):
             page = asyncio.create_task(self.listen(f"{batch.id}:0", cookie, heard, stop, again))
             await asyncio.sleep(0.5)
             sent = time.monotonic()
-            status, _ = await self.request("POST", f"/api/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "one"})]})
+            status, _ = await self.request(
+                "POST", f"/api/v1/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "one"})]}
+            )
             self.assertEqual(status, 200)
             await told(1)
             took = heard[str(batch.id)][0][2] - sent
             stop.set()
             await page
             # The tablet sleeps; meanwhile something is entered elsewhere. It wakes and goes on behind what it knew.
-            await self.request("POST", f"/api/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "two"})]})
+            await self.request("POST", f"/api/v1/batches/{batch.id}/entries", cookie, {"events": [entry({"kind": "noted", "text": "two"})]})
             stop = asyncio.Event()
             page = asyncio.create_task(self.listen(f"{batch.id}:0", cookie, heard, stop, again))
             await told(2)
@@ -145,7 +147,7 @@ class Streams(Live):
                         continue
                     going = list(outbox)
                     for _ in range(2 if turn % 10 == 9 else 1):
-                        status, body = await self.request("POST", f"/api/batches/{batch}/entries", cookie, {"events": going})
+                        status, body = await self.request("POST", f"/api/v1/batches/{batch}/entries", cookie, {"events": going})
                         self.assertEqual(status, 200, body)
                     del outbox[: len(going)]
                     turn += 1
@@ -201,7 +203,7 @@ class Streams(Live):
         async def followed(cookie: str) -> float:
             """When the server ends a stream."""
             reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
-            writer.write(f"GET /api/stream?at={batch.id}:0 HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n\r\n".encode())
+            writer.write(f"GET /api/v1/stream?at={batch.id}:0 HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\n\r\n".encode())
             await writer.drain()
             seen = b""
             while not seen.endswith(b"0\r\n\r\n"):  # the body is over; the line may stay open for another request
@@ -214,7 +216,7 @@ class Streams(Live):
 
         async def busy() -> None:
             while True:
-                await self.request("POST", f"/api/batches/{batch.id}/entries", mine, {"events": [entry({"kind": "noted", "text": "x"})]})
+                await self.request("POST", f"/api/v1/batches/{batch.id}/entries", mine, {"events": [entry({"kind": "noted", "text": "x"})]})
                 await asyncio.sleep(0.4)
 
         async def scene() -> list[float]:

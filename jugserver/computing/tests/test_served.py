@@ -49,7 +49,7 @@ class Loaded(Live):
         took = []
         for _ in range(rounds):
             began = time.monotonic()
-            status, _ = await self.request("POST", "/api/walk", self.two, small)
+            status, _ = await self.request("POST", "/api/v1/walk", self.two, small)
             took.append(time.monotonic() - began)
             self.assertEqual(status, 200)
         return sorted(took)
@@ -58,10 +58,10 @@ class Loaded(Live):
 class Bounded(Loaded):
     def test_what_nobody_waits_for_is_not_worked_out(self) -> None:
         async def scene() -> None:
-            await self.request("POST", "/api/solve", self.two, heavy(15))
-            await asyncio.gather(*(self.leave("/api/solve", self.one, heavy(), 0.3) for _ in range(10)))
+            await self.request("POST", "/api/v1/solve", self.two, heavy(15))
+            await asyncio.gather(*(self.leave("/api/v1/solve", self.one, heavy(), 0.3) for _ in range(10)))
             began = time.monotonic()
-            status, _ = await self.request("POST", "/api/solve", self.one, heavy(15))
+            status, _ = await self.request("POST", "/api/v1/solve", self.one, heavy(15))
             self.assertEqual(status, 200)
             # Ten of them would have taken half a minute.
             self.assertLess(time.monotonic() - began, 6 * slowness())
@@ -71,7 +71,7 @@ class Bounded(Loaded):
     def test_more_than_a_formula_has_is_refused_before_it_is_worked_out(self) -> None:
         async def scene() -> None:
             for lines, words in ((121, "121 ingredients; at most 120"), (5000, "")):
-                for path, body in (("/api/walk", large(lines)), ("/api/solve", heavy(lines))):
+                for path, body in (("/api/v1/walk", large(lines)), ("/api/v1/solve", heavy(lines))):
                     began = time.monotonic()
                     status, answer = await self.request("POST", path, self.one, body)
                     self.assertEqual(status, 422)
@@ -81,7 +81,7 @@ class Bounded(Loaded):
         asyncio.run(scene())
 
     def test_no_process_outlives_the_app(self) -> None:
-        asyncio.run(self.request("POST", "/api/solve", self.one, heavy(15)))
+        asyncio.run(self.request("POST", "/api/v1/solve", self.one, heavy(15)))
         before = self.processes()
         self.assertTrue(before)
         self.served.kill()
@@ -110,7 +110,7 @@ class Bodies(Live):
         """A body in chunks without a length, and how much of it was taken."""
         reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
         head = (
-            f"POST /api/walk HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\nX-CSRFToken: {'c' * 32}\r\n"
+            f"POST /api/v1/walk HTTP/1.1\r\nHost: 127.0.0.1:{self.port}\r\nCookie: {cookie}\r\nX-CSRFToken: {'c' * 32}\r\n"
             "Content-Type: application/json\r\nTransfer-Encoding: chunked\r\n\r\n"
         )
         writer.write(head.encode())
@@ -134,7 +134,7 @@ class Bodies(Live):
     def test_no_body_is_taken_beyond_its_limit_signed_in_or_not(self) -> None:
         for cookie in ("", self.cookie(self.lead)):
             with self.subTest(signed_in=bool(cookie)):
-                status, answer = asyncio.run(self.request("POST", "/api/walk", cookie, {"name": "x" * 3_000_000}))
+                status, answer = asyncio.run(self.request("POST", "/api/v1/walk", cookie, {"name": "x" * 3_000_000}))
                 self.assertEqual((status, json.loads(answer)["code"]), (413, "too_large"))
                 status, raw, sent = asyncio.run(self.streamed(cookie, 1000))
                 self.assertIn(status, (0, 413))
@@ -152,15 +152,15 @@ if DEEP:
         @tag("alone")
         def test_forty_heavy_requests_slow_nobody_elses_walk(self) -> None:
             async def scene() -> tuple[list[float], list[float]]:
-                await self.request("POST", "/api/solve", self.two, heavy())  # the processes are there
+                await self.request("POST", "/api/v1/solve", self.two, heavy())  # the processes are there
                 await self.walks(3)
                 idle = await self.walks(_ROUNDS)
-                under_way = [asyncio.create_task(self.leave("/api/solve", self.one, heavy(), 60)) for _ in range(HEAVY)]
+                under_way = [asyncio.create_task(self.leave("/api/v1/solve", self.one, heavy(), 60)) for _ in range(HEAVY)]
                 await asyncio.sleep(1.0)
                 loaded = await self.walks(_ROUNDS)
                 # And the other's own solve comes after one of these, not after all.
                 began = time.monotonic()
-                status, _ = await self.request("POST", "/api/solve", self.two, heavy(15))
+                status, _ = await self.request("POST", "/api/v1/solve", self.two, heavy(15))
                 self.assertEqual(status, 200)
                 self.assertLess(time.monotonic() - began, 12 * slowness())
                 for task in under_way:

@@ -16,7 +16,7 @@ from jugserver.config.bodies import bounded
 from jugserver.config.tests.served import UNDER_WAY
 
 #: A stream is under way as long as its page is open; it only reads.
-_STREAM = "/api/stream"
+_STREAM = "/api/v1/stream"
 
 
 class Counted(OneThread):

@@ -32,7 +32,7 @@ class Drawn(NamedTuple):
 
 
 def requests(description: dict[str, Any], examples: int) -> dict[str, list[Drawn]]:
-    """By operation (“GET /api/formulas”), up to so many requests each."""
+    """By operation (“GET /api/v1/formulas”), up to so many requests each."""
     kept = data_home() / "made-for-tests" / f"drawn-{_mark(description, examples)}"
     with contextlib.suppress(OSError):
         found = json.loads(kept.read_text(encoding="ascii"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import cache
 from typing import Any
 
 from django.http import HttpResponse
@@ -19,6 +20,7 @@ PASSWORD = "a-long-test-password"
 _SERVER = ClientHandler(enforce_csrf_checks=False)
 
 
+@cache
 def described() -> dict[str, Any]:
     """The API's description as it is kept, which what is generated anew is compared with elsewhere: making it takes seconds."""
     found: dict[str, Any] = json.loads(OPENAPI.read_text(encoding="utf-8"))

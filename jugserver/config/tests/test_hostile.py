@@ -17,7 +17,7 @@ from jugserver.pantry.typed import asked_once, typed_line
 from jugtool.testing.speed import slowness
 
 WATER = {"name": "Water", "stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "w", "substance": "water", "amount": "500 g"}]}]}
-PACKS = "/api/substances/white_sugar/packs"
+PACKS = "/api/v1/substances/white_sugar/packs"
 
 
 class Hostile(ShopCase):
@@ -35,14 +35,14 @@ class Hostile(ShopCase):
     def test_a_reading_that_is_nothing_is_no_error_whatever_is_asked_of_it(self) -> None:
         for reading in READING_OF:
             for value in (0, 5, -1, 1e9) if DEEP else (5,):
-                self.ask("/api/ways", {"document": WATER, "reading": reading, "value": value})
-                self.ask("/api/solve", {"document": WATER, "ask": {"targets": [{"reading": reading, "equals": value}]}})
-            self.ask("/api/ways", {"document": WATER, "reading": "brix", "value": 5, "hold": [reading]})
-            self.ask("/api/swap", {"document": WATER, "ask": {"line": "w", "parts": {"white_sugar": 1}, "hold": [reading]}})
+                self.ask("/api/v1/ways", {"document": WATER, "reading": reading, "value": value})
+                self.ask("/api/v1/solve", {"document": WATER, "ask": {"targets": [{"reading": reading, "equals": value}]}})
+            self.ask("/api/v1/ways", {"document": WATER, "reading": "brix", "value": 5, "hold": [reading]})
+            self.ask("/api/v1/swap", {"document": WATER, "ask": {"line": "w", "parts": {"white_sugar": 1}, "hold": [reading]}})
 
     def test_spice_typed_over_a_formula_without_any_says_why_there_is_no_way(self) -> None:
         for reading in ("spice_started", "spice_finished"):
-            answer = self.send(self.lead, "POST", "/api/ways", {"document": WATER, "reading": reading, "value": 5})
+            answer = self.send(self.lead, "POST", "/api/v1/ways", {"document": WATER, "reading": reading, "value": 5})
             self.assertEqual(answer.status_code, 200, answer.content[:300])
             self.assertTrue(json.loads(answer.content)["why_not"])
 
@@ -60,17 +60,17 @@ class Hostile(ShopCase):
             (1, 1e6),
         ):
             self.ask(PACKS, {"name": "Pack", "mass_g": mass, "price": price, "since": "2026-01-01"})
-            self.ask("/api/walk", self.raw())
+            self.ask("/api/v1/walk", self.raw())
         for factor in (1e-300, 1e-9, 1e6, 1e300):
-            self.ask("/api/scale", {"document": self.raw(), "ask": {"by": "factor", "value": factor}})
+            self.ask("/api/v1/scale", {"document": self.raw(), "ask": {"by": "factor", "value": factor}})
         targets = [{"reading": "brix", "equals": 1e308}, {"reading": "brix", "at_least": -1e308}]
         for target in targets:
             self.ask(
-                "/api/solve",
+                "/api/v1/solve",
                 {"document": self.raw(), "ask": {"targets": [target], "prices": {"sugar": 1e300}, "bounds": {"sugar": {"low": 5, "high": 1}}}},
             )
         for text in ('{"name": 1e999}', '{"name": NaN}', '{"stages": [' * 3000, "[]", "null", "7", '"x"', "", "{", '{"a":"\\ud800"}', "\x00"):
-            answer: Any = self.lead.generic("POST", "/api/walk", text, content_type="application/json")
+            answer: Any = self.lead.generic("POST", "/api/v1/walk", text, content_type="application/json")
             self.assertIn(answer.status_code, (400, 422), text[:40])
 
     def test_forms_and_files_are_not_read(self) -> None:
@@ -79,23 +79,23 @@ class Hostile(ShopCase):
             ("multipart/form-data; boundary=x", b"--x\r\nCont"), ("multipart/form-data", b"x"), ("application/x-www-form-urlencoded", b"a=1&b=2"),
             ("text/plain", b"x"), ("application/json; charset=utf-16", b"\xff\xfe{\x00}\x00"), ("application/json; charset=nonsense", b"{}"), ("", b"{}"),
         ):  # fmt: skip
-            for path in ("/api/walk", "/api/session", f"/api/batches/{uuid4()}/entries"):
+            for path in ("/api/v1/walk", "/api/v1/session", f"/api/v1/batches/{uuid4()}/entries"):
                 answer: Any = self.lead.generic("POST", path, data, content_type=kind)
                 with self.subTest(kind=kind, path=path):
                     self.assertIn(answer.status_code, (400, 404, 415, 422))
                     self.assertEqual(answer["Content-Type"], "application/problem+json")
 
     def test_a_nul_and_other_letters_in_a_question_or_an_address(self) -> None:
-        for path in ("/api/batches?q=%00", "/api/substances?q=%00", "/api/stream?at=%00", "/api/batches?q=%ff%fe", "/api/substances?q=%F0%9F%8D%AF%ED%A0%80",
-                     "/api/substances/%00", "/api/people/%00/unlock-pin", "/api/batches?since=9999-12-31", "/api/batches?since=0001-01-01&until=0001-01-01",
-                     "/api/substances?q=" + "%25" * 200, "/api/batches?q=" + "9" * 190):  # fmt: skip
+        for path in ("/api/v1/batches?q=%00", "/api/v1/substances?q=%00", "/api/v1/stream?at=%00", "/api/v1/batches?q=%ff%fe", "/api/v1/substances?q=%F0%9F%8D%AF%ED%A0%80",
+                     "/api/v1/substances/%00", "/api/v1/people/%00/unlock-pin", "/api/v1/batches?since=9999-12-31", "/api/v1/batches?since=0001-01-01&until=0001-01-01",
+                     "/api/v1/substances?q=" + "%25" * 200, "/api/v1/batches?q=" + "9" * 190):  # fmt: skip
             answer = self.lead.get(path)
             self.assertLess(answer.status_code, 500, path)
 
     def test_long_lines_of_a_file(self) -> None:
         for text in ("x" * 4000, "430 g " + "sugar " * 650, "½" * 4000, "(" * 4000, "1/" * 2000, "a b " * 1000, ", ".join(["2 tsp salt"] * 360)):
             for form in (text, "\n".join([text] * 20), f"formula,ingredient,amount\nA,{text},{text}"):
-                self.ask("/api/import/read", {"name": "a.txt", "text": form})
+                self.ask("/api/v1/import/read", {"name": "a.txt", "text": form})
 
     def test_five_hundred_lines_are_read_within_two_seconds(self) -> None:
         named_things = (
@@ -111,7 +111,7 @@ class Hostile(ShopCase):
         table = "formula,ingredient,amount\n" + "\n".join(f"F{n % 20},{named_things[n % 7]},{n} g" for n in range(1, 501))
         for text in (lines, table):
             began = time.monotonic()
-            answer = self.send(self.lead, "POST", "/api/import/read", {"name": "a.csv", "text": text})
+            answer = self.send(self.lead, "POST", "/api/v1/import/read", {"name": "a.csv", "text": text})
             took = time.monotonic() - began
             self.assertEqual(answer.status_code, 200)
             formulas = json.loads(answer.content)["formulas"]
@@ -125,7 +125,7 @@ class Hostile(ShopCase):
         self.send(
             self.lead,
             "POST",
-            "/api/substances",
+            "/api/v1/substances",
             {"document": {"title": "House mix, our own", "composition_g_per_100g": {"water": 40, "sucrose": 60}}},
         )
         lines = ("white sugar", "sugar", "milk chocolate", "chocolate milk", "house mix", "our own", "lime zest", "freshly ground cardamom pods", "g", "xyzzy", "",

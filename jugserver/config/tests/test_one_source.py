@@ -76,11 +76,11 @@ class OneSource(ShopCase):
         client = self.signed_in("lead")
         raw = demo_document("weir-simple").model_dump(mode="json")
         for path, body in (
-            ("/api/walk", raw),
-            ("/api/ways", {"document": raw, "reading": "yield_g", "value": 1300}),
-            ("/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
-            ("/api/drink", {"document": raw, "ask": {"dose": "2 pumps", "base": [{"substance": "whole_milk", "amount": "120 g"}]}}),
-            ("/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
+            ("/api/v1/walk", raw),
+            ("/api/v1/ways", {"document": raw, "reading": "yield_g", "value": 1300}),
+            ("/api/v1/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
+            ("/api/v1/drink", {"document": raw, "ask": {"dose": "2 pumps", "base": [{"substance": "whole_milk", "amount": "120 g"}]}}),
+            ("/api/v1/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
         ):
             whole, half = self.both(lambda path=path, body=body: json.loads(self.send(client, "POST", path, body).content))
             with self.subTest(path=path):
@@ -91,7 +91,7 @@ class OneSource(ShopCase):
         client = self.signed_in("lead")
         for name in ("weir-simple", "damson-bay"):
             raw = demo_document(name).model_dump(mode="json")
-            whole, half = self.both(lambda raw=raw: json.loads(self.send(client, "POST", "/api/walk", raw).content))
+            whole, half = self.both(lambda raw=raw: json.loads(self.send(client, "POST", "/api/v1/walk", raw).content))
             for before, after in zip(whole["readings"], half["readings"], strict=True):
                 with self.subTest(formula=name, reading=before["id"]):
                     self.assertTrue(before["value"] is None or before["value"] != after["value"])
@@ -100,12 +100,12 @@ class OneSource(ShopCase):
         lead = self.people["lead"]
         formulas.start_formula(actor=lead, document=demo_document("weir-simple"))
         client = self.signed_in("lead")
-        whole, half = self.both(lambda: json.loads(client.get("/api/formulas").content)[0]["mark"])
+        whole, half = self.both(lambda: json.loads(client.get("/api/v1/formulas").content)[0]["mark"])
         self.assertEqual([at for at, value in numbers(whole) if dict(numbers(half))[at] == value and value], [])
         for id, typed, fields in (("ratio", {"ratio": 1}, ("brix", "g_l")), ("cook-down", {"want_brix": 75}, ("off_g",))):
             whole, half = self.both(
                 lambda id=id, typed=typed: json.loads(
-                    self.send(client, "POST", f"/api/sums/{id}", {"values": typed, "typed": next(iter(typed))}).content
+                    self.send(client, "POST", f"/api/v1/sums/{id}", {"values": typed, "typed": next(iter(typed))}).content
                 )
             )
             values, then = ({f["id"]: f["value"] for f in each["fields"]} for each in (whole, half))
@@ -122,12 +122,12 @@ class OneSource(ShopCase):
         def read() -> dict[str, Any]:
             batches._known.clear()
             BatchState.objects.all().delete()
-            sheet = json.loads(client.get(f"/api/batches/{batch.pk}").content)["report"]
-            paper = PdfReader(BytesIO(client.get(f"/api/batches/{batch.pk}/run-sheet.pdf").content))
-            label = PdfReader(BytesIO(client.get(f"/api/batches/{batch.pk}/label.pdf").content))
+            sheet = json.loads(client.get(f"/api/v1/batches/{batch.pk}").content)["report"]
+            paper = PdfReader(BytesIO(client.get(f"/api/v1/batches/{batch.pk}/run-sheet.pdf").content))
+            label = PdfReader(BytesIO(client.get(f"/api/v1/batches/{batch.pk}/label.pdf").content))
             return {
                 "sheet": sheet, "paper": " ".join(page.extract_text() for page in paper.pages), "label": label.pages[0].extract_text(),
-                "csv": client.get(f"/api/batches/{batch.pk}/log.csv").content.decode(), "table": client.get("/api/batches/table.csv").content.decode(),
+                "csv": client.get(f"/api/v1/batches/{batch.pk}/log.csv").content.decode(), "table": client.get("/api/v1/batches/table.csv").content.decode(),
             }  # fmt: skip
 
         whole, half = self.both(read)

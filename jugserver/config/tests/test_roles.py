@@ -14,6 +14,7 @@ from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.accounts.models import Role, User
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
+from jugserver.config.tests.as_described import not_as_described, operation_of
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
@@ -127,6 +128,7 @@ class Roles(ShopCase):
                 with self.subTest(operation=operation, who=who):
                     response = self._call(operation, who)
                     self.assertEqual(response.status_code, status, getattr(response, "content", b"")[:300])
+                    self.assertEqual(not_as_described(*operation_of(operation), response), "")
                     if status >= 400:
                         self.assert_problem(response, status)
 
@@ -136,7 +138,7 @@ class Roles(ShopCase):
         row = pantry.save_ingredient(actor=lead, key=None, number=0, document=SubstanceDoc.model_validate({**_OWN, "title": f"Own {uuid4()}"}))
         pantry.add_pack(actor=lead, key=row.key, pack=PackIn(name="Bag", mass_g=1000, price=2))
         lot = pantry.save_lot(actor=lead, key=row.key, lot_id=None, lot=LotIn(code="A"))
-        return f"/api/substances/{row.key}", row.number, row.packs.get().pk, lot.pk
+        return f"/api/v1/substances/{row.key}", row.number, row.packs.get().pk, lot.pk
 
     def _formula(self, *, kept: bool) -> UUID:
         """A formula of the cell's own, kept as version 1 or not."""
@@ -161,7 +163,7 @@ class Roles(ShopCase):
         batch = str(start_batch(actor=self.people["lead"], formula_id=formula, version=1).id) if operation.startswith("batches") and formula else ""
         aim = ""
         if operation.startswith("benchmarks"):
-            aim = f"/api/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
+            aim = f"/api/v1/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
         if operation == "kitchen_gear_cleaned":
             site = self.people["lead"].site
@@ -172,84 +174,84 @@ class Roles(ShopCase):
             )
         client = self._client(operation, who)
         raw = self.raw(name=f"N {uuid4()}")
-        kitchen = json.loads(client.get("/api/kitchen").content) if operation == "kitchen_save" else {}
+        kitchen = json.loads(client.get("/api/v1/kitchen").content) if operation == "kitchen_save" else {}
         paths = {
-            "session_get": ("GET", "/api/session", None),
-            "session_begin": ("POST", "/api/session", {"username": f"u{uuid4()}", "password": "wrong"}),
-            "session_end": ("DELETE", "/api/session", None),
-            "session_people": ("GET", "/api/session/people", None),
-            "session_switch": ("POST", "/api/session/switch", {"username": f"u{uuid4()}", "pin": "2580"}),
-            "session_set_pin": ("PUT", "/api/session/pin", {"password": PASSWORD, "pin": "2580"}),
-            "people_list": ("GET", "/api/people", None),
-            "people_clear_pin": ("DELETE", "/api/people/prep/pin", None),
-            "people_unlock_pin": ("POST", "/api/people/prep/unlock-pin", None),
-            "people_deactivate": ("POST", "/api/people/leaver/deactivate", None),
-            "people_reactivate": ("POST", "/api/people/leaver/reactivate", None),
-            "session_here": ("POST", "/api/session/here", None),
-            "sessions_list": ("GET", "/api/session/all", None),
-            "sessions_end": ("DELETE", "/api/session/all/0123456789abcdef01234567", None),
-            "changes_list": ("GET", "/api/changes", None),
-            "kitchen_get": ("GET", "/api/kitchen", None),
-            "kitchen_gear_cleaned": ("POST", "/api/kitchen/gear/green/cleaned", None),
-            "kitchen_save": ("PUT", "/api/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
-            "substances_find": ("GET", "/api/substances?q=su", None),
-            "substances_typed": ("GET", "/api/substances/typed?text=2 g sugar", None),
-            "substances_titles": ("GET", "/api/substances/titles?ids=water,none", None),
+            "session_get": ("GET", "/api/v1/session", None),
+            "session_begin": ("POST", "/api/v1/session", {"username": f"u{uuid4()}", "password": "wrong"}),
+            "session_end": ("DELETE", "/api/v1/session", None),
+            "session_people": ("GET", "/api/v1/session/people", None),
+            "session_switch": ("POST", "/api/v1/session/switch", {"username": f"u{uuid4()}", "pin": "2580"}),
+            "session_set_pin": ("PUT", "/api/v1/session/pin", {"password": PASSWORD, "pin": "2580"}),
+            "people_list": ("GET", "/api/v1/people", None),
+            "people_clear_pin": ("DELETE", "/api/v1/people/prep/pin", None),
+            "people_unlock_pin": ("POST", "/api/v1/people/prep/unlock-pin", None),
+            "people_deactivate": ("POST", "/api/v1/people/leaver/deactivate", None),
+            "people_reactivate": ("POST", "/api/v1/people/leaver/reactivate", None),
+            "session_here": ("POST", "/api/v1/session/here", None),
+            "sessions_list": ("GET", "/api/v1/session/all", None),
+            "sessions_end": ("DELETE", "/api/v1/session/all/0123456789abcdef01234567", None),
+            "changes_list": ("GET", "/api/v1/changes", None),
+            "kitchen_get": ("GET", "/api/v1/kitchen", None),
+            "kitchen_gear_cleaned": ("POST", "/api/v1/kitchen/gear/green/cleaned", None),
+            "kitchen_save": ("PUT", "/api/v1/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
+            "substances_find": ("GET", "/api/v1/substances?q=su", None),
+            "substances_typed": ("GET", "/api/v1/substances/typed?text=2 g sugar", None),
+            "substances_titles": ("GET", "/api/v1/substances/titles?ids=water,none", None),
             "substances_get": ("GET", own, None),
-            "substances_new": ("POST", "/api/substances", {"document": {**_OWN, "title": f"New {uuid4()}"}}),
+            "substances_new": ("POST", "/api/v1/substances", {"document": {**_OWN, "title": f"New {uuid4()}"}}),
             "substances_save": ("PUT", own, {"number": kept, "document": {**_OWN, "note": "Changed."}}),
             "substances_put_away": ("DELETE", own, None),
-            "label_read": ("POST", "/api/substances/label", {"kind": "syrup", "figures": {"sugars": "65"}}),
+            "label_read": ("POST", "/api/v1/substances/label", {"kind": "syrup", "figures": {"sugars": "65"}}),
             "packs_add": ("POST", f"{own}/packs", {"name": "Bag", "mass_g": 1000, "price": 2}),
             "packs_remove": ("DELETE", f"{own}/packs/{pack}", None),
             "lots_add": ("POST", f"{own}/lots", {"code": f"L {uuid4()}"}),
             "lots_save": ("PUT", f"{own}/lots/{lot}", {"code": f"L {uuid4()}"}),
-            "sums_list": ("GET", "/api/sums", None),
-            "sums_work": ("POST", "/api/sums/ratio", {"values": {"brix": 60}, "typed": "brix"}),
-            "walk": ("POST", "/api/walk", raw),
-            "solve": ("POST", "/api/solve", {"document": raw, "ask": {"targets": [{"reading": "yield_g", "at_least": 10}]}}),
-            "ways": ("POST", "/api/ways", {"document": raw, "reading": "yield_g", "value": 900}),
-            "swap": ("POST", "/api/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
-            "drink": ("POST", "/api/drink", {"document": raw, "ask": {"dose": "20 g", "base": [{"substance": "whole_milk", "amount": "200 g"}]}}),
-            "export": ("POST", "/api/export", {"document": raw, "form": "recipe"}),
-            "gear_seen": ("GET", "/api/gear", None),
-            "import_read": ("POST", "/api/import/read", {"text": "900 g water\n100 g white sugar"}),
-            "import_rows": ("POST", "/api/import/rows", {"name": "N", "rows": []}),
-            "holds": ("POST", "/api/holds", {"document": _CHICORY, "stage": "hold"}),
-            "overshot": ("POST", "/api/overshot", {"document": raw, "ask": {"line": "water", "poured_g": 5000}}),
-            "scale": ("POST", "/api/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
-            "formulas_list": ("GET", "/api/formulas", None),
-            "formulas_starters": ("GET", "/api/formulas/starters", None),
-            "formulas_start": ("POST", "/api/formulas", {"document": raw}),
-            "formulas_get": ("GET", f"/api/formulas/{formula}", None),
-            "formulas_save_draft": ("PUT", f"/api/formulas/{formula}/draft", {"draft": 1, "document": raw}),
-            "formulas_archive": ("DELETE", f"/api/formulas/{formula}", None),
-            "formulas_bring_back": ("POST", f"/api/formulas/{formula}/bring-back", None),
-            "versions_list": ("GET", f"/api/formulas/{formula}/versions", None),
-            "versions_save": ("POST", f"/api/formulas/{formula}/versions", {"draft": 1, "note": "Kept."}),
-            "versions_get": ("GET", f"/api/formulas/{formula}/versions/1", None),
-            "versions_ready": ("POST", f"/api/formulas/{formula}/versions/1/ready", {"ready": False}),
-            "versions_make_draft": ("POST", f"/api/formulas/{formula}/versions/1/draft", {"draft": 1}),
-            "batches_list": ("GET", "/api/batches", None),
-            "batches_start": ("POST", "/api/batches", {"formula": str(formula), "version": 1}),
-            "batches_get": ("GET", f"/api/batches/{batch}", None),
-            "batches_append": ("POST", f"/api/batches/{batch}/entries", {"events": [entry({"kind": "noted", "text": "seen"})]}),
-            "batches_entries": ("GET", f"/api/batches/{batch}/entries", None),
-            "batches_rescue": ("POST", f"/api/batches/{batch}/rescue", {"about": "yield_g", "value": 900}),
-            "batches_table": ("GET", "/api/batches/table.csv?q=none", None),
-            "batches_label": ("GET", f"/api/batches/{batch}/label.pdf?dose=20 g", None),
-            "batches_run_sheet": ("GET", f"/api/batches/{batch}/run-sheet.pdf", None),
-            "batches_log_csv": ("GET", f"/api/batches/{batch}/log.csv", None),
-            "batches_json": ("GET", f"/api/batches/{batch}/batch.json", None),
-            "benchmarks_list": ("GET", "/api/benchmarks", None),
-            "benchmarks_attributes": ("GET", "/api/benchmarks/attributes", None),
-            "benchmarks_new": ("POST", "/api/benchmarks", {"document": {"name": f"B {uuid4()}"}}),
-            "benchmarks_read": ("POST", "/api/benchmarks/read", {"document": {"name": "B"}, "ours": str(formula)}),
+            "sums_list": ("GET", "/api/v1/sums", None),
+            "sums_work": ("POST", "/api/v1/sums/ratio", {"values": {"brix": 60}, "typed": "brix"}),
+            "walk": ("POST", "/api/v1/walk", raw),
+            "solve": ("POST", "/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "yield_g", "at_least": 10}]}}),
+            "ways": ("POST", "/api/v1/ways", {"document": raw, "reading": "yield_g", "value": 900}),
+            "swap": ("POST", "/api/v1/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
+            "drink": ("POST", "/api/v1/drink", {"document": raw, "ask": {"dose": "20 g", "base": [{"substance": "whole_milk", "amount": "200 g"}]}}),
+            "export": ("POST", "/api/v1/export", {"document": raw, "form": "recipe"}),
+            "gear_seen": ("GET", "/api/v1/gear", None),
+            "import_read": ("POST", "/api/v1/import/read", {"text": "900 g water\n100 g white sugar"}),
+            "import_rows": ("POST", "/api/v1/import/rows", {"name": "N", "rows": []}),
+            "holds": ("POST", "/api/v1/holds", {"document": _CHICORY, "stage": "hold"}),
+            "overshot": ("POST", "/api/v1/overshot", {"document": raw, "ask": {"line": "water", "poured_g": 5000}}),
+            "scale": ("POST", "/api/v1/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
+            "formulas_list": ("GET", "/api/v1/formulas", None),
+            "formulas_starters": ("GET", "/api/v1/formulas/starters", None),
+            "formulas_start": ("POST", "/api/v1/formulas", {"document": raw}),
+            "formulas_get": ("GET", f"/api/v1/formulas/{formula}", None),
+            "formulas_save_draft": ("PUT", f"/api/v1/formulas/{formula}/draft", {"draft": 1, "document": raw}),
+            "formulas_archive": ("DELETE", f"/api/v1/formulas/{formula}", None),
+            "formulas_bring_back": ("POST", f"/api/v1/formulas/{formula}/bring-back", None),
+            "versions_list": ("GET", f"/api/v1/formulas/{formula}/versions", None),
+            "versions_save": ("POST", f"/api/v1/formulas/{formula}/versions", {"draft": 1, "note": "Kept."}),
+            "versions_get": ("GET", f"/api/v1/formulas/{formula}/versions/1", None),
+            "versions_ready": ("POST", f"/api/v1/formulas/{formula}/versions/1/ready", {"ready": False}),
+            "versions_make_draft": ("POST", f"/api/v1/formulas/{formula}/versions/1/draft", {"draft": 1}),
+            "batches_list": ("GET", "/api/v1/batches", None),
+            "batches_start": ("POST", "/api/v1/batches", {"formula": str(formula), "version": 1}),
+            "batches_get": ("GET", f"/api/v1/batches/{batch}", None),
+            "batches_append": ("POST", f"/api/v1/batches/{batch}/entries", {"events": [entry({"kind": "noted", "text": "seen"})]}),
+            "batches_entries": ("GET", f"/api/v1/batches/{batch}/entries", None),
+            "batches_rescue": ("POST", f"/api/v1/batches/{batch}/rescue", {"about": "yield_g", "value": 900}),
+            "batches_table": ("GET", "/api/v1/batches/table.csv?q=none", None),
+            "batches_label": ("GET", f"/api/v1/batches/{batch}/label.pdf?dose=20 g", None),
+            "batches_run_sheet": ("GET", f"/api/v1/batches/{batch}/run-sheet.pdf", None),
+            "batches_log_csv": ("GET", f"/api/v1/batches/{batch}/log.csv", None),
+            "batches_json": ("GET", f"/api/v1/batches/{batch}/batch.json", None),
+            "benchmarks_list": ("GET", "/api/v1/benchmarks", None),
+            "benchmarks_attributes": ("GET", "/api/v1/benchmarks/attributes", None),
+            "benchmarks_new": ("POST", "/api/v1/benchmarks", {"document": {"name": f"B {uuid4()}"}}),
+            "benchmarks_read": ("POST", "/api/v1/benchmarks/read", {"document": {"name": "B"}, "ours": str(formula)}),
             "benchmarks_get": ("GET", aim, None),
             "benchmarks_save": ("PUT", aim, {"number": 1, "document": {"name": f"B {uuid4()}"}}),
             "benchmarks_put_away": ("DELETE", aim, None),
             "benchmarks_aim": ("POST", f"{aim}/aim", {"document": raw}),
-            "stream": ("GET", "/api/stream", None),
-            "compare": ("POST", "/api/compare", {"sides": [{"formula": str(formula)}, {"formula": str(formula), "version": 1}]}),
+            "stream": ("GET", "/api/v1/stream", None),
+            "compare": ("POST", "/api/v1/compare", {"sides": [{"formula": str(formula)}, {"formula": str(formula), "version": 1}]}),
         }
         return self.send(client, *paths[operation])

@@ -53,7 +53,7 @@ class Ready(ShopCase):
             executor.return_value.migration_plan.return_value = ["one"]
             self.assertEqual(self.checks(503), {"schema": "it is not up to date"})
         batch = begun_batch(self.people["lead"])
-        self.send(self.signed_in("lead"), "POST", f"/api/batches/{batch.id}/entries", {"events": [entry({"kind": "noted", "text": "x"})]})
+        self.send(self.signed_in("lead"), "POST", f"/api/v1/batches/{batch.id}/entries", {"events": [entry({"kind": "noted", "text": "x"})]})
         with mock.patch("jugserver.config.ready.datetime") as clock:
             clock.now.return_value = timezone.now() - timedelta(days=2)
             self.assertIn("clock", self.checks(503))
@@ -69,7 +69,7 @@ class Ready(ShopCase):
             (full, "The disk is full"),
         ):
             with mock.patch("jugserver.batches.services.cards_of", side_effect=error), self.assertLogs("jugserver.config.problems", "WARNING"):
-                self.assert_problem(client.get("/api/batches"), 503, word=words)
+                self.assert_problem(client.get("/api/v1/batches"), 503, word=words)
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
             self.assertLogs("jugserver.config.problems", "WARNING"),
@@ -87,7 +87,7 @@ class Contradicted(ShopCase):
             self.assertLogs("jugserver.config.problems", "WARNING"),
             transaction.atomic(),
         ):
-            answer = self.signed_in("lead").get("/api/batches")
+            answer = self.signed_in("lead").get("/api/v1/batches")
             transaction.set_rollback(True)
         self.assert_problem(answer, 409, word="site has a name")
 
@@ -96,12 +96,12 @@ class WrittenDown(ShopCase):
     def test_a_line_for_every_request_with_who_and_how_it_ended_and_nothing_that_was_sent(self) -> None:
         client = self.signed_in("prep")
         with self.assertLogs("oakenjug.requests", "INFO") as logs:
-            answer = client.get("/api/batches?q=a-secret-word")
-            self.send(client, "POST", "/api/walk", {"name": "a-secret-word"})
+            answer = client.get("/api/v1/batches?q=a-secret-word")
+            self.send(client, "POST", "/api/v1/walk", {"name": "a-secret-word"})
         told = [json.loads(AsJson().format(record)) for record in logs.records]
         self.assertEqual(
             [(each["method"], each["path"], each["status"], each["who"]) for each in told],
-            [("GET", "/api/batches", 200, "prep"), ("POST", "/api/walk", 422, "prep")],
+            [("GET", "/api/v1/batches", 200, "prep"), ("POST", "/api/v1/walk", 422, "prep")],
         )
         self.assertEqual(told[0]["id"], answer["X-Request-Id"])
         self.assertTrue(all(each["ms"] >= 0 and each["at"] and each["from"] for each in told))

@@ -14,6 +14,7 @@ from django.test import Client
 from jugcore.tests.depth import often
 from jugcore.tests.test_mutated_documents import mutated
 from jugserver.config.tests import drawn
+from jugserver.config.tests.as_described import not_as_described
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import start_formula
@@ -51,7 +52,7 @@ class Headers(ShopCase):
         self.assert_problem(Client(HTTP_HOST="127.0.0.1").get("/api/nowhere"), 404)
 
     def test_api_docs_are_served_from_here(self) -> None:
-        page = self.signed_in("view").get("/api/docs").content.decode()
+        page = self.signed_in("view").get("/api/v1/docs").content.decode()
         self.assertNotRegex(page, r"https?://(?!127\.0\.0\.1)")
         self.assertIn("/static/ninja/", page)
 
@@ -70,7 +71,7 @@ class Fuzz(ShopCase):
         operations = drawn.requests(described(), EXAMPLES_PER_ENDPOINT)
         self.assertGreaterEqual(len(operations), 12)
         for label, requests in operations.items():
-            if label == "DELETE /api/session":
+            if label == "DELETE /api/v1/session":
                 continue
             self.assertGreaterEqual(len(requests), 1, label)
             self._attempt(requests, str(formula.id))
@@ -83,7 +84,9 @@ class Fuzz(ShopCase):
             path = re.sub(r"[^A-Za-z0-9/_.%-]", "x", each.path.replace("{formula_id}", id))
             response = client.generic(each.method, path, each.body, content_type="application/json", query_params=each.query)
             self.assertLess(response.status_code, 500, f"{each.method} {path}: {each.body[:600]}")
-            if response.status_code >= 400 and path.startswith("/api/"):
+            if path.startswith("/api/v1/") and response.status_code not in (404, 405):
+                self.assertEqual(not_as_described(each.method, each.path, response), "", f"{each.method} {path}: {each.body[:600]}")
+            elif response.status_code >= 400:
                 self.assertEqual(response["Content-Type"], "application/problem+json", f"{response.status_code} {each.method} {path}")
 
     def test_mutated_documents_are_walked_kept_or_refused(self) -> None:
@@ -93,12 +96,12 @@ class Fuzz(ShopCase):
         seen: dict[int, int] = {}
         for number in range(150):
             raw = mutated(self.raw(name=f"M {number}") if number % 2 else demo_document("ferrymans-spice").model_dump(mode="json"), rng)
-            asks: list[tuple[str, Any]] = [("/api/walk", raw), ("/api/formulas", {"document": raw})]
+            asks: list[tuple[str, Any]] = [("/api/v1/walk", raw), ("/api/v1/formulas", {"document": raw})]
             if number % 5 == 0:
                 reading, value = str(rng.choice(["brix", "yield_g", "water_activity", "colour"])), float(rng.choice([-1.0, 0.0, 60.0, 1e9]))
-                asks.append(("/api/ways", {"document": raw, "reading": reading, "value": value}))
-                asks.append(("/api/scale", {"document": raw, "ask": {"by": "grams", "value": abs(value) + 1}}))
-                asks.append(("/api/solve", {"document": raw, "ask": {"targets": [{"reading": reading, "equals": value}]}}))
+                asks.append(("/api/v1/ways", {"document": raw, "reading": reading, "value": value}))
+                asks.append(("/api/v1/scale", {"document": raw, "ask": {"by": "grams", "value": abs(value) + 1}}))
+                asks.append(("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": reading, "equals": value}]}}))
             for path, body in asks:
                 answer = client.generic("POST", path, json.dumps(body), content_type="application/json")
                 seen[answer.status_code] = seen.get(answer.status_code, 0) + 1
@@ -106,15 +109,15 @@ class Fuzz(ShopCase):
                     self.assertIn(answer.status_code, (200, 201, 422), answer.content[:300])
         self.assertEqual(set(seen), {200, 201, 422})
         # Whatever was kept can be listed and opened again.
-        cards = json.loads(client.get("/api/formulas").content)
+        cards = json.loads(client.get("/api/v1/formulas").content)
         self.assertEqual(len(cards), seen[201])
         for card in cards:
-            self.assertEqual(client.get(f"/api/formulas/{card['id']}").status_code, 200)
+            self.assertEqual(client.get(f"/api/v1/formulas/{card['id']}").status_code, 200)
 
     def test_broken_bodies(self) -> None:
         client = self.signed_in("lead")
         for body in ("", "{", "null", "[]", '"x"', "1e999", '{"document": null}', "\x00", '{"stages": [{"kind": null}]}', '{"stages": {"a": 1}}'):
-            for method, path in (("POST", "/api/walk"), ("POST", "/api/formulas"), ("PUT", "/api/kitchen"), ("POST", "/api/session")):
+            for method, path in (("POST", "/api/v1/walk"), ("POST", "/api/v1/formulas"), ("PUT", "/api/v1/kitchen"), ("POST", "/api/v1/session")):
                 with self.subTest(path=path, body=body):
                     answer = client.generic(method, path, body, content_type="application/json")
                     self.assertIn(answer.status_code, (400, 422))
@@ -124,16 +127,16 @@ class Fuzz(ShopCase):
         client = self.signed_in("lead")
         own = {"name": "x", "title": "x", "composition_g_per_100g": {"water": 100}}
         asks: list[tuple[str, str, Any, str]] = [
-            ("GET", "/api/substances?q=su%00gar", None, "q"),
-            ("GET", "/api/substances?kind=%00", None, "kind"),
-            ("GET", "/api/substances/titles?ids=water,%00", None, "ids"),
-            ("GET", "/api/substances/typed?text=2+g+%00", None, "text"),
-            ("DELETE", "/api/people/a%00b/pin", None, ""),
-            ("POST", "/api/sums/a%00b", {"values": {}}, ""),
-            ("POST", "/api/formulas", {"document": {**self.raw(), "substances": {"a\0": own}}}, "document.substances.a"),
-            ("POST", "/api/formulas", {"document": {**self.raw(), "notes": "a\0"}}, "document.notes"),
-            ("POST", "/api/import/read", {"name": "a", "text": "2 g su\0gar"}, "text"),
-            ("POST", "/api/ways", {"document": self.raw(), "reading": "brix", "value": 60, "hold": ["fat", "\0"]}, "hold.1"),
+            ("GET", "/api/v1/substances?q=su%00gar", None, "q"),
+            ("GET", "/api/v1/substances?kind=%00", None, "kind"),
+            ("GET", "/api/v1/substances/titles?ids=water,%00", None, "ids"),
+            ("GET", "/api/v1/substances/typed?text=2+g+%00", None, "text"),
+            ("DELETE", "/api/v1/people/a%00b/pin", None, ""),
+            ("POST", "/api/v1/sums/a%00b", {"values": {}}, ""),
+            ("POST", "/api/v1/formulas", {"document": {**self.raw(), "substances": {"a\0": own}}}, "document.substances.a"),
+            ("POST", "/api/v1/formulas", {"document": {**self.raw(), "notes": "a\0"}}, "document.notes"),
+            ("POST", "/api/v1/import/read", {"name": "a", "text": "2 g su\0gar"}, "text"),
+            ("POST", "/api/v1/ways", {"document": self.raw(), "reading": "brix", "value": 60, "hold": ["fat", "\0"]}, "hold.1"),
         ]
         for method, path, body, field in asks:
             for encoding in ("utf-8", "utf-16") if body else ("utf-8",):  # a body may come in either
@@ -144,11 +147,11 @@ class Fuzz(ShopCase):
                     self.assertEqual(json.loads(answer.content)["problems"][0]["field"], field)
         for spelled in ("\\u0000", "100 %00"):  # the words for it are no NUL
             kept = client.generic(
-                "POST", "/api/formulas", json.dumps({"document": {**self.raw(name=spelled), "notes": spelled}}), content_type="application/json"
+                "POST", "/api/v1/formulas", json.dumps({"document": {**self.raw(name=spelled), "notes": spelled}}), content_type="application/json"
             )
             self.assertEqual(kept.status_code, 201, kept.content)
 
     def test_password_is_never_sent_back(self) -> None:
-        answer = self.send(self.signed_in(None), "POST", "/api/session", {"username": "lead", "password": PASSWORD})
+        answer = self.send(self.signed_in(None), "POST", "/api/v1/session", {"username": "lead", "password": PASSWORD})
         self.assertEqual(answer.status_code, 200)
         self.assertNotIn(PASSWORD, answer.content.decode())

@@ -16,7 +16,7 @@ from jugserver.formulas.services import start_formula
 
 class Walking(ShopCase):
     def walk(self, raw: dict[str, Any]) -> Any:
-        return self.send(self.signed_in("view"), "POST", "/api/walk", raw)
+        return self.send(self.signed_in("view"), "POST", "/api/v1/walk", raw)
 
     def test_the_demo_formulas_walk(self) -> None:
         for name in FORMULAS:
@@ -30,11 +30,11 @@ class Walking(ShopCase):
         client = self.signed_in("lead")
 
         def probe() -> float:
-            stages = json.loads(self.send(client, "POST", "/api/walk", raw).content)["stages"]
+            stages = json.loads(self.send(client, "POST", "/api/v1/walk", raw).content)["stages"]
             return float(next(s["boil"]["probe_c"] for s in stages if s["boil"]))
 
         low = probe()
-        self.send(client, "PUT", "/api/kitchen", {"number": 0, "kitchen": {"altitude_m": 2000}})
+        self.send(client, "PUT", "/api/v1/kitchen", {"number": 0, "kitchen": {"altitude_m": 2000}})
         self.assertAlmostEqual(low - probe(), 6.8, delta=0.3)
 
     def test_bad_input_is_a_sentence_at_the_field(self) -> None:
@@ -64,7 +64,7 @@ class Walking(ShopCase):
     def test_ways_and_a_solve_over_http(self) -> None:
         raw = self.raw()
         client = self.signed_in("view")
-        found = json.loads(self.send(client, "POST", "/api/ways", {"document": raw, "reading": "brix", "value": 60}).content)
+        found = json.loads(self.send(client, "POST", "/api/v1/ways", {"document": raw, "reading": "brix", "value": 60}).content)
         self.assertGreaterEqual(len(found["ways"]), 2)
         for way in found["ways"]:
             self.assertIsNone(way["document"]["kitchen"])  # the site's stays the site's
@@ -72,13 +72,13 @@ class Walking(ShopCase):
             value = next(r["value"] for r in readings if r["id"] == "brix")
             self.assertAlmostEqual(value, 60, delta=way["tolerance"])
         ask = {"targets": [{"reading": "yield_g", "equals": 2000}]}
-        solved = json.loads(self.send(client, "POST", "/api/solve", {"document": raw, "ask": ask}).content)
+        solved = json.loads(self.send(client, "POST", "/api/v1/solve", {"document": raw, "ask": ask}).content)
         self.assertEqual((solved["status"], solved["targets"][0]["met"]), ("solved", True))
         self.assertGreater(solved["timing"]["total_s"], 0)
         for path, body, word in (
-            ("/api/ways", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
-            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for nothing"),
-            ("/api/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "Give one of the two"),
+            ("/api/v1/ways", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
+            ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for nothing"),
+            ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "Give one of the two"),
         ):
             with self.subTest(word=word):
                 self.assert_problem(self.send(client, "POST", path, body), 422, word=word)
@@ -91,21 +91,21 @@ class Walking(ShopCase):
 
     def test_a_walk_costs_five_queries(self) -> None:
         client = self.signed_in("lead")
-        self.send(client, "POST", "/api/walk", self.raw())
+        self.send(client, "POST", "/api/v1/walk", self.raw())
         with CaptureQueriesContext(
             connection,
         ) as asked:
-            self.send(client, "POST", "/api/walk", self.raw())
+            self.send(client, "POST", "/api/v1/walk", self.raw())
         self.assertLessEqual(len(asked), 5, [q["sql"] for q in asked])
 
 
 class Keeping(ShopCase):
     def test_from_nothing_to_saved_and_changed(self) -> None:
         client = self.signed_in("lead")
-        made = json.loads(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Kiln Syrup")}).content)
+        made = json.loads(self.send(client, "POST", "/api/v1/formulas", {"document": self.raw(name="Kiln Syrup")}).content)
         self.assertEqual((made["name"], made["draft"]), ("Kiln Syrup", 1))
         changed = {**made["document"], "name": "Kiln Syrup, rich"}
-        saved = json.loads(self.send(client, "PUT", f"/api/formulas/{made['id']}/draft", {"draft": 1, "document": changed}).content)
+        saved = json.loads(self.send(client, "PUT", f"/api/v1/formulas/{made['id']}/draft", {"draft": 1, "document": changed}).content)
         self.assertEqual((saved["name"], saved["draft"]), ("Kiln Syrup, rich", 2))
         self.assertEqual(DraftSave.objects.filter(formula_id=made["id"]).count(), 2)
 
@@ -118,16 +118,16 @@ class Keeping(ShopCase):
         raw = self.raw(name="Half done")
         raw["stages"][0]["lines"][0]["amount"] = "some of it, later"
         client = self.signed_in("lead")
-        answer = self.send(client, "POST", "/api/formulas", {"document": raw})
+        answer = self.send(client, "POST", "/api/v1/formulas", {"document": raw})
         self.assertEqual(answer.status_code, 201)
         self.assertEqual(json.loads(answer.content)["document"]["stages"][0]["lines"][0]["amount"], "some of it, later")
-        cards = json.loads(client.get("/api/formulas").content)
+        cards = json.loads(client.get("/api/v1/formulas").content)
         self.assertIn("some of it", next(c["trouble"] for c in cards if c["name"] == "Half done"))
 
     def test_two_people_at_once(self) -> None:
         formula = start_formula(actor=self.people["lead"], document=self.document)
         client = self.signed_in("lead")
-        path = f"/api/formulas/{formula.id}/draft"
+        path = f"/api/v1/formulas/{formula.id}/draft"
         self.assertEqual(self.send(client, "PUT", path, {"draft": 1, "document": self.raw(notes="first")}).status_code, 200)
         late = self.send(client, "PUT", path, {"draft": 1, "document": self.raw(notes="second")})
         body = self.assert_problem(late, 409, field="draft", word="The lead saved")
@@ -137,29 +137,29 @@ class Keeping(ShopCase):
 
     def test_names(self) -> None:
         client = self.signed_in("lead")
-        self.assert_problem(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="  ")}), 422, field="name")
-        self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Once")})
-        self.assert_problem(self.send(client, "POST", "/api/formulas", {"document": self.raw(name="Once")}), 422, field="name", word="already")
+        self.assert_problem(self.send(client, "POST", "/api/v1/formulas", {"document": self.raw(name="  ")}), 422, field="name")
+        self.send(client, "POST", "/api/v1/formulas", {"document": self.raw(name="Once")})
+        self.assert_problem(self.send(client, "POST", "/api/v1/formulas", {"document": self.raw(name="Once")}), 422, field="name", word="already")
         other = self.signed_in(self.stranger)
-        self.assertEqual(self.send(other, "POST", "/api/formulas", {"document": self.raw(name="Once")}).status_code, 201)
+        self.assertEqual(self.send(other, "POST", "/api/v1/formulas", {"document": self.raw(name="Once")}).status_code, 201)
 
     def test_archived_formulas_leave_the_lists_and_free_their_name(self) -> None:
         formula = start_formula(actor=self.people["lead"], document=self.document)
         client = self.signed_in("lead")
-        self.assertEqual(self.send(client, "DELETE", f"/api/formulas/{formula.id}").status_code, 204)
-        self.assertEqual(json.loads(client.get("/api/formulas").content), [])
+        self.assertEqual(self.send(client, "DELETE", f"/api/v1/formulas/{formula.id}").status_code, 204)
+        self.assertEqual(json.loads(client.get("/api/v1/formulas").content), [])
         self.assertEqual(DraftSave.objects.filter(formula_id=formula.id).count(), 1)
         start_formula(actor=self.people["lead"], document=self.document)
 
     def test_an_archived_formula_comes_back_unless_its_name_is_taken(self) -> None:
         formula = start_formula(actor=self.people["lead"], document=self.document)
         client = self.signed_in("lead")
-        self.send(client, "DELETE", f"/api/formulas/{formula.id}")
-        self.assertEqual(client.get(f"/api/formulas/{formula.id}").status_code, 404)
-        back = f"/api/formulas/{formula.id}/bring-back"
+        self.send(client, "DELETE", f"/api/v1/formulas/{formula.id}")
+        self.assertEqual(client.get(f"/api/v1/formulas/{formula.id}").status_code, 404)
+        back = f"/api/v1/formulas/{formula.id}/bring-back"
         self.assertEqual(json.loads(self.send(client, "POST", back).content)["document"]["name"], formula.name)
-        self.assertEqual(client.get(f"/api/formulas/{formula.id}").status_code, 200)
-        self.send(client, "DELETE", f"/api/formulas/{formula.id}")
+        self.assertEqual(client.get(f"/api/v1/formulas/{formula.id}").status_code, 200)
+        self.send(client, "DELETE", f"/api/v1/formulas/{formula.id}")
         start_formula(actor=self.people["lead"], document=self.document)
         self.assert_problem(self.send(client, "POST", back), 422, field="name", word="already")
         self.assertEqual(Formula.objects.of_site(self.site).count(), 1)
@@ -170,16 +170,16 @@ class Keeping(ShopCase):
         client = self.signed_in("lead")
 
         def mark() -> dict[str, Any]:
-            found: dict[str, Any] = json.loads(client.get("/api/formulas").content)[0]["mark"]
+            found: dict[str, Any] = json.loads(client.get("/api/v1/formulas").content)[0]["mark"]
             return found
 
         first = mark()
         raw = formula.document.model_dump(mode="json")
         next(s for s in raw["stages"] if s["kind"] == "boil")["until"] = {"brix": 60}
-        self.send(client, "PUT", f"/api/formulas/{formula.id}/draft", {"draft": 1, "document": raw})
+        self.send(client, "PUT", f"/api/v1/formulas/{formula.id}/draft", {"draft": 1, "document": raw})
         second = mark()
         self.assertAlmostEqual(first["brix"] - second["brix"], 4.0, places=6)
-        self.send(client, "PUT", "/api/kitchen", {"number": 0, "kitchen": {"film_g": 50}})
+        self.send(client, "PUT", "/api/v1/kitchen", {"number": 0, "kitchen": {"film_g": 50}})
         self.assertLess(mark()["mass_g"], second["mass_g"] - 40)
 
     def test_the_list_costs_the_same_for_one_and_for_many(self) -> None:
@@ -187,11 +187,11 @@ class Keeping(ShopCase):
 
         def queries() -> int:
             with CaptureQueriesContext(connection) as asked:
-                self.assertEqual(client.get("/api/formulas").status_code, 200)
+                self.assertEqual(client.get("/api/v1/formulas").status_code, 200)
             return len(asked)
 
         start_formula(actor=self.people["lead"], document=self.document)
-        client.get("/api/formulas")
+        client.get("/api/v1/formulas")
         one = queries()
         for i in range(5):
             start_formula(actor=self.people["lead"], document=self.document.model_copy(update={"name": f"More {i}"}))

@@ -14,7 +14,7 @@ class Words(ShopCase):
         self.client = self.signed_in("lead")
 
     def read(self, text: str, **asked: Any) -> dict[str, Any]:
-        response = self.send(self.client, "POST", "/api/import/read", {"text": text, **asked})
+        response = self.send(self.client, "POST", "/api/v1/import/read", {"text": text, **asked})
         self.assertEqual(response.status_code, 200, response.content[:400])
         found: dict[str, Any] = json.loads(response.content)["formulas"][0]
         return found
@@ -84,7 +84,7 @@ class Words(ShopCase):
         }  # fmt: skip
         for text, (substance, amount) in cases.items():
             with self.subTest(text):
-                found = json.loads(self.client.get("/api/substances/typed", {"text": text}).content)
+                found = json.loads(self.client.get("/api/v1/substances/typed", {"text": text}).content)
                 self.assertEqual((found["hits"][0]["id"], found["amount"]), (substance, amount))
 
     def test_what_the_pantry_does_not_know_is_not_taken_for_something_else(self) -> None:

@@ -17,14 +17,14 @@ class Imports(ShopCase):
         self.client = self.signed_in("lead")
 
     def _read(self, **asked: Any) -> dict[str, Any]:
-        response = self.send(self.client, "POST", "/api/import/read", asked)
+        response = self.send(self.client, "POST", "/api/v1/import/read", asked)
         self.assertEqual(response.status_code, 200, response.content[:400])
         found: dict[str, Any] = json.loads(response.content)
         return found
 
     def _rows(self, formula: dict[str, Any], **changes: Any) -> dict[str, Any]:
         asked = {key: formula[key] for key in ("name", "family", "school", "notes", "rows")} | changes
-        found: dict[str, Any] = json.loads(self.send(self.client, "POST", "/api/import/rows", asked).content)
+        found: dict[str, Any] = json.loads(self.send(self.client, "POST", "/api/v1/import/rows", asked).content)
         return found
 
     def test_out_and_in_again_is_the_same(self) -> None:
@@ -59,7 +59,7 @@ class Imports(ShopCase):
         mended = self._rows(formula, rows=rows)
         self.assertEqual([row["problem"] for row in mended["rows"]], [None, None])
         self.assertEqual(mended["rows"][1]["title"], "White granulated sugar")
-        kept = self.send(self.client, "POST", "/api/formulas", {"document": mended["document"]})
+        kept = self.send(self.client, "POST", "/api/v1/formulas", {"document": mended["document"]})
         self.assertEqual(kept.status_code, 201)
         again = self._rows(formula)
         self.assertTrue(again["taken"])

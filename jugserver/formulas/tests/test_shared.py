@@ -25,7 +25,7 @@ class Shared(ShopCase):
         self.client_ = self.signed_in("lead")
 
     def _walked(self, document: dict[str, Any]) -> list[dict[str, Any]]:
-        found: list[dict[str, Any]] = json.loads(self.send(self.client_, "POST", "/api/walk", document).content)["shared"]
+        found: list[dict[str, Any]] = json.loads(self.send(self.client_, "POST", "/api/v1/walk", document).content)["shared"]
         return found
 
     def test_other_formulas_of_the_site_count_until_they_are_put_away(self) -> None:
@@ -34,7 +34,7 @@ class Shared(ShopCase):
         found = self._walked(_plain())
         self.assertEqual([each["allergen"] for each in found], ["milk", "nuts"])
         self.assertIn("Toasted Hazelnut uses it too", found[1]["words"])
-        gear = json.loads(self.client_.get("/api/gear").content)
+        gear = json.loads(self.client_.get("/api/v1/gear").content)
         self.assertEqual(
             next(each for each in gear if each["gear"] == "stick_blender")["allergens"], {n: ["Toasted Hazelnut"] for n in ("milk", "nuts")}
         )

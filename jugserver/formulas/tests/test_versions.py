@@ -15,8 +15,8 @@ class Versions(ShopCase):
     def setUp(self) -> None:
         super().setUp()
         self.client_ = self.signed_in("lead")
-        self.made = self.ask("POST", "/api/formulas", {"document": self.raw(name="Weir Kept")})
-        self.path = f"/api/formulas/{self.made['id']}"
+        self.made = self.ask("POST", "/api/v1/formulas", {"document": self.raw(name="Weir Kept")})
+        self.path = f"/api/v1/formulas/{self.made['id']}"
 
     def ask(self, method: str, path: str, body: Any = None) -> Any:
         answer = self.send(self.client_, method, path, body)
@@ -36,9 +36,9 @@ class Versions(ShopCase):
         self.assertIsNotNone(whole["document"]["kitchen"])
         self.assertTrue(whole["document"]["substances"])
         # A change of the kitchen reaches the draft and not the version.
-        kitchen = self.ask("GET", "/api/kitchen")
-        self.ask("PUT", "/api/kitchen", {"number": kitchen["number"], "kitchen": {**kitchen["kitchen"], "film_g": 60}})
-        walked = self.ask("POST", "/api/walk", whole["document"])
+        kitchen = self.ask("GET", "/api/v1/kitchen")
+        self.ask("PUT", "/api/v1/kitchen", {"number": kitchen["number"], "kitchen": {**kitchen["kitchen"], "film_g": 60}})
+        walked = self.ask("POST", "/api/v1/walk", whole["document"])
         then = {reading["id"]: reading["value"] for reading in card["readings"]}
         now = {reading["id"]: reading["value"] for reading in walked["readings"]}
         self.assertAlmostEqual(now["yield_g"], then["yield_g"], places=6)
@@ -103,7 +103,7 @@ class Versions(ShopCase):
         self.assertEqual(back["draft"], 3)
         self.assertIsNone(back["document"]["kitchen"])
         self.assertEqual(back["document"]["substances"], {})
-        words = self.ask("POST", "/api/compare", {"sides": [{"formula": self.made["id"], "version": 1}, {"formula": self.made["id"]}]})["words"]
+        words = self.ask("POST", "/api/v1/compare", {"sides": [{"formula": self.made["id"], "version": 1}, {"formula": self.made["id"]}]})["words"]
         self.assertEqual(words, ["Nothing changed."])
         self.assert_problem(self.send(self.client_, "POST", f"{self.path}/versions/1/draft", {"draft": 1}), 409)
 
@@ -111,16 +111,16 @@ class Versions(ShopCase):
         self.ask("POST", f"{self.path}/versions", {"draft": 1, "note": "First."})
         self.change(1, "800 g")
         sides = [{"formula": self.made["id"], "version": 1}, {"formula": self.made["id"]}]
-        found = self.ask("POST", "/api/compare", {"sides": sides})
+        found = self.ask("POST", "/api/v1/compare", {"sides": sides})
         self.assertEqual(found["names"], ["Version 1", "Draft"])
         self.assertTrue(any("800 g" in text for text in found["words"]), found["words"])
-        self.assert_problem(self.send(self.client_, "POST", "/api/compare", {"sides": sides[:1]}), 422, word="cannot be compared")
+        self.assert_problem(self.send(self.client_, "POST", "/api/v1/compare", {"sides": sides[:1]}), 422, word="cannot be compared")
         self.assertEqual(
-            self.send(self.client_, "POST", "/api/compare", {"sides": [*sides, {"formula": self.made["id"], "version": 9}]}).status_code, 404
+            self.send(self.client_, "POST", "/api/v1/compare", {"sides": [*sides, {"formula": self.made["id"], "version": 9}]}).status_code, 404
         )
         stranger = self.signed_in(self.stranger)
         for method, path, body in (
-            ("GET", f"{self.path}/versions", None), ("GET", f"{self.path}/versions/1", None), ("POST", "/api/compare", {"sides": sides}),
+            ("GET", f"{self.path}/versions", None), ("GET", f"{self.path}/versions/1", None), ("POST", "/api/v1/compare", {"sides": sides}),
             ("POST", f"{self.path}/versions", {"draft": 2, "note": "Mine."}), ("POST", f"{self.path}/versions/1/draft", {"draft": 2}),
         ):  # fmt: skip
             with self.subTest(path=path):

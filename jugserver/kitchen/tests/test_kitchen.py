@@ -17,7 +17,7 @@ POT = {"id": "wide", "name": "Wide", "tare_g": 1243, "diameter_cm": 28, "capacit
 
 class KitchenTests(ShopCase):
     def put(self, number: int, kitchen: dict[str, Any]) -> Any:
-        return self.send(self.signed_in("lead"), "PUT", "/api/kitchen", {"number": number, "kitchen": kitchen})
+        return self.send(self.signed_in("lead"), "PUT", "/api/v1/kitchen", {"number": number, "kitchen": kitchen})
 
     def test_what_goes_in_comes_out(self) -> None:
         whole = {
@@ -67,5 +67,5 @@ class KitchenTests(ShopCase):
 
     def test_sites_do_not_see_each_other(self) -> None:
         self.put(0, {"altitude_m": 640})
-        other = json.loads(self.signed_in(self.stranger).get("/api/kitchen").content)
+        other = json.loads(self.signed_in(self.stranger).get("/api/v1/kitchen").content)
         self.assertEqual((other["number"], other["kitchen"]["altitude_m"]), (0, 0))

@@ -15,7 +15,7 @@ from jugserver.pantry.models import Ingredient
 from jugserver.pantry.querysets import plain
 from jugserver.pantry.typed import search
 
-URL = "/api/substances"
+URL = "/api/v1/substances"
 OWN = {
     "title": "Yard caramel sugar",
     "kind": "sugar",
@@ -38,7 +38,7 @@ class PantryCase(ShopCase):
 
     def walked(self, lines: list[tuple[str, str]], who: User | str = "lead") -> Any:
         stage = {"id": "a", "kind": "add", "vessel": "pot", "lines": [{"id": f"l{n}", "substance": s, "amount": a} for n, (s, a) in enumerate(lines)]}
-        answer = self.send(self.signed_in(who), "POST", "/api/walk", {"stages": [stage]})
+        answer = self.send(self.signed_in(who), "POST", "/api/v1/walk", {"stages": [stage]})
         self.assertEqual(answer.status_code, 200, answer.content[:500])
         return json.loads(answer.content)
 
@@ -272,21 +272,21 @@ class Priced(PantryCase):
             "lines": [{"id": "s", "substance": made["id"], "amount": "500 g"}, {"id": "w", "substance": "water", "amount": "500 g"}],
         }
         lead = self.signed_in("lead")
-        kept = json.loads(self.send(lead, "POST", "/api/formulas", {"document": {"name": "Yard syrup", "stages": [stage]}}).content)
+        kept = json.loads(self.send(lead, "POST", "/api/v1/formulas", {"document": {"name": "Yard syrup", "stages": [stage]}}).content)
         self.assertEqual(kept["document"]["substances"], {})
-        saved = self.send(lead, "POST", f"/api/formulas/{kept['id']}/versions", {"draft": 1, "note": "First."})
+        saved = self.send(lead, "POST", f"/api/v1/formulas/{kept['id']}/versions", {"draft": 1, "note": "First."})
         self.assertEqual(saved.status_code, 201, saved.content[:400])
-        version = json.loads(lead.get(f"/api/formulas/{kept['id']}/versions/1").content)
+        version = json.loads(lead.get(f"/api/v1/formulas/{kept['id']}/versions/1").content)
         self.assertEqual(version["document"]["substances"][made["id"]]["price_per_kg"], 3)
         self.pack(made["id"], 1000, 5)
-        again = json.loads(self.send(lead, "POST", f"/api/formulas/{kept['id']}/versions/1/draft", {"draft": 1}).content)
+        again = json.loads(self.send(lead, "POST", f"/api/v1/formulas/{kept['id']}/versions/1/draft", {"draft": 1}).content)
         self.assertEqual(again["document"]["substances"], {}, "the draft goes by the pantry of today")
-        ways = json.loads(self.send(lead, "POST", "/api/ways", {"document": kept["document"], "reading": "brix", "value": 55}).content)
+        ways = json.loads(self.send(lead, "POST", "/api/v1/ways", {"document": kept["document"], "reading": "brix", "value": 55}).content)
         self.assertTrue(ways["ways"])
         for way in ways["ways"]:
             self.assertEqual(way["document"]["substances"], {})
             MethodDocument.model_validate(way["document"])
-        marks = json.loads(lead.get("/api/formulas").content)
+        marks = json.loads(lead.get("/api/v1/formulas").content)
         self.assertIsNone(next(card for card in marks if card["name"] == "Yard syrup")["trouble"])
 
 

@@ -21,7 +21,7 @@ class Benchmarks(ShopCase):
         self.client = self.signed_in("prep")
 
     def _send(self, method: str, path: str = "", body: Any = None) -> HttpResponse:
-        return self.send(self.client, method, f"/api/benchmarks{path}", body)
+        return self.send(self.client, method, f"/api/v1/benchmarks{path}", body)
 
     def _kept(self, **facts: Any) -> dict[str, Any]:
         response = self._send("POST", "", {"document": {"name": f"B {uuid4()}", **facts}})

@@ -32,7 +32,7 @@ export const sessionQuery = queryOptions({
   queryKey: keys.session,
   queryFn: async () => {
     try {
-      const session = await answer(client.GET('/api/session'));
+      const session = await answer(client.GET('/api/v1/session'));
       rememberPerson(session.person ?? null);
       return session;
     } catch (error) {
@@ -44,35 +44,35 @@ export const sessionQuery = queryOptions({
   },
 });
 /** Who may take over at this tablet. */
-export const peopleQuery = queryOptions({ queryKey: keys.people, queryFn: () => answer(client.GET('/api/session/people')) });
+export const peopleQuery = queryOptions({ queryKey: keys.people, queryFn: () => answer(client.GET('/api/v1/session/people')) });
 export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,
-  queryFn: () => answer(client.GET('/api/kitchen')),
+  queryFn: () => answer(client.GET('/api/v1/kitchen')),
 });
 /** A page of ingredients whose names begin as typed. */
 export const findQuery = (q: string, kind = '', offset = 0) =>
   queryOptions({
     queryKey: [...keys.substances, 'find', q, kind, offset],
-    queryFn: ({ signal }) => answer(client.GET('/api/substances', { params: { query: { q, kind, offset } }, signal })),
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, offset } }, signal })),
     placeholderData: keepPreviousData,
   });
 /** “2 tsp blossom water” parted into what it names and how much of it. */
 export const typedQuery = (text: string) =>
   queryOptions({
     queryKey: [...keys.substances, 'typed', text],
-    queryFn: ({ signal }) => answer(client.GET('/api/substances/typed', { params: { query: { text } }, signal })),
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/substances/typed', { params: { query: { text } }, signal })),
     placeholderData: keepPreviousData,
   });
 export const sumsQuery = queryOptions({
   queryKey: ['sums'],
-  queryFn: () => answer(client.GET('/api/sums')),
+  queryFn: () => answer(client.GET('/api/v1/sums')),
   staleTime: Infinity,
 });
 /** A sum worked out from what stands in its fields. */
 export const sumQuery = (id: string, values: Record<string, string>, typed: string) =>
   queryOptions({
     queryKey: ['sums', id, values, typed],
-    queryFn: ({ signal }) => answer(client.POST('/api/sums/{sum_id}', { params: { path: { sum_id: id } }, body: { values, typed }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/sums/{sum_id}', { params: { path: { sum_id: id } }, body: { values, typed }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -81,7 +81,7 @@ export const titlesQuery = (ids: string[]) => {
   const asked = [...new Set(ids)].sort().join(',');
   return queryOptions({
     queryKey: [...keys.substances, 'titles', asked],
-    queryFn: () => answer(client.GET('/api/substances/titles', { params: { query: { ids: asked } } })),
+    queryFn: () => answer(client.GET('/api/v1/substances/titles', { params: { query: { ids: asked } } })),
     enabled: asked !== '',
     placeholderData: keepPreviousData,
   });
@@ -90,21 +90,21 @@ export const titlesQuery = (ids: string[]) => {
 export const substanceQuery = (id: string) =>
   queryOptions({
     queryKey: keys.substance(id),
-    queryFn: () => answer(client.GET('/api/substances/{key}', { params: { path: { key: id } } })),
+    queryFn: () => answer(client.GET('/api/v1/substances/{key}', { params: { path: { key: id } } })),
   });
 export const startersQuery = queryOptions({
   queryKey: keys.starters,
-  queryFn: () => answer(client.GET('/api/formulas/starters')),
+  queryFn: () => answer(client.GET('/api/v1/formulas/starters')),
   staleTime: Infinity,
 });
 export const formulasQuery = queryOptions({
   queryKey: keys.formulas,
-  queryFn: () => answer(client.GET('/api/formulas')),
+  queryFn: () => answer(client.GET('/api/v1/formulas')),
 });
 export const formulaQuery = (id: string) =>
   queryOptions({
     queryKey: keys.formula(id),
-    queryFn: () => answer(client.GET('/api/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
+    queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
     // A draft under edit is not replaced under the person's hands; a save conflict says when it changed.
     staleTime: Infinity,
     gcTime: 0,
@@ -112,16 +112,16 @@ export const formulaQuery = (id: string) =>
 export const versionsQuery = (id: string) =>
   queryOptions({
     queryKey: keys.versions(id),
-    queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
+    queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });
 export const benchmarksQuery = queryOptions({
   queryKey: keys.benchmarks,
-  queryFn: () => answer(client.GET('/api/benchmarks')),
+  queryFn: () => answer(client.GET('/api/v1/benchmarks')),
 });
 export const benchmarkQuery = (id: string) =>
   queryOptions({
     queryKey: keys.benchmark(id),
-    queryFn: () => answer(client.GET('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } } })),
+    queryFn: () => answer(client.GET('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } } })),
     // What is being typed over is not replaced under the person's hands; saving says when it changed.
     staleTime: Infinity,
     gcTime: 0,
@@ -129,13 +129,13 @@ export const benchmarkQuery = (id: string) =>
 /** What stands on a tasting sheet. */
 export const attributesQuery = queryOptions({
   queryKey: ['tasting attributes'],
-  queryFn: () => answer(client.GET('/api/benchmarks/attributes')),
+  queryFn: () => answer(client.GET('/api/v1/benchmarks/attributes')),
   staleTime: Infinity,
 });
 export const versionQuery = (id: string, number: number) =>
   queryOptions({
     queryKey: [...keys.versions(id), number],
-    queryFn: () => answer(client.GET('/api/formulas/{formula_id}/versions/{number}', { params: { path: { formula_id: id, number } } })),
+    queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}/versions/{number}', { params: { path: { formula_id: id, number } } })),
     // A version never changes.
     staleTime: Infinity,
   });
@@ -150,6 +150,6 @@ export interface BatchesAsk {
 export const batchesQuery = (ask: BatchesAsk = {}) =>
   queryOptions({
     queryKey: [...keys.batches, 'list', ask],
-    queryFn: () => answer(client.GET('/api/batches', { params: { query: ask } })),
+    queryFn: () => answer(client.GET('/api/v1/batches', { params: { query: ask } })),
     placeholderData: keepPreviousData,
   });

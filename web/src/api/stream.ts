@@ -65,7 +65,7 @@ class Stream {
   private open() {
     if (typeof EventSource === 'undefined') return;
     const at = [...this.follows].map(([batch, { seq }]) => `${batch}:${seq}`).join(',');
-    const source = new EventSource(`/api/stream?at=${encodeURIComponent(at)}`);
+    const source = new EventSource(`/api/v1/stream?at=${encodeURIComponent(at)}`);
     this.source = source;
     source.addEventListener('entries', (message) => {
       const { batch, entries } = JSON.parse((message as MessageEvent<string>).data) as { batch: string; entries: { seq: number }[] };

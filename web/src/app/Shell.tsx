@@ -40,7 +40,7 @@ function Frame({ children }: { children: ReactNode }) {
   const queryClient = useQueryClient();
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   const signOut = useMutation({
-    mutationFn: () => passOn((by) => answer(by.DELETE('/api/session'))),
+    mutationFn: () => passOn((by) => answer(by.DELETE('/api/v1/session'))),
     onSuccess: () => {
       queryClient.clear();
       window.location.assign('/');

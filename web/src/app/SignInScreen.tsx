@@ -80,7 +80,7 @@ function SignInForm({ demoSignIns }: SignInProps) {
   const [password, setPassword] = useState('');
   const queryClient = useQueryClient();
   const signIn = useMutation({
-    mutationFn: (who: { username: string; password: string }) => answer(client.POST('/api/session', { body: who })),
+    mutationFn: (who: { username: string; password: string }) => answer(client.POST('/api/v1/session', { body: who })),
     onSuccess: (session) => queryClient.setQueryData(keys.session, session),
   });
   const nameError = signIn.error?.textFor('username');

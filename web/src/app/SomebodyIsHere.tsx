@@ -14,7 +14,7 @@ export function SomebodyIsHere() {
     const here = () => {
       if (Date.now() - last < OFTEN_MS) return;
       last = Date.now();
-      void client.POST('/api/session/here').then(
+      void client.POST('/api/v1/session/here').then(
         ({ response }) => {
           if (response.status === 401) void queryClient.invalidateQueries({ queryKey: keys.session });
         },

@@ -22,7 +22,7 @@ export function TakeOver({ people, children, onDone }: TakeOverProps) {
   const [who, setWho] = useState<PersonAtTablet | null>(null);
   const [pin, setPin] = useState('');
   const pass = useMutation({
-    mutationFn: () => passOn((by) => answer(by.POST('/api/session/switch', { body: { username: who!.username, pin } }))),
+    mutationFn: () => passOn((by) => answer(by.POST('/api/v1/session/switch', { body: { username: who!.username, pin } }))),
     onSuccess: (session) => {
       queryClient.setQueryData(keys.session, session);
       onDone();

@@ -164,7 +164,7 @@ export class Outbox {
     try {
       const events = going.map((each) => each.event);
       const marks = Object.fromEntries(going.flatMap(({ event, mark }) => (mark ? [[event.id, mark]] : [])));
-      const found = await answer(client.POST('/api/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events, marks, clock: new Date(serverNow()).toISOString() } }));
+      const found = await answer(client.POST('/api/v1/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events, marks, clock: new Date(serverNow()).toISOString() } }));
       const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
       const sent = going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }));
       await this.written(() => this.shelf.put(sent));

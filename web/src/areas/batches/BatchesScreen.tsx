@@ -39,7 +39,7 @@ export function BatchesScreen() {
   return (
     <div className={classes.screen}>
       <ScreenHead title="Batches">
-        <Button size="md" variant="default" component="a" href={`/api/batches/table.csv${query ? `?${query}` : ''}`} download>
+        <Button size="md" variant="default" component="a" href={`/api/v1/batches/table.csv${query ? `?${query}` : ''}`} download>
           As CSV
         </Button>
         {mayCook && (

@@ -41,7 +41,7 @@ function Start({ given }: { given: string | undefined }) {
     mutationFn: () => {
       const factor = times;
       const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
-      return answer(client.POST('/api/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
+      return answer(client.POST('/api/v1/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
     },
     onSuccess: (batch) => {
       void queryClient.invalidateQueries({ queryKey: keys.batchLists });

@@ -32,7 +32,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   const id = picked ?? start ?? benchmarks.data?.[0]?.id ?? null;
   const aimed = useQuery({
     queryKey: ['aim', id, chosen, same, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/benchmarks/{benchmark_id}/aim', { params: { path: { benchmark_id: id ?? '' } }, body: { document, chosen, same_size: same }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/benchmarks/{benchmark_id}/aim', { params: { path: { benchmark_id: id ?? '' } }, body: { document, chosen, same_size: same }, signal })),
     enabled: opened && id !== null,
     // What was worked out of another document is not how it stands now.
     placeholderData: (before, query) => (query?.queryKey[4] === document ? before : undefined),

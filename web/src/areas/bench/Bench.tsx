@@ -321,8 +321,8 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
   const mutation = useMutation({
     mutationFn: async ({ base, document }: { base: number; document: MethodDocument }): Promise<FormulaOut> =>
       base === 0
-        ? answer(client.POST('/api/formulas', { body: { document } }))
-        : answer(client.PUT('/api/formulas/{formula_id}/draft', { params: { path: { formula_id: id } }, body: { draft: base, document } })),
+        ? answer(client.POST('/api/v1/formulas', { body: { document } }))
+        : answer(client.PUT('/api/v1/formulas/{formula_id}/draft', { params: { path: { formula_id: id } }, body: { draft: base, document } })),
     onSuccess: (formula, { base, document }) => {
       draft.markSaved(formula.document, formula.draft, document);
       void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });

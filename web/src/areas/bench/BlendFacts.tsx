@@ -65,7 +65,7 @@ function TooMuch({ stage, document, titles }: { stage: string; document: MethodD
   const chosen = line || (lines[0]?.id ?? '');
   const answers = useQuery({
     queryKey: ['overshot', chosen, poured, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/overshot', { body: { document, ask: { line: chosen, poured_g: poured ?? 0, weighed: null } }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/overshot', { body: { document, ask: { line: chosen, poured_g: poured ?? 0, weighed: null } }, signal })),
     enabled: poured !== null && Number.isFinite(poured) && poured > 0,
     retry: false,
     gcTime: 0,

@@ -44,7 +44,7 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
   const [asked] = useDebouncedValue(JSON.stringify(ask), 150);
   const found = useQuery({
     queryKey: ['drink', asked, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/drink', { body: { document, ask: JSON.parse(asked) as typeof ask }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/drink', { body: { document, ask: JSON.parse(asked) as typeof ask }, signal })),
     enabled: opened,
     retry: false,
     gcTime: 0,

@@ -27,7 +27,7 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const putAway = useMutation({
-    mutationFn: () => answer(client.DELETE('/api/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
+    mutationFn: () => answer(client.DELETE('/api/v1/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
       queryClient.setQueryData(keys.formulas, (before: FormulaCard[] | undefined) => before?.filter((card) => card.id !== id));
       void navigate('/formulas', { state: { putAway: { id, name: document.name } } });
@@ -35,7 +35,7 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
     onError: (problem) => onProblem(problem.message),
   });
   const give = useMutation({
-    mutationFn: (form: 'recipe' | 'lines') => answer(client.POST('/api/export', { body: { document, form } })),
+    mutationFn: (form: 'recipe' | 'lines') => answer(client.POST('/api/v1/export', { body: { document, form } })),
     onSuccess: (made) => saveFile(`${document.name || 'formula'}${made.ending}`, made.text, made.media),
     onError: (problem) => onProblem(problem.message),
   });

@@ -21,7 +21,7 @@ interface HoldsDrawerProps {
 export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: HoldsDrawerProps) {
   const found = useQuery({
     queryKey: ['holds', stage, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/holds', { body: { document, stage: stage! }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/holds', { body: { document, stage: stage! }, signal })),
     enabled: stage !== null,
     retry: false,
     gcTime: 0,

@@ -51,7 +51,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const ready = settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
   const scaled = useQuery({
     queryKey: ['scale', settledText, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/scale', { body: { document, ask: settled }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/scale', { body: { document, ask: settled }, signal })),
     enabled: opened && ready,
     retry: false,
     gcTime: 0,

@@ -50,7 +50,7 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
   const ask = { line: swapping.line, parts: Object.fromEntries(parts.filter((part) => part.share > 0).map((part) => [part.hit.id, part.share])), ...(hold ? { hold } : {}) };
   const found = useQuery({
     queryKey: ['swap', ask, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/swap', { body: { document, ask }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/swap', { body: { document, ask }, signal })),
     enabled: Object.keys(ask.parts).length > 0,
     retry: false,
     staleTime: 0,

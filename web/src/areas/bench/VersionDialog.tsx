@@ -23,7 +23,7 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
   const keep = useMutation({
     mutationFn: async () => {
       const draft = await onSave();
-      return answer(client.POST('/api/formulas/{formula_id}/versions', { params: { path: { formula_id: id } }, body: { draft, note } }));
+      return answer(client.POST('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } }, body: { draft, note } }));
     },
     onSuccess: (version) => {
       void queryClient.invalidateQueries({ queryKey: keys.versions(id) });

@@ -32,7 +32,7 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
   const hold = held.map((each) => each.id);
   const ways = useQuery({
     queryKey: ['ways', asked?.reading, asked?.value, hold, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/ways', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/ways', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
     enabled: asked !== null,
     retry: false,
     staleTime: 0,

@@ -30,7 +30,7 @@ export function useWalk(document: MethodDocument): Walked {
     let timer = 0;
     const ask = async () => {
       try {
-        const report = await answer(client.POST('/api/walk', { body: document, signal: abort.signal }));
+        const report = await answer(client.POST('/api/v1/walk', { body: document, signal: abort.signal }));
         if (turn === newest.current) setWalked({ report, problem: null, stale: false });
       } catch (error) {
         if (turn !== newest.current || abort.signal.aborted) return;

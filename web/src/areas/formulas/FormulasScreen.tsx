@@ -63,7 +63,7 @@ function PutAway() {
   const queryClient = useQueryClient();
   const gone = (location.state as { putAway?: { id: string; name: string } } | null)?.putAway;
   const back = useMutation({
-    mutationFn: (id: string) => answer(client.POST('/api/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
+    mutationFn: (id: string) => answer(client.POST('/api/v1/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
       void queryClient.invalidateQueries({ queryKey: keys.formulas });
       void navigate('.', { replace: true, state: null });

@@ -32,7 +32,7 @@ export function ImportScreen() {
       setStopped(false);
       const what = from instanceof File ? { name: from.name, base64: await base64Of(from) } : from;
       const body = { ...what, measures: measures || null };
-      const found = await answer(client.POST('/api/import/read', { body, signal: running.current.signal }));
+      const found = await answer(client.POST('/api/v1/import/read', { body, signal: running.current.signal }));
       return { file: from.name, found, at: Date.now() };
     },
     onSuccess: setRead,
@@ -109,7 +109,7 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
   const rows = useRef(start.rows);
   const turn = useRef(0);
   const again = useMutation({
-    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed, measures } })),
+    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/v1/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed, measures } })),
   });
   // A change shows at once and is read anew; an older answer never replaces what was changed since.
   const send = (changed: ImportRow[]) => {
@@ -125,7 +125,7 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
     });
   };
   const keep = useMutation({
-    mutationFn: () => answer(client.POST('/api/formulas', { body: { document: { ...formula.document!, name: formula.name, family: formula.family, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
+    mutationFn: () => answer(client.POST('/api/v1/formulas', { body: { document: { ...formula.document!, name: formula.name, family: formula.family, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
     onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true }),
   });
   const whole = form === 'document';

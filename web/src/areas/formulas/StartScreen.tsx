@@ -121,7 +121,7 @@ function HowMuch({ school }: { school: School }) {
     mutationFn: async () => {
       const document = { ...school.document, name: name.trim() };
       if (much.trim() === '') return document;
-      const scaled = await answer(client.POST('/api/scale', { body: { document, ask: { by, value: valueIn(much, UNIT_OF[by]) } } }));
+      const scaled = await answer(client.POST('/api/v1/scale', { body: { document, ask: { by, value: valueIn(much, UNIT_OF[by]) } } }));
       return scaled.document_on_scales;
     },
     onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),

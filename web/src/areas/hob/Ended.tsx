@@ -80,13 +80,13 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}
       {sheet.status === 'finished' && <LabelForm id={batch.id} keeping={batch.report.walk.keeping} useBy={batch.use_by} instead={batch.use_by_words} why={batch.use_by_why} allergens={batch.allergens ?? []} enter={enter} filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)} />}
       <div className={classes.buttons}>
-        <Button variant="default" component="a" href={`/api/batches/${batch.id}/run-sheet.pdf`} download>
+        <Button variant="default" component="a" href={`/api/v1/batches/${batch.id}/run-sheet.pdf`} download>
           Run sheet, PDF
         </Button>
-        <Button variant="default" component="a" href={`/api/batches/${batch.id}/log.csv`} download>
+        <Button variant="default" component="a" href={`/api/v1/batches/${batch.id}/log.csv`} download>
           Log, CSV
         </Button>
-        <Button variant="default" component="a" href={`/api/batches/${batch.id}/batch.json`} download>
+        <Button variant="default" component="a" href={`/api/v1/batches/${batch.id}/batch.json`} download>
           Batch, JSON
         </Button>
       </div>

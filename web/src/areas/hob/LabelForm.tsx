@@ -97,7 +97,7 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens,
         <NumberField shown size="md" label="How many" unit="" low={1} high={200} whole value={copies} onNumber={setCopies} onWrong={setWrong} />
       </div>
       <div className={classes.buttons}>
-        <Button mt="sm" component="a" href={`/api/batches/${id}/label.pdf?${query.toString()}`} data-disabled={wrong || undefined} aria-disabled={wrong} download onClick={(event) => (wrong ? event.preventDefault() : mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' }))}>
+        <Button mt="sm" component="a" href={`/api/v1/batches/${id}/label.pdf?${query.toString()}`} data-disabled={wrong || undefined} aria-disabled={wrong} download onClick={(event) => (wrong ? event.preventDefault() : mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' }))}>
           Labels, PDF
         </Button>
       </div>

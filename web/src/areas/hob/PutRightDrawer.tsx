@@ -103,7 +103,7 @@ interface RescueProps {
 function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) {
   const found = useQuery({
     queryKey: ['batches', id, 'rescue', deviation.id, seq],
-    queryFn: ({ signal }) => answer(client.POST('/api/batches/{batch_id}/rescue', { params: { path: { batch_id: id } }, body: { about: deviation.id }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/batches/{batch_id}/rescue', { params: { path: { batch_id: id } }, body: { about: deviation.id }, signal })),
     enabled: reckoned,
     retry: false,
     staleTime: Infinity,

@@ -74,8 +74,8 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
   const save = useMutation({
     mutationFn: (number: number) =>
       substance
-        ? answer(client.PUT('/api/substances/{key}', { params: { path: { key: substance.id } }, body: { number, document: body() } }))
-        : answer(client.POST('/api/substances', { body: { number: 0, document: body() } })),
+        ? answer(client.PUT('/api/v1/substances/{key}', { params: { path: { key: substance.id } }, body: { number, document: body() } }))
+        : answer(client.POST('/api/v1/substances', { body: { number: 0, document: body() } })),
     onSuccess: (now) => {
       kept.forget();
       onDone?.();

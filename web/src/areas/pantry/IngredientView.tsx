@@ -49,7 +49,7 @@ function Actions({ substance }: { substance: Substance }) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const away = useMutation({
-    mutationFn: () => answer(client.DELETE('/api/substances/{key}', { params: { path: { key: substance.id } } })),
+    mutationFn: () => answer(client.DELETE('/api/v1/substances/{key}', { params: { path: { key: substance.id } } })),
     onSuccess: () => {
       void queryClient.invalidateQueries({ queryKey: keys.substances });
       if (!substance.in_library) void navigate('/pantry');

@@ -26,7 +26,7 @@ export function LabelScreen() {
   const asked = JSON.stringify(label);
   const read = useQuery({
     queryKey: ['label', asked],
-    queryFn: ({ signal }) => answer(client.POST('/api/substances/label', { body: JSON.parse(asked) as LabelDoc, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/substances/label', { body: JSON.parse(asked) as LabelDoc, signal })),
     enabled: canRead(label),
     placeholderData: keepPreviousData,
     retry: false,

@@ -138,8 +138,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
   const save = useMutation({
     mutationFn: () =>
       lot
-        ? answer(client.PUT('/api/substances/{key}/lots/{lot_id}', { params: { path: { key: substance.id, lot_id: lot.id } }, body }))
-        : answer(client.POST('/api/substances/{key}/lots', { params: { path: { key: substance.id } }, body })),
+        ? answer(client.PUT('/api/v1/substances/{key}/lots/{lot_id}', { params: { path: { key: substance.id, lot_id: lot.id } }, body }))
+        : answer(client.POST('/api/v1/substances/{key}/lots', { params: { path: { key: substance.id } }, body })),
     onSuccess: (now) => {
       queryClient.setQueryData(substanceQuery(substance.id).queryKey, now);
       onDone();

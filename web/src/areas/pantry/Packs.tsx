@@ -33,7 +33,7 @@ export function Packs({ substance }: { substance: Substance }) {
   };
   const path = { params: { path: { key: substance.id } } };
   const add = useMutation({
-    mutationFn: () => answer(client.POST('/api/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: valueIn(typed.mass_g, 'g'), price: valueIn(typed.price, ''), since: typed.since || null } })),
+    mutationFn: () => answer(client.POST('/api/v1/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: valueIn(typed.mass_g, 'g'), price: valueIn(typed.price, ''), since: typed.since || null } })),
     onSuccess: (now) => {
       take(now);
       setTyped(EMPTY);
@@ -41,7 +41,7 @@ export function Packs({ substance }: { substance: Substance }) {
     },
   });
   const remove = useMutation({
-    mutationFn: (pack: number) => answer(client.DELETE('/api/substances/{key}/packs/{pack_id}', { params: { path: { key: substance.id, pack_id: pack } } })),
+    mutationFn: (pack: number) => answer(client.DELETE('/api/v1/substances/{key}/packs/{pack_id}', { params: { path: { key: substance.id, pack_id: pack } } })),
     onSuccess: (now) => {
       take(now);
       setGoing(null);

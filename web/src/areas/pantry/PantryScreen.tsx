@@ -47,7 +47,7 @@ function Shelf() {
   const [q] = useDebouncedValue(words.trim(), 150);
   const found = useInfiniteQuery({
     queryKey: [...keys.substances, 'shelf', q, kind],
-    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/substances', { params: { query: { q, kind, offset: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, offset: pageParam } }, signal })),
     initialPageParam: 0,
     getNextPageParam: (last, pages) => (last.more ? pages.length * 20 : undefined),
     placeholderData: (before) => before,

@@ -14,13 +14,13 @@ const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
 /** Who signs in here, and how their PINs stand: a lead takes one away, or lets a locked one be tried again. */
 export function PeopleCard() {
   const queryClient = useQueryClient();
-  const people = useQuery({ queryKey: keys.everybody, queryFn: () => answer(client.GET('/api/people')) });
+  const people = useQuery({ queryKey: keys.everybody, queryFn: () => answer(client.GET('/api/v1/people')) });
   const changed = () => void queryClient.invalidateQueries({ queryKey: keys.everybody });
   const path = (username: string) => ({ params: { path: { username } } });
-  const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/people/{username}/pin', path(username))), onSettled: changed });
-  const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/people/{username}/unlock-pin', path(username))), onSettled: changed });
+  const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/v1/people/{username}/pin', path(username))), onSettled: changed });
+  const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/v1/people/{username}/unlock-pin', path(username))), onSettled: changed });
   const may = useMutation({
-    mutationFn: ({ username, active }: { username: string; active: boolean }) => answer(active ? client.POST('/api/people/{username}/reactivate', path(username)) : client.POST('/api/people/{username}/deactivate', path(username))),
+    mutationFn: ({ username, active }: { username: string; active: boolean }) => answer(active ? client.POST('/api/v1/people/{username}/reactivate', path(username)) : client.POST('/api/v1/people/{username}/deactivate', path(username))),
     onSettled: () => {
       changed();
       void queryClient.invalidateQueries({ queryKey: keys.signedIn });

@@ -13,7 +13,7 @@ export function PinCard() {
   const [pin, setPin] = useState('');
   const queryClient = useQueryClient();
   const set = useMutation({
-    mutationFn: () => answer(client.PUT('/api/session/pin', { body: { password, pin } })),
+    mutationFn: () => answer(client.PUT('/api/v1/session/pin', { body: { password, pin } })),
     onSuccess: () => {
       setPassword('');
       setPin('');

@@ -11,9 +11,9 @@ import classes from './PinCard.module.css';
 /** Where somebody is signed in, and the press that ends it: a tablet that was left somewhere, a phone that is gone. */
 export function SessionsCard({ all }: { all: boolean }) {
   const queryClient = useQueryClient();
-  const sessions = useQuery({ queryKey: keys.signedIn, queryFn: () => answer(client.GET('/api/session/all')) });
+  const sessions = useQuery({ queryKey: keys.signedIn, queryFn: () => answer(client.GET('/api/v1/session/all')) });
   const end = useMutation({
-    mutationFn: (session_id: string) => answer(client.DELETE('/api/session/all/{session_id}', { params: { path: { session_id } } })),
+    mutationFn: (session_id: string) => answer(client.DELETE('/api/v1/session/all/{session_id}', { params: { path: { session_id } } })),
     onSettled: () => void queryClient.invalidateQueries({ queryKey: keys.signedIn }),
   });
   const problem = sessions.error ?? end.error;

@@ -23,7 +23,7 @@ interface SharedGearCardProps {
 
 /** Equipment that meets allergens, or is kept free of them; what the site's formulas say of it is offered. */
 export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedGearCardProps) {
-  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/gear')) });
+  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/v1/gear')) });
   // What batches added since a piece was washed is the server's to say, whatever is being edited here.
   const now = useQuery(kitchenQuery);
   const met = new Map((now.data?.kitchen.shared ?? []).map((piece) => [piece.id, piece]));
@@ -83,7 +83,7 @@ function Met({ piece, name }: { piece: SharedGear | undefined; name: string }) {
   const mayCook = useMay('cook');
   const queryClient = useQueryClient();
   const clean = useMutation({
-    mutationFn: (key: string) => answer(client.POST('/api/kitchen/gear/{key}/cleaned', { params: { path: { key } } })),
+    mutationFn: (key: string) => answer(client.POST('/api/v1/kitchen/gear/{key}/cleaned', { params: { path: { key } } })),
     onSuccess: (found) => queryClient.setQueryData(keys.kitchen, found),
   });
   const saw = piece?.saw ?? [];

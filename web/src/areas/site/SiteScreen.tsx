@@ -36,7 +36,7 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
   const readOnly = !useMay('edit_kitchen');
   const queryClient = useQueryClient();
   const save = useMutation({
-    mutationFn: (number: number) => answer(client.PUT('/api/kitchen', { body: { number, kitchen: edited ?? data.kitchen } })),
+    mutationFn: (number: number) => answer(client.PUT('/api/v1/kitchen', { body: { number, kitchen: edited ?? data.kitchen } })),
     onSuccess: (out) => {
       queryClient.setQueryData(keys.kitchen, out);
       void queryClient.invalidateQueries({ queryKey: keys.formulas });

@@ -75,7 +75,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const against = ours ?? doc.beside?.formula ?? null;
   const read = useQuery({
     queryKey: ['benchmark', 'read', asked, against],
-    queryFn: ({ signal }) => answer(client.POST('/api/benchmarks/read', { body: { document: { ...(JSON.parse(asked) as BenchmarkDoc), name: doc.name || 'It' }, ours: against }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/benchmarks/read', { body: { document: { ...(JSON.parse(asked) as BenchmarkDoc), name: doc.name || 'It' }, ours: against }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
@@ -83,8 +83,8 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const save = useMutation({
     mutationFn: () =>
       id === null
-        ? answer(client.POST('/api/benchmarks', { body: { number: 0, document } }))
-        : answer(client.PUT('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } }, body: { number: typing.value.number, document } })),
+        ? answer(client.POST('/api/v1/benchmarks', { body: { number: 0, document } }))
+        : answer(client.PUT('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } }, body: { number: typing.value.number, document } })),
     onSuccess: (now) => {
       typing.forget(asTyped(now));
       queryClient.setQueryData(benchmarkQuery(now.id).queryKey, now);
@@ -94,7 +94,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   });
   const theirs = save.error?.status === 409 ? (save.error.theirs as BenchmarkOut) : null;
   const putAway = useMutation({
-    mutationFn: () => answer(client.DELETE('/api/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
+    mutationFn: () => answer(client.DELETE('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
     onSuccess: () => {
       typing.forget();
       void queryClient.invalidateQueries({ queryKey: keys.benchmarks, exact: true });

@@ -18,7 +18,7 @@ export function Comparison({ sides }: ComparisonProps) {
   const [all, setAll] = useState(false);
   const compared = useQuery({
     queryKey: ['compare', sides],
-    queryFn: ({ signal }) => answer(client.POST('/api/compare', { body: { sides }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/compare', { body: { sides }, signal })),
     retry: false,
     gcTime: 0,
     placeholderData: keepPreviousData,

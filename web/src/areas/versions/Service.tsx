@@ -17,7 +17,7 @@ export function Service({ formula, version }: { formula: string; version: Versio
   const [reason, setReason] = useState('');
   const said = version.service;
   const say = useMutation({
-    mutationFn: (ready: boolean) => answer(client.POST('/api/formulas/{formula_id}/versions/{number}/ready', { params: { path: { formula_id: formula, number: version.number } }, body: { ready, reason } })),
+    mutationFn: (ready: boolean) => answer(client.POST('/api/v1/formulas/{formula_id}/versions/{number}/ready', { params: { path: { formula_id: formula, number: version.number } }, body: { ready, reason } })),
     onSuccess: () => {
       setReason('');
       void queryClient.invalidateQueries({ queryKey: keys.versions(formula) });

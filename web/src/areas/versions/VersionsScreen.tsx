@@ -74,7 +74,7 @@ function VersionRow({ formula, version, draft, pick }: { formula: string; versio
   const back = useMutation({
     mutationFn: () => {
       const path = { formula_id: formula, number: version.number };
-      return answer(client.POST('/api/formulas/{formula_id}/versions/{number}/draft', { params: { path }, body: { draft } }));
+      return answer(client.POST('/api/v1/formulas/{formula_id}/versions/{number}/draft', { params: { path }, body: { draft } }));
     },
     onSuccess: (saved) => {
       queryClient.setQueryData(formulaQuery(formula).queryKey, saved);

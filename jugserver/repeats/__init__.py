@@ -1,0 +1,1 @@
+"""What makes something is done once, however often it is sent."""
