@@ -6,7 +6,9 @@ counts: one blender is taken for all of them.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Iterator, Mapping, Sequence
+from typing import overload
 
 from pydantic import BaseModel, Field
 
@@ -53,14 +55,43 @@ def gear_of(stage: StageBase) -> Gear | None:
             return None
 
 
-def gear_seen(walk: Walk) -> dict[Gear, tuple[str, ...]]:
-    """The allergens that each kind of equipment meets in a method, in the order of the list."""
+class Others(Sequence[str]):
+    """Names in their order without one of them, of however many: what is told of them looks at the first few and their number."""
+
+    def __init__(self, names: Sequence[str], without: str) -> None:
+        at = bisect_left(names, without)
+        self._names, self._gap = names, at if at < len(names) and names[at] == without else len(names)
+
+    def __len__(self) -> int:
+        return len(self._names) - (self._gap < len(self._names))
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[str]: ...
+    def __getitem__(self, at: int | slice) -> str | list[str]:
+        if isinstance(at, slice):
+            return [self[each] for each in range(*at.indices(len(self)))]
+        place = range(len(self))[at]
+        return self._names[place + (place >= self._gap)]
+
+
+def gear_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
+    """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
     found: dict[Gear, set[str]] = {}
     for stage in walk.stages:
         gear = gear_of(stage)
-        if gear is None or gear == "pump":  # a pump stays with its product, unless a kitchen says otherwise
+        held = before(walk, stage).vessels.get(stage.vessel)
+        if gear is None or gear == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
             continue
-        found.setdefault(gear, set()).update(met_at(walk, stage))
+        found.setdefault(gear, set()).update(walk.method.lines[id].substance for id in held.touched if id in walk.method.lines)
+    return {gear: frozenset(met) for gear, met in found.items() if met}
+
+
+def gear_seen(walk: Walk) -> dict[Gear, tuple[str, ...]]:
+    """The allergens that each kind of equipment meets in a method, in the order of the list."""
+    books = walk.method.substances
+    found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in gear_touched(walk).items()}
     return {gear: tuple(allergen for allergen in EU_ALLERGENS if allergen in saw) for gear, saw in found.items() if saw}
 
 

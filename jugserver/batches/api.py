@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Query, Router, Status
 
 from jugcore.batch.asks import BatchDocument, RescueReport
 from jugserver.accounts import policies
-from jugserver.batches import files, log, services
-from jugserver.batches.schemas import BatchCard, BatchesAsk, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
+from jugserver.batches import files, lists, log, services
+from jugserver.batches.schemas import BatchesAsk, BatchesOut, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
 from jugserver.config.description import media
+from jugserver.config.paging import Cursor
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
+from jugserver.config.streaming import sent_by_and_by
+from jugserver.exchange.tables import csv_pages
 
 router = Router()
 
@@ -21,20 +24,27 @@ _REFUSALS = {401: Problem, 403: Problem}
 _COMPUTED = {422: Problem, 503: Problem}
 
 
-@router.get("", response={200: list[BatchCard], **_REFUSALS, 422: Problem}, operation_id="batches_list")
-def list_batches(request: HttpRequest, ask: Query[BatchesAsk]) -> list[BatchCard]:
-    """The site's batches, the newest first; those that are asked for."""
+@router.get("", response={200: BatchesOut, **_REFUSALS, 422: Problem}, operation_id="batches_list")
+def list_batches(request: HttpRequest, ask: Query[BatchesAsk], cursor: Cursor = "") -> BatchesOut:
+    """The site's batches, the newest first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return services.cards_of(site, ask.wanted())
+    return lists.page_of(site, _wanted(ask), cursor)
 
 
 @router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table", openapi_extra=media("text/csv"))
-def table(request: HttpRequest, ask: Query[BatchesAsk]) -> HttpResponse:
-    """The same list as CSV, plan against actual."""
+def table(request: HttpRequest, ask: Query[BatchesAsk]) -> StreamingHttpResponse:
+    """The same list as CSV, all of it, plan against actual."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return _handed_out(files.batches_csv(services.cards_of(site, ask.wanted())))
+    pages = ([files.batch_row(card) for card in page] for page in lists.all_of(site, _wanted(ask)))
+    response = StreamingHttpResponse(sent_by_and_by(request, csv_pages(files.BATCHES_HEAD, pages)), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = 'attachment; filename="batches.csv"'
+    return response
+
+
+def _wanted(ask: BatchesAsk) -> lists.Wanted:
+    return lists.Wanted(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
 
 
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="batches_start")

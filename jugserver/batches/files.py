@@ -17,12 +17,13 @@ from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
+from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.schemas import BatchCard, LabelAsk
-from jugserver.batches.services import last_day_of, reckoned, walked
+from jugserver.batches.states import last_day_of
 from jugserver.batches.use_by import UseBy
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
-from jugserver.exchange.tables import csv_text
+from jugserver.exchange.tables import Cell, csv_text
 
 
 @dataclass(frozen=True)
@@ -114,20 +115,20 @@ def batch_json(site: Site, id: UUID) -> File:
     return File(_name(batch, ".json"), "application/json", whole.model_dump_json(indent=1, exclude_none=True).encode())
 
 
-def batches_csv(cards: list[BatchCard]) -> File:
-    """A list of batches, plan against actual."""
-    head = (
-        "batch", "formula", "version", "status", "started", "started by", "ended", "planned g", "yield g", "weighed", "planned °Bx", "°Bx",
-        "off plan", "thrown away g", "notes",
+#: The head of a list of batches, plan against actual.
+BATCHES_HEAD = (
+    "batch", "formula", "version", "status", "started", "started by", "ended", "planned g", "yield g", "weighed", "planned °Bx", "°Bx",
+    "off plan", "thrown away g", "use by", "notes",
+)  # fmt: skip
+
+
+def batch_row(card: BatchCard) -> tuple[Cell, ...]:
+    """A batch as a row of that list."""
+    return (
+        card.number, card.name, card.version, card.status, card.started_at, card.started_by, card.closed_at, round(card.planned_yield_g, 1),
+        round(card.yield_g, 1), card.yield_measured, _one(card.planned_brix), _one(card.brix), card.off_plan, round(card.waste_g, 2), card.use_by,
+        card.words,
     )  # fmt: skip
-    rows = [
-        (
-            card.number, card.name, card.version, card.status, card.started_at, card.started_by, card.closed_at, round(card.planned_yield_g, 1),
-            round(card.yield_g, 1), card.yield_measured, _one(card.planned_brix), _one(card.brix), card.off_plan, round(card.waste_g, 2), card.words,
-        )
-        for card in cards
-    ]  # fmt: skip
-    return File("batches.csv", "text/csv; charset=utf-8", csv_text(head, rows).encode())
 
 
 def _one(value: float | None) -> float | None:

@@ -12,6 +12,7 @@ from uuid import UUID
 
 from django.db import IntegrityError, connection, transaction
 from django.db.models import QuerySet
+from django.dispatch import Signal
 from django.http import Http404
 from django.utils import timezone
 from pydantic import ValidationError
@@ -108,7 +109,12 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
                 "update batches_batch set last_seq = %s, chain = %s, touched_at = %s where id = %s returning pg_notify(%s, %s)",
                 [seq, chain, now, batch.pk, CHANNEL, payload],
             )
+        moved.send(Batch, batch_id=batch.pk)
     return EntriesKept(kept=kept, seq=seq)
+
+
+#: Sent with a batch that moved, in the transaction of what moved it.
+moved = Signal()
 
 
 #: What keeping an entry needs of its batch; its document is large, and read only where a way was chosen.

@@ -5,13 +5,18 @@ from __future__ import annotations
 import uuid
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 from django.utils import timezone
 
 from jugserver.accounts.models import Site
 from jugserver.batches.querysets import BatchQuerySet
 from jugserver.formulas.models import Formula, Version
+
+#: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
+SUMMARY_SHAPE = 8
 
 
 class Batch(models.Model):
@@ -35,12 +40,16 @@ class Batch(models.Model):
     last_seq = models.PositiveIntegerField(default=0)
     chain = models.CharField(max_length=64, blank=True, default="", help_text="the mark of its newest entry; none before its first")
     touched_at = models.DateTimeField()
+    read_seq = models.IntegerField(default=-1, help_text="up to which entry what lists show was read; before any, -1")
 
     objects = BatchQuerySet.as_manager()
 
     class Meta:
         ordering = ["-started_at"]
-        indexes = [models.Index(fields=["site", "-started_at"], name="batch_lately")]
+        indexes = [
+            models.Index(fields=["site", "-started_at"], name="batch_lately"),
+            models.Index(fields=["site"], condition=~Q(read_seq=F("last_seq")), name="batch_behind"),
+        ]
         constraints = [
             models.UniqueConstraint(fields=["site", "number"], name="batch_number_once_a_site"),
             models.CheckConstraint(condition=Q(number__gte=1), name="batch_number_from_one"),
@@ -83,15 +92,38 @@ class LogEntry(models.Model):
 
 
 class BatchState(models.Model):
-    """What a list shows of a batch, read off its log up to ``seq``. It can be thrown away and made again at any time."""
+    """What a list shows of a batch, read off its log up to ``seq``. It can be thrown away and made again at any time.
+
+    Site, start and number are the batch's own, beside what lists are narrowed by, so that one index serves both.
+    """
 
     batch = models.OneToOneField(Batch, on_delete=models.CASCADE, related_name="state", primary_key=True)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+", db_index=False)
+    started_at = models.DateTimeField()
+    number = models.PositiveIntegerField()
     seq = models.PositiveIntegerField()
+    shape = models.PositiveSmallIntegerField(db_index=True)
     status = models.CharField(max_length=10)
     closed_at = models.DateTimeField(null=True)
+    off_plan = models.PositiveIntegerField(default=0)
+    cooling_by = models.DateTimeField(null=True)
+    use_by = models.DateField(null=True)
+    dated = ArrayField(models.CharField(max_length=64), default=list)
+    flow = models.JSONField(default=list)
+    search = models.TextField(default="")
     summary = models.JSONField()
 
     class Meta:
+        indexes = [
+            models.Index(fields=["site", "-started_at", "-batch"], name="state_lately"),
+            models.Index(fields=["site", "status", "-started_at", "-batch"], name="state_by_status"),
+            models.Index(fields=["site", "-started_at", "-batch"], condition=Q(off_plan__gt=0), name="state_off_plan"),
+            models.Index(fields=["site", "-started_at", "-batch"], condition=Q(cooling_by__isnull=False), name="state_cooling"),
+            models.Index(fields=["site", "use_by"], condition=Q(use_by__isnull=False), name="state_use_by"),
+            models.Index(fields=["site", "-started_at"], condition=~Q(flow=[]), name="state_tried"),
+            models.Index(fields=["site", "number"], name="state_number"),
+            GinIndex(OpClass(F("search"), name="gin_trgm_ops"), name="state_words", fastupdate=False),
+        ]
         constraints = [
             models.CheckConstraint(condition=Q(status__in=["running", "finished", "stopped"]), name="batch_status_is_known"),
         ]

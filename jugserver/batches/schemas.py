@@ -11,11 +11,10 @@ from pydantic import AwareDatetime, Field
 
 from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
-from jugcore.batch.shapes import CoolingState, TimerReport
+from jugcore.batch.summary import BatchSummary
 from jugcore.formula.asks import ScaleAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
-from jugserver.batches.querysets import Wanted
 
 
 class BatchStart(Schema):
@@ -27,15 +26,7 @@ class BatchStart(Schema):
     scale: ScaleAsk | None = None
 
 
-class OpenMark(Schema):
-    """A temperature that a cooling batch must be shown at, and by when."""
-
-    at_most_c: float
-    by: datetime
-    state: CoolingState = Field("open", description="open; late: first shown after its time; missed: shown to be warmer after its time.")
-
-
-class BatchCard(Schema):
+class BatchCard(BatchSummary):
     """A batch in a list."""
 
     id: UUID
@@ -43,35 +34,18 @@ class BatchCard(Schema):
     name: str
     formula: UUID
     version: int
-    status: Literal["running", "finished", "stopped"]
     started_at: datetime
     started_by: str
     touched_at: datetime
-    closed_at: datetime | None
     last_seq: int
-    step: str | None = Field(description="What is to be done now.")
-    steps_done: int
-    steps: int
-    questions: int
-    aside: int = Field(0, description="Entries that nothing can be worked out with; it is read without them.")
-    trouble: str = Field("", description="Why nothing of it can be worked out, if so: its figures are none then.")
-    yield_g: float
-    planned_yield_g: float
-    yield_measured: bool
-    brix: float | None
-    planned_brix: float | None
-    waste_g: float
-    words: str = Field(description="Notes and reasons.")
-    off_plan: int = Field(description="How many things are further off plan than is near enough, and not dealt with; several readings are one.")
-    timers: list[TimerReport] = Field([], description="Timers that run.")
-    cooling: OpenMark | None = Field(
-        None, description="Of what is held by time and temperature: the first mark not shown in time, until somebody says why not."
-    )
-    frozen: bool = Field(False, description="Whether it is in the freezer.")
-    to_go_g: float | None = Field(None, description="Of a boil under way: grams to go by its last weighing.")
-    ready_low: datetime | None = Field(None, description="Of a boil under way: when it is ready.")
-    ready_high: datetime | None = None
-    lift_weigh_at: datetime | None = Field(None, description="Of a boil under way: from when on to weigh the pot.")
+    use_by: date | None = Field(None, description="The last day, as far as it was known when it was read.")
+
+
+class BatchesOut(Schema):
+    """A page of batches, the newest first."""
+
+    items: list[BatchCard]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
 
 
 class Who(Schema):
@@ -152,15 +126,13 @@ class BatchesAsk(Schema):
     """Which batches are asked for."""
 
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the number, who started it, notes and reasons.")
-    status: Literal["", "running", "finished", "stopped"] = ""
+    status: Literal["", "running", "ended", "finished", "stopped"] = Field("", description="Ended are those that were finished or stopped.")
     off_plan: bool = False
     cooling: bool = Field(False, description="Those that cool and are not shown cold yet.")
+    flow: bool = Field(False, description="Those that were timed through a funnel the day after.")
+    use_by: date | None = Field(None, description="Those to be used by that day at the latest.")
     since: date | None = None
     until: date | None = None
-
-    def wanted(self) -> Wanted:
-        """As the database is asked."""
-        return Wanted(self.q, self.status, self.off_plan, self.since, self.until, self.cooling)
 
 
 class LabelAsk(Schema):

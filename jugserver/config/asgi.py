@@ -2,6 +2,7 @@
 
 import asyncio
 import gc
+import logging
 import os
 import threading
 
@@ -10,11 +11,13 @@ from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.core.handlers.asgi import ASGIHandler
 from django.core.handlers.base import BaseHandler
+from django.db import DatabaseError
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 from jugserver.computing.pool import Asking, asking, pool
 from jugserver.config.bodies import bounded
+from jugserver.config.connections import give_back
 
 
 class OneThread(ASGIHandler):
@@ -50,7 +53,9 @@ application = bounded(OneThread(), settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
 
 # A walk makes a few thousand short-lived objects; without this every third walk
 # would have the collector look through all of Django again.
+from jugserver.batches.states import catch_up as catch_up_batches  # noqa: E402
 from jugserver.config import urls as urls  # noqa: E402
+from jugserver.formulas.states import catch_up as catch_up_formulas  # noqa: E402
 
 
 def _warm() -> None:
@@ -58,6 +63,13 @@ def _warm() -> None:
     processes = pool()
     if processes is not None:
         processes.warm()
+    try:
+        catch_up_formulas()
+        catch_up_batches()
+    except DatabaseError:  # it says so itself at every request; what is behind is read when it is asked for
+        logging.getLogger(__name__).warning("What lists show could not be looked through", exc_info=True)
+    finally:
+        give_back()
 
 
 _warming = threading.Timer(2.0, _warm)

@@ -152,6 +152,9 @@ DATA_DIR, SECRET_FILE = _env.data_dir, _env.secret_file
 #: Computing processes: None for as many as the machine is good for, 0 to compute in the thread that asks.
 COMPUTING_WORKERS = 0 if _env.workers is None and _env.mode == "test" else _env.workers
 
+#: Whether what can wait a moment is done beside the requests; in tests whoever asks next does it.
+BY_AND_BY = _env.mode != "test"
+
 USE_TZ = True
 # A label’s date and a run sheet’s hours are the kitchen’s own.
 TIME_ZONE = "UTC" if _env.mode == "test" else machine_time_zone()

@@ -18,7 +18,8 @@ from jugserver.accounts.models import User
 from jugserver.audit.who import by_command
 from jugserver.batches.log import Sending, append
 from jugserver.batches.models import Batch
-from jugserver.batches.services import cards_of, start_batch
+from jugserver.batches.services import start_batch
+from jugserver.batches.states import bring_up_to_date
 from jugserver.demo.benchmarks import load_benchmarks
 from jugserver.demo.pantry import load_pantry
 from jugserver.formulas.models import Formula
@@ -89,7 +90,7 @@ def load_batches(now: datetime | None = None) -> None:
         batch = start_batch(actor=cooks[told["by"]], formula_id=formulas[told["formula"]].pk, version=1, at=start)
         events = [_entered(entry, start) for entry in told["entries"]]
         append(actor=cooks[told["by"]], batch_id=batch.id, events=events, how=Sending(as_made=True))
-    cards_of(site)  # so that the first look at the list is not the one that reads forty logs
+    bring_up_to_date(site)  # so that the first look at the list is not the one that reads forty logs
 
 
 def _entered(told: dict[str, Any], start: datetime) -> Event:

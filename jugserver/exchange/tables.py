@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Iterable, Sequence
-from datetime import datetime
+from collections.abc import Iterable, Iterator, Sequence
+from datetime import date, datetime
 from io import StringIO
 
 #: What a spreadsheet takes for the beginning of a formula, blanks before it or not.
 _BEGINS = ("=", "+", "-", "@", "\t", "\r")
 
-Cell = str | float | int | datetime | bool | None
+Cell = str | float | int | date | bool | None
 
 
 def cell(value: Cell) -> str:
@@ -21,6 +21,8 @@ def cell(value: Cell) -> str:
         return "yes" if value else ""
     if isinstance(value, datetime):
         return value.isoformat(timespec="seconds")
+    if isinstance(value, date):
+        return value.isoformat()
     if isinstance(value, int | float):
         return f"{value:.10g}"
     text = value.replace("\x00", "")
@@ -29,9 +31,19 @@ def cell(value: Cell) -> str:
 
 def csv_text(head: Sequence[str], rows: Iterable[Sequence[Cell]]) -> str:
     """A CSV file with a head; a byte order mark so that spreadsheets read its letters right."""
-    out = StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(head)
-    for row in rows:
-        writer.writerow([cell(value) for value in row])
-    return "\ufeff" + out.getvalue()
+    return "".join(csv_pages(head, [rows]))
+
+
+def csv_pages(head: Sequence[str], pages: Iterable[Iterable[Sequence[Cell]]]) -> Iterator[str]:
+    """The same by and by: the head with the first page, then page by page."""
+    first = True
+    for page in pages:
+        out = StringIO()
+        writer = csv.writer(out, lineterminator="\r\n")
+        if first:
+            out.write("\ufeff")
+            writer.writerow(head)
+            first = False
+        for row in page:
+            writer.writerow([cell(value) for value in row])
+        yield out.getvalue()

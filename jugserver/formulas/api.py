@@ -6,21 +6,23 @@ from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest
-from ninja import Path, Router, Status
+from ninja import Path, Query, Router, Status
 
 from jugcore.families.starters import Starters, starters
 from jugcore.formula.compare import CompareReport
 from jugserver.accounts import policies
+from jugserver.config.paging import Cursor
 from jugserver.config.problems import Problem
 from jugserver.config.session import signed_in
-from jugserver.formulas import services, versions
+from jugserver.formulas import lists, services, versions
 from jugserver.formulas.schemas import (
     CompareIn,
     DraftBase,
     DraftIn,
-    FormulaCard,
     FormulaNew,
     FormulaOut,
+    FormulasAsk,
+    FormulasOut,
     ReadyIn,
     VersionCard,
     VersionIn,
@@ -34,12 +36,12 @@ compare_router = Router()
 _REFUSALS = {401: Problem, 403: Problem}
 
 
-@router.get("", response={200: list[FormulaCard], **_REFUSALS}, operation_id="formulas_list")
-def list_formulas(request: HttpRequest) -> list[FormulaCard]:
-    """The site's formulas, lately touched first."""
+@router.get("", response={200: FormulasOut, **_REFUSALS, 422: Problem}, operation_id="formulas_list")
+def list_formulas(request: HttpRequest, ask: Query[FormulasAsk], cursor: Cursor = "") -> FormulasOut:
+    """The site's formulas, lately touched first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return services.cards_of(site)
+    return lists.page_of(site, lists.Wanted(ask.q, ask.troubled, ask.ids), cursor)
 
 
 @router.post("", response={201: FormulaOut, **_REFUSALS, 422: Problem}, operation_id="formulas_start")

@@ -17,11 +17,11 @@ from jugcore.formula.swap_asks import SwapAsk, swap_report
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
-from jugserver.batches.services import flow_trials
+from jugserver.batches.states import flow_trials
 from jugserver.computing.pool import work_out
 from jugserver.exchange.tables import csv_text
+from jugserver.formulas.compiling import compiled
 from jugserver.formulas.schemas import ExportOut
-from jugserver.formulas.services import compiled
 from jugserver.formulas.shared import shared_of
 from jugserver.pantry.placing import own_of, placed
 

@@ -13,9 +13,9 @@ from jugcore.matter.library import library
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
+from jugserver.formulas.compiling import compiled
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, Measures, RowsIn
 from jugserver.formulas.models import Formula
-from jugserver.formulas.services import compiled
 from jugserver.pantry.named import NOTHING, named
 from jugserver.pantry.placing import keys_in, titles_of
 from jugserver.pantry.typed import asked_once, row_of, search

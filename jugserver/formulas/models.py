@@ -5,8 +5,10 @@ from __future__ import annotations
 import uuid
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
-from django.db.models import Q
+from django.db.models import F, Q
 
 from jugserver.accounts.models import Site
 from jugserver.audit.tracking import tracked
@@ -39,6 +41,52 @@ class Formula(models.Model):
 
     def __str__(self) -> str:
         return str(self.name)
+
+
+class FormulaState(models.Model):
+    """What lists show of a formula and what its equipment meets, worked out when it is saved; ``stale`` once what it rests on is another.
+
+    ``gear`` says by kind which ingredients it meets, and which allergens of those that the document carries itself; ``uses`` are
+    all that it takes of the pantry.
+    """
+
+    formula = models.OneToOneField(Formula, on_delete=models.CASCADE, related_name="state", primary_key=True)
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+", db_index=False)
+    touched_at = models.DateTimeField()
+    archived = models.BooleanField(default=False)
+    draft = models.PositiveIntegerField()
+    core_version = models.CharField(max_length=40)
+    stale = models.BooleanField(default=False)
+    mark = models.JSONField(null=True)
+    trouble = models.TextField(null=True)
+    gear = models.JSONField(default=dict)
+    uses = ArrayField(models.CharField(max_length=64), default=list)
+    search = models.TextField(default="")
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["site", "-touched_at", "-formula"], condition=Q(archived=False), name="formula_state_lately"),
+            models.Index(
+                fields=["site", "-touched_at", "-formula"], condition=Q(archived=False, trouble__isnull=False), name="formula_state_troubled"
+            ),
+            models.Index(fields=["site", "-touched_at"], condition=Q(stale=True), name="formula_state_stale"),
+            models.Index(fields=["core_version"], name="formula_state_by_release"),
+            GinIndex(fields=["uses"], name="formula_state_uses", fastupdate=False),
+            GinIndex(OpClass(F("search"), name="gin_trgm_ops"), name="formula_state_words", fastupdate=False),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.formula_id} at draft {self.draft}"
+
+
+class FormulasMoved(models.Model):
+    """A number that rises whenever a site's formulas put something else into its equipment: what processes keep of it goes by that."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="+", primary_key=True)
+    number = models.PositiveBigIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return f"{self.site_id} at {self.number}"
 
 
 class DraftSave(models.Model):

@@ -40,6 +40,21 @@ class FormulaCard(Schema):
     trouble: str | None = Field(description="Why the draft does not walk, if it does not.")
 
 
+class FormulasOut(Schema):
+    """A page of formulas, lately touched first."""
+
+    items: list[FormulaCard]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
+
+
+class FormulasAsk(Schema):
+    """Which formulas are asked for."""
+
+    q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the family and the school.")
+    troubled: bool = Field(False, description="Those whose draft does not walk, or has a fault.")
+    ids: list[UUID] | None = Field(None, max_length=100, description="These, as far as they are there.")
+
+
 class FormulaOut(Schema):
     """A formula with its draft."""
 

@@ -1,8 +1,7 @@
-"""Verbs on formulas: start, save, archive, and the walk itself."""
+"""Verbs on formulas: start, save, archive."""
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 from uuid import UUID
 
@@ -13,67 +12,19 @@ from django.utils import timezone
 from jugcore import __version__
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.answers import resting
-from jugcore.formula.pots import in_its_pots
-from jugcore.formula.report import report
-from jugcore.method.document import Method, MethodDocument, compile_document
-from jugcore.method.kitchen import Kitchen
+from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
-from jugserver.formulas.models import DraftSave, Formula
-from jugserver.formulas.schemas import FormulaCard, FormulaOut, JugMark
-from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.placing import placed
-
-
-def compiled(document: MethodDocument, site: Site) -> Method:
-    """A document ready to walk: in its own kitchen or the site's, with what the site has of its own in its pantry."""
-    return in_kitchen(placed([document], site)[0], kitchen_of(site).kitchen)
-
-
-def in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
-    """A document ready to walk in its own kitchen, else in this one."""
-    if document.kitchen is not None:
-        return compile_document(document)
-    return compile_document(document.model_copy(update={"kitchen": kitchen}), asks=True)
-
-
-def cards_of(site: Site) -> list[FormulaCard]:
-    """All formulas of a site, lately touched first."""
-    kitchen = kitchen_of(site).kitchen
-    formulas = list(Formula.objects.of_site(site).with_draft())
-    documents = placed([MethodDocument.model_validate(formula.document) for formula in formulas], site)
-    return [_card(formula, document, kitchen) for formula, document in zip(formulas, documents, strict=True)]
-
-
-def _card(formula: Any, document: MethodDocument, kitchen: Kitchen) -> FormulaCard:
-    mark, trouble = _mark_of(document.model_dump_json(exclude_none=True), kitchen)
-    return FormulaCard(
-        id=formula.id, name=formula.name, family=formula.family, school=formula.school, draft=formula.draft,
-        touched_at=formula.touched_at, saved_by=formula.saved_by_name, mark=mark, trouble=trouble,
-    )  # fmt: skip
-
-
-@lru_cache(maxsize=4096)
-def _mark_of(document: str, kitchen: Kitchen) -> tuple[JugMark | None, str | None]:
-    """A formula's little jug, and what is wrong with it if anything.
-
-    Remembered: a list of hundreds must not walk each of them anew at every look.
-    """
-    try:
-        found = report(in_its_pots(in_kitchen(MethodDocument.model_validate_json(document), kitchen)))
-    except DomainError as error:
-        return None, error.message
-    cold = found.cold_product
-    whole = cold.volume_ml or cold.mass_g
-    bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
-    mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix)
-    return mark, found.faults[0].message if found.faults else None
+from jugserver.formulas.compiling import compiled
+from jugserver.formulas.models import DraftSave, Formula, FormulaState
+from jugserver.formulas.schemas import FormulaOut
+from jugserver.formulas.states import keep_states, moved, with_draft
 
 
 def formula_of(site: Site, id: UUID) -> FormulaOut:
     """One formula with its draft. Raises Http404 for another site's."""
-    formula: Any = Formula.objects.of_site(site).with_draft().filter(pk=id).first()
+    formula: Any = with_draft(Formula.objects.of_site(site)).filter(pk=id).first()
     if formula is None:
         raise Http404
     return _out(formula, _told_of(formula.document, site), formula.saved_by_name)
@@ -112,6 +63,7 @@ def start_formula(*, actor: User, document: MethodDocument) -> FormulaOut:
     except IntegrityError:
         raise _name_taken(name) from None
     _keep(formula, stored, actor)
+    _listed(formula, stored)
     return _out(formula, stored, str(actor))
 
 
@@ -143,6 +95,7 @@ def save_draft(*, actor: User, id: UUID, draft: int, document: MethodDocument) -
     except IntegrityError:
         raise _name_taken(formula.name) from None
     _keep(formula, stored, actor)
+    _listed(formula, stored)
     return _out(formula, stored, str(actor))
 
 
@@ -155,6 +108,8 @@ def archive_formula(*, actor: User, id: UUID) -> None:
     changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
     if not changed:
         raise Http404
+    FormulaState.objects.filter(pk=id).update(archived=True)
+    moved(site)
 
 
 @transaction.atomic
@@ -163,7 +118,7 @@ def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
     policies.require(actor, "edit_formulas")
     site = actor.site
     assert site is not None
-    formula: Any = Formula.objects.filter(site=site, pk=id).with_draft().first()
+    formula: Any = with_draft(Formula.objects.filter(site=site, pk=id)).first()
     if formula is None:
         raise Http404
     try:
@@ -171,11 +126,20 @@ def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
             Formula.objects.filter(pk=id).update(archived_at=None)
     except IntegrityError:
         raise _name_taken(formula.name) from None
+    FormulaState.objects.filter(pk=id).update(archived=False)
+    moved(site)
     return _out(formula, formula.document, formula.saved_by_name)
 
 
 def _keep(formula: Formula, document: dict[str, Any], actor: User | None) -> None:
     DraftSave.objects.create(formula=formula, number=formula.draft, document=document, saved_by=actor, core_version=__version__)
+
+
+def _listed(formula: Any, document: dict[str, Any]) -> None:
+    """What lists show of it, and what its equipment meets, with the save itself."""
+    formula.document = document
+    keep_states(formula.site, [formula])
+    moved(formula.site)  # it may be called otherwise now
 
 
 def _name_of(document: MethodDocument) -> str:

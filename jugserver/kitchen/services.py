@@ -17,9 +17,11 @@ from jugcore.errors import BadDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
+from jugserver.config.kept import Kept
 from jugserver.config.problems import Conflict
 from jugserver.kitchen.models import Burner, GearCleaned, GearMet, Pot, Scale, SharedGear, Sieve, SiteKitchen, Thing
 from jugserver.kitchen.schemas import KitchenOut
+from jugserver.kitchen.signals import kitchen_saved
 
 _PLAIN = (
     "altitude_m",
@@ -50,14 +52,11 @@ def kitchen_of(site: Site) -> KitchenOut:
     is rolled back leaves its number to another.
     """
     stamp = SiteKitchen.objects.filter(site=site).values_list("number", "changed_at").first()
-    known = _known.get(site.pk)
-    if known is None or known[0] != stamp:
-        known = (stamp, _read(site))
-        _known[site.pk] = known
-    return known[1]
+    known = _known.get((site.pk, stamp))
+    return known if known is not None else _known.keep((site.pk, stamp), _read(site))
 
 
-_known: dict[int, tuple[tuple[int, datetime] | None, KitchenOut]] = {}
+_known: Kept[tuple[int, tuple[int, datetime] | None], KitchenOut] = Kept(64)
 
 
 def _read(site: Site) -> KitchenOut:
@@ -154,6 +153,7 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
     row, _ = SiteKitchen.objects.update_or_create(site=site, defaults={**values, "number": number + 1})
     for name in _THINGS:
         _keep_things(row, name, getattr(kitchen, name) or ())
+    kitchen_saved.send(SiteKitchen, site=site)
     return kitchen_of(site)
 
 

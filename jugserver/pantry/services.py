@@ -20,6 +20,7 @@ from jugserver.config.problems import Conflict
 from jugserver.pantry.models import Ingredient, Lot, Pack
 from jugserver.pantry.querysets import plain, searchable
 from jugserver.pantry.schemas import LotIn, PackIn
+from jugserver.pantry.signals import ingredient_saved, lot_saved
 
 
 def ingredient_of(site: Site, key: str) -> Ingredient:
@@ -67,6 +68,7 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     row.number = number + 1
     row.changed_by = actor
     row.save()
+    ingredient_saved.send(Ingredient, site=site, key=key)
     return row
 
 
@@ -96,6 +98,7 @@ def put_away(*, actor: User, key: str) -> None:
     row.number += 1
     row.changed_by = actor
     row.save()
+    ingredient_saved.send(Ingredient, site=site, key=key)
 
 
 def _follow(row: Ingredient) -> None:
@@ -181,6 +184,7 @@ def save_lot(*, actor: User, key: str, lot_id: int | None, lot: LotIn) -> Lot:
             kept.save()
     except IntegrityError:
         raise BadDocument("code", f"There is already a lot {kept.code} of {row.title}.", "Give it a code of its own.") from None
+    lot_saved.send(Lot, site=row.site, key=key)
     return kept
 
 

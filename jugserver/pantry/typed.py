@@ -10,12 +10,11 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 from functools import cache
 
-from django.db import connection
-
 from jugcore.formula.line_words import counted, line_words
 from jugcore.matter.library import library
 from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
 from jugserver.accounts.models import Site
+from jugserver.config.planned import planned_anew
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.querysets import plain
 
@@ -127,25 +126,9 @@ def _looked_up(site: Site, typed: str, words: Sequence[str], *, kind: str = "", 
     first = _page(site, [] if needless else patterns, f"AND {_BEGINS}", span, kind, 0, offset + most)
     if len(first) >= offset + most:
         return first[offset:]
-    with _planned_anew():
+    with planned_anew():
         rest = _page(site, patterns, f"AND NOT ({_BEGINS})", span, kind, 0, offset + most - len(first))
     return [*first, *rest][offset:]
-
-
-@contextmanager
-def _planned_anew() -> Iterator[None]:
-    """Has what is asked inside planned for the word it is asked with.
-
-    Connections keep their statements prepared; but whether to read all titles in order or the index of words is right for one
-    word and forty times too slow for another.
-    """
-    connection.ensure_connection()
-    kept = connection.connection.prepare_threshold
-    connection.connection.prepare_threshold = None
-    try:
-        yield
-    finally:
-        connection.connection.prepare_threshold = kept
 
 
 #: Titles between two texts; statements are written out, since to put one together anew would take longer than to run it.

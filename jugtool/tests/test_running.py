@@ -183,7 +183,7 @@ class Running(unittest.TestCase):
         process, address, _ = self.begin("demo")
         demo = self.data("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        formula = next(card for card in json.load(opener.open(f"{address}/api/v1/formulas")) if card["name"] == "Ferryman's Spice")
+        formula = next(card for card in json.load(opener.open(f"{address}/api/v1/formulas"))["items"] if card["name"] == "Ferryman's Spice")
         started = {"id": str(uuid4()), "formula": formula["id"], "version": 1}
         batch = json.load(opener.open(urllib.request.Request(f"{address}/api/v1/batches", json.dumps(started).encode())))["id"]
         outbox: list[dict[str, Any]] = []
@@ -292,7 +292,7 @@ class Running(unittest.TestCase):
         process, address, _ = self.begin("demo")
         opener = self.sign_in(address, "rafe", "river-town-demo")
         before = opener.open(f"{address}/api/v1/batches").read()
-        self.assertEqual(len(json.loads(before)), 40)
+        self.assertEqual(len(json.loads(before)["items"]), 40)
         demo = self.data("demo")
         rows = self.hashes(demo)
         self.assertGreater(len(rows), 10)
@@ -385,7 +385,7 @@ class Running(unittest.TestCase):
         opener = self.sign_in(address, "ines", "a-long-enough-one")
         session = json.load(opener.open(f"{address}/api/v1/session"))
         self.assertEqual((session["person"]["site"], session["demo_sign_ins"]), ("A kitchen", []))
-        self.assertEqual(json.load(opener.open(f"{address}/api/v1/formulas")), [])
+        self.assertEqual(json.load(opener.open(f"{address}/api/v1/formulas"))["items"], [])
         # A backup a day is written beside what is served.
         backups = self.data("shop").home / "backups"
         deadline = time.monotonic() + 30
@@ -416,7 +416,7 @@ class Running(unittest.TestCase):
     def walked(self, address: str) -> float:
         """Grams of product of a demo formula, walked over HTTP by a signed-in person."""
         opener = self.sign_in(address, "rafe", "river-town-demo")
-        cards = json.load(opener.open(f"{address}/api/v1/formulas"))
+        cards = json.load(opener.open(f"{address}/api/v1/formulas"))["items"]
         formula = json.load(opener.open(f"{address}/api/v1/formulas/{cards[0]['id']}"))
         report = json.load(opener.open(urllib.request.Request(f"{address}/api/v1/walk", json.dumps(formula["document"]).encode())))
         return float(report["product"]["mass_g"])

@@ -30,7 +30,7 @@ class After(ShopCase):
         return found
 
     def _cooling(self) -> list[dict[str, Any]]:
-        found: list[dict[str, Any]] = json.loads(self.client_.get("/api/v1/batches?cooling=true").content)
+        found: list[dict[str, Any]] = json.loads(self.client_.get("/api/v1/batches?cooling=true").content)["items"]
         return [card for card in found if card["id"] == str(self.batch.id)]
 
     def _label(self, query: str = "") -> str:

@@ -12,10 +12,11 @@ from django.test import TransactionTestCase
 
 from jugcore.batch.events import Event
 from jugserver.accounts.models import Role, Site, User
+from jugserver.batches.lists import page_of
 from jugserver.batches.log import append
-from jugserver.batches.models import Batch, BatchState, LogEntry
+from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import BatchCard
-from jugserver.batches.services import cards_of, projected, state_of
+from jugserver.batches.states import forget, projected, state_of
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
 
@@ -150,9 +151,9 @@ class Batches(ShopCase):
 
     def test_the_state_rebuilt_from_the_log_is_the_state_kept(self) -> None:
         self.enter({"kind": "weighed", "line": "juice", "reads_g": 410}, {"kind": "done", "stage": "press"})
-        kept = cards_of(self.site)[0]
+        kept = page_of(self.site).items[0]
         batch = Batch.objects.in_full().get(pk=self.batch.id)
-        BatchState.objects.all().delete()
+        forget()
         again = projected(Batch.objects.in_full().get(pk=self.batch.id))
         shown = kept.model_dump(mode="json")
         for name, value in again.summary.items():
@@ -162,9 +163,9 @@ class Batches(ShopCase):
         self.assertEqual(state_of(batch).seq, 2)
 
     def test_a_list_brings_states_up_to_date(self) -> None:
-        self.assertEqual(cards_of(self.site)[0].status, "running")
+        self.assertEqual(page_of(self.site).items[0].status, "running")
         self.enter({"kind": "closed", "outcome": "stopped", "reason": "burnt"})
-        card = cards_of(self.site)[0]
+        card = page_of(self.site).items[0]
         self.assertEqual((card.status, card.closed_at is not None), ("stopped", True))
 
     def test_the_database_refuses_to_change_a_log_or_a_batch(self) -> None:

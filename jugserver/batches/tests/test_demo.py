@@ -8,8 +8,8 @@ from datetime import UTC, datetime, timedelta
 from django.test import TestCase
 
 from jugserver.accounts.models import Site
+from jugserver.batches.lists import page_of
 from jugserver.batches.models import Batch, LogEntry
-from jugserver.batches.services import cards_of
 from jugserver.demo.load import load, load_batches
 
 
@@ -20,7 +20,7 @@ class DemoBatches(TestCase):
         cls.now = datetime(2026, 3, 2, 12, tzinfo=UTC)
         load_batches(cls.now)
         load_batches(cls.now)  # a second start loads nothing twice
-        cls.cards = cards_of(Site.objects.get())
+        cls.cards = page_of(Site.objects.get()).items
 
     def test_forty_batches_of_nine_weeks(self) -> None:
         self.assertEqual(len(self.cards), 40)

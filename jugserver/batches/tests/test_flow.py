@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 
 from jugserver.accounts.models import User
+from jugserver.batches.lists import page_of
 from jugserver.batches.models import Batch
-from jugserver.batches.services import cards_of
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
 from jugserver.demo.load import demo_document
@@ -35,7 +35,7 @@ class Flow(ShopCase):
         self.assertIn("17 s", str(found["words"]))
         self.assertIn(f"{batch.number:04d}", str(found["trials"]))
         self.assertIsNone(self.walk("lead", "weir-simple")["flow"])
-        self.assertTrue(cards_of(batch.site))
+        self.assertTrue(page_of(batch.site).items)
 
     def test_nothing_of_it_reaches_another_site(self) -> None:
         batch = begun_batch(self.people["lead"], "chicory-cocoa-plain")

@@ -14,9 +14,11 @@ from jugcore.batch.events import Event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import Role, Site, User
+from jugserver.batches.lists import page_of
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch
-from jugserver.batches.services import cards_of, start_batch, state_of
+from jugserver.batches.services import start_batch
+from jugserver.batches.states import state_of
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.tests.at_once import at_once
 from jugserver.config.tests.shop import ShopCase
@@ -88,7 +90,7 @@ class Gear(ShopCase):
         row = GearCleaned.objects.get()
         self.assertEqual((row.piece, row.by), ("green", self.people["prep"]))
         self.cook(self.started(formula("Nut milk", "almond_drink")))
-        cards_of(self.people["lead"].site)
+        page_of(self.people["lead"].site)
         self.assertEqual(self.met(), ["nuts"], "it meets them again")
 
     def test_what_was_taken_back_met_nothing_and_reading_again_doubles_nothing(self) -> None:
@@ -104,7 +106,7 @@ class Gear(ShopCase):
 
     def test_saving_the_kitchen_does_not_wash_it(self) -> None:
         self.cook(self.started(formula("Nut milk", "almond_drink")))
-        cards_of(self.people["lead"].site)
+        page_of(self.people["lead"].site)
         found = json.loads(self.signed_in("lead").get("/api/v1/kitchen").content)
         bare = {**found["kitchen"], "shared": [{**piece, "met": []} for piece in found["kitchen"]["shared"]]}
         answer = self.send(self.signed_in("lead"), "PUT", "/api/v1/kitchen", {"number": found["number"], "kitchen": bare})
@@ -129,6 +131,6 @@ class AtOnce(TransactionTestCase):
         for _ in range(5):
             batch = start_batch(actor=lead, formula_id=kept.id, version=1)
             append(actor=lead, batch_id=batch.pk, events=[Event.model_validate(entry({"kind": "done", "stage": "blend"}, by="lead"))])
-            failed += [each for each in at_once(4, lambda: len(cards_of(site))) if isinstance(each, BaseException)]
+            failed += [each for each in at_once(4, lambda: len(page_of(site).items)) if isinstance(each, BaseException)]
         self.assertEqual(failed, [])
         self.assertEqual(GearMet.objects.filter(site=site).count(), 5)

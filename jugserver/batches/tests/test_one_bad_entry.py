@@ -14,9 +14,9 @@ from django.utils import timezone
 from jugcore.batch.events import Event
 from jugserver.accounts.marks import mark_of
 from jugserver.accounts.models import Role, Site, User
-from jugserver.batches import services
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState, LogEntry
+from jugserver.batches.reading import walked_before
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.at_once import at_once
@@ -46,7 +46,7 @@ class _Cooking(ShopCase):
     def cards(self) -> dict[str, dict[str, Any]]:
         answer = self.client_.get("/api/v1/batches")
         self.assertEqual(answer.status_code, 200, answer.content[:500])
-        return {card["id"]: card for card in json.loads(answer.content)}
+        return {card["id"]: card for card in json.loads(answer.content)["items"]}
 
 
 class OneBadEntry(_Cooking):
@@ -88,13 +88,13 @@ class OneBadEntry(_Cooking):
             site=self.site, number=900, formula=self.batch.formula, version=self.batch.version, name="Of another age", document={"format": "x"},
             fingerprint="x", core_version="0", started_by=self.people["lead"], started_at=timezone.now(), touched_at=timezone.now(),
         )  # fmt: skip
-        with self.assertLogs("jugserver.batches.services", "ERROR"):
+        with self.assertLogs("jugserver.batches.states", "ERROR"):
             cards = self.cards()
         self.assertIn("cannot be read", cards[str(broken.pk)]["trouble"])
         self.assertEqual(cards[str(other.pk)]["trouble"], "")
         self.assertGreater(cards[str(other.pk)]["planned_yield_g"], 0)
         BatchState.objects.get(batch=broken)
-        with self.assertLogs("jugserver.batches.services", "ERROR"):
+        with self.assertLogs("jugserver.batches.reading", "ERROR"):
             self.assert_problem(self.client_.get(f"/api/v1/batches/{broken.pk}"), 422, word="cannot be read here")
 
     def test_an_entry_of_another_release_is_a_note_that_says_so(self) -> None:
@@ -106,7 +106,7 @@ class OneBadEntry(_Cooking):
                 [self.batch.pk],
             )
             cursor.execute("set local session_replication_role = origin")
-        services._known.clear()
+        walked_before.clear()
         with self.assertLogs("jugserver.batches.log", "ERROR"):
             sheet = self.page()["report"]["sheet"]
         self.assertEqual(len(sheet["log"]), 2)

@@ -68,7 +68,7 @@ class Ready(ShopCase):
             (InterfaceError("closed"), "The database does not answer."),
             (full, "The disk is full"),
         ):
-            with mock.patch("jugserver.batches.services.cards_of", side_effect=error), self.assertLogs("jugserver.config.problems", "WARNING"):
+            with mock.patch("jugserver.batches.lists.page_of", side_effect=error), self.assertLogs("jugserver.config.problems", "WARNING"):
                 self.assert_problem(client.get("/api/v1/batches"), 503, word=words)
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
@@ -83,7 +83,7 @@ class Contradicted(ShopCase):
             Site.objects.create(name="")
 
         with (
-            mock.patch("jugserver.batches.services.cards_of", side_effect=refused),
+            mock.patch("jugserver.batches.lists.page_of", side_effect=refused),
             self.assertLogs("jugserver.config.problems", "WARNING"),
             transaction.atomic(),
         ):

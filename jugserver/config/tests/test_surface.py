@@ -109,7 +109,11 @@ class Fuzz(ShopCase):
                     self.assertIn(answer.status_code, (200, 201, 422), answer.content[:300])
         self.assertEqual(set(seen), {200, 201, 422})
         # Whatever was kept can be listed and opened again.
-        cards = json.loads(client.get("/api/v1/formulas").content)
+        cards, cursor = [], ""
+        while cursor is not None:
+            page = json.loads(client.get(f"/api/v1/formulas?cursor={cursor}").content)
+            cards += page["items"]
+            cursor = page["next"]
         self.assertEqual(len(cards), seen[201])
         for card in cards:
             self.assertEqual(client.get(f"/api/v1/formulas/{card['id']}").status_code, 200)

@@ -15,11 +15,11 @@ from psycopg import sql
 
 from jugcore.tests.depth import DEEP
 from jugserver.accounts.models import Site
-from jugserver.batches.models import BatchState
-from jugserver.batches.services import cards_of as batch_cards_of
+from jugserver.batches.lists import Wanted, all_of, page_of
+from jugserver.batches.states import forget
 from jugserver.batches.verify import faults
 from jugserver.config.tests.databases import maintenance, where
-from jugserver.formulas import services as formulas
+from jugserver.formulas import lists as formulas
 
 #: Dump → how many batches it lists, read anew from their logs; none before there were any.
 BATCHES = {"hob": 40, "pantry": 40}
@@ -46,10 +46,12 @@ class Upgrade(SimpleTestCase):
             with self.subTest(dump=dump.name), self._opened(dump):
                 call_command("migrate", interactive=False, verbosity=0)
                 site = Site.objects.get()
-                cards = formulas.cards_of(site)
+                cards = formulas.page_of(site).items
                 self.assertEqual((len(cards), sum(card.trouble is None for card in cards)), EXPECTED[dump.stem])
-                BatchState.objects.all().delete()
-                self.assertEqual(len(batch_cards_of(site)), BATCHES.get(dump.stem, 0))
+                # As it was left, and read anew.
+                self.assertEqual(sum(len(page) for page in all_of(site, Wanted())), BATCHES.get(dump.stem, 0))
+                forget()
+                self.assertEqual(len(page_of(site).items), BATCHES.get(dump.stem, 0))
                 # What an earlier release kept still is what it kept: its fingerprints are those of today.
                 self.assertEqual(list(faults()), [])
 
@@ -74,4 +76,3 @@ class Upgrade(SimpleTestCase):
         connection.close()
         connection.settings_dict["NAME"] = name
         ContentType.objects.clear_cache()
-        formulas._mark_of.cache_clear()

@@ -121,7 +121,7 @@ class Keeping(ShopCase):
         answer = self.send(client, "POST", "/api/v1/formulas", {"document": raw})
         self.assertEqual(answer.status_code, 201)
         self.assertEqual(json.loads(answer.content)["document"]["stages"][0]["lines"][0]["amount"], "some of it, later")
-        cards = json.loads(client.get("/api/v1/formulas").content)
+        cards = json.loads(client.get("/api/v1/formulas").content)["items"]
         self.assertIn("some of it", next(c["trouble"] for c in cards if c["name"] == "Half done"))
 
     def test_two_people_at_once(self) -> None:
@@ -147,7 +147,7 @@ class Keeping(ShopCase):
         formula = start_formula(actor=self.people["lead"], document=self.document)
         client = self.signed_in("lead")
         self.assertEqual(self.send(client, "DELETE", f"/api/v1/formulas/{formula.id}").status_code, 204)
-        self.assertEqual(json.loads(client.get("/api/v1/formulas").content), [])
+        self.assertEqual(json.loads(client.get("/api/v1/formulas").content)["items"], [])
         self.assertEqual(DraftSave.objects.filter(formula_id=formula.id).count(), 1)
         start_formula(actor=self.people["lead"], document=self.document)
 
@@ -170,7 +170,7 @@ class Keeping(ShopCase):
         client = self.signed_in("lead")
 
         def mark() -> dict[str, Any]:
-            found: dict[str, Any] = json.loads(client.get("/api/v1/formulas").content)[0]["mark"]
+            found: dict[str, Any] = json.loads(client.get("/api/v1/formulas").content)["items"][0]["mark"]
             return found
 
         first = mark()

@@ -286,7 +286,7 @@ class Priced(PantryCase):
         for way in ways["ways"]:
             self.assertEqual(way["document"]["substances"], {})
             MethodDocument.model_validate(way["document"])
-        marks = json.loads(lead.get("/api/v1/formulas").content)
+        marks = json.loads(lead.get("/api/v1/formulas").content)["items"]
         self.assertIsNone(next(card for card in marks if card["name"] == "Yard syrup")["trouble"])
 
 

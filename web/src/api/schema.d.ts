@@ -557,7 +557,7 @@ export interface paths {
         };
         /**
          * List Formulas
-         * @description The site's formulas, lately touched first.
+         * @description The site's formulas, lately touched first, those that are asked for; fifty at a time.
          */
         get: operations["formulas_list"];
         put?: never;
@@ -1009,7 +1009,7 @@ export interface paths {
         };
         /**
          * List Batches
-         * @description The site's batches, the newest first; those that are asked for.
+         * @description The site's batches, the newest first, those that are asked for; fifty at a time.
          */
         get: operations["batches_list"];
         put?: never;
@@ -1033,7 +1033,7 @@ export interface paths {
         };
         /**
          * Table
-         * @description The same list as CSV, plan against actual.
+         * @description The same list as CSV, all of it, plan against actual.
          */
         get: operations["batches_table"];
         put?: never;
@@ -3690,6 +3690,29 @@ export interface components {
             typed: string;
         };
         /**
+         * FormulasAsk
+         * @description Which formulas are asked for.
+         */
+        FormulasAsk: {
+            /**
+             * Q
+             * @description Words of the name, the family and the school.
+             * @default
+             */
+            q: string;
+            /**
+             * Troubled
+             * @description Those whose draft does not walk, or has a fault.
+             * @default false
+             */
+            troubled: boolean;
+            /**
+             * Ids
+             * @description These, as far as they are there.
+             */
+            ids?: string[] | null;
+        };
+        /**
          * FormulaCard
          * @description A formula in a list.
          */
@@ -3721,6 +3744,19 @@ export interface components {
              * @description Why the draft does not walk, if it does not.
              */
             trouble: string | null;
+        };
+        /**
+         * FormulasOut
+         * @description A page of formulas, lately touched first.
+         */
+        FormulasOut: {
+            /** Items */
+            items: components["schemas"]["FormulaCard"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
         };
         /**
          * JugMark
@@ -6172,10 +6208,11 @@ export interface components {
             q: string;
             /**
              * Status
+             * @description Ended are those that were finished or stopped.
              * @default
              * @enum {string}
              */
-            status: "" | "running" | "finished" | "stopped";
+            status: "" | "running" | "ended" | "finished" | "stopped";
             /**
              * Off Plan
              * @default false
@@ -6187,6 +6224,17 @@ export interface components {
              * @default false
              */
             cooling: boolean;
+            /**
+             * Flow
+             * @description Those that were timed through a funnel the day after.
+             * @default false
+             */
+            flow: boolean;
+            /**
+             * Use By
+             * @description Those to be used by that day at the latest.
+             */
+            use_by?: string | null;
             /** Since */
             since?: string | null;
             /** Until */
@@ -6198,52 +6246,32 @@ export interface components {
          */
         BatchCard: {
             /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Number */
-            number: number;
-            /** Name */
-            name: string;
-            /**
-             * Formula
-             * Format: uuid
-             */
-            formula: string;
-            /** Version */
-            version: number;
-            /**
              * Status
+             * @default running
              * @enum {string}
              */
             status: "running" | "finished" | "stopped";
-            /**
-             * Started At
-             * Format: date-time
-             */
-            started_at: string;
-            /** Started By */
-            started_by: string;
-            /**
-             * Touched At
-             * Format: date-time
-             */
-            touched_at: string;
             /** Closed At */
-            closed_at: string | null;
-            /** Last Seq */
-            last_seq: number;
+            closed_at?: string | null;
             /**
              * Step
              * @description What is to be done now.
              */
-            step: string | null;
-            /** Steps Done */
+            step?: string | null;
+            /**
+             * Steps Done
+             * @default 0
+             */
             steps_done: number;
-            /** Steps */
+            /**
+             * Steps
+             * @default 0
+             */
             steps: number;
-            /** Questions */
+            /**
+             * Questions
+             * @default 0
+             */
             questions: number;
             /**
              * Aside
@@ -6257,26 +6285,40 @@ export interface components {
              * @default
              */
             trouble: string;
-            /** Yield G */
+            /**
+             * Yield G
+             * @default 0
+             */
             yield_g: number;
-            /** Planned Yield G */
+            /**
+             * Planned Yield G
+             * @default 0
+             */
             planned_yield_g: number;
-            /** Yield Measured */
+            /**
+             * Yield Measured
+             * @default false
+             */
             yield_measured: boolean;
             /** Brix */
-            brix: number | null;
+            brix?: number | null;
             /** Planned Brix */
-            planned_brix: number | null;
-            /** Waste G */
+            planned_brix?: number | null;
+            /**
+             * Waste G
+             * @default 0
+             */
             waste_g: number;
             /**
              * Words
              * @description Notes and reasons.
+             * @default
              */
             words: string;
             /**
              * Off Plan
              * @description How many things are further off plan than is near enough, and not dealt with; several readings are one.
+             * @default 0
              */
             off_plan: number;
             /**
@@ -6310,6 +6352,54 @@ export interface components {
              * @description Of a boil under way: from when on to weigh the pot.
              */
             lift_weigh_at?: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Started By */
+            started_by: string;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Last Seq */
+            last_seq: number;
+            /**
+             * Use By
+             * @description The last day, as far as it was known when it was read.
+             */
+            use_by?: string | null;
+        };
+        /**
+         * BatchesOut
+         * @description A page of batches, the newest first.
+         */
+        BatchesOut: {
+            /** Items */
+            items: components["schemas"]["BatchCard"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
         };
         /**
          * OpenMark
@@ -11189,7 +11279,16 @@ export interface operations {
     };
     formulas_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Words of the name, the family and the school. */
+                q?: string;
+                /** @description Those whose draft does not walk, or has a fault. */
+                troubled?: boolean;
+                /** @description These, as far as they are there. */
+                ids?: string[] | null;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11202,7 +11301,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FormulaCard"][];
+                    "application/json": components["schemas"]["FormulasOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -11241,7 +11340,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -13252,12 +13351,19 @@ export interface operations {
             query?: {
                 /** @description Words of the name, the number, who started it, notes and reasons. */
                 q?: string;
-                status?: "" | "running" | "finished" | "stopped";
+                /** @description Ended are those that were finished or stopped. */
+                status?: "" | "running" | "ended" | "finished" | "stopped";
                 off_plan?: boolean;
                 /** @description Those that cool and are not shown cold yet. */
                 cooling?: boolean;
+                /** @description Those that were timed through a funnel the day after. */
+                flow?: boolean;
+                /** @description Those to be used by that day at the latest. */
+                use_by?: string | null;
                 since?: string | null;
                 until?: string | null;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
             };
             header?: never;
             path?: never;
@@ -13271,7 +13377,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchCard"][];
+                    "application/json": components["schemas"]["BatchesOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -13434,10 +13540,15 @@ export interface operations {
             query?: {
                 /** @description Words of the name, the number, who started it, notes and reasons. */
                 q?: string;
-                status?: "" | "running" | "finished" | "stopped";
+                /** @description Ended are those that were finished or stopped. */
+                status?: "" | "running" | "ended" | "finished" | "stopped";
                 off_plan?: boolean;
                 /** @description Those that cool and are not shown cold yet. */
                 cooling?: boolean;
+                /** @description Those that were timed through a funnel the day after. */
+                flow?: boolean;
+                /** @description Those to be used by that day at the latest. */
+                use_by?: string | null;
                 since?: string | null;
                 until?: string | null;
             };

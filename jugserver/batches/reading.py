@@ -1,0 +1,58 @@
+"""A batch walked as planned and as it is, kept in this process by the number of its last entry."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from typing import Any, TypeVar
+from uuid import UUID
+
+from pydantic import ValidationError
+
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.events import Logged
+from jugcore.batch.readable import readable
+from jugcore.errors import BadDocument, DomainError
+from jugcore.method.document import MethodDocument
+from jugserver.batches.log import log_of_batch, logged
+from jugserver.config.kept import Kept
+
+logger = logging.getLogger(__name__)
+_T = TypeVar("_T")
+#: Batches kept walked in this process; a page asks for the same one again and again.
+walked_before: Kept[tuple[UUID, int], tuple[AsItIs, list[Logged]]] = Kept(64)
+
+
+def walked(batch: Any) -> tuple[AsItIs, list[Logged]]:
+    """A batch walked as planned and as it is, and its log; kept in this process by the number of its last entry."""
+    found, log, _ = reckoned(batch, lambda found, log: None)
+    return found, log
+
+
+def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsItIs, list[Logged], _T]:
+    """A batch walked, its log, and what ``use`` makes of them, without the entries that stand in the way of that.
+
+    Raises whatever comes of the batch without a single entry.
+    """
+    key = (batch.pk, batch.last_seq)
+    known = walked_before.get(key)
+    if known is not None:
+        try:
+            return *known, use(*known)
+        except Exception:  # it is read once more below, and what stands in the way put aside and told
+            logger.info("Batch %s cannot be used as it was read", batch.pk)
+    log = logged(log_of_batch(batch.pk).filter(seq__lte=batch.last_seq))
+    found, made = readable(_started_from(batch), log, lambda found: use(found, log))
+    for each in found.aside:
+        if not isinstance(each.error, DomainError):
+            logger.error("Batch %s is read without entry %s", batch.pk, each.entry.seq, exc_info=each.error)
+    walked_before.keep(key, (found, log))
+    return found, log, made
+
+
+def _started_from(batch: Any) -> MethodDocument:
+    try:
+        return MethodDocument.model_validate(batch.document)
+    except ValidationError:
+        logger.exception("What batch %s was started from cannot be read", batch.pk)
+        raise BadDocument("batch", f"What {batch} was started from cannot be read here.", "Open it with the release that started it.") from None

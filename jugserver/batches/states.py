@@ -1,0 +1,158 @@
+"""What lists show of a batch, in columns they are searched by: projected from its log when that moves, never when a list is read.
+
+A state can be thrown away at any time; it is made again from the log.
+"""
+
+from __future__ import annotations
+
+import logging
+from datetime import datetime
+from functools import partial
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import F, Q
+from django.utils import timezone
+
+from jugcore.batch.answered import keeping_of
+from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.freezer import frozen_spans
+from jugcore.batch.gear import gear_met
+from jugcore.batch.on_label import promised, stricter
+from jugcore.batch.sheet import sheet_of
+from jugcore.batch.summary import BatchSummary, flow_seen, summary_of
+from jugcore.errors import DomainError
+from jugcore.formula.flow_trials import FlowTrial
+from jugcore.formula.use_by import UseBy
+from jugserver.accounts.models import Site
+from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
+from jugserver.batches.reading import reckoned, walked
+from jugserver.batches.use_by import use_by_of
+from jugserver.config.by_and_by import by_and_by
+from jugserver.kitchen.services import note_met
+
+logger = logging.getLogger(__name__)
+#: A list waits for so many logs to be read at most; behind them it shows what was last read.
+MOST_AT_ONCE = 64
+#: Of a site's trials in the funnel those of so many batches count, the newest.
+_MOST_TRIED = 200
+
+
+def state_of(batch: Any) -> BatchState:
+    """The state of a batch up to its last entry, made anew where it is not."""
+    state: BatchState | None = getattr(batch, "state", None)
+    if state is not None and state.seq == batch.last_seq and state.shape == SUMMARY_SHAPE and batch.read_seq == batch.last_seq:
+        return state
+    return keep_state(batch)
+
+
+def keep_state(batch: Any) -> BatchState:
+    """Read the log of a batch as far as it goes, and keep what lists show of it."""
+    try:
+        made = projected(batch)
+        found, _ = walked(batch)
+    except Exception as error:  # it is a state of this batch; the list it stands in shows the others, and it with what is wrong
+        logger.exception("Nothing of batch %s can be worked out", batch.pk)
+        made = _troubled(batch, error)
+    else:
+        if found.walk.kitchen.shared:
+            note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=gear_met(found))
+    _write(made)
+    return made
+
+
+def _write(made: BatchState) -> None:
+    values = {field.attname: getattr(made, field.attname) for field in BatchState._meta.fields if not field.primary_key}
+    with transaction.atomic():
+        # Two may read one log at once: what was read further stays.
+        if not BatchState.objects.filter(pk=made.pk, seq__lte=made.seq).update(**values):
+            BatchState.objects.bulk_create([made], ignore_conflicts=True)
+        Batch.objects.filter(pk=made.pk, read_seq__lt=made.seq).update(read_seq=made.seq)
+
+
+def projected(batch: Any) -> BatchState:
+    """The state as its log makes it, nothing kept: a function of the batch's document, its entries, and the dates of the lots it uses."""
+    found, _, sheet = reckoned(batch, lambda found, log: sheet_of(found, log, _until(found, batch)))
+    return _state(batch, sheet.seq, summary_of(found, sheet), found)
+
+
+def _troubled(batch: Any, error: Exception) -> BatchState:
+    """The state of a batch of which nothing can be worked out: it runs, as far as anybody knows."""
+    why = str(error) if isinstance(error, DomainError) else "Its log or what it was started from cannot be read here."
+    return _state(batch, batch.last_seq, BatchSummary(trouble=why), None)
+
+
+def _state(batch: Any, seq: int, told: BatchSummary, found: AsItIs | None) -> BatchState:
+    flow = [] if found is None else [each.model_dump(mode="json") for each in flow_seen(found)]
+    words = f"{batch.name} {batch.started_by} {told.words}".lower().replace("\0", "")
+    return BatchState(
+        batch=batch, site_id=batch.site_id, started_at=batch.started_at, number=batch.number, seq=seq, shape=SUMMARY_SHAPE,
+        status=told.status, closed_at=told.closed_at, off_plan=told.off_plan, cooling_by=told.cooling.by if told.cooling else None,
+        use_by=None if found is None else last_day_of(batch.site, batch, found).day,
+        dated=[] if found is None else sorted(set(promised(found).dated) | set(keeping_of(found.walk).dated)),
+        flow=flow, search=words, summary=told.model_dump(mode="json"),
+    )  # fmt: skip
+
+
+def _until(found: AsItIs, batch: Any) -> datetime:
+    started: datetime = batch.started_at
+    return started if found.record.closed is None else found.record.closed.event.at
+
+
+def last_day_of(site: Site, batch: Any, found: AsItIs) -> UseBy:
+    """The last day of a batch: no later than its version's, whatever was entered at the hob."""
+    made, frozen = timezone.localtime(batch.started_at).date(), frozen_spans(found.record)
+    by_version, now = (use_by_of(site, keeping, made, frozen) for keeping in (promised(found), keeping_of(found.walk)))
+    return stricter(by_version, now, found)
+
+
+def bring_up_to_date(site: Site) -> None:
+    """Read the logs of a site's batches that moved since they were read last, a few at most."""
+    for batch in Batch.objects.of_site(site).in_full().behind()[:MOST_AT_ONCE]:
+        keep_state(batch)
+
+
+def read_by_and_by(sender: object, batch_id: UUID, **_: object) -> None:
+    """A batch moved: what lists show of it is read a moment later, beside the requests, unless a list asks for it sooner."""
+    by_and_by(("batch", batch_id), partial(_read_anew, batch_id))
+
+
+def _read_anew(batch_id: UUID) -> None:
+    batch = Batch.objects.in_full().filter(pk=batch_id).first()
+    if batch is not None:
+        state_of(batch)
+
+
+def catch_up() -> None:
+    """Have every state read anew that another release made, or that is behind; the newest first."""
+    old = Batch.objects.filter(Q(state__isnull=True) | ~Q(state__shape=SUMMARY_SHAPE) | ~Q(read_seq=F("last_seq")))
+    for batch_id in old.order_by("-started_at").values_list("pk", flat=True):
+        by_and_by(("batch", batch_id), partial(_read_anew, batch_id))
+
+
+def forget(site: Site | None = None) -> None:
+    """Throw states away: they are made again from the logs when they are next asked for."""
+    states, batches = BatchState.objects.all(), Batch.objects.all()
+    if site is not None:
+        states, batches = states.filter(site=site), batches.filter(site=site)
+    states.delete()
+    batches.update(read_seq=-1)
+
+
+def lot_changed(sender: object, site: Site, key: str, **_: object) -> None:
+    """The date of a lot is another: the last days of what was made with that ingredient and is still kept are read anew."""
+    kept = BatchState.objects.filter(site=site, dated__contains=[key], use_by__gte=timezone.localdate())
+    moved = list(kept.values_list("pk", flat=True))
+    Batch.objects.filter(pk__in=moved).update(read_seq=-1)
+    for batch_id in moved:
+        read_by_and_by(sender, batch_id)
+
+
+def flow_trials(site: Site) -> list[FlowTrial]:
+    """The site's trials in the funnel, the newest batch last."""
+    for batch in Batch.objects.of_site(site).in_full().behind().filter(entries__kind="flowed").distinct()[:MOST_AT_ONCE]:
+        keep_state(batch)
+    tried = BatchState.objects.filter(site=site).exclude(flow=[]).order_by("-started_at")[:_MOST_TRIED]
+    rows = reversed(tried.values_list("batch__number", "batch__name", "flow"))
+    return [FlowTrial(batch=f"{name} {number:04d}", **trial) for number, name, trials in rows for trial in trials]

@@ -1,0 +1,21 @@
+"""A document ready to walk: in its kitchen, with what the site has of its own."""
+
+from __future__ import annotations
+
+from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.kitchen import Kitchen
+from jugserver.accounts.models import Site
+from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.placing import placed
+
+
+def compiled(document: MethodDocument, site: Site) -> Method:
+    """A document ready to walk: in its own kitchen or the site's, with what the site has of its own in its pantry."""
+    return in_kitchen(placed([document], site)[0], kitchen_of(site).kitchen)
+
+
+def in_kitchen(document: MethodDocument, kitchen: Kitchen) -> Method:
+    """A document ready to walk in its own kitchen, else in this one."""
+    if document.kitchen is not None:
+        return compile_document(document)
+    return compile_document(document.model_copy(update={"kitchen": kitchen}), asks=True)

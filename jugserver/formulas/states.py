@@ -1,0 +1,128 @@
+"""What lists show of a formula and what its equipment meets: worked out when it is saved, and anew once what it rests on is another."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from typing import Any
+
+from django.db import connection, transaction
+from django.db.models import OuterRef, Subquery
+
+from jugcore import __version__
+from jugcore.errors import DomainError
+from jugcore.formula.pots import in_its_pots
+from jugcore.formula.report import report
+from jugcore.formula.shared import gear_touched
+from jugcore.method.document import MethodDocument
+from jugcore.method.kitchen import Kitchen
+from jugserver.accounts.models import Site
+from jugserver.config.by_and_by import by_and_by
+from jugserver.formulas.compiling import in_kitchen
+from jugserver.formulas.models import DraftSave, Formula, FormulaState
+from jugserver.formulas.schemas import JugMark
+from jugserver.kitchen.services import kitchen_of
+from jugserver.pantry.placing import keys_in, placed
+
+#: So many stale ones are worked out by who asks; of more what was worked out last is shown until they are, by and by.
+MOST_AT_ONCE = 64
+#: Worked out in one go by and by.
+_AT_A_TIME = 20
+
+
+def keep_states(site: Site, formulas: Sequence[Any]) -> None:
+    """Work out some formulas, each with its newest draft as ``document``, and keep what comes of them."""
+    if not formulas:
+        return
+    kitchen = kitchen_of(site).kitchen
+    documents = [MethodDocument.model_validate(formula.document) for formula in formulas]
+    made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
+    columns = [field.name for field in FormulaState._meta.fields if not field.primary_key]
+    with transaction.atomic():
+        before = dict(FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "gear"))
+        FormulaState.objects.bulk_create(made, update_conflicts=True, unique_fields=["formula"], update_fields=columns)
+        if any(state.gear != before.get(state.pk) for state in made):
+            moved(site)
+
+
+def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Kitchen) -> FormulaState:
+    state = FormulaState(
+        formula_id=formula.pk, site_id=formula.site_id, touched_at=formula.touched_at, archived=formula.archived_at is not None, draft=formula.draft,
+        core_version=__version__, uses=sorted(keys_in(bare)), search=f"{formula.name} {formula.family} {formula.school}".lower(),
+    )  # fmt: skip
+    try:
+        walked = in_its_pots(in_kitchen(full, kitchen))
+        found = report(walked)
+        touched = gear_touched(walked)
+    except DomainError as error:  # a draft that does not walk says so on its own bench
+        state.trouble = error.message
+        return state
+    cold = found.cold_product
+    whole = cold.volume_ml or cold.mass_g
+    bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
+    state.mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix).model_dump()
+    state.trouble = found.faults[0].message if found.faults else None
+    state.gear = {
+        gear: {
+            "keys": sorted(keys - bare.substances.keys()),
+            "carried": sorted({allergen for key in keys & bare.substances.keys() for allergen in walked.method.substances[key].allergens}),
+        }
+        for gear, keys in touched.items()
+    }
+    return state
+
+
+def with_draft(formulas: Any) -> Any:
+    """Formulas with their newest document, who saved it and when, in the one query."""
+    newest = DraftSave.objects.filter(formula=OuterRef("pk"), number=OuterRef("draft"))
+    return formulas.annotate(document=Subquery(newest.values("document")[:1]), saved_by_name=Subquery(newest.values("saved_by__display_name")[:1]))
+
+
+def bring_up_to_date(site: Site) -> None:
+    """Work out what is stale of a site's formulas, where that is not much; else it is done by and by."""
+    stale = list(FormulaState.objects.filter(site=site, stale=True).values_list("pk", flat=True)[: MOST_AT_ONCE + 1])
+    if 0 < len(stale) <= MOST_AT_ONCE:
+        keep_states(site, list(with_draft(Formula.objects.filter(site=site, pk__in=stale))))
+
+
+def work_out_by_and_by(site: Site) -> None:
+    """Have what is stale of a site's formulas worked out beside the requests."""
+    by_and_by(("formulas", site.pk), partial(_some, site))
+
+
+def _some(site: Site) -> None:
+    found = list(with_draft(Formula.objects.filter(site=site, state__stale=True).order_by("-touched_at"))[:_AT_A_TIME])
+    keep_states(site, found)
+    if len(found) == _AT_A_TIME:
+        work_out_by_and_by(site)
+
+
+def catch_up() -> None:
+    """Have every formula worked out anew that another release worked out."""
+    FormulaState.objects.exclude(core_version=__version__).update(stale=True)
+    for site in Site.objects.filter(pk__in=FormulaState.objects.filter(stale=True).values("site")):
+        work_out_by_and_by(site)
+
+
+def kitchen_changed(sender: object, site: Site, **_: object) -> None:
+    """The kitchen is another: every formula of the site may walk otherwise."""
+    FormulaState.objects.filter(site=site, stale=False).update(stale=True)
+    work_out_by_and_by(site)
+
+
+def ingredient_changed(sender: object, site: Site, key: str, **_: object) -> None:
+    """An ingredient is another: so is what is made with it, and what its allergens met counts at once."""
+    FormulaState.objects.filter(site=site, uses__contains=[key], stale=False).update(stale=True)
+    moved(site)
+    work_out_by_and_by(site)
+
+
+def moved(site: Site) -> None:
+    """What this site's formulas put into its equipment is another: processes that keep it read it anew."""
+    with connection.cursor() as cursor:
+        # Its row stays locked until this transaction is kept: numbers are seen in the order of what they stand for.
+        cursor.execute(
+            "insert into formulas_formulasmoved (site_id, number) values (%s, 1) "
+            "on conflict (site_id) do update set number = formulas_formulasmoved.number + 1",
+            [site.pk],
+        )
