@@ -33,9 +33,10 @@ def main() -> int:
     from django.core.management import call_command
 
     from jugserver.config.environment import environment
-    from jugserver.config.roles import as_owner, grant
 
     django.setup()
+    from jugserver.config.roles import as_owner, grant  # it knows the tables
+
     with as_owner():
         call_command("migrate", interactive=False, verbosity=0)
         if environment().db_owner is not None:

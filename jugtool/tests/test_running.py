@@ -277,10 +277,18 @@ class Running(unittest.TestCase):
             "create function mine() returns int language sql as 'select 1'", "drop trigger log_is_kept on batches_logentry",
             "delete from batches_logentry", "update batches_logentry set at = now()", "delete from batches_batch", "update formulas_version set note = 'x'",
             "insert into django_migrations (app, name, applied) values ('x', 'x', now())", "create role other", "alter role oakenjug_app superuser",
-            "select pg_read_file('/etc/hostname')", "select * from pg_authid",
+            "select pg_read_file('/etc/hostname')", "select * from pg_authid", "update formulas_formulachange set pgh_label = 'x'",
+            "delete from accounts_userchange", "insert into kitchen_potchange (pgh_label) values ('x')",
+            "create or replace function _pgtrigger_should_ignore(trigger_name name) returns boolean language sql as 'select true'",
         ):  # fmt: skip
             with self.subTest(statement):
                 self.assertNotEqual(asked(statement).returncode, 0)
+        # What it changes is kept all the same, whatever it sets for its own connection.
+        kept = "select count(*) from kitchen_sitekitchenchange"
+        before = int(asked(kept).stdout)
+        changed = asked("set pgtrigger.ignore = '{pgtrigger_update_update_927ae}'; update kitchen_sitekitchen set room_c = room_c + 1")
+        self.assertEqual(changed.returncode, 0, changed.stderr)
+        self.assertEqual(int(asked(kept).stdout), before + 1)
         process.send_signal(signal.SIGINT)
         process.wait(timeout=30)
         # It is granted anew at every start, whatever became of it.

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import { door } from './door';
+import { makes, OnceKeys } from './once';
 import { networkProblem, problemFrom } from './problem';
 import type { paths } from './schema';
 
@@ -8,10 +9,17 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : '';
 }
 
-/** Sends a request with the token that belongs to the session it goes out with. */
-function send(request: Request): Promise<Response> {
+const once = new OnceKeys();
+
+/** Sends a request with the token that belongs to the session it goes out with; what makes something with a key that has it made once. */
+async function send(request: Request): Promise<Response> {
   if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', cookie('oakenjug_csrf'));
-  return fetch(request);
+  const { pathname } = new URL(request.url);
+  if (!makes(request.method, pathname)) return fetch(request);
+  return once.send(`${pathname} ${await request.clone().text()}`, (key) => {
+    request.headers.set('Idempotency-Key', key);
+    return fetch(request);
+  });
 }
 
 export const client = createClient<paths>({ baseUrl: '', fetch: (request) => door.through(() => send(request)) });

@@ -1,4 +1,4 @@
-import { keepPreviousData, queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query';
 import { answer, client } from './client';
 import { lastPerson, rememberPerson } from '../lib/lastPerson';
 import { ApiProblem } from './problem';
@@ -14,11 +14,13 @@ export const keys = {
   people: ['people at the tablet'] as const,
   everybody: ['everybody at the site'] as const,
   signedIn: ['sessions'] as const,
+  changes: ['changes'] as const,
   kitchen: ['kitchen'] as const,
   substances: ['substances'] as const,
   substance: (id: string) => ['substances', 'one', id] as const,
   starters: ['starters'] as const,
   formulas: ['formulas'] as const,
+  formulaLists: ['formulas', 'list'] as const,
   formula: (id: string) => ['formulas', id] as const,
   versions: (id: string) => ['formulas', id, 'versions'] as const,
   benchmarks: ['benchmarks'] as const,
@@ -97,10 +99,28 @@ export const startersQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/formulas/starters')),
   staleTime: Infinity,
 });
-export const formulasQuery = queryOptions({
-  queryKey: keys.formulas,
-  queryFn: () => answer(client.GET('/api/v1/formulas')),
-});
+/** Which formulas are asked for; nothing asks for all. */
+export interface FormulasAsk {
+  q?: string;
+  troubled?: boolean;
+  ids?: string[];
+}
+/** A page of formulas, lately touched first. */
+export const formulasQuery = (ask: FormulasAsk = {}) =>
+  queryOptions({
+    queryKey: [...keys.formulaLists, ask],
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/formulas', { params: { query: ask }, signal })),
+    placeholderData: keepPreviousData,
+  });
+/** The same, page after page. */
+export const formulaPagesQuery = (ask: FormulasAsk = {}) =>
+  infiniteQueryOptions({
+    queryKey: [...keys.formulaLists, 'pages', ask],
+    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/formulas', { params: { query: { ...ask, cursor: pageParam } }, signal })),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
+    placeholderData: keepPreviousData,
+  });
 export const formulaQuery = (id: string) =>
   queryOptions({
     queryKey: keys.formula(id),
@@ -142,14 +162,31 @@ export const versionQuery = (id: string, number: number) =>
 /** Which batches are asked for; nothing asks for all. */
 export interface BatchesAsk {
   q?: string;
-  status?: '' | 'running' | 'finished' | 'stopped';
+  status?: '' | 'running' | 'ended' | 'finished' | 'stopped';
   off_plan?: boolean;
   cooling?: boolean;
   since?: string;
 }
+/** A page of batches, the newest first. */
 export const batchesQuery = (ask: BatchesAsk = {}) =>
   queryOptions({
-    queryKey: [...keys.batches, 'list', ask],
-    queryFn: () => answer(client.GET('/api/v1/batches', { params: { query: ask } })),
+    queryKey: [...keys.batchLists, ask],
+    queryFn: async () => (await answer(client.GET('/api/v1/batches', { params: { query: ask } }))).items,
     placeholderData: keepPreviousData,
   });
+/** The same, page after page. */
+export const batchPagesQuery = (ask: BatchesAsk = {}) =>
+  infiniteQueryOptions({
+    queryKey: [...keys.batchLists, 'pages', ask],
+    queryFn: ({ pageParam }) => answer(client.GET('/api/v1/batches', { params: { query: { ...ask, cursor: pageParam } } })),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
+    placeholderData: keepPreviousData,
+  });
+/** Who changed what, page after page. */
+export const changesQuery = infiniteQueryOptions({
+  queryKey: keys.changes,
+  queryFn: ({ pageParam }) => answer(client.GET('/api/v1/changes', { params: { query: { cursor: pageParam } } })),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+});

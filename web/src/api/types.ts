@@ -19,6 +19,7 @@ export type BandMass = Schemas['BandMass'];
 export type SweetLineReport = Schemas['SweetLineReport'];
 export type ConsequenceReport = Schemas['ConsequenceReport'];
 export type FormulaCard = Schemas['FormulaCard'];
+export type ChangeOut = Schemas['ChangeOut'];
 export type FormulaOut = Schemas['FormulaOut'];
 export type Substance = Schemas['SubstanceOut'];
 export type SubstanceDoc = Schemas['SubstanceDoc'];

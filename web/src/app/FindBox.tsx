@@ -32,16 +32,13 @@ function Finder({ onClose }: { onClose: () => void }) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
   const navigate = useNavigate();
-  const formulas = useQuery(formulasQuery);
   const [asked] = useDebouncedValue(words.trim(), 200);
-  // Batches and ingredients are many: the server searches them.
+  // They are many: the server searches them.
+  const formulas = useQuery(formulasQuery(asked ? { q: asked } : {}));
   const batches = useQuery({ ...batchesQuery({ q: asked }), enabled: asked !== '' });
   const ingredients = useQuery({ ...findQuery(asked), enabled: asked !== '' });
-  const hits: Hit[] = [
-    ...(formulas.data ?? []).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
-  ]
-    .filter((hit) => matches(`${hit.title} ${hit.more}`, hit.title, words))
-    .slice(0, MOST);
+  const ours = (formulas.data?.items ?? []).slice(0, MOST);
+  const hits: Hit[] = ours.map((f) => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` }));
   const named = (words.trim() !== '' && asked !== '' ? (ingredients.data?.hits ?? []) : []).slice(0, MOST_INGREDIENTS);
   hits.push(...named.map((s): Hit => ({ id: s.id, kind: 'Ingredient', title: s.title, more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : ''].filter(Boolean).join(' · '), go: `/pantry/${s.id}` })));
   const cooked = (words.trim() !== '' && asked !== '' ? (batches.data ?? []) : []).slice(0, MOST_BATCHES);
@@ -101,14 +98,4 @@ function Words({ hit }: { hit: Hit }) {
       <span className={classes.more}>{hit.more}</span>
     </>
   );
-}
-
-/** Every word typed begins a word of the title, or stands in the rest. */
-function matches(all: string, title: string, typed: string): boolean {
-  const parts = title.toLowerCase().split(/[\s,()]+/);
-  return typed
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .every((word) => parts.some((part) => part.startsWith(word)) || (word.length > 3 && all.toLowerCase().includes(word)));
 }

@@ -73,6 +73,11 @@ export function when(iso: string, now: Date = new Date()): string {
   return today ? clock(iso) : `${at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${clock(iso)}`;
 }
 
+/** A day as it is read aloud: “Thu 3 Dec”. */
+export function day(iso: string): string {
+  return new Date(`${iso}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' });
+}
+
 /** The day of a moment where this browser is, as date fields write it: 2026-03-02. */
 export function dayOf(at: Date): string {
   return [String(at.getFullYear()).padStart(4, '0'), two(at.getMonth() + 1), two(at.getDate())].join('-');

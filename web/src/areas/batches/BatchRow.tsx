@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { BatchCard } from '../../api/types';
-import { clock, figure, when } from '../../lib/format';
+import { clock, day, figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
 import { standing } from './standing';
 
@@ -51,7 +51,8 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
         <strong>{batch.status === 'stopped' && batch.yield_g === 0 ? 'nothing kept' : `${figure(batch.yield_g)} g`}</strong>
         <span className={classes.small}>
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
-          {batch.brix !== null && ` · ${figure(batch.brix, 1)} °Bx`}
+          {typeof batch.brix === 'number' && ` · ${figure(batch.brix, 1)} °Bx`}
+          {batch.status === 'finished' && batch.use_by && ` · use by ${day(batch.use_by)}`}
         </span>
         {stops(batch) && <span className={classes.stop}>{stops(batch)} </span>}
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}

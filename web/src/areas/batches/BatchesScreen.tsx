@@ -1,12 +1,13 @@
 import { Button, SegmentedControl, Switch, TextInput } from '@mantine/core';
 import { useDebouncedValue, useMediaQuery } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { type BatchesAsk, batchesQuery } from '../../api/queries';
+import { batchPagesQuery, type BatchesAsk, batchesQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { ShowMore } from '../../parts/ShowMore';
 import classes from './BatchesScreen.module.css';
 import { BatchRow } from './BatchRow';
 import { StartDialog } from './StartDialog';
@@ -26,14 +27,17 @@ export function BatchesScreen() {
   const [offPlan, setOffPlan] = useState(false);
   const [start, setStart] = useState(false);
   const [q] = useDebouncedValue(words.trim(), 200);
-  const ask: BatchesAsk = { ...(q ? { q } : {}), ...(status ? { status } : {}), ...(offPlan ? { off_plan: true } : {}) };
-  const found = useQuery(batchesQuery(ask));
+  const narrowing: BatchesAsk = { ...(q ? { q } : {}), ...(offPlan ? { off_plan: true } : {}) };
+  const ask: BatchesAsk = { ...narrowing, ...(status ? { status } : {}) };
+  const hob = useQuery({ ...batchesQuery({ ...narrowing, status: 'running' }), enabled: status === '' || status === 'running' });
+  const cooked = useInfiniteQuery({ ...batchPagesQuery({ ...narrowing, status: status === '' ? 'ended' : status }), enabled: status !== 'running' });
   const mayCook = useMay('cook');
   const narrow = useMediaQuery('(max-width: 520px)') ?? false;
   useBatchesLive();
-  const all = found.data ?? [];
-  const running = all.filter((batch) => batch.status === 'running');
-  const ended = all.filter((batch) => batch.status !== 'running');
+  const running = status === '' || status === 'running' ? (hob.data ?? []) : [];
+  const ended = status === 'running' ? [] : (cooked.data?.pages.flatMap((page) => page.items) ?? []);
+  const read = (hob.data !== undefined || status === 'finished' || status === 'stopped') && (cooked.data !== undefined || status === 'running');
+  const problem = hob.error ?? cooked.error;
   const narrowed = q !== '' || status !== '' || offPlan;
   const query = new URLSearchParams(Object.entries(ask).map(([name, value]) => [name, String(value)])).toString();
   return (
@@ -48,7 +52,7 @@ export function BatchesScreen() {
           </Button>
         )}
       </ScreenHead>
-      {found.isError && <Notice tone="stop" text={found.error.message} />}
+      {problem && <Notice tone="stop" text={problem.message} />}
       <div className={classes.narrow}>
         <TextInput aria-label="Find a batch" placeholder="Name, number, cook, note" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} className={classes.words} />
         <SegmentedControl aria-label="Which batches" size="lg" orientation={narrow ? 'vertical' : 'horizontal'} fullWidth={narrow} data={KINDS} value={status} onChange={(next) => setStatus(next as typeof status)} />
@@ -61,19 +65,20 @@ export function BatchesScreen() {
               <BatchRow key={batch.id} batch={batch} />
             ))}
           </ul>
-          {found.data && running.length === 0 && <p className={classes.quiet}>Nothing is on the hob. {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}</p>}
+          {read && running.length === 0 && <p className={classes.quiet}>Nothing is on the hob. {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}</p>}
         </Card>
       )}
       {ended.length > 0 && (
-        <Card title="Cooked" aside={`${ended.length}`}>
+        <Card title="Cooked">
           <ul className={classes.list}>
             {ended.map((batch) => (
               <BatchRow key={batch.id} batch={batch} />
             ))}
           </ul>
+          <ShowMore of={cooked} label="Show earlier ones" />
         </Card>
       )}
-      {found.data && narrowed && all.length === 0 && <p className={classes.quiet}>No batch fits. Ask for less.</p>}
+      {read && narrowed && running.length + ended.length === 0 && <p className={classes.quiet}>No batch fits. Ask for less.</p>}
       <StartDialog opened={start} onClose={() => setStart(false)} />
     </div>
   );

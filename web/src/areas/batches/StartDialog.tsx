@@ -3,9 +3,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulasQuery, keys, versionsQuery } from '../../api/queries';
+import { keys, versionsQuery } from '../../api/queries';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
+import { FormulaPick } from '../formulas/FormulaPick';
 import classes from './BatchesScreen.module.css';
 
 interface StartDialogProps {
@@ -25,7 +26,6 @@ export function StartDialog({ opened, formula, onClose }: StartDialogProps) {
 }
 
 function Start({ given }: { given: string | undefined }) {
-  const formulas = useQuery(formulasQuery);
   const [formula, setFormula] = useState<string | null>(given ?? null);
   const versions = useQuery({ ...versionsQuery(formula ?? ''), enabled: formula !== null });
   const [chosen, setChosen] = useState<string | null>(null);
@@ -56,18 +56,15 @@ function Start({ given }: { given: string | undefined }) {
         if (ready) start.mutate();
       }}
     >
-      <Select
+      <FormulaPick
         label="Formula"
         size="lg"
-        searchable
         data-autofocus
-        data={(formulas.data ?? []).map((card) => ({ value: card.id, label: card.name }))}
         value={formula}
-        onChange={(next) => {
+        onPick={(next) => {
           setFormula(next);
           setChosen(null);
         }}
-        nothingFoundMessage="No formula has that in its name."
       />
       {versions.data && kept.length === 0 && <Notice tone="look" text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`} />}
       {kept.length > 0 && <Select mt="md" label="Version" size="lg" allowDeselect={false} data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))} value={version} onChange={setChosen} />}

@@ -325,7 +325,7 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
         : answer(client.PUT('/api/v1/formulas/{formula_id}/draft', { params: { path: { formula_id: id } }, body: { draft: base, document } })),
     onSuccess: (formula, { base, document }) => {
       draft.markSaved(formula.document, formula.draft, document);
-      void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true });
+      void queryClient.invalidateQueries({ queryKey: keys.formulaLists });
       if (base === 0) {
         keepDraft(username, id, null);
         queryClient.setQueryData(formulaQuery(formula.id).queryKey, formula);

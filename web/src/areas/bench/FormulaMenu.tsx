@@ -4,7 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
-import type { FormulaCard, Kitchen, MethodDocument } from '../../api/types';
+import type { Kitchen, MethodDocument } from '../../api/types';
 import { saveFile } from '../../lib/saveFile';
 
 interface FormulaMenuProps {
@@ -29,7 +29,7 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
   const putAway = useMutation({
     mutationFn: () => answer(client.DELETE('/api/v1/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
-      queryClient.setQueryData(keys.formulas, (before: FormulaCard[] | undefined) => before?.filter((card) => card.id !== id));
+      void queryClient.invalidateQueries({ queryKey: keys.formulaLists });
       void navigate('/formulas', { state: { putAway: { id, name: document.name } } });
     },
     onError: (problem) => onProblem(problem.message),

@@ -1,15 +1,16 @@
 import { Button, TextInput } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useDebouncedValue, useHotkeys } from '@mantine/hooks';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulasQuery, keys } from '../../api/queries';
+import { formulaPagesQuery, keys } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { ShowMore } from '../../parts/ShowMore';
 import { FormulaRow } from './FormulaRow';
 import classes from './FormulasScreen.module.css';
 
@@ -19,11 +20,12 @@ const SHORTCUTS: Shortcut[] = [{ keys: 'n', does: 'New formula' }];
 export function FormulasScreen() {
   const [words, setWords] = useState('');
   const navigate = useNavigate();
-  const formulas = useQuery(formulasQuery);
+  const [q] = useDebouncedValue(words.trim(), 200);
+  const formulas = useInfiniteQuery(formulaPagesQuery(q ? { q } : {}));
   const mayEdit = useMay('edit_formulas');
   useShortcutHelp(SHORTCUTS);
   useHotkeys([['n', () => mayEdit && void navigate('/formulas/new')]]);
-  const shown = (formulas.data ?? []).filter((card) => `${card.name} ${card.family} ${card.school}`.toLowerCase().includes(words.trim().toLowerCase()));
+  const shown = formulas.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <>
       <ScreenHead title="Formulas">
@@ -41,7 +43,7 @@ export function FormulasScreen() {
       <PutAway />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
-        {(formulas.data?.length ?? 0) > 5 && (
+        {(shown.length > 5 || words !== '') && (
           <TextInput aria-label="Narrow the list" placeholder="Narrow the list" value={words} onChange={(e) => setWords(e.currentTarget.value)} className={classes.narrow} />
         )}
         <ul className={classes.list}>
@@ -49,8 +51,9 @@ export function FormulasScreen() {
             <FormulaRow key={card.id} card={card} />
           ))}
         </ul>
-        {formulas.data?.length === 0 && <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>}
-        {formulas.data && formulas.data.length > 0 && shown.length === 0 && <p>None of the {formulas.data.length} formulas has that in its name.</p>}
+        <ShowMore of={formulas} />
+        {formulas.data && shown.length === 0 && q === '' && <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>}
+        {formulas.data && shown.length === 0 && q !== '' && <p>No formula has that in its name, its family or its school.</p>}
       </Card>
     </>
   );

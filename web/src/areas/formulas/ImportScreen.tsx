@@ -126,7 +126,7 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
   };
   const keep = useMutation({
     mutationFn: () => answer(client.POST('/api/v1/formulas', { body: { document: { ...formula.document!, name: formula.name, family: formula.family, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
-    onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulas, exact: true }),
+    onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulaLists }),
   });
   const whole = form === 'document';
   const put = (number: number, change: Partial<ImportRow>) => send(rows.current.map((row) => (row.number === number ? { ...row, ...change } : row)));

@@ -7,6 +7,7 @@ import type { Kitchen, KitchenOut } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { ChangesCard } from './ChangesCard';
 import { KitchenForm } from './KitchenForm';
 import { PeopleCard } from './PeopleCard';
 import { PinCard } from './PinCard';
@@ -18,6 +19,7 @@ export function SiteScreen() {
   const person = usePerson();
   const mayCook = useMay('cook');
   const looksAfterPeople = useMay('look_after_people');
+  const seesChanges = useMay('see_changes');
   if (kitchen.isError) return <Notice tone="stop" text={kitchen.error.message} />;
   if (!kitchen.data) return <Loader aria-label="Fetching the kitchen" />;
   return (
@@ -26,6 +28,7 @@ export function SiteScreen() {
       {mayCook && <PinCard />}
       {looksAfterPeople && <PeopleCard />}
       <SessionsCard all={looksAfterPeople} />
+      {seesChanges && <ChangesCard />}
     </>
   );
 }

@@ -14,6 +14,7 @@ import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Card } from '../../parts/Card';
 import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
+import { FormulaPick } from '../formulas/FormulaPick';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { BLANK_LABEL, canRead, LabelFields, labelOf, type TypedLabel, typedOf } from '../pantry/LabelFields';
 import { type OurLine, SheetForm } from './SheetForm';
@@ -68,7 +69,6 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const tell = (change: Partial<BenchmarkDoc>) => typing.set((now) => ({ ...now, doc: { ...now.doc, ...change } }));
   const document = documentOf(typing.value);
   const [asked] = useDebouncedValue(JSON.stringify(document), 250);
-  const formulas = useQuery(formulasQuery);
   const attributes = useQuery(attributesQuery);
   const lines = useOurLines(doc.beside ?? null);
   const [ours, setOurs] = useState<string | null>(null);
@@ -111,7 +111,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const sheets = doc.sheets ?? [];
   const putSheet = (place: number, sheet: TastingSheet) => tell({ sheets: sheets.map((each, at) => (at === place ? sheet : each)) });
   const changed = kept === null || JSON.stringify(documentOf(typing.value)) !== JSON.stringify(documentOf(asTyped(kept)));
-  const named = (formulas.data ?? []).map((card) => ({ value: card.id, label: card.name })).sort((a, b) => a.label.localeCompare(b.label));
+  const ourName = useQuery({ ...formulasQuery({ ids: [against ?? ''] }), enabled: against !== null }).data?.items[0]?.name ?? 'ours';
   return (
     <>
       <ScreenHead title={id === null ? 'New benchmark' : doc.name || 'Benchmark'}>
@@ -160,7 +160,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               <TextInput label="Name" value={doc.name} onChange={(event) => tell({ name: event.currentTarget.value })} />
               <NativeSelect label="It is" data={Object.entries(WHAT).map(([value, words]) => ({ value, label: words }))} value={doc.what} onChange={(event) => tell({ what: event.currentTarget.value as BenchmarkDoc['what'] })} />
               {doc.what === 'ours' ? (
-                <VersionPick title="The formula" version="Version of it" named={named} value={doc.version ?? null} onPick={(version) => tell({ version })} />
+                <VersionPick title="The formula" version="Version of it" value={doc.version ?? null} onPick={(version) => tell({ version })} />
               ) : (
                 <>
                   <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={wrongIn(typing.value.size, doc.pack?.unit ?? 'ml', { above: 0 })} onChange={(event) => put({ size: event.currentTarget.value })} />
@@ -181,7 +181,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
           )}
           <Card title="What was tasted" aside="“more than ours” means than this version, which stays as it is">
             <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
-              <VersionPick title="Tasted beside" version="Version tasted" named={named} value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
+              <VersionPick title="Tasted beside" version="Version tasted" value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
             </fieldset>
             {sheets.map((sheet, place) => (
               <SheetForm
@@ -207,7 +207,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
         <div>
           <Card title="Aim one of ours at it">
             <div className={classes.buttons}>
-              <NativeSelect label="Ours" data={[{ value: '', label: 'choose a formula' }, ...named]} value={against ?? ''} onChange={(event) => setOurs(event.currentTarget.value || null)} />
+              <FormulaPick label="Ours" placeholder="choose a formula" clearable value={against} onPick={setOurs} />
               {against && id !== null && (
                 <Button size="md" component={Link} to={`/formulas/${against}?aim=${id}`} disabled={changed}>
                   Aim it
@@ -216,9 +216,9 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
             </div>
             {(changed || id === null) && !readOnly && <p className={classes.dim}>Keep the benchmark first; then the bench shows what to change.</p>}
           </Card>
-          <Card title="What that comes to" aside={read.data && against && <AxisLegend names={[doc.name || 'it', named.find((each) => each.value === against)?.label ?? 'ours']} />}>
+          <Card title="What that comes to" aside={read.data && against && <AxisLegend names={[doc.name || 'it', ourName]} />}>
             {read.isError && <Notice tone="look" text={read.error.message} />}
-            {read.data && !read.isError && <Comes report={read.data} names={[doc.name || 'it', named.find((each) => each.value === against)?.label ?? 'ours']} />}
+            {read.data && !read.isError && <Comes report={read.data} names={[doc.name || 'it', ourName]} />}
           </Card>
         </div>
       </div>
@@ -232,13 +232,12 @@ interface VersionPickProps {
   title: string;
   /** What its version is called. */
   version: string;
-  named: { value: string; label: string }[];
   value: Of;
   onPick: (version: Of) => void;
 }
 
 /** A formula and one of its versions, the newest to begin with. */
-function VersionPick({ title, version, named, value, onPick }: VersionPickProps) {
+function VersionPick({ title, version, value, onPick }: VersionPickProps) {
   const queryClient = useQueryClient();
   const [formula, setFormula] = useState(value?.formula ?? '');
   const newest = useRef(formula);
@@ -254,12 +253,13 @@ function VersionPick({ title, version, named, value, onPick }: VersionPickProps)
   };
   return (
     <>
-      <NativeSelect
+      <FormulaPick
         label={title}
-        data={[{ value: '', label: 'nothing' }, ...named]}
-        value={formula}
+        placeholder="nothing"
+        clearable
+        value={formula || null}
         error={formula && versions.data && numbers.length === 0 ? 'It has no version yet: save one on its bench first.' : versions.error?.message}
-        onChange={(event) => void choose(event.currentTarget.value)}
+        onPick={(id) => void choose(id ?? '')}
       />
       {value && value.formula === formula && (
         <NativeSelect label={version} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />

@@ -2,7 +2,6 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { batchesQuery, formulasQuery, kitchenQuery } from '../../api/queries';
-import type { FormulaCard } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
 import { figure, when } from '../../lib/format';
@@ -16,21 +15,24 @@ import { FormulaRow } from '../formulas/FormulaRow';
 import classes from './TodayScreen.module.css';
 
 const LATELY = 6;
+/** So many formulas are asked for by their ids at once. */
+const MOST_ASKED = 50;
 
 /** What was touched lately, what needs a look, and what to do first. */
 export function TodayScreen() {
   const person = usePerson();
-  const formulas = useQuery(formulasQuery);
+  const formulas = useQuery(formulasQuery());
+  const look = useQuery(formulasQuery({ troubled: true }));
   const now = new Date();
   const day = now.toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
-  const cards = formulas.data ?? [];
-  const troubled = cards.filter((card) => card.trouble);
+  const cards = formulas.data?.items ?? [];
+  const troubled = look.data?.items ?? [];
   return (
     <>
       <ScreenHead title={day} aside={`${person.name} · ${person.site}`} />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <div className={classes.columns}>
-        <Card title="Lately touched" aside={cards.length > LATELY ? <Link to="/formulas">all {cards.length} formulas</Link> : undefined}>
+        <Card title="Lately touched" aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}>
           <ul className={classes.list}>
             {cards.slice(0, LATELY).map((card) => (
               <FormulaRow key={card.id} card={card} />
@@ -41,10 +43,10 @@ export function TodayScreen() {
         <div className={classes.side}>
           <OnTheHob />
           <Cooling />
-          <NotSaved cards={formulas.data} />
+          <NotSaved />
           <Card title="Drafts that need a look">
             {troubled.length === 0 ? (
-              <p className={classes.quiet}>{formulas.data ? 'Every draft walks through to its end.' : ''}</p>
+              <p className={classes.quiet}>{look.data ? 'Every draft walks through to its end.' : ''}</p>
             ) : (
               <ul className={classes.list}>
                 {troubled.map((card) => (
@@ -52,8 +54,9 @@ export function TodayScreen() {
                 ))}
               </ul>
             )}
+            {look.data?.next && <p className={classes.quiet}>And more; mend these first.</p>}
           </Card>
-          <FirstThings formulas={formulas.data?.length} />
+          <FirstThings formulas={formulas.data?.items.length} />
         </div>
       </div>
     </>
@@ -104,11 +107,13 @@ function Cooling() {
 }
 
 /** What was typed in this browser and never saved: nothing is lost, and here is where it is. */
-function NotSaved({ cards }: { cards: FormulaCard[] | undefined }) {
+function NotSaved() {
   const { username } = usePerson();
   const [all] = useState(() => keptDrafts(username));
+  const ids = all.filter((draft) => draft.base > 0).map((draft) => draft.id);
+  const there = useQuery({ ...formulasQuery({ ids: ids.slice(0, MOST_ASKED) }), enabled: ids.length > 0 });
   // A formula that was put away takes its draft along; both are there when it is brought back.
-  const kept = all.filter((draft) => draft.base === 0 || !cards || cards.some((card) => card.id === draft.id));
+  const kept = all.filter((draft) => draft.base === 0 || !there.data || there.data.items.some((card) => card.id === draft.id));
   if (kept.length === 0) return null;
   return (
     <Card title="Not saved yet" aside="kept in this browser">
