@@ -7,7 +7,7 @@ from typing import Any
 
 from jugcore.batch.gear import gear_met
 from jugcore.formula.report import report
-from jugcore.formula.shared import SharedAllergen, carried, gear_seen, kept_free, pieces_taken
+from jugcore.formula.shared import Others, SharedAllergen, carried, gear_seen, kept_free, pieces_taken
 from jugcore.method.document import Method, parse_document
 from jugcore.method.kitchen import Gear
 from jugcore.method.walk import walk
@@ -138,3 +138,16 @@ class Remembered(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class OtherNames(unittest.TestCase):
+    def test_are_the_names_without_one(self) -> None:
+        names = ("Barley", "Damson", "Fennel", "Quince")
+        for without in (*names, "Apple", "Zest", "Elder"):
+            with self.subTest(without):
+                plain = [name for name in names if name != without]
+                others = Others(names, without)
+                self.assertEqual((list(others), len(others), others[:2], others[-1]), (plain, len(plain), plain[:2], plain[-1]))
+                with self.assertRaises(IndexError):
+                    others[len(plain)]
+        self.assertEqual(list(Others(("Barley",), "Barley")), [])

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, time, timedelta
+from itertools import chain, repeat
 from typing import Any
 from uuid import UUID
 
@@ -18,6 +19,7 @@ from jugserver.batches.schemas import BatchCard, BatchesOut
 from jugserver.batches.states import bring_up_to_date
 from jugserver.config.paging import cursor_at, cursor_of
 from jugserver.config.planned import planned_anew
+from jugserver.config.words import has_word
 
 #: On a page, if nothing else is asked for.
 PAGE = 50
@@ -49,11 +51,11 @@ def page_of(site: Site, wanted: Wanted | None = None, cursor: str = "", most: in
     return BatchesOut(items=[card(row) for row in rows[:most]], next=cursor_of(*_where(rows[most - 1])) if more else None)
 
 
-def all_of(site: Site, wanted: Wanted, page: int = 500) -> Iterator[list[BatchCard]]:
-    """All that are asked for, page by page: whoever reads them need not hold them."""
+def all_of(site: Site, wanted: Wanted) -> Iterator[list[BatchCard]]:
+    """All that are asked for, page by page, a small one first: whoever reads them need not hold them."""
     bring_up_to_date(site)
     after: _At | None = None
-    while True:
+    for page in chain([PAGE], repeat(10 * PAGE)):
         rows = _rows(site, wanted, after, page)
         yield [card(row) for row in rows]
         if len(rows) < page:
@@ -71,8 +73,8 @@ def _rows(site: Site, wanted: Wanted, after: _At | None, most: int) -> list[Batc
         at, id = after
         # The first bounds the index that is read; the second says where on it.
         found = found.filter(started_at__lte=at).filter(Q(started_at__lt=at) | Q(batch__lt=id))
-    found = found.select_related("batch__started_by", "batch__version").only(*_SHOWN).order_by("-started_at", "-batch")[:most]
-    if not wanted.words:
+    found = found.select_related("batch__started_by", "batch__version").only(*_SHOWN).order_by("-started_at", "-batch_id")[:most]
+    if not (wanted.words or wanted.use_by or wanted.since or wanted.until):
         return list(found)
     with planned_anew():
         return list(found)
@@ -88,7 +90,7 @@ _SHOWN = (
 def _narrowed(found: QuerySet[BatchState], wanted: Wanted) -> QuerySet[BatchState]:
     """Those asked for: every word in the name, the number, who started it, the notes or the reasons."""
     for word in wanted.words.lower().split():
-        fits = Q(search__contains=word)
+        fits = has_word(word)
         if re.fullmatch(r"\d{1,9}", word):
             fits |= Q(number=int(word))
         found = found.filter(fits)

@@ -106,7 +106,7 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
         with connection.cursor() as cursor:
             # The new number and the word of it in one go: this is what a hundred entries a second pass through.
             cursor.execute(
-                "update batches_batch set last_seq = %s, chain = %s, touched_at = %s where id = %s returning pg_notify(%s, %s)",
+                "update batches_batch set last_seq = %s, chain = %s, touched_at = %s, behind = true where id = %s returning pg_notify(%s, %s)",
                 [seq, chain, now, batch.pk, CHANNEL, payload],
             )
         moved.send(Batch, batch_id=batch.pk)

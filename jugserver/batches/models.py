@@ -40,7 +40,7 @@ class Batch(models.Model):
     last_seq = models.PositiveIntegerField(default=0)
     chain = models.CharField(max_length=64, blank=True, default="", help_text="the mark of its newest entry; none before its first")
     touched_at = models.DateTimeField()
-    read_seq = models.IntegerField(default=-1, help_text="up to which entry what lists show was read; before any, -1")
+    behind = models.BooleanField(default=True, help_text="whether what lists show of it does not know its newest entry")
 
     objects = BatchQuerySet.as_manager()
 
@@ -48,7 +48,7 @@ class Batch(models.Model):
         ordering = ["-started_at"]
         indexes = [
             models.Index(fields=["site", "-started_at"], name="batch_lately"),
-            models.Index(fields=["site"], condition=~Q(read_seq=F("last_seq")), name="batch_behind"),
+            models.Index(fields=["site"], condition=Q(behind=True), name="batch_behind"),
         ]
         constraints = [
             models.UniqueConstraint(fields=["site", "number"], name="batch_number_once_a_site"),

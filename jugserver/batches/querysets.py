@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.db import models
-from django.db.models import F
 
 from jugserver.accounts.models import Site
 
@@ -19,4 +18,4 @@ class BatchQuerySet(models.QuerySet):
 
     def behind(self) -> BatchQuerySet:
         """Those whose state does not know the newest entry."""
-        return self.exclude(read_seq=F("last_seq"))
+        return self.filter(behind=True)

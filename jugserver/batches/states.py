@@ -12,7 +12,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import F, Q
+from django.db.models import Q
 from django.utils import timezone
 
 from jugcore.batch.answered import keeping_of
@@ -30,6 +30,7 @@ from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.use_by import use_by_of
 from jugserver.config.by_and_by import by_and_by
+from jugserver.config.words import searched
 from jugserver.kitchen.services import note_met
 
 logger = logging.getLogger(__name__)
@@ -42,7 +43,7 @@ _MOST_TRIED = 200
 def state_of(batch: Any) -> BatchState:
     """The state of a batch up to its last entry, made anew where it is not."""
     state: BatchState | None = getattr(batch, "state", None)
-    if state is not None and state.seq == batch.last_seq and state.shape == SUMMARY_SHAPE and batch.read_seq == batch.last_seq:
+    if state is not None and state.seq == batch.last_seq and state.shape == SUMMARY_SHAPE and not batch.behind:
         return state
     return keep_state(batch)
 
@@ -68,7 +69,7 @@ def _write(made: BatchState) -> None:
         # Two may read one log at once: what was read further stays.
         if not BatchState.objects.filter(pk=made.pk, seq__lte=made.seq).update(**values):
             BatchState.objects.bulk_create([made], ignore_conflicts=True)
-        Batch.objects.filter(pk=made.pk, read_seq__lt=made.seq).update(read_seq=made.seq)
+        Batch.objects.filter(pk=made.pk, last_seq=made.seq).update(behind=False)
 
 
 def projected(batch: Any) -> BatchState:
@@ -85,7 +86,7 @@ def _troubled(batch: Any, error: Exception) -> BatchState:
 
 def _state(batch: Any, seq: int, told: BatchSummary, found: AsItIs | None) -> BatchState:
     flow = [] if found is None else [each.model_dump(mode="json") for each in flow_seen(found)]
-    words = f"{batch.name} {batch.started_by} {told.words}".lower().replace("\0", "")
+    words = searched(f"{batch.name} {batch.started_by} {told.words}")
     return BatchState(
         batch=batch, site_id=batch.site_id, started_at=batch.started_at, number=batch.number, seq=seq, shape=SUMMARY_SHAPE,
         status=told.status, closed_at=told.closed_at, off_plan=told.off_plan, cooling_by=told.cooling.by if told.cooling else None,
@@ -126,7 +127,7 @@ def _read_anew(batch_id: UUID) -> None:
 
 def catch_up() -> None:
     """Have every state read anew that another release made, or that is behind; the newest first."""
-    old = Batch.objects.filter(Q(state__isnull=True) | ~Q(state__shape=SUMMARY_SHAPE) | ~Q(read_seq=F("last_seq")))
+    old = Batch.objects.filter(Q(state__isnull=True) | ~Q(state__shape=SUMMARY_SHAPE) | Q(behind=True))
     for batch_id in old.order_by("-started_at").values_list("pk", flat=True):
         by_and_by(("batch", batch_id), partial(_read_anew, batch_id))
 
@@ -137,14 +138,14 @@ def forget(site: Site | None = None) -> None:
     if site is not None:
         states, batches = states.filter(site=site), batches.filter(site=site)
     states.delete()
-    batches.update(read_seq=-1)
+    batches.update(behind=True)
 
 
 def lot_changed(sender: object, site: Site, key: str, **_: object) -> None:
     """The date of a lot is another: the last days of what was made with that ingredient and is still kept are read anew."""
     kept = BatchState.objects.filter(site=site, dated__contains=[key], use_by__gte=timezone.localdate())
     moved = list(kept.values_list("pk", flat=True))
-    Batch.objects.filter(pk__in=moved).update(read_seq=-1)
+    Batch.objects.filter(pk__in=moved).update(behind=True)
     for batch_id in moved:
         read_by_and_by(sender, batch_id)
 

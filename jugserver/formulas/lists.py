@@ -13,6 +13,7 @@ from django.db.models import OuterRef, Q, Subquery
 from jugserver.accounts.models import Site
 from jugserver.config.paging import cursor_at, cursor_of
 from jugserver.config.planned import planned_anew
+from jugserver.config.words import has_word
 from jugserver.formulas.models import DraftSave, FormulaState
 from jugserver.formulas.schemas import FormulaCard, FormulasOut
 from jugserver.formulas.states import bring_up_to_date
@@ -37,7 +38,7 @@ def page_of(site: Site, wanted: Wanted | None = None, cursor: str = "", most: in
     after = cursor_at(cursor, tuple[datetime, UUID])
     found = FormulaState.objects.filter(site=site, archived=False)
     for word in asked.words.lower().split():
-        found = found.filter(search__contains=word)
+        found = found.filter(has_word(word))
     if asked.troubled:
         found = found.filter(trouble__isnull=False)
     if asked.ids is not None:
@@ -47,7 +48,7 @@ def page_of(site: Site, wanted: Wanted | None = None, cursor: str = "", most: in
         found = found.filter(touched_at__lte=at).filter(Q(touched_at__lt=at) | Q(pk__lt=id))
     saved = DraftSave.objects.filter(formula=OuterRef("pk"), number=OuterRef("formula__draft"))
     found = found.select_related("formula").annotate(saved_by_name=Subquery(saved.values("saved_by__display_name")[:1]))
-    ordered = found.order_by("-touched_at", "-formula")[: most + 1]
+    ordered = found.order_by("-touched_at", "-formula_id")[: most + 1]
     if asked.words:
         with planned_anew():
             rows = list(ordered)

@@ -52,6 +52,7 @@ class FormulaState(models.Model):
 
     formula = models.OneToOneField(Formula, on_delete=models.CASCADE, related_name="state", primary_key=True)
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+", db_index=False)
+    name = models.CharField(max_length=200, default="")
     touched_at = models.DateTimeField()
     archived = models.BooleanField(default=False)
     draft = models.PositiveIntegerField()
@@ -60,6 +61,7 @@ class FormulaState(models.Model):
     mark = models.JSONField(null=True)
     trouble = models.TextField(null=True)
     gear = models.JSONField(default=dict)
+    gear_number = models.PositiveBigIntegerField(default=0, help_text="the site's number when its gear or name last was another, or it was put away")
     uses = ArrayField(models.CharField(max_length=64), default=list)
     search = models.TextField(default="")
 
@@ -71,6 +73,7 @@ class FormulaState(models.Model):
             ),
             models.Index(fields=["site", "-touched_at"], condition=Q(stale=True), name="formula_state_stale"),
             models.Index(fields=["core_version"], name="formula_state_by_release"),
+            models.Index(fields=["site", "gear_number"], name="formula_state_gear"),
             GinIndex(fields=["uses"], name="formula_state_uses", fastupdate=False),
             GinIndex(OpClass(F("search"), name="gin_trgm_ops"), name="formula_state_words", fastupdate=False),
         ]

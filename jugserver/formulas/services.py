@@ -17,9 +17,9 @@ from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.config.problems import Conflict
 from jugserver.formulas.compiling import compiled
-from jugserver.formulas.models import DraftSave, Formula, FormulaState
+from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.schemas import FormulaOut
-from jugserver.formulas.states import keep_states, moved, with_draft
+from jugserver.formulas.states import archived, keep_states, with_draft
 
 
 def formula_of(site: Site, id: UUID) -> FormulaOut:
@@ -108,8 +108,7 @@ def archive_formula(*, actor: User, id: UUID) -> None:
     changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
     if not changed:
         raise Http404
-    FormulaState.objects.filter(pk=id).update(archived=True)
-    moved(site)
+    archived(site, id, True)
 
 
 @transaction.atomic
@@ -126,8 +125,7 @@ def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
             Formula.objects.filter(pk=id).update(archived_at=None)
     except IntegrityError:
         raise _name_taken(formula.name) from None
-    FormulaState.objects.filter(pk=id).update(archived=False)
-    moved(site)
+    archived(site, id, False)
     return _out(formula, formula.document, formula.saved_by_name)
 
 
@@ -139,7 +137,6 @@ def _listed(formula: Any, document: dict[str, Any]) -> None:
     """What lists show of it, and what its equipment meets, with the save itself."""
     formula.document = document
     keep_states(formula.site, [formula])
-    moved(formula.site)  # it may be called otherwise now
 
 
 def _name_of(document: MethodDocument) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 from typing import Any
+from uuid import UUID
 
 from django.db import connection, transaction
 from django.db.models import OuterRef, Subquery
@@ -18,6 +19,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import Site
 from jugserver.config.by_and_by import by_and_by
+from jugserver.config.words import searched
 from jugserver.formulas.compiling import in_kitchen
 from jugserver.formulas.models import DraftSave, Formula, FormulaState
 from jugserver.formulas.schemas import JugMark
@@ -39,16 +41,23 @@ def keep_states(site: Site, formulas: Sequence[Any]) -> None:
     made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
     columns = [field.name for field in FormulaState._meta.fields if not field.primary_key]
     with transaction.atomic():
-        before = dict(FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "gear"))
+        rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_number")
+        before = {pk: (name, gear, number) for pk, name, gear, number in rows}
+        fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, ("", {}, 0))[:2]]
+        for state in made:
+            state.gear_number = before.get(state.pk, ("", {}, 0))[2]
+        if fresh:
+            number = moved(site)
+            for state in fresh:
+                state.gear_number = number
         FormulaState.objects.bulk_create(made, update_conflicts=True, unique_fields=["formula"], update_fields=columns)
-        if any(state.gear != before.get(state.pk) for state in made):
-            moved(site)
 
 
 def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Kitchen) -> FormulaState:
     state = FormulaState(
-        formula_id=formula.pk, site_id=formula.site_id, touched_at=formula.touched_at, archived=formula.archived_at is not None, draft=formula.draft,
-        core_version=__version__, uses=sorted(keys_in(bare)), search=f"{formula.name} {formula.family} {formula.school}".lower(),
+        formula_id=formula.pk, site_id=formula.site_id, name=formula.name, touched_at=formula.touched_at, archived=formula.archived_at is not None,
+        draft=formula.draft, core_version=__version__, uses=sorted(keys_in(bare)),
+        search=searched(f"{formula.name} {formula.family} {formula.school}"),
     )  # fmt: skip
     try:
         walked = in_its_pots(in_kitchen(full, kitchen))
@@ -110,19 +119,27 @@ def kitchen_changed(sender: object, site: Site, **_: object) -> None:
     work_out_by_and_by(site)
 
 
-def ingredient_changed(sender: object, site: Site, key: str, **_: object) -> None:
+def ingredient_changed(sender: object, site: Site, key: str, allergens: bool, **_: object) -> None:
     """An ingredient is another: so is what is made with it, and what its allergens met counts at once."""
     FormulaState.objects.filter(site=site, uses__contains=[key], stale=False).update(stale=True)
-    moved(site)
+    if allergens:
+        moved(site)
     work_out_by_and_by(site)
 
 
-def moved(site: Site) -> None:
-    """What this site's formulas put into its equipment is another: processes that keep it read it anew."""
+def archived(site: Site, id: UUID, put_away: bool) -> None:
+    """A formula was put away, or brought back: it counts no more, or again, at once."""
+    FormulaState.objects.filter(pk=id).update(archived=put_away, gear_number=moved(site))
+
+
+def moved(site: Site) -> int:
+    """What this site's formulas put into its equipment is another: processes that keep it read what is new. Its number."""
     with connection.cursor() as cursor:
         # Its row stays locked until this transaction is kept: numbers are seen in the order of what they stand for.
         cursor.execute(
             "insert into formulas_formulasmoved (site_id, number) values (%s, 1) "
-            "on conflict (site_id) do update set number = formulas_formulasmoved.number + 1",
+            "on conflict (site_id) do update set number = formulas_formulasmoved.number + 1 returning number",
             [site.pk],
         )
+        number: int = cursor.fetchone()[0]
+    return number

@@ -169,7 +169,7 @@ class GearMet(models.Model):
             models.UniqueConstraint(fields=["site", "batch", "piece", "allergen"], name="gear_met_once_a_batch"),
             models.CheckConstraint(condition=Q(allergen__in=sorted(EU_ALLERGENS)), name="gear_met_an_allergen"),
         ]
-        indexes = [models.Index(fields=["site", "piece", "at"], name="gear_met_since")]
+        indexes = [models.Index(fields=["site", "piece", "allergen", "-at"], name="gear_met_last")]
 
     def __str__(self) -> str:
         return f"{self.piece} met {self.allergen} at {self.title}"

@@ -7,13 +7,13 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
-from django.db.models import Max
+from django.db import connection, transaction
 from django.http import Http404
 from django.utils import timezone
 
 from jugcore.batch.gear import Met
 from jugcore.errors import BadDocument
+from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
@@ -68,12 +68,25 @@ def _read(site: Site) -> KitchenOut:
 
 def _met_since_cleaned(site_id: int) -> dict[str, list[dict[str, str]]]:
     """Piece → what it met at batches since it was last washed by the allergen clean, each allergen once, the last batch named."""
-    cleaned = dict(GearCleaned.objects.filter(site_id=site_id).values_list("piece").annotate(last=Max("at")))
-    found: dict[str, dict[str, str]] = {}
-    for met in GearMet.objects.filter(site_id=site_id).order_by("at"):
-        if met.piece not in cleaned or met.at > cleaned[met.piece]:
-            found.setdefault(met.piece, {})[met.allergen] = met.title
-    return {piece: [{"allergen": allergen, "at": title} for allergen, title in sorted(met.items())] for piece, met in found.items()}
+    found: dict[str, list[dict[str, str]]] = {}
+    with connection.cursor() as cursor:
+        cursor.execute(_LAST_MET, [site_id, sorted(EU_ALLERGENS), site_id, site_id])
+        for piece, allergen, title in cursor.fetchall():
+            found.setdefault(piece, []).append({"allergen": allergen, "at": title})
+    return found
+
+
+#: Of each piece and allergen the newest batch alone is looked up, however many there were.
+_LAST_MET = """
+    SELECT piece.key, allergen.name, met.title
+    FROM (SELECT s.key FROM kitchen_sharedgear s JOIN kitchen_sitekitchen k ON k.id = s.kitchen_id WHERE k.site_id = %s) piece
+    CROSS JOIN unnest(%s::text[]) allergen(name)
+    CROSS JOIN LATERAL (
+        SELECT title, at FROM kitchen_gearmet WHERE site_id = %s AND piece = piece.key AND allergen = allergen.name ORDER BY at DESC LIMIT 1
+    ) met
+    WHERE met.at > coalesce((SELECT max(at) FROM kitchen_gearcleaned WHERE site_id = %s AND piece = piece.key), '-infinity')
+    ORDER BY piece.key, allergen.name
+"""
 
 
 @transaction.atomic

@@ -59,6 +59,7 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     if twin is not None:
         raise BadDocument("document.title", f"There is already an ingredient called {twin.title}.", "Choose another name.")
     row = row or Ingredient(site=site, key=key)
+    before = _allergens(row, key)
     row.title, row.kind, row.basis = title, document.kind, document.basis
     row.sort = plain(title)[:220]
     row.words = searchable((title, *document.also_called))
@@ -68,8 +69,14 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     row.number = number + 1
     row.changed_by = actor
     row.save()
-    ingredient_saved.send(Ingredient, site=site, key=key)
+    ingredient_saved.send(Ingredient, site=site, key=key, allergens=_allergens(row, key) != before)
     return row
+
+
+def _allergens(row: Ingredient, key: str) -> set[str]:
+    """The allergens of a row as it is, of one that is not there yet those of the library."""
+    of_library = library().get(key)
+    return set(row.document.get("allergens", ()) if row.document else of_library.allergens if of_library is not None else ())
 
 
 def _new_key(site: Site, title: str) -> str:
@@ -91,6 +98,7 @@ def put_away(*, actor: User, key: str) -> None:
     row = Ingredient.objects.of_site(site).filter(key=key, archived_at__isnull=True).select_for_update().first()
     if row is None or row.follows_library:
         raise Http404
+    before = _allergens(row, key)
     if key in library():
         _follow(row)
     else:
@@ -98,7 +106,7 @@ def put_away(*, actor: User, key: str) -> None:
     row.number += 1
     row.changed_by = actor
     row.save()
-    ingredient_saved.send(Ingredient, site=site, key=key)
+    ingredient_saved.send(Ingredient, site=site, key=key, allergens=_allergens(row, key) != before)
 
 
 def _follow(row: Ingredient) -> None:

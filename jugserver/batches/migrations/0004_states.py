@@ -26,8 +26,8 @@ class Migration(migrations.Migration):
         ),
         migrations.AddField(
             model_name='batch',
-            name='read_seq',
-            field=models.IntegerField(default=-1, help_text='up to which entry what lists show was read; before any, -1'),
+            name='behind',
+            field=models.BooleanField(default=True, help_text='whether what lists show of it does not know its newest entry'),
         ),
         migrations.AddField(
             model_name='batchstate',
@@ -85,7 +85,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddIndex(
             model_name='batch',
-            index=models.Index(condition=models.Q(('read_seq', models.F('last_seq')), _negated=True), fields=['site'], name='batch_behind'),
+            index=models.Index(condition=models.Q(('behind', True)), fields=['site'], name='batch_behind'),
         ),
         migrations.AddIndex(
             model_name='batchstate',

@@ -1,0 +1,121 @@
+"""Lists of formulas, and what is known of each at once when what it rests on is another."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import mock
+from uuid import uuid4
+
+from jugcore.method.carried import SubstanceDoc
+from jugserver.config.tests.shop import ShopCase
+from jugserver.demo.load import demo_document
+from jugserver.formulas.models import FormulaState
+from jugserver.formulas.services import archive_formula, bring_back_formula, save_draft, start_formula
+from jugserver.formulas.states import catch_up
+from jugserver.pantry.services import put_away, save_ingredient
+
+
+class Lists(ShopCase):
+    def setUp(self) -> None:
+        self.lead = self.people["lead"]
+        self.client_ = self.signed_in("lead")
+
+    def page(self, ask: str = "") -> dict[str, Any]:
+        answer = self.client_.get(f"/api/v1/formulas?{ask}")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        found: dict[str, Any] = answer.json()
+        return found
+
+    def names(self, ask: str = "") -> list[str]:
+        return [card["name"] for card in self.page(ask)["items"]]
+
+    def test_pages_searches_and_those_that_need_a_look(self) -> None:
+        for n in range(55):
+            start_formula(actor=self.lead, document=self.document.model_copy(update={"name": f"Plain {n}"}))
+        foam = start_formula(actor=self.lead, document=demo_document("black-sesame-foam"))
+        raw = self.raw(name="Half done")
+        raw["stages"][0]["lines"][0]["amount"] = "some of it, later"
+        self.send(self.client_, "POST", "/api/v1/formulas", {"document": raw})
+        first = self.page()
+        second = self.page(f"cursor={first['next']}")
+        self.assertEqual((len(first["items"]), len(second["items"]), second["next"]), (50, 7, None))
+        self.assertEqual(len({card["id"] for page in (first, second) for card in page["items"]}), 57)
+        self.assertEqual(self.names("q=cold foam"), ["Black Sesame Foam"])
+        self.assertEqual(self.names("troubled=true"), ["Half done"])
+        self.assertEqual(self.names(f"ids={foam.id}&ids={uuid4()}"), ["Black Sesame Foam"])
+        self.assertEqual(self.names("q=%25"), [])
+
+    def test_a_list_walks_nothing_where_nothing_changed(self) -> None:
+        start_formula(actor=self.lead, document=self.document)
+        with mock.patch("jugserver.formulas.states.report", side_effect=AssertionError("it was walked")):
+            self.assertEqual(len(self.names()), 1)
+
+    def test_another_release_has_everything_worked_out_anew(self) -> None:
+        start_formula(actor=self.lead, document=self.document)
+        FormulaState.objects.update(core_version="0", mark=None)
+        self.assertIsNone(self.page()["items"][0]["mark"], "it is shown as it was left")
+        with mock.patch("jugserver.formulas.states.by_and_by", side_effect=lambda key, deed: deed()):
+            catch_up()
+        self.assertIsNotNone(self.page()["items"][0]["mark"])
+
+
+class CrossContact(ShopCase):
+    """What equipment met is known at once, whatever a process keeps."""
+
+    def setUp(self) -> None:
+        self.lead = self.people["lead"]
+
+    def carried(self, name: str = "Mine") -> list[str]:
+        line = {"id": "water", "substance": "water", "amount": "900 g"}
+        stages = [
+            {"id": "in", "kind": "add", "vessel": "jug", "lines": [line]},
+            {"id": "mix", "kind": "mix", "vessel": "jug", "tool": "stick_blender"},
+        ]
+        answer = self.send(self.signed_in("lead"), "POST", "/api/v1/walk", {"name": name, "stages": stages})
+        return [each["allergen"] for each in answer.json()["shared"]]
+
+    def of_own(self, allergens: list[str], number: int = 0) -> SubstanceDoc:
+        row = save_ingredient(
+            actor=self.lead, key="own_paste", number=number,
+            document=SubstanceDoc.model_validate({"title": "Paste", "kind": "other", "composition_g_per_100g": {"other_fat": 60, "insoluble": 40}, "allergens": allergens}),
+        )  # fmt: skip
+        return row.number
+
+    def blended(self, name: str, substance: str) -> Any:
+        line = {"id": "it", "substance": substance, "amount": "100 g"}
+        stages = [
+            {"id": "in", "kind": "add", "vessel": "jug", "lines": [line]},
+            {"id": "mix", "kind": "mix", "vessel": "jug", "tool": "stick_blender"},
+        ]
+        return self.document.model_validate({"name": name, "stages": stages})
+
+    def test_an_allergen_written_down_later_counts_at_once(self) -> None:
+        number = self.of_own([])
+        start_formula(actor=self.lead, document=self.blended("With paste", "own_paste"))
+        self.assertEqual(self.carried(), [])
+        number = self.of_own(["sesame"], number)
+        self.assertEqual(self.carried(), ["sesame"])
+        self.of_own([], number)
+        self.assertEqual(self.carried(), [])
+
+    def test_one_put_away_and_its_formula_put_away_and_brought_back(self) -> None:
+        self.of_own(["sesame"])
+        formula = start_formula(actor=self.lead, document=self.blended("With paste", "own_paste"))
+        self.assertEqual(self.carried(), ["sesame"])
+        put_away(actor=self.lead, key="own_paste")
+        self.assertEqual(self.carried(), ["sesame"], "formulas keep what was put away")
+        archive_formula(actor=self.lead, id=formula.id)
+        self.assertEqual(self.carried(), [])
+        bring_back_formula(actor=self.lead, id=formula.id)
+        self.assertEqual(self.carried(), ["sesame"])
+
+    def test_another_draft_and_another_name(self) -> None:
+        formula = start_formula(actor=self.lead, document=self.blended("With nuts", "almond_drink"))
+        self.assertEqual(self.carried(), ["nuts"])
+        self.assertEqual(self.carried("With nuts"), [], "its own formula is not another")
+        saved = save_draft(actor=self.lead, id=formula.id, draft=1, document=self.blended("Nuts no more", "almond_drink"))
+        self.assertEqual((self.carried("With nuts"), self.carried("Nuts no more")), (["nuts"], []))
+        save_draft(actor=self.lead, id=formula.id, draft=saved.draft, document=self.blended("Nuts no more", "oat_drink"))
+        self.assertEqual(self.carried(), ["gluten"])
+        walked = self.send(self.signed_in(self.stranger), "POST", "/api/v1/walk", self.blended("x", "water").model_dump(mode="json"))
+        self.assertEqual(walked.json()["shared"], [])
