@@ -13,6 +13,14 @@ from jugtool.say import Failed, say
 _NO_CLUSTER = Path("/etc/postgresql-common/createcluster.d/no-main.conf")
 
 
+#: Letters of scripts that the paper's own fonts lack, by a file of the package.
+FONTS = {
+    "fonts-noto-core": Path("/usr/share/fonts/truetype/noto/NotoSansArabic-Regular.ttf"),
+    "fonts-droid-fallback": Path("/usr/share/fonts/truetype/droid/DroidSansFallbackFull.ttf"),
+    "fonts-nanum": Path("/usr/share/fonts/truetype/nanum/NanumGothic.ttf"),
+}
+
+
 def postgres_bin() -> Path | None:
     """The directory of the newest PostgreSQL server programs, or None."""
     found = sorted(Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda p: int(p.parts[-3]) if p.parts[-3].isdigit() else 0)
@@ -46,6 +54,7 @@ def missing(*, browser: bool) -> list[str]:
         needed.append("ca-certificates")
     if shutil.which("openssl") is None:
         needed.append("openssl")
+    needed += [package for package, file in FONTS.items() if not file.exists()]
     if browser and chromium() is None:
         needed.append("chromium-headless-shell")
     return needed

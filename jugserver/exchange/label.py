@@ -19,7 +19,7 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from jugserver.exchange.paper import BOLD, PLAIN, Box, write
+from jugserver.exchange.paper import BOLD, PLAIN, Box, fitted, write
 
 Size = Literal["90x60", "62x40"]
 Which = Literal["made", "opened"]
@@ -35,7 +35,13 @@ OPENED_WORDS: dict[Opened, str] = {
 }
 #: What is set large, and what bold.
 LARGE = frozenset({"name", "rule"})
-BOLD_BOXES = frozenset({"name", "rule", "allergens"})
+BOLD_BOXES = frozenset({"name", "rule", "allergens", "more"})
+#: What nobody may have to guess is never cut and never set smaller: letters of 0.9 mm (Regulation (EU) 1169/2011, Annex IV, for the
+#: smallest packages), which these fonts have at this size. [pt]
+LEAST_PT = 4.8
+_SECOND = "see the second label"
+#: On the second label the rest is set no larger than it need be.
+_LARGEST_PT = 9.5
 
 
 @dataclass(frozen=True)
@@ -70,6 +76,7 @@ class Layout:
     height: float
     boxes: dict[str, Box]
     opened: dict[str, Box]
+    second: dict[str, Box]
     scale: float
     columns: int  # on a sheet of A4
     rows: int
@@ -85,15 +92,15 @@ LAYOUTS: dict[Size, Layout] = {
     }, {
         "name": Box(4, 46, 56, 10), "batch": Box(4, 40.5, 56, 5), "rule": Box(4, 25, 56, 14.5), "out": Box(4, 19.5, 82, 5),
         "opened": Box(4, 14, 82, 5), "allergens": Box(4, 8, 82, 5.5), "by": Box(4, 3, 82, 4.6), "code": Box(62, 30, 24, 24),
-    }, 1.0, 2, 4),
+    }, {"name": Box(4, 49, 82, 8), "batch": Box(4, 43.5, 82, 5), "more": Box(4, 3, 82, 39)}, 1.0, 2, 4),
     "62x40": Layout(62, 40, {
-        "name": Box(2.5, 29, 38, 9), "batch": Box(2.5, 25, 38, 3.6), "made": Box(2.5, 21.4, 38, 3.6), "use_by": Box(2.5, 17.7, 38, 3.7),
-        "opened": Box(2.5, 14, 57, 3.6), "store": Box(2.5, 10.4, 57, 3.6), "allergens": Box(2.5, 4.9, 57, 5.5), "dose": Box(2.5, 1.3, 57, 3.6),
+        "name": Box(2.5, 30.2, 38, 7.8), "batch": Box(2.5, 26.6, 38, 3.5), "made": Box(2.5, 23.1, 38, 3.5), "use_by": Box(2.5, 17.3, 38, 5.7),
+        "opened": Box(2.5, 13.8, 57, 3.5), "store": Box(2.5, 10.4, 57, 3.4), "allergens": Box(2.5, 4.9, 57, 5.5), "dose": Box(2.5, 1.3, 57, 3.6),
         "code": Box(42, 19.5, 18, 18),
     }, {
         "name": Box(2.5, 31, 38, 7), "batch": Box(2.5, 27.2, 38, 3.6), "rule": Box(2.5, 17, 38, 9.8), "out": Box(2.5, 12.9, 57, 3.6),
-        "opened": Box(2.5, 9, 57, 3.6), "allergens": Box(2.5, 5, 57, 3.8), "by": Box(2.5, 1.3, 57, 3.4), "code": Box(42, 19.5, 18, 18),
-    }, 0.72, 3, 7),
+        "opened": Box(2.5, 9.2, 57, 3.5), "allergens": Box(2.5, 4.8, 57, 4.3), "by": Box(2.5, 1.3, 57, 3.4), "code": Box(42, 19.5, 18, 18),
+    }, {"name": Box(2.5, 32.5, 57, 5.5), "batch": Box(2.5, 28.7, 57, 3.6), "more": Box(2.5, 1.3, 57, 26.7)}, 0.72, 3, 7),
 }  # fmt: skip
 
 
@@ -135,6 +142,59 @@ def _use_by(label: Label) -> str:
     return f"{label.use_by:%a %d %b %Y}{f', {label.use_by_words}' if label.use_by_words else ''}"
 
 
+@dataclass(frozen=True)
+class Sheet:
+    """One label as it is printed: where things stand on it, what they are, and whether its code stands on it."""
+
+    boxes: dict[str, Box]
+    words: dict[str, str]
+
+
+def sheets_of(label: Label, size: Size) -> list[Sheet]:
+    """A label, and behind it a second, or more, with what it has no room for in letters that can be read: nothing of what a person may
+    have to know is cut."""
+    layout, words = LAYOUTS[size], texts(label)
+    boxes = dict(layout.of(label.which))
+    if label.which == "made" and not words["dose"]:
+        # Nobody said a dose: its place is the allergens' too.
+        room, free = boxes["allergens"], boxes["dose"]
+        boxes["allergens"] = Box(room.x, free.y, room.width, room.y + room.height - free.y)
+    rest: list[str] = []
+    if not _whole(words["allergens"], boxes["allergens"], "allergens", layout):
+        rest.append(words["allergens"])
+        words["allergens"] = f"Allergens: {_SECOND}."
+    for name in ("use_by", "rule"):
+        if name in words and not _whole(words[name], boxes[name], name, layout):
+            rest.append(words[name])
+            day = f"{label.use_by:%a %d %b %Y}, " if label.use_by is not None else ""
+            words[name] = f"Use by: {day}{_SECOND}." if name == "use_by" else f"{_SECOND.capitalize()}."
+    return [Sheet(boxes, words), *_second(label, layout, rest)]
+
+
+def _whole(text: str, box: Box, name: str, layout: Layout) -> bool:
+    return fitted(text, box, _font(name), _size(name, layout), LEAST_PT).whole
+
+
+def _second(label: Label, layout: Layout, rest: list[str]) -> list[Sheet]:
+    if not rest:
+        return []
+    box = layout.second["more"]
+    found = fitted("\n".join(rest), box, BOLD, _LARGEST_PT, LEAST_PT)
+    parts = [found.lines[at : at + found.room] for at in range(0, len(found.lines), found.room)]
+    return [
+        Sheet(layout.second, {"name": label.name, "batch": f"Batch {label.batch:04d}, label {number} of {len(parts) + 1}", "more": "\n".join(lines)})
+        for number, lines in enumerate(parts, 2)
+    ]
+
+
+def _font(name: str) -> str:
+    return BOLD if name in BOLD_BOXES else PLAIN
+
+
+def _size(name: str, layout: Layout) -> float:
+    return _LARGEST_PT if name == "more" else (17.0 if name in LARGE else 9.5) * layout.scale
+
+
 def label_pdf(label: Label, size: Size = "90x60", copies: int = 1, paper: Paper = "label") -> bytes:
     """A PDF with a page of exactly the label's size for each copy, or sheets of A4 with as many as fit and lines to cut along."""
     layout = LAYOUTS[size]
@@ -143,20 +203,20 @@ def label_pdf(label: Label, size: Size = "90x60", copies: int = 1, paper: Paper 
     canvas = Canvas(out, pagesize=pages, pageCompression=1)
     canvas.setTitle(f"{label.name}, batch {label.batch:04d}")
     code = segno.make(label.address, error="m", micro=False)
-    words = texts(label)
+    printed = [sheet for _ in range(copies) for sheet in sheets_of(label, size)]
     if paper == "label":
-        for _ in range(copies):
-            _draw(canvas, layout, layout.of(label.which), words, code, 0.0, 0.0)
+        for sheet in printed:
+            _draw(canvas, layout, sheet, code, 0.0, 0.0)
             canvas.showPage()
     else:
         places = places_on_a4(layout)
-        for first in range(0, copies, len(places)):
-            for x, y in places[: copies - first]:
+        for first in range(0, len(printed), len(places)):
+            for sheet, (x, y) in zip(printed[first:], places, strict=False):
                 canvas.setLineWidth(0.2)
                 canvas.setDash(1, 2)
                 canvas.rect(x * mm, y * mm, layout.width * mm, layout.height * mm, stroke=1, fill=0)
                 canvas.setDash()
-                _draw(canvas, layout, layout.of(label.which), words, code, x, y)
+                _draw(canvas, layout, sheet, code, x, y)
             canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -170,12 +230,13 @@ def places_on_a4(layout: Layout) -> list[tuple[float, float]]:
     return [(left + c * layout.width, top - (r + 1) * layout.height) for r in range(layout.rows) for c in range(layout.columns)]
 
 
-def _draw(canvas: Canvas, layout: Layout, boxes: dict[str, Box], words: dict[str, str], code: segno.QRCode, x: float, y: float) -> None:
-    for name, text in words.items():
+def _draw(canvas: Canvas, layout: Layout, sheet: Sheet, code: segno.QRCode, x: float, y: float) -> None:
+    for name, text in sheet.words.items():
         if text:
-            base = 17.0 if name in LARGE else 9.5
-            write(canvas, boxes[name].moved(x, y), text, font=BOLD if name in BOLD_BOXES else PLAIN, size=base * layout.scale)
-    box = boxes["code"].moved(x, y)
+            write(canvas, sheet.boxes[name].moved(x, y), text, font=_font(name), size=_size(name, layout), least=LEAST_PT)
+    if "code" not in sheet.boxes:
+        return
+    box = sheet.boxes["code"].moved(x, y)
     matrix = [list(row) for row in code.matrix]
     cell = box.width * mm / len(matrix)
     for row, cells in enumerate(matrix):

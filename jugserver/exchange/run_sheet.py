@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from io import BytesIO
 from typing import Any
-from xml.sax.saxutils import escape
 
 from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
@@ -17,7 +16,7 @@ from jugcore.batch.shapes import SheetLine, SheetReport, SheetStep
 from jugcore.errors import shown
 from jugcore.formula.keeping import DEFERS
 from jugcore.keeping.cooling import ALL_S, FIRST_S, MIDDLE_C
-from jugserver.exchange.paper import BOLD, PLAIN, drawable, use_fonts
+from jugserver.exchange.scripts import BOLD, PLAIN, drawable, marked_up, use_fonts
 
 
 def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport, cold_c: float | None = None) -> bytes:
@@ -69,8 +68,8 @@ def _cooling(sheet: SheetReport, cold_c: float, started: datetime) -> list[Any]:
 
 
 def _text(text: str, font: str, size: float) -> Paragraph:
-    style = ParagraphStyle(f"{font}-{size}", fontName=font, fontSize=size, leading=size * 1.25)
-    return Paragraph(escape(drawable(text, font)), style)
+    style = ParagraphStyle(f"{font}-{size}", fontName=font, fontSize=size, leading=size * 1.25, shaping=1)
+    return Paragraph(marked_up(drawable(text, font), font), style)
 
 
 def _block(number: int, step: SheetStep) -> list[Any]:
