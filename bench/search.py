@@ -57,11 +57,11 @@ def measured() -> list[tuple[int, dict[str, list[float]]]]:
     from django.db import connection
     from django.test import Client
 
+    from jugcore.matter.words import plain, searchable
     from jugserver.accounts.models import Role, Site, User
     from jugserver.pantry.models import Ingredient
-    from jugserver.pantry.querysets import plain, searchable
+    from jugserver.pantry.search import search
     from jugserver.pantry.shapes import hit
-    from jugserver.pantry.typed import search
 
     call_command("migrate", verbosity=0)
     rng = Random(4)

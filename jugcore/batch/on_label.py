@@ -95,6 +95,13 @@ def stricter(version: UseBy, now: UseBy, batch: AsItIs) -> UseBy:
     return replace(found, why=f"{found.why} What {names} entered of its keeping counts once a lead has entered it too.")
 
 
+def last_day_in_words(found: UseBy, days: int | None, *, frozen: bool) -> tuple[date | None, str]:
+    """The last day as a label has it, or in words why there is none: of what goes into the freezer its days wait."""
+    if found.day is not None and frozen and days is not None:
+        return None, f"{days} days unfrozen in all; freezing pauses them"
+    return found.day, found.words
+
+
 def _rank(found: UseBy) -> tuple[int, date | int]:
     """The stricter the less: past its day, then by the day; what waits in the freezer by the days it has left."""
     if found.day is not None:

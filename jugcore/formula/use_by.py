@@ -8,18 +8,11 @@ from datetime import date
 
 from jugcore.formula.keeping import DEFERS, KeepingReport
 from jugcore.keeping.days import Frozen, paused, use_by
+from jugcore.keeping.lots import LotDate
 
 #: What is not known, as it stands beside the day.
 _NOT_KNOWN = {"heat": "heat", "packaging": "packaging", "ph": "pH", "ph_close": "pH", "water_activity": "water activity"}
 _MEASURED = frozenset({"pH", "water activity"})
-
-
-@dataclass(frozen=True)
-class LotDate:
-    """A lot that may be in it: its last day, and its name with what that day is."""
-
-    day: date
-    title: str
 
 
 @dataclass(frozen=True)

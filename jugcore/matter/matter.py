@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -254,3 +254,12 @@ def fat_g_ml(temperature_c: Floats, *, setting: bool = False) -> Floats:
     if not setting:
         return np.asarray(melted)
     return np.asarray(np.where(temperature_c < 20, np.interp(temperature_c, [5.0, 20.0], [0.948, 0.918]), melted))
+
+
+def brix_of(shares: Floats) -> float | None:
+    """°Brix of a substance by its mass shares, by the walk's own rule, to a hundredth; None of what is no liquid at 20 °C.
+
+    ``shares`` (C,) are mass fractions that add up to one.
+    """
+    held = replace(Matter.nothing(1), mass_g=100.0 * shares[None, :])
+    return round(float(held.brix[0]), 2) if held.is_liquid[0] and np.isfinite(held.brix[0]) else None

@@ -8,8 +8,9 @@ from typing import Any
 
 from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.report import report
-from jugcore.formula.use_by import LotDate, last_day
+from jugcore.formula.use_by import last_day
 from jugcore.keeping.days import Frozen
+from jugcore.keeping.lots import LotDate
 from jugcore.method.document import parse_document
 from jugcore.method.walk import walk
 from jugcore.tests.batches import Book

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -11,7 +10,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore.batch.asks import BatchDocument, LoggedDoc
-from jugcore.batch.on_label import allergens_on_label, days_on_label, shared_on_label
+from jugcore.batch.on_label import allergens_on_label, days_on_label, last_day_in_words, shared_on_label
 from jugcore.batch.shapes import SheetReport
 from jugcore.batch.sheet import sheet_of
 from jugcore.formula.report import report
@@ -20,7 +19,6 @@ from jugserver.batches.models import Batch
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.schemas import BatchCard, LabelAsk
 from jugserver.batches.states import last_day_of
-from jugserver.batches.use_by import UseBy
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
 from jugserver.exchange.tables import Cell, csv_text
@@ -56,7 +54,7 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     batch = _batch(site, id)
     found, _ = walked(batch)
     made = timezone.localtime(batch.started_at).date()
-    day, words = _on_label(last_day_of(site, batch, found), days_on_label(found), ask.store)
+    day, words = last_day_in_words(last_day_of(site, batch, found), days_on_label(found), frozen=ask.store == "frozen")
     allergens = allergens_on_label(found)
     label = Label(
         name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
@@ -68,13 +66,6 @@ def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
     )  # fmt: skip
     ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"
     return File(_name(batch, ending), "application/pdf", label_pdf(label, ask.size, ask.copies, ask.paper))
-
-
-def _on_label(found: UseBy, days: int | None, store: str) -> tuple[date | None, str]:
-    """The last day, or in words why there is none; frozen, the days wait."""
-    if found.day is not None and store == "frozen" and days is not None:
-        return None, f"{days} days unfrozen in all; freezing pauses them"
-    return found.day, found.words
 
 
 def run_sheet_of(site: Site, id: UUID) -> File:

@@ -9,6 +9,7 @@ from functools import cache
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
 from jugcore.formula.line_words import counted, measured, piece_of
+from jugcore.formula.naming import NOTHING, named
 from jugcore.matter.library import library
 from jugcore.method.document import Method, MethodDocument
 from jugserver.accounts import policies
@@ -16,9 +17,8 @@ from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, Measures, RowsIn
 from jugserver.formulas.models import Formula
-from jugserver.pantry.named import NOTHING, named
 from jugserver.pantry.placing import keys_in, titles_of
-from jugserver.pantry.typed import asked_once, row_of, search
+from jugserver.pantry.search import SiteShelf, asked_once, row_of, search
 
 #: Others that a line may mean, shown beside the likeliest.
 _OTHERS = 6
@@ -146,7 +146,7 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     else:
         amount, words = measured(row.words, _pieces())
     found = (
-        named(site, words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
+        named(SiteShelf(site), words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
     )  # figures alone name nothing
     first = row_of(site, key=row.id) if row.id else None
     sure = first is not None or found.sure
@@ -154,7 +154,7 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     if first is None and piece_of(amount) == "":
         amount = ""  # a number of nobody knows what is no grams
     elif first is not None and not row.amount:
-        amount = counted(amount, words, tuple(first.document.get("pieces", {})), alone=sure)
+        amount = counted(amount, words, tuple(first.pieces), alone=sure)
     return ImportRow(
         number=row.number, text=row.text, stage=row.stage, words=words, amount=amount, substance=first.key if first else "",
         title=first.title if first else "", sure=sure,

@@ -61,7 +61,7 @@ class FormulaState(models.Model):
     mark = models.JSONField(null=True)
     trouble = models.TextField(null=True)
     gear = models.JSONField(default=dict)
-    gear_number = models.PositiveBigIntegerField(default=0, help_text="the site's number when its gear or name last was another, or it was put away")
+    gear_at = models.BigIntegerField(null=True, help_text="when its gear or name last was another, or it was put away or brought back [µs]")
     uses = ArrayField(models.CharField(max_length=64), default=list)
     search = models.TextField(default="")
 
@@ -73,7 +73,8 @@ class FormulaState(models.Model):
             ),
             models.Index(fields=["site", "-touched_at"], condition=Q(stale=True), name="formula_state_stale"),
             models.Index(fields=["core_version"], name="formula_state_by_release"),
-            models.Index(fields=["site", "gear_number"], name="formula_state_gear"),
+            models.Index(fields=["site", "gear_at"], condition=Q(archived=False), name="formula_state_gear"),
+            models.Index(fields=["site", "-gear_at"], name="formula_state_gear_lately"),
             GinIndex(fields=["uses"], name="formula_state_uses", fastupdate=False),
             GinIndex(OpClass(F("search"), name="gin_trgm_ops"), name="formula_state_words", fastupdate=False),
         ]
@@ -83,13 +84,14 @@ class FormulaState(models.Model):
 
 
 class FormulasMoved(models.Model):
-    """A number that rises whenever a site's formulas put something else into its equipment: what processes keep of it goes by that."""
+    """When a site's formulas last put something else into its equipment: what processes keep of it goes by that. A time, since a number
+    of what was rolled back would come again."""
 
     site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="+", primary_key=True)
-    number = models.PositiveBigIntegerField(default=0)
+    at = models.BigIntegerField(help_text="[µs]")
 
     def __str__(self) -> str:
-        return f"{self.site_id} at {self.number}"
+        return f"{self.site_id} at {self.at}"
 
 
 class DraftSave(models.Model):

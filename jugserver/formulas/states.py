@@ -32,6 +32,10 @@ MOST_AT_ONCE = 64
 _AT_A_TIME = 20
 
 
+#: Name, gear and time of a formula that nothing is known of yet.
+_NOTHING: tuple[str, dict[str, Any], int | None] = ("", {}, None)
+
+
 def keep_states(site: Site, formulas: Sequence[Any]) -> None:
     """Work out some formulas, each with its newest draft as ``document``, and keep what comes of them."""
     if not formulas:
@@ -41,15 +45,15 @@ def keep_states(site: Site, formulas: Sequence[Any]) -> None:
     made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
     columns = [field.name for field in FormulaState._meta.fields if not field.primary_key]
     with transaction.atomic():
-        rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_number")
-        before = {pk: (name, gear, number) for pk, name, gear, number in rows}
-        fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, ("", {}, 0))[:2]]
+        rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_at")
+        before = {pk: (name, gear, at) for pk, name, gear, at in rows}
+        fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, _NOTHING)[:2]]
         for state in made:
-            state.gear_number = before.get(state.pk, ("", {}, 0))[2]
+            state.gear_at = before.get(state.pk, _NOTHING)[2]
         if fresh:
-            number = moved(site)
+            now = moved(site)
             for state in fresh:
-                state.gear_number = number
+                state.gear_at = now
         FormulaState.objects.bulk_create(made, update_conflicts=True, unique_fields=["formula"], update_fields=columns)
 
 
@@ -129,17 +133,17 @@ def ingredient_changed(sender: object, site: Site, key: str, allergens: bool, **
 
 def archived(site: Site, id: UUID, put_away: bool) -> None:
     """A formula was put away, or brought back: it counts no more, or again, at once."""
-    FormulaState.objects.filter(pk=id).update(archived=put_away, gear_number=moved(site))
+    FormulaState.objects.filter(pk=id).update(archived=put_away, gear_at=moved(site))
 
 
 def moved(site: Site) -> int:
-    """What this site's formulas put into its equipment is another: processes that keep it read what is new. Its number."""
+    """What this site's formulas put into its equipment is another: processes that keep it read what is new. When that was [µs]."""
     with connection.cursor() as cursor:
-        # Its row stays locked until this transaction is kept: numbers are seen in the order of what they stand for.
+        # Its row stays locked until this transaction is kept: nobody's time hides another's.
+        now = "(extract(epoch from clock_timestamp()) * 1000000)::bigint"
         cursor.execute(
-            "insert into formulas_formulasmoved (site_id, number) values (%s, 1) "
-            "on conflict (site_id) do update set number = formulas_formulasmoved.number + 1 returning number",
+            f"insert into formulas_formulasmoved (site_id, at) values (%s, {now}) on conflict (site_id) do update set at = {now} returning at",
             [site.pk],
         )
-        number: int = cursor.fetchone()[0]
-    return number
+        at: int = cursor.fetchone()[0]
+    return at

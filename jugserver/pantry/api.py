@@ -7,6 +7,7 @@ from typing import Annotated
 from django.http import HttpRequest
 from ninja import Path, Query, Router, Status
 
+from jugcore.formula.typed_line import recipe_line
 from jugcore.method.labels import LabelDoc, LabelReport, label_report
 from jugserver.accounts import policies
 from jugserver.config.problems import Problem
@@ -14,8 +15,8 @@ from jugserver.config.session import signed_in
 from jugserver.pantry import services
 from jugserver.pantry.placing import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
+from jugserver.pantry.search import MOST, SiteShelf, search
 from jugserver.pantry.shapes import hit, whole
-from jugserver.pantry.typed import MOST, recipe_line, search
 
 router = Router()
 
@@ -40,7 +41,7 @@ def part_typed_line(request: HttpRequest, text: str = Query("", max_length=300))
     """A typed line, “2 tsp blossom water”, parted into what it names and the amount that is left."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    found = recipe_line(site, text)
+    found = recipe_line(SiteShelf(site), text)
     return TypedOut(hits=[hit(row) for row in found.found], amount=found.amount)
 
 

@@ -8,9 +8,9 @@ from django.db import transaction
 
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
+from jugcore.matter.words import plain, searchable
 from jugcore.method.carried import as_document
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.querysets import plain, searchable
 
 
 def row_values(substance: Substance) -> dict[str, Any]:

@@ -6,6 +6,8 @@ a site's row of the same key stands before it.
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
+
 from django.conf import settings
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
@@ -60,6 +62,20 @@ class Ingredient(models.Model):
 
     def __str__(self) -> str:
         return str(self.title)
+
+    @property
+    def other_names(self) -> Sequence[str]:
+        return list(self.document.get("also_called", []))
+
+    @property
+    def pieces(self) -> Collection[str]:
+        """What it is counted in."""
+        return list(self.document.get("pieces", {}))
+
+    @property
+    def of_site(self) -> bool:
+        """Whether it is a site's own, and not the library's."""
+        return self.site_id is not None
 
 
 @tracked()

@@ -2,25 +2,12 @@
 
 from __future__ import annotations
 
-import unicodedata
-from collections.abc import Iterable
 from typing import Any, Self
 
 from django.db import models
 from django.db.models import Exists, OuterRef, Q
 
 from jugserver.accounts.models import Site
-
-
-def plain(text: str) -> str:
-    """Small letters without accents or signs, words parted by one space."""
-    letters = unicodedata.normalize("NFKD", text.lower())
-    return " ".join("".join(ch if ch.isalnum() or ch in "%°" else " " for ch in letters if not unicodedata.combining(ch)).split())
-
-
-def searchable(names: Iterable[str]) -> str:
-    """Names as they are searched: a space before every word, so that one that begins a word is found."""
-    return " " + " ".join(plain(name) for name in names) + " "
 
 
 class IngredientQuerySet(models.QuerySet[Any]):

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import cast
-
-import numpy as np
 
 from jugcore.keeping.opened import good_until
 from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import library
-from jugcore.matter.matter import Matter
+from jugcore.matter.matter import brix_of
 from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
 from jugcore.method.carried import StrengthDoc, substance_of
 from jugserver.pantry.models import Ingredient, Lot, Pack
@@ -39,18 +36,12 @@ def whole(row: Ingredient) -> SubstanceOut:
     lots = list(row.lots.all()) if of_site else []
     return SubstanceOut(
         id=row.key, number=row.number if of_site and not row.follows_library else 0, own=of_site and not row.follows_library,
-        in_library=row.key in library(), put_away=row.archived_at is not None, document=document, brix=_brix(substance),
+        in_library=row.key in library(), put_away=row.archived_at is not None, document=document, brix=brix_of(shares),
         sugars_g_per_100g=100 * float(shares @ c.SUGARS), fat_g_per_100g=100 * float(shares @ c.FAT),
         hazards=[HazardOut(code=code, words=HAZARDS[code].words, grave=HAZARDS[code].grave) for code in substance.hazards],
         allergens_by_list={title: [a for a in named if a in substance.allergens] for title, named in ALLERGEN_LISTS.values()},
         packs=[pack_out(pack) for pack in packs], lots=[lot_out(lot, substance) for lot in lots],
     )  # fmt: skip
-
-
-def _brix(substance: Substance) -> float | None:
-    """°Brix by the walk's own rule: what is no liquid there is none here."""
-    held = replace(Matter.nothing(1), mass_g=100.0 * substance.mass_fraction[None, :])
-    return round(float(held.brix[0]), 2) if held.is_liquid[0] and np.isfinite(held.brix[0]) else None
 
 
 def pack_out(pack: Pack) -> PackOut:

@@ -9,11 +9,12 @@ from uuid import uuid4
 
 from django.test import Client
 
+from jugcore.formula.naming import named
 from jugcore.formula.reading import READING_OF
+from jugcore.formula.typed_line import typed_line
 from jugcore.tests.depth import DEEP
 from jugserver.config.tests.shop import ShopCase
-from jugserver.pantry.named import named
-from jugserver.pantry.typed import asked_once, typed_line
+from jugserver.pantry.search import SiteShelf, asked_once
 from jugtool.testing.speed import slowness
 
 WATER = {"name": "Water", "stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "w", "substance": "water", "amount": "500 g"}]}]}
@@ -130,7 +131,7 @@ class Hostile(ShopCase):
         )
         lines = ("white sugar", "sugar", "milk chocolate", "chocolate milk", "house mix", "our own", "lime zest", "freshly ground cardamom pods", "g", "xyzzy", "",
                  "butter (unsalted)", "roasted butternut squash purée", "half-and-half", "30 % cream", "vanilla bean paste", "mango juice", "s", "su", "whi")  # fmt: skip
-        plainly = [(named(self.site, text) if text else None, typed_line(self.site, text)) for text in lines]
+        plainly = [(named(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines]
         with asked_once(self.site):
-            once = [(named(self.site, text) if text else None, typed_line(self.site, text)) for text in lines * 2]
+            once = [(named(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines * 2]
         self.assertEqual(once, plainly * 2)

@@ -12,8 +12,8 @@ class Migration(migrations.Migration):
     operations = [
         migrations.RunSQL(
             """
-            INSERT INTO formulas_formulastate (formula_id, site_id, name, touched_at, archived, draft, core_version, stale, gear, gear_number, uses, search)
-            SELECT id, site_id, name, touched_at, archived_at IS NOT NULL, draft, '', true, '{}', 0, '{}',
+            INSERT INTO formulas_formulastate (formula_id, site_id, name, touched_at, archived, draft, core_version, stale, gear, uses, search)
+            SELECT id, site_id, name, touched_at, archived_at IS NOT NULL, draft, '', true, '{}', '{}',
                 ' ' || lower(concat_ws(' ', name, family, school)) || ' '
             FROM formulas_formula
             """,

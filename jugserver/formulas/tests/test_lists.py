@@ -6,10 +6,12 @@ from typing import Any
 from unittest import mock
 from uuid import uuid4
 
+from django.db import transaction
+
 from jugcore.method.carried import SubstanceDoc
 from jugserver.config.tests.shop import ShopCase
 from jugserver.demo.load import demo_document
-from jugserver.formulas.models import FormulaState
+from jugserver.formulas.models import Formula, FormulaState
 from jugserver.formulas.services import archive_formula, bring_back_formula, save_draft, start_formula
 from jugserver.formulas.states import catch_up
 from jugserver.pantry.services import put_away, save_ingredient
@@ -119,3 +121,16 @@ class CrossContact(ShopCase):
         self.assertEqual(self.carried(), ["gluten"])
         walked = self.send(self.signed_in(self.stranger), "POST", "/api/v1/walk", self.blended("x", "water").model_dump(mode="json"))
         self.assertEqual(walked.json()["shared"], [])
+
+    def test_what_was_rolled_back_is_not_held(self) -> None:
+        """A process that read what was never kept reads anew, though what came after it is newer."""
+        start_formula(actor=self.lead, document=self.blended("With nuts", "almond_drink"))
+        self.assertEqual(self.carried(), ["nuts"])
+        with self.assertRaises(ZeroDivisionError), transaction.atomic():
+            start_formula(actor=self.lead, document=self.blended("With milk", "whole_milk"))
+            archive_formula(actor=self.lead, id=Formula.objects.get(name="With nuts").pk)
+            self.assertEqual(self.carried(), ["milk"])
+            raise ZeroDivisionError
+        self.assertEqual(self.carried(), ["nuts"])
+        start_formula(actor=self.lead, document=self.blended("With oats", "oat_drink"))
+        self.assertEqual(self.carried(), ["gluten", "nuts"])

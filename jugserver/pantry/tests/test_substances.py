@@ -7,13 +7,13 @@ from datetime import date, timedelta
 from typing import Any
 
 from jugcore.matter.library import library
+from jugcore.matter.words import plain
 from jugcore.method.document import MethodDocument
 from jugserver.accounts.models import User
 from jugserver.config.tests.shop import ShopCase
 from jugserver.pantry.library_rows import write_library
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.querysets import plain
-from jugserver.pantry.typed import search
+from jugserver.pantry.search import search
 
 URL = "/api/v1/substances"
 OWN = {

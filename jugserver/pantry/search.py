@@ -1,35 +1,20 @@
-"""A line as people type it, “2 tsp blossom water”, parted into the ingredient it names and the amount that is left."""
+"""Ingredients looked up by words: the site's own and the library's, in the order of their titles."""
 
 from __future__ import annotations
 
-import re
 from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
-from functools import cache
 
-from jugcore.formula.line_words import counted, line_words
-from jugcore.matter.library import library
-from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
+from jugcore.matter.words import plain
 from jugserver.accounts.models import Site
 from jugserver.config.planned import planned_anew
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.querysets import plain
 
 #: Shown at most, first page.
 MOST = 20
-#: Words of a line that are looked at; a longer one is no line of a formula.
-_MOST_WORDS = 14
-
-
-@dataclass(frozen=True)
-class TypedLine:
-    """Ingredients that may be meant, the likeliest first, and what of the line is left as its amount."""
-
-    found: tuple[Ingredient, ...]
-    amount: str
 
 
 def search(site: Site, typed: str, *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
@@ -172,90 +157,20 @@ def _literal(text: str) -> str:
     return text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
 
 
-def typed_line(site: Site, text: str) -> TypedLine:
-    """Part a typed line.
+@dataclass(frozen=True)
+class SiteShelf:
+    """What a site can name, for the core to read typed lines by."""
 
-    The words that name something are the ingredient, the rest is the amount, for the core to understand. Whole words at
-    the beginning go first, since no amount begins with an ingredient; beside an amount a letter or two may be its unit:
-    “g” is no ginger.
-    """
-    # A sign stands by its number: “30 %” is one word of an amount.
-    said = re.sub(r"(?<=\d)\s+(?=%)", "", text).split()[:_MOST_WORDS]
-    if not said:
-        return TypedLine(tuple(search(site, "")), "")
-    shorter = range(1, len(said))
-    # (from, to, how like a name its words must be)
-    tries = [(0, len(said), _begins)]
-    tries += [(0, to, _equals) for to in reversed(shorter)]
-    tries += [(begin, len(said), _begun_enough) for begin in shorter]
-    tries += [(0, to, _begun_enough) for to in reversed(shorter)]
-    for begin, to, like in tries:
-        wanted = " ".join(said[begin:to])
-        words = plain(wanted).split()
-        if not words or (like is not _begins and all(_says_how_much(word) for word in words)):
-            continue
-        matches = _found(site, plain(wanted), [like(word) for word in words])
-        if matches:
-            # “A pinch of salt” is a pinch; an amount that says of what goes on after its “of”.
-            before = said[: begin - 1] if begin and to == len(said) and said[begin - 1] == "of" else said[:begin]
-            return TypedLine(_usual_first(site, plain(wanted), matches), " ".join((*before, *said[to:])))
-    return TypedLine((), "")
+    site: Site
 
+    def search(self, typed: str) -> list[Ingredient]:
+        return search(self.site, typed)
 
-def recipe_line(site: Site, text: str) -> TypedLine:
-    """A typed line as recipes write them: packs, grams beside cups, fruits and how it is packed are taken for what they are; a bare
-    number of what is counted in pieces is pieces."""
-    line = line_words(text)
-    found = typed_line(site, line.words if line.kind == "line" else text)
-    amount = line.amount or found.amount
-    if found.found and not line.amount:
-        amount = counted(amount, line.words, tuple(found.found[0].document.get("pieces", {}))) or amount
-    return TypedLine(found.found, amount)
+    def like(self, typed: str, words: Sequence[str]) -> list[Ingredient]:
+        return _found(self.site, typed, words)
 
+    def keyed(self, key: str) -> Ingredient | None:
+        return row_of(self.site, key=key)
 
-def _usual_first(site: Site, wanted: str, matches: Sequence[Ingredient]) -> tuple[Ingredient, ...]:
-    """What is called just so before what only has the word in its name: of many sugars “sugar” is the usual one."""
-    own = [row for row in matches if row.site_id is not None and plain(row.title) == wanted]
-    id = names_of_the_library().get(wanted)
-    usual = own or [row for row in matches if row.key == id]
-    if not usual and id is not None:
-        usual = [row for row in [row_of(site, key=id)] if row is not None]
-    return (*usual, *(row for row in matches if row not in usual))
-
-
-@cache
-def names_of_the_library() -> dict[str, str]:
-    """What the library calls each thing, by every one of its names, titles before other names."""
-    books = library().values()
-    other = {plain(name): book.id for book in books for name in book.also_called}
-    return other | {plain(book.title): book.id for book in books}
-
-
-#: Words for many things: what they are taken for is a guess.
-GENERIC = frozenset((
-    "sugar", "milk", "milk powder", "cream", "cocoa", "cocoa powder", "coffee", "tea", "black tea", "juice", "vanilla", "syrup", "butter", "pepper",
-    "cinnamon", "starch", "glucose", "chocolate", "ginger", "orange", "lemon", "lime", "pear", "peel", "anise", "caramel", "coconut",
-))  # fmt: skip
-_NUMBER = re.compile(r"[\d½¼¾⅓⅔.,/-]+")
-_AMOUNT_WORDS = (
-    frozenset(UNIT_OF_WORD)
-    | frozenset(SHAPES)
-    | frozenset(("a", "an", "the", "of", "half", "quarter", "third", "one", "two", "three", "four", "about"))
-)
-
-
-def _says_how_much(word: str) -> bool:
-    """Whether a word belongs to an amount: “half” is no half-and-half."""
-    return bool(_NUMBER.fullmatch(word)) or word in _AMOUNT_WORDS
-
-
-def _begins(word: str) -> str:
-    return word
-
-
-def _equals(word: str) -> str:
-    return f"{word} "
-
-
-def _begun_enough(word: str) -> str:
-    return word if len(word) > 2 else f"{word} "
+    def own_called(self, titles: Sequence[str]) -> dict[str, Ingredient]:
+        return own_sorted(self.site, titles)
