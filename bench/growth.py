@@ -263,7 +263,7 @@ class _Site:
 
     def _middle(self) -> str:
         from jugserver.batches.models import BatchState
-        from jugserver.config.paging import cursor_of
+        from jugserver.http.paging import cursor_of
 
         many = BatchState.objects.count()
         row = BatchState.objects.order_by("-started_at")[many // 3]

@@ -1,6 +1,6 @@
 """Migrate, load the demo in demo mode, then serve: one process, one start.
 
-Run by ./jug with the environment that :mod:`jugserver.config.environment` reads.
+Run by ./jug with the environment that :mod:`jugserver.process.environment` reads.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ def main() -> int:
     from django.conf import settings
     from django.core.management import call_command
 
-    from jugserver.config.environment import environment
+    from jugserver.process.environment import environment
 
     django.setup()
     from jugserver.config.roles import as_owner, grant  # it knows the tables

@@ -12,6 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.batch import events as e
 from jugcore.batch.answered import answered
 from jugcore.batch.chosen import chosen
@@ -20,7 +21,6 @@ from jugcore.batch.record import Record
 from jugcore.errors import DomainError
 from jugcore.formula.answers import resting
 from jugcore.formula.edits import set_amount, settled, untied, written
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Written

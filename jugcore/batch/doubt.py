@@ -12,6 +12,7 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.batch import events as e
 from jugcore.batch.as_it_is import AsItIs, pot_can_hold, true_brix
 from jugcore.batch.ended import as_if_ended
@@ -19,7 +20,6 @@ from jugcore.batch.events import Logged
 from jugcore.errors import Floats, shown
 from jugcore.formula.edits import resolution_g
 from jugcore.formula.linearise import reading_of
-from jugcore.matter import components as c
 from jugcore.matter.substance import Substance
 from jugcore.method.stages import Boil, StageBase
 from jugcore.method.walk import Walk, walk

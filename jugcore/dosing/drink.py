@@ -11,11 +11,11 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.dosing.build import Build, built
 from jugcore.errors import BadDocument, NotUnderstood, shown
 from jugcore.formula.costs import product_cost
 from jugcore.formula.read.taste import as_sucrose_g
-from jugcore.matter import components as c
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import grams_of

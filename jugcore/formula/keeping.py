@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 from pydantic import BaseModel, Field
 
+from jugcore import components as c
 from jugcore.formula.answers import Answer, rests_on, standing
 from jugcore.formula.between import NOTHING, between_of
 from jugcore.formula.consequence import Consequence
@@ -16,7 +17,6 @@ from jugcore.formula.read.water import over_crystals
 from jugcore.formula.reading import Reading
 from jugcore.keeping.assess import Assessment, Class, Known, Question, assess
 from jugcore.keeping.days import Limit, earliest
-from jugcore.matter import components as c
 from jugcore.matter.substance import Substance
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C

@@ -6,11 +6,11 @@ from collections.abc import Iterator, Mapping
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import shown
 from jugcore.formula.consequence import Consequence
 from jugcore.formula.processes import before, caramel_report, drawn, enzymes_in, foam_report, hold_report, why_no_promise
 from jugcore.formula.reading import Reading
-from jugcore.matter import components as c
 from jugcore.matter.matter import STARCH_IN
 from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance

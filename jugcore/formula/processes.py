@@ -9,9 +9,10 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats, shown
 from jugcore.formula.process_shapes import CaramelReport, DrawnReport, EnzymeReport, FoamReport, HoldReport, RangeReport
-from jugcore.matter import components as c
+from jugcore.matter import infusion
 from jugcore.matter.matter import AMYLASE, ENZYME_BEST, ENZYME_DIES, FREE_STARCH, MILLED, STARCH_IN, Matter
 from jugcore.matter.substance import Substance
 from jugcore.method.context import Context
@@ -20,7 +21,7 @@ from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages import Aerate, Caramelise, Holding, StageBase, Steep, Step
 from jugcore.method.stages.hold import LOSS_FACTORS
 from jugcore.method.walk import Walk, once
-from jugcore.physics import caramel, infusion, starch
+from jugcore.physics import caramel, starch
 from jugcore.physics.foam import COFFEE_STAGES, TOOL_NAMES, VERDICTS, coffee_is, floats_on, foam_density_kg_m3, past_its_best, too_long_s
 
 #: How long a topped-up dose is given. [min]

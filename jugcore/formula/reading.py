@@ -7,13 +7,13 @@ readings themselves are in ``formula/read``, a file a subject.
 
 from __future__ import annotations
 
+from jugcore import components as c
 from jugcore.formula.load import seasoning_g
 from jugcore.formula.read import cold, content, flow, made, size, spice, sugar, taste
 from jugcore.formula.read import water as in_water
 from jugcore.formula.read.base import GROUPS, Basis, Group, MakeReading, Reading
 from jugcore.formula.read.cold import clear_down_to_c, own_cold_limit_brix
 from jugcore.formula.read.flow import runs_clear, times_water
-from jugcore.matter import components as c
 from jugcore.matter.matter import BROWNED, STARCH_IN
 from jugcore.method.walk import Walk
 

@@ -10,6 +10,7 @@ import math
 import numpy as np
 
 from jugcore import __version__
+from jugcore import components as c
 from jugcore.errors import Floats
 from jugcore.formula.blend import Premix, dominant, premix, strength_shares
 from jugcore.formula.consequences import consequences
@@ -50,7 +51,6 @@ from jugcore.formula.shared import CLEAN, carried
 from jugcore.formula.shares import shares_of_all
 from jugcore.formula.summary import LONGEST_S, summary
 from jugcore.formula.windows import family_report
-from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.document import Method

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, DomainError
 from jugcore.formula.answers import resting
 from jugcore.formula.edits import new_id, rounded_g, settled, untied, written
@@ -19,7 +20,6 @@ from jugcore.formula.solve import solve
 from jugcore.formula.telling import Words, grams_text
 from jugcore.formula.wanted import Wanted
 from jugcore.formula.way import Way, moves_between
-from jugcore.matter import components as c
 from jugcore.matter.substance import EU_ALLERGENS, Substance
 from jugcore.method.amounts import Amount, AsMuchAs, PartsOf, PerKg, Written
 from jugcore.method.document import Method, MethodDocument, compile_document

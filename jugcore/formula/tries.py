@@ -8,6 +8,7 @@ from functools import partial
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import DomainError
 from jugcore.formula.begun import Begun
 from jugcore.formula.edits import insert_stage, new_id, resolution_g, set_amount, untied, without_stage, written
@@ -16,7 +17,6 @@ from jugcore.formula.linearise import Target, linearise
 from jugcore.formula.solve import solve
 from jugcore.formula.telling import Words, called, grams_text
 from jugcore.formula.wanted import Solution, Wanted
-from jugcore.matter import components as c
 from jugcore.method.amounts import Written
 from jugcore.method.document import Method, MethodDocument, compile_document
 from jugcore.method.stages import Add, Adding, Boil, BoilEnd, Cool, Fill, Join, LineDoc, Strain

@@ -15,8 +15,8 @@ from functools import cached_property
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, Floats, shown
-from jugcore.matter import components as c
 
 #: What a label may state, in the words of a label, with its unit.
 FIGURES: dict[str, str] = {

@@ -6,8 +6,8 @@ import csv
 from functools import cache
 from pathlib import Path
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.physics.sweetness import LEAST, MOST, USUAL
 
 _FILE = Path(__file__).parent / "data" / "sweetness.csv"

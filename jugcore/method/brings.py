@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.matter.cells import comes_out
 from jugcore.matter.matter import (
     ADDED_SUGAR,

@@ -5,21 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from dataclasses import field as dataclass_field
-from typing import TYPE_CHECKING
 
 import numpy as np
 
 from jugcore.errors import Bools, Floats
 from jugcore.matter.matter import Matter
 from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, UpTo, Written, references
+from jugcore.method.asked import TimedStage, WalkedMethod, WrittenLine
 from jugcore.method.flows import State
 from jugcore.method.kitchen import Band, Kitchen
 from jugcore.physics.boiling import _pressure_pa
-
-if TYPE_CHECKING:
-    from jugcore.method.document import Line, Method
-    from jugcore.method.stages.base import StageBase
-
 
 #: Where the sum of everything started is kept; no line can have this id.
 _STARTED = "*"
@@ -44,7 +39,7 @@ class Fault:
 class Context:
     """One pass of the walk: its cases, what is given, and what has gone wrong."""
 
-    def __init__(self, method: Method, kitchen: Kitchen, cases: int, given: Mapping[str, Floats], guesses: Mapping[str, Floats]) -> None:
+    def __init__(self, method: WalkedMethod, kitchen: Kitchen, cases: int, given: Mapping[str, Floats], guesses: Mapping[str, Floats]) -> None:
         self.method = method
         self.kitchen = kitchen
         self.cases = cases
@@ -84,7 +79,7 @@ class Context:
             self._pressure = _pressure_pa(self.value("kitchen.altitude_m", self.kitchen.altitude_m))
         return self._pressure
 
-    def seconds(self, low: float, typical: float, high: float, *, stage: StageBase) -> Floats:
+    def seconds(self, low: float, typical: float, high: float, *, stage: TimedStage) -> Floats:
         """A (K, 3) duration: the stage's own minutes if it says or is given any, else the estimate."""
         known = self._given.get(stage.path("minutes"))
         if known is None and stage.minutes is not None:
@@ -191,7 +186,7 @@ class Context:
             case _:
                 return self._guess(f"lines.{id}")
 
-    def line_grams(self, line: Line, state: State, now_g: Floats) -> Floats:
+    def line_grams(self, line: WrittenLine, state: State, now_g: Floats) -> Floats:
         """Grams of a line as it goes into a vessel that holds ``now_g`` grams."""
         override = self._given.get(f"lines.{line.id}.grams")
         if override is not None:

@@ -16,8 +16,8 @@ from typing import Any, Literal, Self
 import numpy as np
 from pydantic import Field, ValidationError, model_validator
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, DomainError, Floats, NotUnderstood, SeveralProblems
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed, grams_of

@@ -13,8 +13,8 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, Bools, Floats, shown
-from jugcore.matter import components as c
 from jugcore.method.context import Fault
 from jugcore.method.document import Method, VesselDoc
 from jugcore.method.kitchen import PLAIN_BURNER, Burner, Kitchen

@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Bools, Floats
-from jugcore.matter import components as c
 from jugcore.matter.matter import (
     ADDED_SUGAR,
     AMYLASE,

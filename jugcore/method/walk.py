@@ -14,8 +14,8 @@ from typing import Literal, TypeVar, cast
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, Bools, Floats
-from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context, Fault
 from jugcore.method.document import Method

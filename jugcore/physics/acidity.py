@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Bools, Floats, as_given
-from jugcore.matter import components as c
 from jugcore.physics.masses import masses_of
 
 

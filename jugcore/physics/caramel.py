@@ -8,8 +8,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Floats, as_given, require_within
-from jugcore.matter import components as c
 
 #: Share turned in a minute at 160 °C: a tenth is left after 35 min, the first rest of the textbooks (from memory).
 _AT_160_A_MIN = 0.066

@@ -7,8 +7,8 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.physics.masses import masses_of
 
 #: kcal a gram (Regulation (EU) 1169/2011, Annex XIV): carbohydrate that is digested, fat, protein, fibre, alcohol, polyols, organic acid.

@@ -10,8 +10,8 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 
 Tool = Literal["blender", "frother", "weak_frother", "hand_mixer", "whisk", "jar", "siphon"]
 #: Seconds each takes to foam cream of a cold foam as far as it will mound: low, typical, high (common practice, no source).

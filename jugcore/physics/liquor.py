@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.physics.solubility import glucose_per_water, lactose_per_water, sucrose_per_water
 
 _GLUCOSE, _FRUCTOSE, _LACTOSE = c.INDEX["glucose"], c.INDEX["fructose"], c.INDEX["lactose"]

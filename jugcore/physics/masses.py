@@ -7,8 +7,8 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Floats, OutOfRange, require_within
-from jugcore.matter import components as c
 
 
 def masses_of(masses_g: Mapping[str, ArrayLike]) -> Floats:

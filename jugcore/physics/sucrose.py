@@ -256,26 +256,3 @@ def brix_from_ratio(sugar_to_water: ArrayLike) -> float | Floats:
     """
     r = require_within("sugar_to_water", sugar_to_water, at_least=0)
     return as_given(np.asarray(100.0 * r / (1.0 + r)))
-
-
-def boiling_point_c(brix: ArrayLike, pressure_pa: ArrayLike = 101325) -> float | Floats:
-    """Boiling point of a sucrose solution; see :mod:`jugcore.physics.boiling`.
-
-    Parameters: sucrose, B [g/100 g]; air pressure, p [Pa]. Returns: t [°C].
-    Raises OutOfRange: B outside 0 to 90, p outside 50,000 to 110,000 Pa.
-
-    Formula: aw(B, t)·p_sat(t) = p, aw by Starzak and Peacock 1997.
-    Accuracy: 0.26 K to 80 °Bx, 1.0 K at 85, 2.8 K at 90 (Claassen).
-
-    >>> round(boiling_point_c(64), 1)
-    103.6
-    """
-    # Imported here: boiling builds on water activity, which builds on this module.
-    from jugcore.physics import boiling
-
-    b = require_within("brix", brix, at_least=0, at_most=90, unit="°Bx")
-    p = require_within("pressure_pa", pressure_pa, at_least=50_000, at_most=110_000, unit="Pa")
-    b, p = np.broadcast_arrays(b, p)
-    sugar = b / MOLAR_MASS_G
-    x = sugar / (sugar + (100.0 - b) / water.MOLAR_MASS_G)
-    return as_given(np.asarray(boiling._boiling_point(np.log1p(-x), x, p)))

@@ -10,8 +10,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Floats, as_given, require_within
-from jugcore.matter import components as c
 
 _SUGAR = (1.6768, 0.0075)
 # J/(g·K) at 0 °C and its slope. Water and sugars: the sucrose-solution line of

@@ -11,8 +11,8 @@ from collections.abc import Mapping
 import numpy as np
 from numpy.typing import ArrayLike
 
+from jugcore import components as c
 from jugcore.errors import Floats, as_given, require_within
-from jugcore.matter import components as c
 from jugcore.physics import sucrose, water
 from jugcore.physics.masses import masses_of
 

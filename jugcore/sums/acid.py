@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, Floats
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.acidity import ACIDS

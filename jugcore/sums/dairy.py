@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from jugcore import components as c
 from jugcore.errors import BadDocument
-from jugcore.matter import components as c
 from jugcore.method.walk import walk
 from jugcore.sums.base import Answer, Field, Given, Line, Sum, adding, choice, grams, reads, search, value_of
 

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, OutOfRange
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.stages import Fill
 from jugcore.method.walk import walk

@@ -12,7 +12,7 @@ from jugcore.formula.read.cold import clear_down_to_c
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
-from jugcore.physics import sucrose
+from jugcore.physics import boiling, sucrose
 from jugcore.physics.boiling import pressure_at_altitude_pa
 from jugcore.sums.base import Answer, Field, Given, Line, Sum, adding, grams, reads, search, syrup_of, value_of
 
@@ -189,7 +189,7 @@ class BoilingPoint(Sum):
     def work(self, given: Given) -> Answer:
         pressure = pressure_at_altitude_pa(given.number("altitude_m"))
         brixes = np.linspace(0, 90, 1801)
-        temperatures = np.asarray(sucrose.boiling_point_c(brixes, pressure))
+        temperatures = np.asarray(boiling.boiling_point_c(brixes, pressure))
         if given.typed == "probe_c":
             probe = given.number("probe_c")
             if not temperatures[0] <= probe <= temperatures[-1]:
@@ -200,7 +200,7 @@ class BoilingPoint(Sum):
             brix = float(np.interp(probe, temperatures, brixes))
         else:
             brix = given.number("brix")
-            probe = float(sucrose.boiling_point_c(brix, pressure))
+            probe = float(boiling.boiling_point_c(brix, pressure))
         slope = float(np.interp(brix, brixes[1:], np.diff(temperatures) / np.diff(brixes)))
         doubt = 0.5 / slope if slope > 0 else float("inf")
         words = [

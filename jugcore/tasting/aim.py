@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel, Field
 
+from jugcore import components as c
 from jugcore.errors import BadDocument, shown
 from jugcore.formula.answers import resting
 from jugcore.formula.asks import SolveAsk, SolveReport, TargetAsk, solve_report
@@ -19,7 +20,6 @@ from jugcore.formula.edits import new_id, untied, written
 from jugcore.formula.linearise import reading_of
 from jugcore.formula.reading import readings
 from jugcore.formula.windows import family_report
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.substance import SEASONING_KINDS
 from jugcore.method.amounts import Written

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
 from jugcore.formula.reading import READING_OF, Reading
-from jugcore.matter import components as c
 from jugcore.matter.label import Allowed, Label
 from jugcore.method.document import Method, parse_document
 from jugcore.method.kitchen import Kitchen

@@ -8,9 +8,9 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.formula.reading import READING_OF
-from jugcore.matter import components as c
 from jugcore.matter.label import Allowed, Label
 from jugcore.method.document import Method, compile_document, parse_document
 from jugcore.method.kitchen import Kitchen

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 
 import jugcore
+from jugcore import components as c
 from jugcore.formula.read.content import fat
-from jugcore.matter import components as c
 from jugcore.matter.cells import comes_out
 from jugcore.matter.library import library
 from jugcore.method.document import Method, parse_document

@@ -9,9 +9,9 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import DomainError, NotUnderstood
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.carried import as_document
 from jugcore.method.document import Method, parse_document

@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument
-from jugcore.matter import components as c
 from jugcore.matter.label import Label, Reading, read_label, us_step, window
 from jugcore.matter.library import library
 from jugcore.matter.substance import substance_from_composition

@@ -8,9 +8,9 @@ from dataclasses import replace
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.families.starters import starters
-from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import count_by_basis, library
 from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, Range, substance_from_composition

@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats, OutOfRange
 from jugcore.formula.consequences import consequences
 from jugcore.formula.read.content import unpriced
 from jugcore.formula.read.flow import curve
 from jugcore.formula.reading import GROUP_OF, GROUPS, READING_OF, Reading, readings
 from jugcore.formula.report import report
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.matter import fat_g_ml
 from jugcore.method.carried import as_document

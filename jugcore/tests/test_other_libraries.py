@@ -8,8 +8,8 @@ import numpy as np
 from chemicals.refractivity import brix_to_RI
 from CoolProp.CoolProp import PropsSI
 
-from jugcore.matter import components as c
-from jugcore.physics import sucrose, thermal, water
+from jugcore import components as c
+from jugcore.physics import boiling, sucrose, thermal, water
 from jugcore.physics.boiling import pressure_at_altitude_pa
 
 KELVIN = 273.15
@@ -30,7 +30,7 @@ class Water(unittest.TestCase):
     def test_boiling_at_altitude(self) -> None:
         for metres in (0, 640, 2000, 4000):
             pressure = float(pressure_at_altitude_pa(metres))
-            self.assertAlmostEqual(float(sucrose.boiling_point_c(0, pressure)), PropsSI("T", "P", pressure, "Q", 0, "Water") - KELVIN, delta=0.05)
+            self.assertAlmostEqual(float(boiling.boiling_point_c(0, pressure)), PropsSI("T", "P", pressure, "Q", 0, "Water") - KELVIN, delta=0.05)
 
 
 class Foods(unittest.TestCase):

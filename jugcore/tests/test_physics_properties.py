@@ -10,10 +10,11 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
+from jugcore.matter import mixtures
 from jugcore.matter.matter import Matter
-from jugcore.physics import mixtures, sucrose, thermal, water
+from jugcore.physics import boiling, sucrose, thermal, water
 from jugcore.physics.boiling import pressure_at_altitude_pa
 from jugcore.physics.water_activity import NORRISH, water_activity
 
@@ -37,7 +38,7 @@ class Directions(unittest.TestCase):
             ("density, hot", lambda b: sucrose.density_kg_m3(b, 95), 85),
             ("index", sucrose.refractive_index, 85),
             ("index, warm", lambda b: sucrose.refractive_index(b, 35), 70),
-            ("boiling point", sucrose.boiling_point_c, 90),
+            ("boiling point", boiling.boiling_point_c, 90),
             ("viscosity", lambda b: sucrose.viscosity_mpa_s(b, 20), 75),
             ("viscosity, cold", lambda b: sucrose.viscosity_mpa_s(b, 4), 75),
             ("ratio", sucrose.ratio_from_brix, 99),
@@ -60,7 +61,7 @@ class Directions(unittest.TestCase):
         metres = np.linspace(-430, 5000, 200)
         pressure = np.asarray(pressure_at_altitude_pa(metres))
         self.assertTrue(falls(pressure))
-        self.assertTrue(falls(sucrose.boiling_point_c(64, pressure[pressure > 50_000])))
+        self.assertTrue(falls(boiling.boiling_point_c(64, pressure[pressure > 50_000])))
 
     def test_every_solute_lowers_water_activity_the_more_the_further(self) -> None:
         for name in ("sucrose", "salt", *NORRISH):
@@ -81,13 +82,13 @@ class Agreement(unittest.TestCase):
         mass = np.zeros((1, c.COUNT))
         mass[0, [c.SUCROSE, c.WATER]] = brix, 100 - brix
         pot = float(mixtures.boiling_point(mass, np.array([pressure]))[0])
-        self.assertAlmostEqual(pot, float(sucrose.boiling_point_c(brix, pressure)), places=6)
+        self.assertAlmostEqual(pot, float(boiling.boiling_point_c(brix, pressure)), places=6)
 
     @TRIES
     @given(brix=st.floats(0, 85), metres=st.floats(0, 4900))
     def test_at_its_boil_a_solution_has_the_pressure_of_the_air(self, brix: float, metres: float) -> None:
         pressure = float(pressure_at_altitude_pa(metres))
-        boils = float(sucrose.boiling_point_c(brix, pressure))
+        boils = float(boiling.boiling_point_c(brix, pressure))
         over = float(water_activity({"sucrose": brix, "water": 100 - brix}, boils)) * float(water.vapour_pressure_pa(boils))
         self.assertAlmostEqual(over / pressure, 1.0, places=6)
 

@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.formula.flow_trials import FlowExpected, FlowTrial, flow_expected
 from jugcore.formula.hold_plans import hold_plans
 from jugcore.formula.report import report
 from jugcore.formula.shapes import StageReport, WalkReport
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.matter import AMYLASE, BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
 from jugcore.method.document import parse_document

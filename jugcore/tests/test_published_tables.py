@@ -13,7 +13,7 @@ from collections.abc import Callable
 import numpy as np
 
 from jugcore.errors import Floats, OutOfRange
-from jugcore.physics import sucrose, thermal, water
+from jugcore.physics import boiling, sucrose, thermal, water
 from jugcore.physics.boiling import pressure_at_altitude_pa
 from jugcore.physics.water_activity import water_activity
 from jugcore.tests.tables import Row, rows
@@ -66,12 +66,12 @@ class PublishedTables(unittest.TestCase):
             brix, pressure = row.number("brix"), row.number("pressure_kPa") * 1000
             if brix > 90:
                 with self.subTest(row=row.id), self.assertRaises(OutOfRange):
-                    sucrose.boiling_point_c(brix, pressure)
+                    boiling.boiling_point_c(brix, pressure)
                 continue
             error = 0.26 if brix <= 80 else 1.0 if brix <= 85 else 2.8
-            boils = sucrose.boiling_point_c(brix, pressure)
+            boils = boiling.boiling_point_c(brix, pressure)
             if row["unit"] == "K":
-                boils -= sucrose.boiling_point_c(0, pressure)
+                boils -= boiling.boiling_point_c(0, pressure)
             self.check(row, boils, error)
 
     def test_air_pressure_and_boiling_water_at_height(self) -> None:
@@ -80,7 +80,7 @@ class PublishedTables(unittest.TestCase):
             if row["unit"] == "kPa":
                 self.check(row, pressure / 1000, 0.06)
             else:
-                self.check(row, sucrose.boiling_point_c(0, pressure), 0.02)
+                self.check(row, boiling.boiling_point_c(0, pressure), 0.02)
 
     def test_viscosity(self) -> None:
         for row in rows("viscosity"):
@@ -166,12 +166,12 @@ class CommonPractice(unittest.TestCase):
 
     def test_the_probe_at_three_heights(self) -> None:
         for metres, expected in ((0, 103.6), (640, 101.4), (2000, 96.8)):
-            boils = sucrose.boiling_point_c(64, pressure_at_altitude_pa(metres))
+            boils = boiling.boiling_point_c(64, pressure_at_altitude_pa(metres))
             self.assertAlmostEqual(float(boils), expected, delta=0.3)
 
     def test_kelvin_per_brix(self) -> None:
         for brix, slope in ((53, 0.1), (65, 0.2), (75, 0.4)):
-            rise = sucrose.boiling_point_c(brix + 0.5) - sucrose.boiling_point_c(brix - 0.5)
+            rise = boiling.boiling_point_c(brix + 0.5) - boiling.boiling_point_c(brix - 0.5)
             self.assertAlmostEqual(float(rise), slope, delta=0.5 * slope)
 
 
@@ -179,7 +179,7 @@ class Manners(unittest.TestCase):
     def test_shape_in_is_shape_out(self) -> None:
         grid = np.linspace(5, 60, 6).reshape(2, 3)
         self.assertIsInstance(sucrose.density_kg_m3(50), float)
-        for function in (sucrose.density_kg_m3, sucrose.refractive_index, sucrose.boiling_point_c, sucrose.ratio_from_brix):
+        for function in (sucrose.density_kg_m3, sucrose.refractive_index, boiling.boiling_point_c, sucrose.ratio_from_brix):
             with self.subTest(function=function.__name__):
                 out = function(grid)
                 self.assertEqual(np.shape(out), grid.shape)
@@ -191,7 +191,7 @@ class Manners(unittest.TestCase):
             (sucrose.density_kg_m3, (86,)), (sucrose.density_kg_m3, (50, 101)), (sucrose.density_kg_m3, (nan,)),
             (sucrose.refractive_index, (-1,)), (sucrose.refractive_index, (50, 45)), (sucrose.refractive_index, (75, 30)),
             (sucrose.brix_from_refractive_index, (1.6,)), (sucrose.corrected_reading, (71, 25)),
-            (sucrose.corrected_reading, (50, 60)), (sucrose.boiling_point_c, (91,)), (sucrose.boiling_point_c, (64, 1000)),
+            (sucrose.corrected_reading, (50, 60)), (boiling.boiling_point_c, (91,)), (boiling.boiling_point_c, (64, 1000)),
             (sucrose.solubility_brix, (-1,)), (sucrose.solubility_brix, (91,)), (sucrose.viscosity_mpa_s, (76, 20)),
             (sucrose.viscosity_mpa_s, (60, 81)), (sucrose.ratio_from_brix, (100,)), (sucrose.brix_from_ratio, (-0.1,)),
             (pressure_at_altitude_pa, (6000,)), (water_activity, ({"sucrose": 50},)),

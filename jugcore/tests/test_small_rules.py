@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from pydantic import ValidationError
 
+from jugcore import components as c
 from jugcore.batch.events import Flowed
 from jugcore.errors import DomainError, OutOfRange
 from jugcore.formula.asks import ScaleAsk, SolveAsk, TargetAsk, scale_report, solve_report, target_from_text, ways_report
@@ -19,7 +20,6 @@ from jugcore.formula.imports import _plain
 from jugcore.formula.stopwatch import Stopwatch
 from jugcore.formula.summary import spelt_span
 from jugcore.formula.swap_asks import SwapAsk
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.matter.matter import EXTENTS, TRACERS, Matter
 from jugcore.matter.substance import substance_from_composition

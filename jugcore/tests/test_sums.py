@@ -10,14 +10,14 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import DomainError
 from jugcore.formula.reading import READING_OF
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.document import compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
-from jugcore.physics import sucrose
+from jugcore.physics import boiling, sucrose
 from jugcore.physics.boiling import pressure_at_altitude_pa
 from jugcore.sums.catalogue import SUMS, SumReport, sum_report
 from jugcore.sums.serve import best_stroke, strokes_for
@@ -123,7 +123,7 @@ class Examples(unittest.TestCase):
         self.assertEqual(field(go("boiling"), "altitude_m"), DEMO.altitude_m)
         self.assertAlmostEqual(field(go("boiling", "brix", brix=64, altitude_m=0), "probe_c"), 103.6, delta=0.05)
         self.assertAlmostEqual(
-            line(go("boiling", "brix", altitude_m=640), "Water boils"), float(sucrose.boiling_point_c(0, pressure_at_altitude_pa(640))), places=9
+            line(go("boiling", "brix", altitude_m=640), "Water boils"), float(boiling.boiling_point_c(0, pressure_at_altitude_pa(640))), places=9
         )
 
     def test_cold_limit(self) -> None:

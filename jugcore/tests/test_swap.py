@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import DomainError
 from jugcore.formula.edits import set_amount
 from jugcore.formula.reading import READING_OF
 from jugcore.formula.swap import Swapped, swap
 from jugcore.formula.telling import apart
 from jugcore.formula.way import Way
-from jugcore.matter import components as c
 from jugcore.matter.library import library
 from jugcore.method.amounts import Written
 from jugcore.method.carried import as_document

@@ -9,11 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.formula.keeping import KeepingReport
 from jugcore.formula.read.base import Reading
 from jugcore.formula.reading import READING_OF
 from jugcore.formula.report import report
-from jugcore.matter import components as c
 from jugcore.matter.minerals import as_table_salt
 from jugcore.matter.substance import KINDS
 from jugcore.method.document import parse_document

@@ -10,8 +10,8 @@ from ninja.security import APIKeyCookie
 
 from jugserver.accounts import people, pin, policies, services
 from jugserver.accounts.schemas import PersonAtTablet, PersonHere, PinSet, PinSwitch, SessionOut, SignedIn, SignIn
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.problems import Problem
 
 router = Router()
 people_router = Router()

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from importlib import import_module
 from typing import Any, ClassVar
 
 import pghistory
+from django.conf import settings
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.contrib.sessions.base_session import AbstractBaseSession
 from django.db import models
 from django.db.models.functions import Lower
 
-from jugserver.audit.tracking import tracked
+from jugserver.tracking.tracked import tracked
 
 
 class Site(models.Model):
@@ -83,9 +85,7 @@ class Session(AbstractBaseSession):
 
     @classmethod
     def get_session_store_class(cls) -> Any:
-        from jugserver.accounts.session_store import SessionStore
-
-        return SessionStore
+        return import_module(settings.SESSION_ENGINE).SessionStore
 
     def __str__(self) -> str:
         return f"session of {self.user_id or 'nobody'}"

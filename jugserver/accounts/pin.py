@@ -22,7 +22,7 @@ from jugserver.accounts.models import Role, Site, User
 from jugserver.accounts.schemas import PersonAtTablet, SessionOut
 from jugserver.accounts.services import begin, session_of
 from jugserver.accounts.throttle import require_may_try
-from jugserver.config.problems import Locked
+from jugserver.http.problems import Locked
 
 MOST_WRONG = 5
 LOCKED_FOR = timedelta(minutes=10)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from jugserver.accounts.models import Role, User
-from jugserver.config.problems import NotAllowed
+from jugserver.http.problems import NotAllowed
 
 #: Deeds and the roles that may do them.
 MAY: dict[str, frozenset[str]] = {

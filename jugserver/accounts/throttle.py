@@ -12,7 +12,7 @@ from django.db.models import Q, Sum
 from django.http import HttpRequest
 from django.utils import timezone
 
-from jugserver.config.problems import Locked
+from jugserver.http.problems import Locked
 
 #: Wrong passwords within the cool-off, over all names from one address.
 MOST_FROM_AN_ADDRESS = 30

@@ -5,11 +5,11 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router
 
+from jugserver.accounts.signed_in import signed_in
 from jugserver.audit import services
 from jugserver.audit.schemas import ChangesOut
-from jugserver.config.paging import Cursor
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.http.paging import Cursor
+from jugserver.http.problems import Problem
 
 router = Router()
 

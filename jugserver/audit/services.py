@@ -10,8 +10,8 @@ from django.db.models import ForeignKey, OuterRef, Q, Subquery
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.audit.schemas import ChangeOut, ChangesOut, Differs
-from jugserver.audit.who import tracked_models
-from jugserver.config.paging import cursor_at, cursor_of
+from jugserver.http.paging import cursor_at, cursor_of
+from jugserver.tracking.who import tracked_models
 
 #: On a page.
 MOST = 50

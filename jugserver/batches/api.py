@@ -9,14 +9,14 @@ from ninja import Query, Router, Status
 
 from jugcore.batch.asks import BatchDocument, RescueReport
 from jugserver.accounts import policies
+from jugserver.accounts.signed_in import signed_in
 from jugserver.batches import files, lists, log, services
 from jugserver.batches.schemas import BatchesAsk, BatchesOut, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
-from jugserver.config.description import media
-from jugserver.config.paging import Cursor
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
-from jugserver.config.streaming import sent_by_and_by
 from jugserver.exchange.tables import csv_pages
+from jugserver.http.media import media
+from jugserver.http.paging import Cursor
+from jugserver.http.problems import Problem
+from jugserver.http.streaming import sent_by_and_by
 
 router = Router()
 

@@ -17,9 +17,9 @@ from jugserver.accounts.models import Site
 from jugserver.batches.models import BatchState
 from jugserver.batches.schemas import BatchCard, BatchesOut
 from jugserver.batches.states import bring_up_to_date
-from jugserver.config.paging import cursor_at, cursor_of
-from jugserver.config.planned import planned_anew
-from jugserver.config.words import has_word
+from jugserver.http.paging import cursor_at, cursor_of
+from jugserver.process.planned import planned_anew
+from jugserver.process.words import has_word
 
 #: On a page, if nothing else is asked for.
 PAGE = 50

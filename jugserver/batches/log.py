@@ -25,7 +25,7 @@ from jugserver.accounts.marks import Author, authors_of
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
-from jugserver.config.problems import Conflict
+from jugserver.http.problems import Conflict
 from jugserver.pantry.placing import own_of
 
 logger = logging.getLogger(__name__)

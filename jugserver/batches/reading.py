@@ -15,7 +15,7 @@ from jugcore.batch.readable import readable
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
 from jugserver.batches.log import log_of_batch, logged
-from jugserver.config.kept import Kept
+from jugserver.process.kept import Kept
 
 logger = logging.getLogger(__name__)
 _T = TypeVar("_T")

@@ -30,8 +30,8 @@ from jugserver.batches.reading import reckoned
 from jugserver.batches.schemas import AllergenOut, BatchOut, EntriesOut, Who
 from jugserver.batches.states import bring_up_to_date, keep_state, last_day_of
 from jugserver.computing.pool import work_out
-from jugserver.config.problems import Conflict
 from jugserver.formulas.models import Formula, Version
+from jugserver.http.problems import Conflict
 from jugserver.kitchen.services import kitchen_of
 
 

@@ -29,9 +29,9 @@ from jugserver.accounts.models import Site
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.use_by import use_by_of
-from jugserver.config.by_and_by import by_and_by
-from jugserver.config.words import searched
 from jugserver.kitchen.services import note_met
+from jugserver.process.by_and_by import by_and_by
+from jugserver.process.words import searched
 
 logger = logging.getLogger(__name__)
 #: A list waits for so many logs to be read at most; behind them it shows what was last read.

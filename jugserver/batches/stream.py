@@ -21,13 +21,13 @@ from ninja import Router
 from jugcore.errors import OutOfRange
 from jugserver.accounts import policies
 from jugserver.accounts.models import Session, Site
+from jugserver.accounts.signed_in import signed_in
 from jugserver.batches.hub import Subscriber, hub
 from jugserver.batches.log import entries_after
 from jugserver.batches.models import Batch
-from jugserver.config.connections import give_back
-from jugserver.config.description import media
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.http.media import media
+from jugserver.http.problems import Problem
+from jugserver.process.connections import give_back
 
 router = Router()
 

@@ -20,7 +20,7 @@ from pydantic import BaseModel
 from jugcore.errors import DomainError
 from jugserver.computing import worker
 from jugserver.computing.turns import Turns
-from jugserver.config.connections import give_back
+from jugserver.process.connections import give_back
 
 #: One request computes no longer. [s]
 MOST_S = 30.0

@@ -16,11 +16,11 @@ from jugserver.accounts.api import router as accounts
 from jugserver.audit.api import router as changes
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
+from jugserver.bench.api import router as asks
 from jugserver.config.description import DescribedApi
-from jugserver.config.problems import one_problem, problem_response, register
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
-from jugserver.formulas.asks_api import router as asks
+from jugserver.http.problems import one_problem, problem_response, register
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
 from jugserver.sums.api import router as sums

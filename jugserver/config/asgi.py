@@ -17,7 +17,7 @@ from django.http.response import HttpResponseBase
 
 from jugserver.computing.pool import Asking, asking, pool
 from jugserver.config.bodies import bounded
-from jugserver.config.connections import give_back
+from jugserver.process.connections import give_back
 
 
 class OneThread(ASGIHandler):

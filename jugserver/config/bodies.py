@@ -8,7 +8,7 @@ import json
 from collections.abc import Awaitable, Callable
 from typing import Any
 
-from jugserver.config.problems import one_problem, problem_body
+from jugserver.http.problems import one_problem, problem_body
 
 _Receive = Callable[[], Awaitable[Any]]
 _Send = Callable[[Any], Awaitable[None]]

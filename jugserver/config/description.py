@@ -6,6 +6,7 @@ from typing import Any
 
 from ninja import NinjaAPI
 
+from jugserver.http.media import MEDIA
 from jugserver.repeats.once import HEADER, MOST_LONG
 
 PROBLEM_JSON = "application/problem+json"
@@ -17,12 +18,6 @@ _ANY = {
     "422": "Something in it does not add up.",
     "503": "The app or its database is busy or away for a moment.",
 }
-_MEDIA = "x-media"
-
-
-def media(type: str) -> dict[str, Any]:
-    """For an operation that hands out a file or a stream: of which type it is."""
-    return {_MEDIA: type}
 
 
 class DescribedApi(NinjaAPI):
@@ -34,7 +29,7 @@ class DescribedApi(NinjaAPI):
         for methods in found["paths"].values():
             for method, operation in methods.items():
                 answers: dict[str, Any] = {str(status): answer for status, answer in operation["responses"].items()}
-                handed_out = operation.pop(_MEDIA, None)
+                handed_out = operation.pop(MEDIA, None)
                 for answer in answers.values():
                     content = answer.get("content", {})
                     if handed_out and "application/json" in content and not _is_problem(content):

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-from jugserver.config.problems import one_problem, problem_response
+from jugserver.http.problems import one_problem, problem_response
 
 _NUL = "\x00"
 

@@ -13,8 +13,8 @@ from typing import Any
 from django.db import connection, connections
 from psycopg import sql
 
-from jugserver.audit.who import tracked_models
-from jugserver.config.environment import environment
+from jugserver.process.environment import environment
+from jugserver.tracking.who import tracked_models
 
 
 @contextmanager

@@ -1,11 +1,11 @@
-"""Django's settings. Values come from :mod:`jugserver.config.environment`."""
+"""Django's settings. Values come from :mod:`jugserver.process.environment`."""
 
 from datetime import timedelta
 
 from csp.constants import NONCE, NONE, SELF
 
-from jugserver.config.environment import environment
 from jugserver.config.time_zone import machine_time_zone
+from jugserver.process.environment import environment
 
 _env = environment()
 
@@ -39,7 +39,7 @@ MIDDLEWARE = [
     "jugserver.config.pages_of_before.PagesOfBefore",
     "jugserver.config.logs.EveryRequest",
     "jugserver.config.timing.ServerTiming",
-    "jugserver.config.problems.ProblemsOnly",
+    "jugserver.http.problems.ProblemsOnly",
     "jugserver.config.nul.NoNul",
     "django.middleware.security.SecurityMiddleware",
     "jugserver.config.headers.PrivateAnswers",
@@ -49,7 +49,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "jugserver.audit.who.TellWho",
+    "jugserver.tracking.who.TellWho",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "jugserver.repeats.once.DoneOnce",
@@ -118,7 +118,7 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_NAME = "oakenjug_session"
 CSRF_COOKIE_NAME = "oakenjug_csrf"
 CSRF_COOKIE_SAMESITE = "Lax"
-CSRF_FAILURE_VIEW = "jugserver.config.problems.csrf_failure"
+CSRF_FAILURE_VIEW = "jugserver.http.problems.csrf_failure"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"

@@ -4,7 +4,7 @@ from django.urls import path, re_path
 
 from jugserver.config.api import api
 from jugserver.config.page import app_page, health, ready, service_worker
-from jugserver.config.problems import missing_path
+from jugserver.http.problems import missing_path
 
 urlpatterns = [
     path("api/health", health),

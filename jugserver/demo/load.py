@@ -15,7 +15,6 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
-from jugserver.audit.who import by_command
 from jugserver.batches.log import Sending, append
 from jugserver.batches.models import Batch
 from jugserver.batches.services import start_batch
@@ -27,6 +26,7 @@ from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.kitchen.models import SiteKitchen
 from jugserver.kitchen.services import save_kitchen
+from jugserver.tracking.who import by_command
 
 _HERE = Path(__file__).parent
 #: Loaded in this order, so that the last is the one lately touched.

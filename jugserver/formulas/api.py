@@ -11,9 +11,7 @@ from ninja import Path, Query, Router, Status
 from jugcore.families.starters import Starters, starters
 from jugcore.formula.compare import CompareReport
 from jugserver.accounts import policies
-from jugserver.config.paging import Cursor
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
 from jugserver.formulas import lists, services, versions
 from jugserver.formulas.schemas import (
     CompareIn,
@@ -29,6 +27,8 @@ from jugserver.formulas.schemas import (
     VersionOut,
     VersionsOut,
 )
+from jugserver.http.paging import Cursor
+from jugserver.http.problems import Problem
 
 router = Router()
 compare_router = Router()

@@ -11,12 +11,12 @@ from uuid import UUID
 from django.db.models import OuterRef, Q, Subquery
 
 from jugserver.accounts.models import Site
-from jugserver.config.paging import cursor_at, cursor_of
-from jugserver.config.planned import planned_anew
-from jugserver.config.words import has_word
 from jugserver.formulas.models import DraftSave, FormulaState
 from jugserver.formulas.schemas import FormulaCard, FormulasOut
 from jugserver.formulas.states import bring_up_to_date
+from jugserver.http.paging import cursor_at, cursor_of
+from jugserver.process.planned import planned_anew
+from jugserver.process.words import has_word
 
 #: On a page, if nothing else is asked for.
 PAGE = 50

@@ -11,8 +11,8 @@ from django.db import models
 from django.db.models import F, Q
 
 from jugserver.accounts.models import Site
-from jugserver.audit.tracking import tracked
 from jugserver.formulas.querysets import FormulaQuerySet
+from jugserver.tracking.tracked import tracked
 
 
 @tracked(exclude=["touched_at"])

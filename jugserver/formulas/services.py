@@ -15,11 +15,11 @@ from jugcore.formula.answers import resting
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
-from jugserver.config.problems import Conflict
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.schemas import FormulaOut
 from jugserver.formulas.states import archived, keep_states, with_draft
+from jugserver.http.problems import Conflict
 
 
 def formula_of(site: Site, id: UUID) -> FormulaOut:

@@ -15,11 +15,11 @@ from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES, Gear
 from jugcore.method.walk import Walk
 from jugserver.accounts.models import Site
-from jugserver.config.kept import Kept
 from jugserver.formulas.models import Formula, FormulasMoved, FormulaState
 from jugserver.formulas.schemas import GearOut
 from jugserver.formulas.states import keep_states, with_draft
 from jugserver.pantry.models import Ingredient
+from jugserver.process.kept import Kept
 
 #: Gear → allergen → names of the formulas that put it there, in their order.
 _Seen = Mapping[Gear, Mapping[str, tuple[str, ...]]]

@@ -18,13 +18,13 @@ from jugcore.formula.shared import gear_touched
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import Site
-from jugserver.config.by_and_by import by_and_by
-from jugserver.config.words import searched
 from jugserver.formulas.compiling import in_kitchen
 from jugserver.formulas.models import DraftSave, Formula, FormulaState
 from jugserver.formulas.schemas import JugMark
 from jugserver.kitchen.services import kitchen_of
 from jugserver.pantry.placing import keys_in, placed
+from jugserver.process.by_and_by import by_and_by
+from jugserver.process.words import searched
 
 #: So many stale ones are worked out by who asks; of more what was worked out last is shown until they are, by and by.
 MOST_AT_ONCE = 64

@@ -17,11 +17,11 @@ from jugcore.method.document import MethodDocument, compile_document
 from jugcore.method.walk import walk
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
-from jugserver.config.problems import Conflict
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import DraftSave, Formula, Readiness, Version
 from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, ReadyOut, VersionCard, VersionOut, VersionsOut
 from jugserver.formulas.services import save_draft
+from jugserver.http.problems import Conflict
 from jugserver.pantry.placing import own_keys
 
 

@@ -6,8 +6,8 @@ from django.http import HttpRequest
 from ninja import Router
 
 from jugserver.accounts import policies
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.problems import Problem
 from jugserver.kitchen import services
 from jugserver.kitchen.schemas import KitchenIn, KitchenOut
 

@@ -12,7 +12,7 @@ from django.db.models import Q
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES
 from jugserver.accounts.models import Site, User
-from jugserver.audit.tracking import tracked
+from jugserver.tracking.tracked import tracked
 
 
 def between(field: str, low: float, high: float, *, above: bool = False) -> Q:

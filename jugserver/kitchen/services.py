@@ -17,11 +17,11 @@ from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
-from jugserver.config.kept import Kept
-from jugserver.config.problems import Conflict
+from jugserver.http.problems import Conflict
 from jugserver.kitchen.models import Burner, GearCleaned, GearMet, Pot, Scale, SharedGear, Sieve, SiteKitchen, Thing
 from jugserver.kitchen.schemas import KitchenOut
 from jugserver.kitchen.signals import kitchen_saved
+from jugserver.process.kept import Kept
 
 _PLAIN = (
     "altitude_m",

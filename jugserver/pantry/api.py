@@ -10,8 +10,8 @@ from ninja import Path, Query, Router, Status
 from jugcore.formula.typed_line import recipe_line
 from jugcore.method.labels import LabelDoc, LabelReport, label_report
 from jugserver.accounts import policies
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.problems import Problem
 from jugserver.pantry import services
 from jugserver.pantry.placing import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut

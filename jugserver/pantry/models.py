@@ -14,8 +14,8 @@ from django.db import models
 from django.db.models import F, Q
 
 from jugserver.accounts.models import Site
-from jugserver.audit.tracking import tracked
 from jugserver.pantry.querysets import IngredientQuerySet
+from jugserver.tracking.tracked import tracked
 
 
 @tracked(exclude=["words", "sort", "number", "changed_at", "changed_by"], only_with="site")

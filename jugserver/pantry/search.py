@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 from jugcore.matter.words import plain
 from jugserver.accounts.models import Site
-from jugserver.config.planned import planned_anew
 from jugserver.pantry.models import Ingredient
+from jugserver.process.planned import planned_anew
 
 #: Shown at most, first page.
 MOST = 20

@@ -17,7 +17,7 @@ from jugcore.matter.words import plain, searchable
 from jugcore.method.carried import SubstanceDoc, substance_of
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
-from jugserver.config.problems import Conflict
+from jugserver.http.problems import Conflict
 from jugserver.pantry.models import Ingredient, Lot, Pack
 from jugserver.pantry.schemas import LotIn, PackIn
 from jugserver.pantry.signals import ingredient_saved, lot_saved

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import cast
 
+from jugcore import components as c
 from jugcore.keeping.opened import good_until
-from jugcore.matter import components as c
 from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import library
 from jugcore.matter.matter import brix_of

@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 
 from jugserver.accounts.models import User
-from jugserver.config.problems import one_problem, problem_response
+from jugserver.http.problems import one_problem, problem_response
 from jugserver.repeats.models import Answered
 
 HEADER, MOST_LONG = "Idempotency-Key", 100

@@ -13,8 +13,8 @@ from jugcore.method.fields import Text
 from jugcore.sums.base import Field as SumField
 from jugcore.sums.catalogue import SUMS, SumCard, SumReport, sum_cards, sum_report
 from jugserver.accounts import policies
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.problems import Problem
 from jugserver.kitchen.services import kitchen_of
 from jugserver.pantry.placing import own_of
 

@@ -11,8 +11,8 @@ from jugcore.tasting.aim import AimReport
 from jugcore.tasting.attributes import attributes
 from jugcore.tasting.benchmark import BenchmarkReport
 from jugserver.accounts import policies
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.problems import Problem
 from jugserver.tastings import services
 from jugserver.tastings.schemas import AttributeOut, BenchmarkAimIn, BenchmarkCard, BenchmarkIn, BenchmarkOut, BenchmarkReadIn
 

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from django.db import models
 
-if TYPE_CHECKING:
-    from jugserver.accounts.models import Site
+from jugserver.accounts.models import Site
 
 
 class BenchmarkQuerySet(models.QuerySet):

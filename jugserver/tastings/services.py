@@ -18,10 +18,10 @@ from jugcore.tasting.sheet import BenchmarkDoc, OfOurs
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.computing.pool import work_out
-from jugserver.config.problems import Conflict
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import Version
 from jugserver.formulas.services import formula_of
+from jugserver.http.problems import Conflict
 from jugserver.kitchen.services import kitchen_of
 from jugserver.tastings.models import Benchmark
 from jugserver.tastings.schemas import BenchmarkCard, BenchmarkOut

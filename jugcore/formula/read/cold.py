@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid, ratio
 from jugcore.formula.read.water import drops_cold
-from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.method.walk import Walk, once
 from jugcore.physics import sucrose

@@ -7,11 +7,11 @@ from dataclasses import replace
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
 from jugcore.formula.costs import product_cost
 from jugcore.formula.load import made_g
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
-from jugcore.matter import components as c
 from jugcore.matter.matter import CELL_OIL, CELL_OIL_ALL, CELL_OIL_LEAST, CELL_OIL_MOST, FREE_OIL, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import thermal

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid, ratio
-from jugcore.matter import components as c
 from jugcore.matter.matter import BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio
-from jugcore.matter import components as c
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.walk import Walk
 

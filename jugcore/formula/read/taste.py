@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
 from jugcore.formula.read.base import BALANCE, Basis, Reading, exact, ratio
-from jugcore.matter import components as c
 from jugcore.matter.matter import SWEETER, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import acidity as acids

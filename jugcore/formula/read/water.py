@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Bools, Floats
 from jugcore.formula.read.base import Basis, Reading, of_a_liquid
-from jugcore.matter import components as c
 from jugcore.matter.matter import SALT_LIKE_ASH, Matter
 from jugcore.method.walk import Walk, once
 from jugcore.physics.liquor import Liquor, liquor

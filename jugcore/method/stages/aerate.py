@@ -7,8 +7,8 @@ from typing import Literal
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats, shown
-from jugcore.matter import components as c
 from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import number

@@ -12,9 +12,10 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import model_validator
 
+from jugcore import components as c
 from jugcore.errors import Bools, Floats, shown
-from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
+from jugcore.matter.mixtures import boiling_point
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, number
 from jugcore.method.flows import Flow, State
@@ -22,7 +23,6 @@ from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, Trace, finish
 from jugcore.method.stages.warm import heating_power_w
 from jugcore.physics import thermal, water
-from jugcore.physics.mixtures import boiling_point
 from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
 
 #: A surface that gives off less takes for ever all the same; the division must not overflow. [g/s]

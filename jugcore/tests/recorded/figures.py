@@ -8,14 +8,15 @@ from typing import Any
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.formula.reading import readings
-from jugcore.matter import components as c
+from jugcore.matter import infusion, mixtures
 from jugcore.matter.matter import Matter
 from jugcore.method.document import parse_document
 from jugcore.method.parameters import KITCHEN, bounds_of
 from jugcore.method.stages.aerate import MIX_NAMES
 from jugcore.method.walk import walk
-from jugcore.physics import acidity, boiling, evaporation, infusion, mixtures, sucrose, thermal, water
+from jugcore.physics import acidity, boiling, evaporation, sucrose, thermal, water
 from jugcore.physics.foam import SECONDS, TOOL_NAMES, Tool, coffee_is, floats_on, foam
 from jugcore.physics.sweetness import sweetness_g
 from jugcore.physics.water_activity import water_activity
@@ -28,8 +29,8 @@ EDGES: tuple[tuple[Callable[..., Any], Doc, str, float | None, float | None], ..
     (sucrose.brix_from_refractive_index, {}, "n", 1.33299, 1.50388), (sucrose.brix_from_refractive_index, {"n": 1.4}, "temperature_c", 10, 40),
     (sucrose.solubility_brix, {}, "temperature_c", 0, 90), (sucrose.viscosity_mpa_s, {"temperature_c": 20}, "brix", 0, 75),
     (sucrose.viscosity_mpa_s, {"brix": 50}, "temperature_c", 0, 80), (sucrose.ratio_from_brix, {}, "brix", 0, None),
-    (sucrose.brix_from_ratio, {}, "sugar_to_water", 0, None), (sucrose.boiling_point_c, {}, "brix", 0, 90),
-    (sucrose.boiling_point_c, {"brix": 50}, "pressure_pa", 50_000, 110_000), (water.density_kg_m3, {}, "temperature_c", 0, 150),
+    (sucrose.brix_from_ratio, {}, "sugar_to_water", 0, None), (boiling.boiling_point_c, {}, "brix", 0, 90),
+    (boiling.boiling_point_c, {"brix": 50}, "pressure_pa", 50_000, 110_000), (water.density_kg_m3, {}, "temperature_c", 0, 150),
     (water.vapour_pressure_pa, {}, "temperature_c", 0, 150), (water.viscosity_mpa_s, {}, "temperature_c", 0, 100),
     (water.latent_heat_j_g, {}, "temperature_c", 0, 130), (boiling.pressure_at_altitude_pa, {}, "metres", -430, 5000),
     (thermal.heat_capacity_j_gk, {"temperature_c": 20}, "brix", 0, 70), (thermal.heat_capacity_j_gk, {"brix": 50}, "temperature_c", 0, 110),

@@ -5,8 +5,8 @@ from __future__ import annotations
 import threading
 from unittest import TestCase
 
-from jugserver.config.by_and_by import ByAndBy
-from jugserver.config.kept import Kept
+from jugserver.process.by_and_by import ByAndBy
+from jugserver.process.kept import Kept
 
 
 class Bounded(TestCase):
@@ -29,7 +29,7 @@ class Beside(TestCase):
             raise ValueError("not this one")
 
         beside.do("slow", lambda: gate.wait(5))
-        with self.assertLogs("jugserver.config.by_and_by", "ERROR") as logs:
+        with self.assertLogs("jugserver.process.by_and_by", "ERROR") as logs:
             for _ in range(10):
                 beside.do("a", lambda: done.append("a"))
             beside.do("bad", fails)

@@ -15,8 +15,8 @@ from unittest.mock import patch
 import numpy as np
 from pypdf import PdfReader
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.method.context import Context
 from jugcore.method.document import Method
 from jugserver.batches.reading import walked_before

@@ -68,11 +68,11 @@ class Ready(ShopCase):
             (InterfaceError("closed"), "The database does not answer."),
             (full, "The disk is full"),
         ):
-            with mock.patch("jugserver.batches.lists.page_of", side_effect=error), self.assertLogs("jugserver.config.problems", "WARNING"):
+            with mock.patch("jugserver.batches.lists.page_of", side_effect=error), self.assertLogs("jugserver.http.problems", "WARNING"):
                 self.assert_problem(client.get("/api/v1/batches"), 503, word=words)
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
-            self.assertLogs("jugserver.config.problems", "WARNING"),
+            self.assertLogs("jugserver.http.problems", "WARNING"),
         ):
             self.assert_problem(client.get("/api/health"), 503, word="does not answer")
 
@@ -84,7 +84,7 @@ class Contradicted(ShopCase):
 
         with (
             mock.patch("jugserver.batches.lists.page_of", side_effect=refused),
-            self.assertLogs("jugserver.config.problems", "WARNING"),
+            self.assertLogs("jugserver.http.problems", "WARNING"),
             transaction.atomic(),
         ):
             answer = self.signed_in("lead").get("/api/v1/batches")

@@ -7,7 +7,7 @@ import pgtrigger.migrations
 import uuid
 from django.conf import settings
 from django.db import migrations, models
-from jugserver.audit.seeding import there_before
+from jugserver.tracking.seeding import there_before
 
 
 class Migration(migrations.Migration):

@@ -6,7 +6,7 @@ import pghistory.utils
 import pgtrigger.compiler
 import pgtrigger.migrations
 from django.db import migrations, models
-from jugserver.audit.seeding import there_before
+from jugserver.tracking.seeding import there_before
 
 
 class Migration(migrations.Migration):

@@ -17,7 +17,7 @@ from jugcore.errors import BadDocument
 from jugserver.accounts.models import Role, Session, Site, User
 from jugserver.accounts.people import deactivated
 from jugserver.accounts.pin import hashed
-from jugserver.audit.who import by_command
+from jugserver.tracking.who import by_command
 
 _FIRST_SITE = "Our kitchen"
 

@@ -10,7 +10,7 @@ from collections.abc import Callable, Hashable
 from django.conf import settings
 from django.db import transaction
 
-from jugserver.config.connections import give_back
+from jugserver.process.connections import give_back
 
 logger = logging.getLogger(__name__)
 

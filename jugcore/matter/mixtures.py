@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from jugcore import components as c
 from jugcore.errors import Floats
-from jugcore.matter import components as c
 from jugcore.matter.matter import Matter
 from jugcore.physics import boiling
 from jugcore.physics.water_activity import _ln_ideal

@@ -13,12 +13,13 @@ from jugcore.formula.shapes import WalkReport
 from jugcore.formula.swap_asks import SwapReport
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
-from jugserver.config.problems import Problem
-from jugserver.config.session import signed_in
-from jugserver.formulas import asks, imports
+from jugserver.accounts.signed_in import signed_in
+from jugserver.bench import asks
+from jugserver.formulas import imports
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
 from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, GearOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
 from jugserver.formulas.shared import gear_of_site
+from jugserver.http.problems import Problem
 
 router = Router()
 

@@ -9,7 +9,7 @@ from asgiref.sync import sync_to_async
 from django.core.handlers.asgi import ASGIRequest
 from django.http import HttpRequest
 
-from jugserver.config.connections import give_back
+from jugserver.process.connections import give_back
 
 
 def sent_by_and_by(request: HttpRequest, parts: Iterator[str]) -> Iterator[str] | AsyncIterator[str]:

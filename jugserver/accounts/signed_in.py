@@ -6,7 +6,7 @@ from django.http import HttpRequest
 
 from jugserver.accounts.models import Site, User
 from jugserver.accounts.resting import require_awake
-from jugserver.config.problems import NotAllowed
+from jugserver.http.problems import NotAllowed
 
 
 def signed_in(request: HttpRequest, *, resting: bool = False) -> tuple[User, Site]:

@@ -1,0 +1,1 @@
+"""What is asked of a document on the bench, without keeping anything."""
