@@ -27,12 +27,16 @@ def _parser() -> argparse.ArgumentParser:
         if name != "dev":
             one.add_argument("--lan", action="store_true", help="serve tablets on this network, over HTTPS with a certificate of this kitchen's own")
             one.add_argument("--address", help="the address to serve them at; else this machine's own")
+            one.add_argument("--behind", metavar="NAME", help="a reverse proxy serves it over HTTPS under this name")
+            one.add_argument("--proxy", metavar="ADDRESSES", help="of --behind: where the proxy asks from, with commas between; else 127.0.0.1")
+            one.add_argument("--listen", metavar="ADDRESS", help="of --behind: where the proxy finds it; else 127.0.0.1")
     test = commands.add_parser("test", help="run every test, or some")
     test.add_argument("names", nargs="*", help=f"a suite ({', '.join(SUITES)}), or the name of a test, its class, its file")
     test.add_argument("--failed", action="store_true", help="what failed when it last ran")
     test.add_argument("--deep", action="store_true", help="every seed, every dump, every example: up to an hour")
     test.add_argument("--at-once", type=int, metavar="N", help="so many processes at once; else one more than there are cores, four at most")
     test.add_argument("--keep-times", action="store_true", help="for developers: keep the times of this run for new clones")
+    commands.add_parser("install", help="install what is missing, and start nothing")
     commands.add_parser("stop", help="stop what runs in the background")
     commands.add_parser("doctor", help="say what is where and what is missing")
     for name, words in (("backup", "write the data to FILE"), ("restore", "put FILE back")):
@@ -68,6 +72,17 @@ def _lan(chosen: argparse.Namespace) -> str | None:
     return certificate.lan_address(chosen.address)
 
 
+def _behind(chosen: argparse.Namespace) -> serve.Behind | None:
+    """The reverse proxy it is served behind; None without one."""
+    if chosen.behind is None:
+        if chosen.proxy is not None or chosen.listen is not None:
+            raise Failed("Reading the command", "--proxy and --listen are of a proxy, and --behind is not given.", "add --behind NAME.")
+        return None
+    if chosen.lan:
+        raise Failed("Reading the command", "--lan serves HTTPS itself, and --behind leaves that to a proxy.", "give one of the two.")
+    return serve.Behind(chosen.behind, chosen.proxy or "127.0.0.1", chosen.listen or "127.0.0.1")
+
+
 def main() -> int:
     # Where this was started in the background, interrupts may be ignored, for it and for everything it starts.
     for each in (signal.SIGINT, signal.SIGTERM):
@@ -76,11 +91,13 @@ def main() -> int:
     try:
         match chosen.command:
             case "demo":
-                return serve.serve(DEMO, mode="demo", port=chosen.port, lan=_lan(chosen))
+                return serve.serve(DEMO, mode="demo", port=chosen.port, lan=_lan(chosen), behind=_behind(chosen))
             case "dev":
                 return serve.serve(DEMO, mode="demo", port=chosen.port, watch=True)
             case "start":
-                return serve.serve(SHOP, mode="shop", port=chosen.port, lan=_lan(chosen), written=backup.write)
+                return serve.serve(SHOP, mode="shop", port=chosen.port, lan=_lan(chosen), behind=_behind(chosen), written=backup.write)
+            case "install":
+                return serve.install_all()
             case "stop":
                 stopped = [data.name for data in (SHOP, DEMO) if serve.stop(data)]
                 say(f"Stopped {' and '.join(stopped)}." if stopped else "Nothing was running.")

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from jugtool.say import Failed, say
 
+_SBIN = f"{os.environ.get('PATH', '')}:/usr/sbin:/sbin"
 _NO_CLUSTER = Path("/etc/postgresql-common/createcluster.d/no-main.conf")
 
 
@@ -41,7 +42,7 @@ def chromium() -> Path | None:
     return next((path for path in map(Path, ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")) if path.exists()), None)
 
 
-def missing(*, browser: bool) -> list[str]:
+def missing(*, browser: bool, proxy: bool = False) -> list[str]:
     """Debian packages that are needed and not there."""
     needed = []
     if not _has_venv():
@@ -57,12 +58,14 @@ def missing(*, browser: bool) -> list[str]:
     needed += [package for package, file in FONTS.items() if not file.exists()]
     if browser and chromium() is None:
         needed.append("chromium-headless-shell")
+    if proxy and shutil.which("nginx", path=_SBIN) is None:
+        needed.append("nginx-light")
     return needed
 
 
-def ensure(*, browser: bool = False) -> None:
+def ensure(*, browser: bool = False, proxy: bool = False) -> None:
     """Install what is missing as root; without root say the exact command and fail."""
-    needed = missing(browser=browser)
+    needed = missing(browser=browser, proxy=proxy)
     if not needed:
         return
     command = f"apt-get install -y --no-install-recommends {' '.join(needed)}"

@@ -13,6 +13,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
@@ -69,13 +70,36 @@ def _answers(address: str, *, tries: int, data: Data | None = None) -> bool:
     return False
 
 
+@dataclass(frozen=True)
+class Behind:
+    """A reverse proxy that serves the app over HTTPS: under which name, from which addresses it asks, and at which it finds it."""
+
+    name: str
+    proxies: str
+    listen: str
+
+    def environment(self) -> dict[str, str]:
+        """What the app must know of it: whom it answers as, that cookies never go without HTTPS, and whose word it takes."""
+        # The command itself asks at the address, to see whether the app is well.
+        return {"OAKENJUG_ALLOWED_HOSTS": f"{self.name},127.0.0.1", "OAKENJUG_HTTPS": "true", "OAKENJUG_TRUSTED_PROXIES": self.proxies}
+
+
+def install_all() -> int:
+    """Install what is missing, and start nothing: for a picture of a machine, or before an upgrade."""
+    debian.ensure()
+    install.everything()
+    say("Everything is installed.")
+    return 0
+
+
 def serve(
-    data: Data, *, mode: str, port: int | None, watch: bool = False, lan: str | None = None, written: Callable[[Data, int, Path], None] | None = None
-) -> int:
+    data: Data, *, mode: str, port: int | None, watch: bool = False, lan: str | None = None, behind: Behind | None = None,
+    written: Callable[[Data, int, Path], None] | None = None,
+) -> int:  # fmt: skip
     """Install what is missing, start the database, migrate, serve until Ctrl-C.
 
-    ``lan`` is an address to serve tablets at, over HTTPS; else the app is on loopback only. ``written`` writes a backup of
-    the database at a port to a file: once a day, if it is given.
+    ``lan`` is an address to serve tablets at, over HTTPS; ``behind`` a proxy that does; else the app is on loopback only.
+    ``written`` writes a backup of the database at a port to a file: once a day, if it is given.
     """
     began = time.monotonic()
     debian.ensure()
@@ -89,7 +113,7 @@ def serve(
     listening: socket.socket | None = None
 
     try:
-        listening = _listening(data.name, port, lan or "127.0.0.1")
+        listening = _listening(data.name, port, lan or (behind.listen if behind else "127.0.0.1"))
         web_port = listening.getsockname()[1]
         address = f"https://{lan}:{web_port}" if lan else f"http://127.0.0.1:{web_port}"
         environment = app_environment(data, mode, db_port, postgres.USER)
@@ -99,6 +123,7 @@ def serve(
             tls.ensure(lan)
             environment |= {"OAKENJUG_ALLOWED_HOSTS": lan, "OAKENJUG_HTTPS": "true"}
             command += ["--certificate", str(tls.certificate), "--key", str(tls.key)]
+        environment |= behind.environment() if behind is not None else {}
         app = _app(command, environment, listening)
         children.append(app)
         if watch:

@@ -23,6 +23,7 @@ from jugserver.kitchen import services as kitchen_services
 from jugserver.pantry import services as pantry
 from jugserver.pantry.schemas import LotIn, PackIn
 from jugserver.tastings.services import save_benchmark
+from jugtool.testing.noted import noted
 
 #: Operation → what lead, prep, view, signed out and a lead of another site get.
 MATRIX: dict[str, tuple[int, int, int, int, int]] = {
@@ -123,14 +124,17 @@ class Roles(ShopCase):
         self.assertEqual(operations, set(MATRIX))
 
     def test_every_role_at_every_endpoint(self) -> None:
+        cells = wrong = 0
         for operation, expected in MATRIX.items():
             for who, status in zip(WHO, expected, strict=True):
                 with self.subTest(operation=operation, who=who):
                     response = self._call(operation, who)
+                    cells, wrong = cells + 1, wrong + (response.status_code != status)
                     self.assertEqual(response.status_code, status, getattr(response, "content", b"")[:300])
                     self.assertEqual(not_as_described(*operation_of(operation), response), "")
                     if status >= 400:
                         self.assert_problem(response, status)
+        noted({"cells of role and endpoint tried": cells, "cells that answered otherwise than they should": wrong})
 
     def _own(self) -> tuple[str, int, int, int]:
         """An ingredient of the site's own with a pack and a lot: its address, its number, theirs."""
