@@ -49,14 +49,20 @@ def _listening(name: str, wanted: int | None, host: str = "127.0.0.1") -> socket
 
 
 def serving(data: Data) -> tuple[int, str] | None:
-    """(process, address) of a live app on this data, or None."""
+    """(process, address) of an app on this data that answers, or None."""
+    found = _begun(data)
+    return found if found is not None and _answers(found[1], tries=2, data=data) else None
+
+
+def _begun(data: Data) -> tuple[int, str] | None:
+    """The same of one that was begun, whether it answers yet or not."""
     try:
         found = json.loads(data.serving.read_text())
         pid, address = int(found["pid"]), str(found["address"])
         command = Path(f"/proc/{pid}/cmdline").read_bytes()
     except (OSError, ValueError, KeyError):
         return None
-    return (pid, address) if b"jugserver.serve" in command and _answers(address, tries=2, data=data) else None
+    return (pid, address) if b"jugserver.serve" in command else None
 
 
 def _answers(address: str, *, tries: int, data: Data | None = None) -> bool:
@@ -126,11 +132,14 @@ def serve(
         environment |= behind.environment() if behind is not None else {}
         app = _app(command, environment, listening)
         children.append(app)
+        data.serving.write_text(json.dumps({"pid": app.pid, "address": address}))
         if watch:
             vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
             children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))
         deadline = time.monotonic() + 90
         while not _answers(address, tries=1, data=data):
+            if app.poll() in _STOPPED:
+                return 0  # it was stopped before it was ready
             if app.poll() is not None:
                 raise Failed(
                     "Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor."
@@ -138,7 +147,6 @@ def serve(
             if time.monotonic() > deadline:
                 raise Failed("Starting the app", "it did not answer within 90 seconds.", "run ./jug doctor.")
             time.sleep(0.05)
-        data.serving.write_text(json.dumps({"pid": app.pid, "address": address}))
         say(f"Oaken Jug{' (demo)' if mode == 'demo' else ''} is at {address}   ready in {time.monotonic() - began:.1f} s, Ctrl-C stops it")
         if lan:
             say(f"Tablets must trust this kitchen once: put {Tls(data).authority} on each and install it.\nIts SHA-256 is {Tls(data).fingerprint()}")
@@ -149,7 +157,7 @@ def serve(
             if daily is not None:
                 daily.look()
             code = app.poll()
-            if code in (0, -signal.SIGTERM, -signal.SIGINT):
+            if code in _STOPPED:
                 return 0  # it was stopped
             if postgres.running_port(data.cluster) is None and database.may_try():
                 say("The database has ended; starting it again …")
@@ -174,6 +182,8 @@ def serve(
             postgres.stop(data)
 
 
+#: How an app ends that was told to.
+_STOPPED = (0, -signal.SIGTERM, -signal.SIGINT)
 #: So often is looked whether what was started still runs. [s]
 _LOOKS_S = 1.0
 
@@ -223,7 +233,7 @@ def _end(child: subprocess.Popen[bytes]) -> None:
 
 def stop(data: Data) -> bool:
     """Stop the app and the database of this data; whether anything ran."""
-    found = serving(data)
+    found = _begun(data)
     if found is not None:
         with contextlib.suppress(ProcessLookupError):
             os.kill(found[0], signal.SIGTERM)

@@ -78,12 +78,12 @@ def save_draft(request: HttpRequest, formula_id: UUID, payload: DraftIn) -> Form
     return services.save_draft(actor=user, id=formula_id, draft=payload.draft, document=payload.document)
 
 
-@router.get("/{uuid:formula_id}/versions", response={200: VersionsOut, **_REFUSALS, 404: Problem}, operation_id="versions_list")
-def list_versions(request: HttpRequest, formula_id: UUID) -> VersionsOut:
-    """A formula's versions, newest first."""
+@router.get("/{uuid:formula_id}/versions", response={200: VersionsOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="versions_list")
+def list_versions(request: HttpRequest, formula_id: UUID, cursor: Cursor = "") -> VersionsOut:
+    """A formula's versions, newest first; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return versions.versions_of(site, formula_id)
+    return versions.versions_of(site, formula_id, cursor)
 
 
 @router.post(

@@ -163,6 +163,7 @@ class VersionsOut(Schema):
     draft: int
     drafted_from: int | None = Field(description="The newest version, if the draft still is what it was.")
     versions: list[VersionCard]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
 
 
 class CompareSide(Schema):

@@ -21,6 +21,7 @@ from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import DraftSave, Formula, Readiness, Version
 from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, ReadyOut, VersionCard, VersionOut, VersionsOut
 from jugserver.formulas.services import save_draft
+from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
 from jugserver.pantry.placing import own_keys
 
@@ -63,14 +64,23 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
     return _card(version)
 
 
-def versions_of(site: Site, id: UUID) -> VersionsOut:
-    """A formula's versions, newest first."""
+#: On a page.
+PAGE = 50
+
+
+def versions_of(site: Site, id: UUID, cursor: str = "") -> VersionsOut:
+    """A page of a formula's versions, newest first."""
     formula = Formula.objects.of_site(site).filter(pk=id).first()
     if formula is None:
         raise Http404
-    versions = list(formula.versions.select_related("saved_by").prefetch_related("readiness__said_by"))
-    same = versions[0].number if versions and versions[0].draft == formula.draft else None
-    return VersionsOut(id=formula.id, name=formula.name, draft=formula.draft, drafted_from=same, versions=[_card(v) for v in versions])
+    after = cursor_at(cursor, tuple[int])
+    found = formula.versions.select_related("saved_by").prefetch_related("readiness__said_by").defer("document")
+    rows = list((found if after is None else found.filter(number__lt=after[0]))[: PAGE + 1])
+    newest = formula.versions.only("number", "draft").first()
+    return VersionsOut(
+        id=formula.id, name=formula.name, draft=formula.draft, drafted_from=newest.number if newest and newest.draft == formula.draft else None,
+        versions=[_card(row) for row in rows[:PAGE]], next=cursor_of(rows[PAGE - 1].number) if len(rows) > PAGE else None,
+    )  # fmt: skip
 
 
 def version_of(site: Site, id: UUID, number: int) -> VersionOut:

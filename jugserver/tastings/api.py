@@ -5,16 +5,17 @@ from __future__ import annotations
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from jugcore.tasting.aim import AimReport
 from jugcore.tasting.attributes import attributes
 from jugcore.tasting.benchmark import BenchmarkReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
+from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
 from jugserver.tastings import services
-from jugserver.tastings.schemas import AttributeOut, BenchmarkAimIn, BenchmarkCard, BenchmarkIn, BenchmarkOut, BenchmarkReadIn
+from jugserver.tastings.schemas import AttributeOut, BenchmarkAimIn, BenchmarkIn, BenchmarkOut, BenchmarkReadIn, BenchmarksOut
 
 router = Router()
 
@@ -22,12 +23,12 @@ _REFUSALS = {401: Problem, 403: Problem}
 _COMPUTED = {422: Problem, 503: Problem}
 
 
-@router.get("", response={200: list[BenchmarkCard], **_REFUSALS}, operation_id="benchmarks_list")
-def list_benchmarks(request: HttpRequest) -> list[BenchmarkCard]:
-    """What the site aims for, by name."""
+@router.get("", response={200: BenchmarksOut, **_REFUSALS, 422: Problem}, operation_id="benchmarks_list")
+def list_benchmarks(request: HttpRequest, q: str = Query("", max_length=200, description="Words of the name."), cursor: Cursor = "") -> BenchmarksOut:
+    """The site's benchmarks by name; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return services.cards_of(site)
+    return services.page_of(site, q, cursor)
 
 
 @router.get("/attributes", response={200: list[AttributeOut], **_REFUSALS}, operation_id="benchmarks_attributes")

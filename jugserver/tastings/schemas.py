@@ -24,6 +24,13 @@ class BenchmarkCard(Schema):
     changed_by: str
 
 
+class BenchmarksOut(Schema):
+    """A page of benchmarks, by name."""
+
+    items: list[BenchmarkCard]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
+
+
 class BenchmarkOut(Schema):
     """A benchmark, whole."""
 

@@ -21,15 +21,26 @@ from jugserver.computing.pool import work_out
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import Version
 from jugserver.formulas.services import formula_of
+from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
 from jugserver.kitchen.services import kitchen_of
 from jugserver.tastings.models import Benchmark
-from jugserver.tastings.schemas import BenchmarkCard, BenchmarkOut
+from jugserver.tastings.schemas import BenchmarkCard, BenchmarkOut, BenchmarksOut
+
+#: On a page.
+PAGE = 50
 
 
-def cards_of(site: Site) -> list[BenchmarkCard]:
-    """All benchmarks of a site by name."""
-    return [_card(row) for row in Benchmark.objects.of_site(site)]
+def page_of(site: Site, words: str = "", cursor: str = "") -> BenchmarksOut:
+    """A page of a site's benchmarks by name, those whose name has every word."""
+    after = cursor_at(cursor, tuple[str])
+    found = Benchmark.objects.of_site(site)
+    for word in words.split():
+        found = found.filter(name__icontains=word)
+    if after is not None:
+        found = found.filter(name__gt=after[0])
+    rows = list(found.order_by("name")[: PAGE + 1])
+    return BenchmarksOut(items=[_card(row) for row in rows[:PAGE]], next=cursor_of(rows[PAGE - 1].name) if len(rows) > PAGE else None)
 
 
 def _card(row: Benchmark) -> BenchmarkCard:

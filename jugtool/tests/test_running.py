@@ -21,6 +21,7 @@ from uuid import uuid4
 
 from jugtool import ports, postgres
 from jugtool.certificate import Tls
+from jugtool.places import ROOT
 from jugtool.testing.noted import noted
 from jugtool.testing.speed import slowness
 from jugtool.tests.started import Started
@@ -53,6 +54,18 @@ class Running(Started):
         process.send_signal(signal.SIGINT)
         self.assertEqual(process.wait(timeout=30), 0)
         self.assert_all_stopped(self.data("demo"), address)
+
+    def test_it_is_stopped_while_it_starts(self) -> None:
+        self.started_before()
+        process = subprocess.Popen([str(ROOT / "jug"), "demo"], env=self.environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+        self.addCleanup(self.end, process)
+        demo = self.data("demo")
+        deadline = time.monotonic() + 60
+        while not demo.serving.exists() and time.monotonic() < deadline:
+            time.sleep(0.01)
+        self.assertEqual(self.jug("stop").returncode, 0)
+        self.assertEqual(process.wait(timeout=30), 0, "it was stopped, and nothing failed")
+        self.assertIsNone(postgres.running_port(demo.cluster))
 
     @tag("alone")
     def test_a_second_start_takes_little(self) -> None:

@@ -23,7 +23,7 @@ export const keys = {
   formulaLists: ['formulas', 'list'] as const,
   formula: (id: string) => ['formulas', id] as const,
   versions: (id: string) => ['formulas', id, 'versions'] as const,
-  benchmarks: ['benchmarks'] as const,
+  benchmarkLists: ['benchmarks', 'list'] as const,
   benchmark: (id: string) => ['benchmarks', 'one', id] as const,
   batches: ['batches'] as const,
   batchLists: ['batches', 'list'] as const,
@@ -134,10 +134,23 @@ export const versionsQuery = (id: string) =>
     queryKey: keys.versions(id),
     queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });
-export const benchmarksQuery = queryOptions({
-  queryKey: keys.benchmarks,
-  queryFn: () => answer(client.GET('/api/v1/benchmarks')),
-});
+/** The same, page after page. */
+export const versionPagesQuery = (id: string) =>
+  infiniteQueryOptions({
+    queryKey: [...keys.versions(id), 'pages'],
+    queryFn: ({ pageParam }) => answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id }, query: { cursor: pageParam } } })),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
+  });
+/** Benchmarks by name, page after page. */
+export const benchmarkPagesQuery = (q: string) =>
+  infiniteQueryOptions({
+    queryKey: [...keys.benchmarkLists, q],
+    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/benchmarks', { params: { query: { q, cursor: pageParam } }, signal })),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
+    placeholderData: keepPreviousData,
+  });
 export const benchmarkQuery = (id: string) =>
   queryOptions({
     queryKey: keys.benchmark(id),

@@ -645,7 +645,7 @@ export interface paths {
         };
         /**
          * List Versions
-         * @description A formula's versions, newest first.
+         * @description A formula's versions, newest first; fifty at a time.
          */
         get: operations["versions_list"];
         put?: never;
@@ -1220,7 +1220,7 @@ export interface paths {
         };
         /**
          * List Benchmarks
-         * @description What the site aims for, by name.
+         * @description The site's benchmarks by name; fifty at a time.
          */
         get: operations["benchmarks_list"];
         put?: never;
@@ -4017,6 +4017,11 @@ export interface components {
             drafted_from: number | null;
             /** Versions */
             versions: components["schemas"]["VersionCard"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
         };
         /**
          * VersionIn
@@ -8334,6 +8339,19 @@ export interface components {
             changed_by: string;
         };
         /**
+         * BenchmarksOut
+         * @description A page of benchmarks, by name.
+         */
+        BenchmarksOut: {
+            /** Items */
+            items: components["schemas"]["BenchmarkCard"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
+        };
+        /**
          * BenchmarkDoc
          * @description Something known to aim for: what its label states, what was tasted, or which version of ours it is.
          */
@@ -11783,7 +11801,10 @@ export interface operations {
     };
     versions_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
             header?: never;
             path: {
                 formula_id: string;
@@ -11846,7 +11867,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -14412,7 +14433,12 @@ export interface operations {
     };
     benchmarks_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Words of the name. */
+                q?: string;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -14425,7 +14451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchmarkCard"][];
+                    "application/json": components["schemas"]["BenchmarksOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -14464,7 +14490,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,13 +1,14 @@
 import { Button, Checkbox, Loader, NativeSelect, Switch } from '@mantine/core';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
-import { benchmarksQuery } from '../../api/queries';
+import { benchmarkPagesQuery } from '../../api/queries';
 import type { AimReport, MethodDocument } from '../../api/types';
 import { figure, grams } from '../../lib/format';
 import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Notice } from '../../parts/Notice';
+import { ShowMore } from '../../parts/ShowMore';
 import { SideDrawer } from '../../parts/SideDrawer';
 import classes from './AimDrawer.module.css';
 
@@ -25,11 +26,12 @@ interface AimDrawerProps {
 
 /** This formula aimed at a benchmark: the windows, what to change, and both on common axes before and after. */
 export function AimDrawer({ opened, start, document, titles, readOnly, onTake, onClose }: AimDrawerProps) {
-  const benchmarks = useQuery({ ...benchmarksQuery, enabled: opened });
+  const benchmarks = useInfiniteQuery({ ...benchmarkPagesQuery(''), enabled: opened });
+  const cards = benchmarks.data?.pages.flatMap((page) => page.items) ?? [];
   const [picked, setPicked] = useState<string | null>(null);
   const [chosen, setChosen] = useState<string[] | null>(null);
   const [same, setSame] = useState(true);
-  const id = picked ?? start ?? benchmarks.data?.[0]?.id ?? null;
+  const id = picked ?? start ?? cards[0]?.id ?? null;
   const aimed = useQuery({
     queryKey: ['aim', id, chosen, same, document],
     queryFn: ({ signal }) => answer(client.POST('/api/v1/benchmarks/{benchmark_id}/aim', { params: { path: { benchmark_id: id ?? '' } }, body: { document, chosen, same_size: same }, signal })),
@@ -44,15 +46,15 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   const solution = found?.solution;
   return (
     <SideDrawer opened={opened} title="Aim at a benchmark" closeLabel="Close the benchmark" width={620} onClose={onClose}>
-      {benchmarks.data?.length === 0 && (
+      {benchmarks.data && cards.length === 0 && (
         <p className={classes.dim}>
           There is none yet. <Link to="/tastings/benchmarks/new">Write one down</Link>: a label is enough, so is one sip beside ours.
         </p>
       )}
-      {(benchmarks.data?.length ?? 0) > 0 && (
+      {cards.length > 0 && (
         <NativeSelect
           label="Benchmark"
-          data={benchmarks.data!.map((card) => ({ value: card.id, label: card.name }))}
+          data={cards.map((card) => ({ value: card.id, label: card.name }))}
           value={id ?? ''}
           onChange={(event) => {
             setPicked(event.currentTarget.value);
@@ -60,6 +62,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
           }}
         />
       )}
+      <ShowMore of={benchmarks} label="More benchmarks" />
       {aimed.isFetching && (
         <p className={classes.dim} role="status">
           <Loader size="xs" /> Working it out

@@ -88,7 +88,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
     onSuccess: (now) => {
       typing.forget(asTyped(now));
       queryClient.setQueryData(benchmarkQuery(now.id).queryKey, now);
-      void queryClient.invalidateQueries({ queryKey: keys.benchmarks, exact: true });
+      void queryClient.invalidateQueries({ queryKey: keys.benchmarkLists });
       if (id === null) void navigate(`/tastings/benchmarks/${now.id}`, { replace: true });
     },
   });
@@ -97,7 +97,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
     mutationFn: () => answer(client.DELETE('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
     onSuccess: () => {
       typing.forget();
-      void queryClient.invalidateQueries({ queryKey: keys.benchmarks, exact: true });
+      void queryClient.invalidateQueries({ queryKey: keys.benchmarkLists });
       void navigate('/tastings');
     },
   });

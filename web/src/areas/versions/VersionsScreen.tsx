@@ -1,15 +1,16 @@
 import { Button, Checkbox } from '@mantine/core';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulaQuery, keys, versionsQuery } from '../../api/queries';
+import { formulaQuery, keys, versionPagesQuery } from '../../api/queries';
 import type { VersionCard } from '../../api/types';
 import { useMay } from '../../app/person';
 import { ago, figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { ShowMore } from '../../parts/ShowMore';
 import { Comparison } from './Comparison';
 import { Service } from './Service';
 import classes from './VersionsScreen.module.css';
@@ -23,21 +24,22 @@ const SHOWN = ['brix', 'yield_l', 'water_activity', 'cold_margin'];
 /** A formula's versions and its draft; two to four of them side by side. */
 export function VersionsScreen() {
   const { id = '' } = useParams();
-  const found = useQuery(versionsQuery(id));
+  const pages = useInfiniteQuery(versionPagesQuery(id));
+  const found = pages.data?.pages[0];
   const [chosen, setChosen] = useState<Picked[] | null>(null);
-  const versions = found.data?.versions ?? [];
+  const versions = pages.data?.pages.flatMap((page) => page.versions) ?? [];
   // To begin with: the draft against the newest version, or the two newest where the draft is that version.
-  const first = versions[0] && (found.data?.drafted_from === versions[0].number ? versions.slice(0, 2).map((v) => v.number) : [versions[0].number, DRAFT]);
+  const first = versions[0] && (found?.drafted_from === versions[0].number ? versions.slice(0, 2).map((v) => v.number) : [versions[0].number, DRAFT]);
   const picked = chosen ?? (first && first.length === 2 ? [...first].sort(inOrder) : []);
   const toggle = (which: Picked) => setChosen(picked.includes(which) ? picked.filter((each) => each !== which) : [...picked, which].sort(inOrder));
-  if (found.isError) return <Notice tone="stop" text={found.error.message} />;
-  if (!found.data) return null;
+  if (pages.isError) return <Notice tone="stop" text={pages.error.message} />;
+  if (!found) return null;
   const pick = (which: Picked, label: string) => (
     <Checkbox aria-label={`Compare ${label}`} checked={picked.includes(which)} disabled={!picked.includes(which) && picked.length >= MOST} onChange={() => toggle(which)} />
   );
   return (
     <div className={classes.screen}>
-      <ScreenHead title={`Versions of ${found.data.name}`}>
+      <ScreenHead title={`Versions of ${found.name}`}>
         <Button component={Link} to={`/formulas/${id}`} variant="default">
           To the bench
         </Button>
@@ -47,14 +49,15 @@ export function VersionsScreen() {
           <li className={classes.row}>
             {pick(DRAFT, 'the draft')}
             <span className={classes.what}>
-              <strong>Draft {found.data.draft}</strong>
-              <span className={classes.note}>{found.data.drafted_from ? `the same as version ${found.data.drafted_from}` : 'not kept as a version yet'}</span>
+              <strong>Draft {found.draft}</strong>
+              <span className={classes.note}>{found.drafted_from ? `the same as version ${found.drafted_from}` : 'not kept as a version yet'}</span>
             </span>
           </li>
           {versions.map((version) => (
-            <VersionRow key={version.number} formula={id} version={version} draft={found.data.draft} pick={pick(version.number, `version ${version.number}`)} />
+            <VersionRow key={version.number} formula={id} version={version} draft={found.draft} pick={pick(version.number, `version ${version.number}`)} />
           ))}
         </ul>
+        <ShowMore of={pages} label="Show earlier ones" />
         {versions.length === 0 && <p className={classes.note}>No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the next edit makes the next draft.</p>}
       </Card>
       {picked.length >= 2 && <Comparison sides={picked.map((number) => ({ formula: id, version: number === DRAFT ? null : number }))} />}
