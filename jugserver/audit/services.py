@@ -20,6 +20,7 @@ _MOST_TOLD = 12
 _LABELS = {"insert": "added", "update": "changed", "delete": "removed", "password": "password set", "pin": "PIN set or cleared"}
 #: By what column a table's rows are a site's.
 _OF_SITE = ("site", "kitchen__site", "ingredient__site", "formula__site", "version__formula__site")
+_UNITS = {"g": "g", "c": "°C", "m": "m", "cm": "cm", "ml": "ml", "w": "W", "um": "µm", "days": "days"}
 _NAMES = ("display_name", "name", "title", "code")
 
 
@@ -89,8 +90,15 @@ def _differences(row: Any, before: Any) -> list[Differs]:
             continue
         name = str(field.verbose_name) if field.name != "draft" else "save of its draft"
         old, new = (_value(each, field) for each in (before, row))
-        found += [Differs(name=" ".join((name, *path)), before=_shown(a), after=_shown(b)) for path, a, b in _leaves(old, new)]
+        found += [_differs(" ".join((name, *path)), a, b) for path, a, b in _leaves(old, new)]
     return found
+
+
+def _differs(name: str, old: Any, new: Any) -> Differs:
+    """“tare: 1243 → 1263 g” of what is kept as “tare g”."""
+    words, _, last = name.rpartition(" ")
+    unit = _UNITS.get(last, "") if words and any(isinstance(each, int | float) for each in (old, new)) else ""
+    return Differs(name=words if unit else name, before=_shown(old), after=f"{_shown(new)}{f' {unit}' if unit else ''}")
 
 
 def _value(row: Any, field: Any) -> Any:

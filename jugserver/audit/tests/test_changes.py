@@ -39,7 +39,7 @@ class WhoChangedWhat(ShopCase):
         told = found[0]
         self.assertEqual((told["by"], told["how"], told["address"]), ("The lead", "password", "127.0.0.1"))
         self.assertEqual((told["kind"], told["what"], told["deed"]), ("pot", "Big pot", "changed"))
-        self.assertEqual(told["differs"], [{"name": "tare g", "before": "1500", "after": "1520"}])
+        self.assertEqual(told["differs"], [{"name": "tare", "before": "1500", "after": "1520 g"}])
         self.assertEqual([each["deed"] for each in found[1:3]], ["added", "added"], "only the pot that changed is told")
         self.assertEqual(kitchen_of(self.site).kitchen.pots[0].tare_g, 1520)
 
