@@ -290,6 +290,10 @@ class Deviation(BaseModel):
     beyond: bool = Field(description="Whether it is further off than is near enough.")
     reading: str | None = Field(description="The reading to ask ways for; none for a line.")
     dealt: Literal["accepted", "put_right"] | None = Field(None, description="What was said to it, while it stays as it was then.")
+    look: Literal["first", "besides", "dealt", "near"] = Field(
+        "near",
+        description="first: look at it first; besides: it mostly comes right with the first; dealt: something was said to it; near: near enough.",
+    )
 
 
 class LogLine(BaseModel):

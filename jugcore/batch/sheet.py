@@ -22,6 +22,7 @@ from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.gear import gear_at
 from jugcore.batch.hold import hold_sheet, probe_of
 from jugcore.batch.meanwhile import meanwhile, waits
+from jugcore.batch.off_plan import looked_at
 from jugcore.batch.orders import order
 from jugcore.batch.plan import plan_against_actual
 from jugcore.batch.questions import asked, unknown, waiting
@@ -101,7 +102,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()
         ],
-        deviations=deviations(batch, targets, near),
+        deviations=looked_at(deviations(batch, targets, near)),
         plan=plan_against_actual(batch, sum(filled) if filled else None) if record.status != "running" else [],
         ready_low=None if ready is None else ready[0],
         ready_high=None if ready is None else ready[1],

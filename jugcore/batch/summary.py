@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from datetime import datetime
 from typing import Literal
 
@@ -11,7 +10,8 @@ from pydantic import BaseModel, Field
 
 from jugcore.batch.as_it_is import AsItIs
 from jugcore.batch.events import Flowed, Logged
-from jugcore.batch.shapes import CoolingLog, CoolingState, Deviation, LogLine, SheetReport, TimerReport
+from jugcore.batch.off_plan import off_plan
+from jugcore.batch.shapes import CoolingLog, CoolingState, LogLine, SheetReport, TimerReport
 from jugcore.formula.linearise import reading_of
 from jugcore.method.walk import Walk
 
@@ -82,12 +82,6 @@ def summary_of(found: AsItIs, sheet: SheetReport) -> BatchSummary:
         frozen=bool(sheet.frozen) and sheet.frozen[-1].until is None, to_go_g=boil.to_go_g if boil is not None and boil.by_weighing else None,
         ready_low=boil and boil.ready_low, ready_high=boil and boil.ready_high, lift_weigh_at=boil and boil.lift_weigh_at,
     )  # fmt: skip
-
-
-def off_plan(deviations: Sequence[Deviation]) -> int:
-    """How many things are off: every line that was weighed off, and the readings together, since one cause moves several."""
-    beyond = [each for each in deviations if each.beyond and each.dealt is None]
-    return sum(each.reading is None for each in beyond) + any(each.reading is not None for each in beyond)
 
 
 def flow_seen(found: AsItIs) -> list[FlowSeen]:

@@ -6674,6 +6674,13 @@ export interface components {
              * @description What was said to it, while it stays as it was then.
              */
             dealt?: ("accepted" | "put_right") | null;
+            /**
+             * Look
+             * @description first: look at it first; besides: it mostly comes right with the first; dealt: something was said to it; near: near enough.
+             * @default near
+             * @enum {string}
+             */
+            look: "first" | "besides" | "dealt" | "near";
         };
         /**
          * DoubtReport

@@ -1,9 +1,9 @@
 import type { BatchReport, Deviation, SheetReport } from '../../api/types';
 
 export interface OffPlan {
-  /** What to look at first: lines that were weighed off, and of the readings the one that decides. */
+  /** What to look at first. */
   first: Deviation[];
-  /** Readings that are off as well; they mostly come right with the first. */
+  /** What is off as well; it mostly comes right with the first. */
   besides: Deviation[];
   /** What was said to already. */
   dealt: Deviation[];
@@ -12,17 +12,9 @@ export interface OffPlan {
   count: number;
 }
 
-/** What is off plan, in the order in which it is worth looking at. One pot boiled too far is one thing, not four readings. */
+/** What is off plan, as the sheet sorts it. */
 export function offPlan(sheet: SheetReport, doubts: BatchReport['doubts']): OffPlan {
-  const open = sheet.deviations.filter((each) => each.beyond && !each.dealt);
-  const lines = open.filter((each) => each.reading === null);
-  const readings = open.filter((each) => each.reading !== null);
-  const first = [...lines, ...readings.slice(0, 1)];
-  return {
-    first,
-    besides: readings.slice(1),
-    dealt: sheet.deviations.filter((each) => each.beyond && each.dealt),
-    near: sheet.deviations.filter((each) => !each.beyond),
-    count: first.length + doubts.length,
-  };
+  const those = (look: Deviation['look']) => sheet.deviations.filter((each) => each.look === look);
+  const first = those('first');
+  return { first, besides: those('besides'), dealt: those('dealt'), near: those('near'), count: first.length + doubts.length };
 }
