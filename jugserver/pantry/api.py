@@ -11,11 +11,12 @@ from jugcore.formula.typed_line import recipe_line
 from jugcore.method.labels import LabelDoc, LabelReport, label_report
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
+from jugserver.http.paging import Cursor, cursor_at, cursor_of
 from jugserver.http.problems import Problem
 from jugserver.pantry import services
 from jugserver.pantry.placing import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
-from jugserver.pantry.search import MOST, SiteShelf, search
+from jugserver.pantry.search import MOST, After, SiteShelf, ended_at, search
 from jugserver.pantry.shapes import hit, whole
 
 router = Router()
@@ -25,15 +26,13 @@ _Key = Annotated[str, Path(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
 _Number = Annotated[int, Path(ge=1, le=9_000_000_000)]
 
 
-@router.get("", response={200: FoundOut, **_REFUSALS}, operation_id="substances_find")
-def find_substances(
-    request: HttpRequest, q: str = Query("", max_length=100), kind: str = Query("", max_length=20), offset: int = Query(0, ge=0, le=100_000)
-) -> FoundOut:
+@router.get("", response={200: FoundOut, **_REFUSALS, 422: Problem}, operation_id="substances_find")
+def find_substances(request: HttpRequest, q: str = Query("", max_length=100), kind: str = Query("", max_length=20), cursor: Cursor = "") -> FoundOut:
     """Ingredients whose names have a word that begins with each word of ``q``, twenty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    found = search(site, q, kind=kind, offset=offset, most=MOST + 1)
-    return FoundOut(hits=[hit(row) for row in found[:MOST]], more=len(found) > MOST)
+    found = search(site, q, kind=kind, after=cursor_at(cursor, After), most=MOST + 1)
+    return FoundOut(hits=[hit(row) for row in found[:MOST]], next=cursor_of(*ended_at(found[MOST - 1], q)) if len(found) > MOST else None)
 
 
 @router.get("/typed", response={200: TypedOut, **_REFUSALS}, operation_id="substances_typed")

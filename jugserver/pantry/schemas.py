@@ -31,7 +31,7 @@ class FoundOut(Schema):
     """A page of ingredients."""
 
     hits: list[HitOut]
-    more: bool
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
 
 
 class TypedOut(Schema):

@@ -17,9 +17,18 @@ from jugserver.process.planned import planned_anew
 MOST = 20
 
 
-def search(site: Site, typed: str, *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+#: Where a page ended: whether its last title begins as was typed, the title as lists go by it, and its key.
+After = tuple[bool, str, str]
+
+
+def search(site: Site, typed: str, *, kind: str = "", after: After | None = None, most: int = MOST) -> list[Ingredient]:
     """Ingredients whose names have a word that begins with each word typed; titles that begin as typed come first."""
-    return _found(site, plain(typed), plain(typed).split(), kind=kind, offset=offset, most=most)
+    return _found(site, plain(typed), plain(typed).split(), kind=kind, after=after, most=most)
+
+
+def ended_at(row: Ingredient, typed: str) -> After:
+    """Where a page ended whose last row this is."""
+    return row.sort.startswith(plain(typed)), row.sort, row.key
 
 
 _COLUMNS = "id, key, title, sort, kind, basis, site_id, follows_library, price_per_kg, document"
@@ -80,20 +89,20 @@ def own_sorted(site: Site, texts: Sequence[str]) -> dict[str, Ingredient]:
     return {text: row for text, row in found.items() if row is not None}
 
 
-def _found(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+def _found(site: Site, typed: str, words: Sequence[str], *, kind: str = "", after: After | None = None, most: int = MOST) -> list[Ingredient]:
     """A page of what is named so, from what was found before where it was."""
     known = _asked.get()
     if known is None:
-        return _looked_up(site, typed, words, kind=kind, offset=offset, most=most)
+        return _looked_up(site, typed, words, kind, after, most)
     if not all(known.may_have(word) for word in words):
         return []
-    key = (typed, tuple(words), kind, offset, most)
+    key = (typed, tuple(words), kind, after, most)
     if key not in known.found:
-        known.found[key] = _looked_up(site, typed, words, kind=kind, offset=offset, most=most)
+        known.found[key] = _looked_up(site, typed, words, kind, after, most)
     return known.found[key]
 
 
-def _looked_up(site: Site, typed: str, words: Sequence[str], *, kind: str = "", offset: int = 0, most: int = MOST) -> list[Ingredient]:
+def _looked_up(site: Site, typed: str, words: Sequence[str], kind: str, after: After | None, most: int) -> list[Ingredient]:
     """A page of what is named so, in order: titles that begin as typed before the rest.
 
     One word may be in many names: titles that begin so are read in their order, and the rest only where the page is not full
@@ -101,49 +110,55 @@ def _looked_up(site: Site, typed: str, words: Sequence[str], *, kind: str = "", 
     in order. So it takes about as long over many rows as over few.
     """
     if not typed:
-        return _page(site, [], "", (), kind, offset, most)
+        return _page(site, [], "", (), kind, after, most)
     patterns = [f"% {_literal(word)}%" for word in words]
     span = (typed, _after(typed))
     if len(words) > 1:
-        return _few(site, span, patterns, kind, offset, most)
+        return _few(site, span, patterns, kind, after, most)
     # A title that begins as typed has the word begun.
     needless = list(words) == [typed]
-    first = _page(site, [] if needless else patterns, f"AND {_BEGINS}", span, kind, 0, offset + most)
-    if len(first) >= offset + most:
-        return first[offset:]
+    first: list[Ingredient] = []
+    if after is None or after[0]:
+        first = _page(site, [] if needless else patterns, f"AND {_BEGINS}", span, kind, after, most)
+        if len(first) >= most:
+            return first
+        after = None
     with planned_anew():
-        rest = _page(site, patterns, f"AND NOT ({_BEGINS})", span, kind, 0, offset + most - len(first))
-    return [*first, *rest][offset:]
+        rest = _page(site, patterns, f"AND NOT ({_BEGINS})", span, kind, after, most - len(first))
+    return [*first, *rest]
 
 
 #: Titles between two texts; statements are written out, since to put one together anew would take longer than to run it.
 _BEGINS = "i.sort >= %s AND i.sort < %s"
 
 
-def _page(site: Site, patterns: Sequence[str], begins: str, how: Sequence[str], kind: str, offset: int, most: int) -> list[Ingredient]:
+def _page(site: Site, patterns: Sequence[str], begins: str, how: Sequence[str], kind: str, after: After | None, most: int) -> list[Ingredient]:
     """Rows in the order of their titles, the site's own and the library's.
 
     Either part reads the index of titles in order, or that of words, and stops when it has enough.
     """
     named = " AND i.words LIKE %s" * len(patterns)
     of_kind = " AND i.kind = %s" if kind else ""
+    behind = " AND (i.sort, i.key) > (%s, %s)" if after else ""
     parts: list[str] = []
     params: list[object] = []
     for scope in _SCOPES:
-        parts.append(f"(SELECT {_COLUMNS} FROM pantry_ingredient i WHERE {scope} {begins}{named}{of_kind} ORDER BY sort, key LIMIT %s)")
-        params += [site.pk, *how, *patterns, *([kind] if kind else []), offset + most]
-    together = f"{' UNION ALL '.join(parts)} ORDER BY sort, key LIMIT %s OFFSET %s"
-    return list(Ingredient.objects.raw(together, [*params, most, offset]))
+        parts.append(f"(SELECT {_COLUMNS} FROM pantry_ingredient i WHERE {scope} {begins}{named}{of_kind}{behind} ORDER BY sort, key LIMIT %s)")
+        params += [site.pk, *how, *patterns, *([kind] if kind else []), *(after[1:] if after else ()), most]
+    together = f"{' UNION ALL '.join(parts)} ORDER BY sort, key LIMIT %s"
+    return list(Ingredient.objects.raw(together, [*params, most]))
 
 
-def _few(site: Site, span: tuple[str, str], patterns: Sequence[str], kind: str, offset: int, most: int) -> list[Ingredient]:
+def _few(site: Site, span: tuple[str, str], patterns: Sequence[str], kind: str, after: After | None, most: int) -> list[Ingredient]:
     """Rows that have all the words, found first and then put in order."""
     named = " AND i.words LIKE %s" * len(patterns)
     of_kind = " AND i.kind = %s" if kind else ""
     scopes = " OR ".join(f"({scope})" for scope in _SCOPES)
     found = f"SELECT {_COLUMNS} FROM pantry_ingredient i WHERE ({scopes}){named}{of_kind} OFFSET 0"
-    together = f"SELECT * FROM ({found}) i ORDER BY NOT ({_BEGINS}), sort, key LIMIT %s OFFSET %s"
-    return list(Ingredient.objects.raw(together, [site.pk, site.pk, *patterns, *([kind] if kind else []), *span, most, offset]))
+    behind = f"WHERE (NOT ({_BEGINS}), i.sort, i.key) > (%s, %s, %s)" if after else ""
+    together = f"SELECT * FROM ({found}) i {behind} ORDER BY NOT ({_BEGINS}), sort, key LIMIT %s"
+    where = [*span, not after[0], *after[1:]] if after else []
+    return list(Ingredient.objects.raw(together, [site.pk, site.pk, *patterns, *([kind] if kind else []), *where, *span, most]))
 
 
 def _after(text: str) -> str:

@@ -142,13 +142,75 @@ class Running(Started):
             self.assertIsNone(process.poll())
             self.assertEqual(outbox, [], f"after line {n} and {killed}")
         found = json.load(opener.open(f"{address}/api/v1/batches/{batch}/entries"))
-        kept = [entry["event"]["id"] for entry in found["entries"]]
-        noted({
-            "processes killed while entries were sent": 5, "entries sent the while": len(made), "entries lost": len(set(made) - set(kept)),
-            "entries doubled or out of order": len(kept) - len(set(kept)) + (sorted(kept, key=made.index) != kept),
-        })  # fmt: skip
         self.assertEqual([entry["seq"] for entry in found["entries"]], list(range(1, 13)))
         self.assertEqual([entry["event"]["id"] for entry in found["entries"]], made)
+
+    def test_many_write_through_kills_and_what_was_acknowledged_is_kept_once_and_in_order(self) -> None:
+        deep = os.environ.get("OAKENJUG_DEEP") == "1"
+        writers, kills = (20, 5) if deep else (6, 2)
+        self.started_before()
+        process, address, _ = self.begin("demo")
+        demo = self.data("demo")
+        opener = self.sign_in(address, "rafe", "river-town-demo")
+        formula = next(card for card in json.load(opener.open(f"{address}/api/v1/formulas?q=weir"))["items"])
+        batches = []
+        for _ in range(4):
+            body = json.dumps({"id": str(uuid4()), "formula": formula["id"], "version": 1}).encode()
+            batches.append(json.load(opener.open(urllib.request.Request(f"{address}/api/v1/batches", body)))["id"])
+        ended = threading.Event()
+        acknowledged: list[list[str]] = [[] for _ in range(writers)]
+
+        def write(number: int) -> None:
+            """What a tablet does: one entry after another, each until the server says it has it."""
+            path = f"{address}/api/v1/batches/{batches[number % len(batches)]}/entries"
+            for n in range(100_000):
+                if ended.is_set():
+                    return
+                what = {"kind": "noted", "text": f"{number} {n}"}
+                entry = {"id": str(uuid4()), "at": "2026-03-02T06:00:00+00:00", "by": "rafe", "device": f"tablet-{number}", "seen": 0, "what": what}
+                body = json.dumps({"events": [entry]}).encode()
+                request = urllib.request.Request(path, body)
+
+                def send(request: urllib.request.Request = request) -> None:
+                    opener.open(request, timeout=5).read()
+
+                while not _quietly(send):
+                    if ended.is_set():
+                        return
+                    time.sleep(0.1)
+                acknowledged[number].append(str(entry["id"]))
+
+        threads = [threading.Thread(target=write, args=(number,)) for number in range(writers)]
+        for thread in threads:
+            thread.start()
+        for n in range(kills):
+            time.sleep(3.0 if deep else 1.5)
+            pid = json.loads(demo.serving.read_text())["pid"] if n % 2 == 0 else int((demo.cluster / "postmaster.pid").read_text().split()[0])
+            os.kill(pid, signal.SIGKILL)
+        deadline, before = time.monotonic() + 60, [len(each) for each in acknowledged]
+        while time.monotonic() < deadline and any(len(now) <= then for now, then in zip(acknowledged, before, strict=True)):
+            time.sleep(0.1)
+        ended.set()
+        for thread in threads:
+            thread.join(20)
+        self.assertIsNone(process.poll())
+        said = [id for each in acknowledged for id in each]
+        lost = doubled = shuffled = 0
+        for place, batch in enumerate(batches):
+            found = json.load(opener.open(f"{address}/api/v1/batches/{batch}/entries"))["entries"]
+            kept = [each["event"]["id"] for each in found]
+            doubled += len(kept) - len(set(kept))
+            shuffled += [each["seq"] for each in found] != list(range(1, len(found) + 1))
+            for number in range(place, writers, len(batches)):
+                lost += len(set(acknowledged[number]) - set(kept))
+                own = set(acknowledged[number])
+                shuffled += [id for id in kept if id in own] != acknowledged[number]
+        noted({
+            "entries acknowledged while processes were killed": len(said), "processes killed while entries were kept": kills,
+            "entries acknowledged and lost": lost, "entries kept twice": doubled, "logs out of order": shuffled,
+        })  # fmt: skip
+        self.assertGreater(min(map(len, acknowledged)), 0, "everybody goes on once it is back")
+        self.assertEqual((lost, doubled, shuffled), (0, 0, 0))
 
     def test_tablets_are_served_over_https_with_a_certificate_of_the_kitchens_own(self) -> None:
         self.started_before()

@@ -134,7 +134,7 @@ class Roles(ShopCase):
                     self.assertEqual(not_as_described(*operation_of(operation), response), "")
                     if status >= 400:
                         self.assert_problem(response, status)
-        noted({"cells of role and endpoint tried": cells, "cells that answered otherwise than they should": wrong})
+        noted({"cells of role and endpoint": cells, "cells of role and endpoint, answered otherwise than they should": wrong})
 
     def _own(self) -> tuple[str, int, int, int]:
         """An ingredient of the site's own with a pack and a lot: its address, its number, theirs."""

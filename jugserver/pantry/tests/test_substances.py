@@ -13,7 +13,7 @@ from jugserver.accounts.models import User
 from jugserver.config.tests.shop import ShopCase
 from jugserver.pantry.library_rows import write_library
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.search import search
+from jugserver.pantry.search import ended_at, search
 
 URL = "/api/v1/substances"
 OWN = {
@@ -58,17 +58,20 @@ class Finding(PantryCase):
 
     def test_twenty_at_a_time_by_kind(self) -> None:
         first = self.ask("view", "", kind="spice")
-        self.assertEqual((len(first["hits"]), first["more"]), (20, True))
-        second = self.ask("view", "", kind="spice", offset=20)
+        self.assertEqual((len(first["hits"]), first["next"] is None), (20, False))
+        second = self.ask("view", "", kind="spice", cursor=first["next"])
         self.assertFalse({h["id"] for h in first["hits"]} & {h["id"] for h in second["hits"]})
         self.assertEqual({h["kind"] for h in first["hits"]}, {"spice"})
-        seen, offset = 0, 0
-        while True:
-            page = self.ask("view", "", offset=offset)
-            seen, offset = seen + len(page["hits"]), offset + 20
-            if not page["more"]:
-                break
-        self.assertEqual(seen, len(library()))
+        for typed, many in (("", len(library())), ("s", None), ("su po", None)):
+            seen: list[str] = []
+            cursor: str | None = ""
+            while cursor is not None:
+                page = self.ask("view", "", q=typed, cursor=cursor)
+                seen += [each["id"] for each in page["hits"]]
+                cursor = page["next"]
+            self.assertEqual(len(seen), len(set(seen)))
+            self.assertEqual(seen, [row.key for row in search(self.site, typed, most=1000)])
+            self.assertEqual(len(seen), many or len(seen))
 
     def test_what_is_found_is_what_reading_every_name_finds(self) -> None:
         """Two statements and two indexes come to the same as looking at each ingredient in turn."""
@@ -85,8 +88,9 @@ class Finding(PantryCase):
                 with self.subTest(typed=typed, kind=kind):
                     fits = [row for row in rows if all(f" {word}" in row.words for word in words) and kind in ("", row.kind)]
                     fits.sort(key=lambda row: (bool(words) and not row.sort.startswith(plain(typed)), row.sort, row.key))
-                    found = [hit.key for offset in (0, 7) for hit in search(self.site, typed, kind=kind, offset=offset, most=7)]
-                    self.assertEqual(found, [row.key for row in fits[:14]])
+                    found = search(self.site, typed, kind=kind, most=7)
+                    found += search(self.site, typed, kind=kind, after=ended_at(found[-1], typed), most=7) if found else []
+                    self.assertEqual([hit.key for hit in found], [row.key for row in fits[:14]])
 
     def test_a_typed_line_is_parted(self) -> None:
         for text, title, amount in (

@@ -52,10 +52,10 @@ export const kitchenQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/kitchen')),
 });
 /** A page of ingredients whose names begin as typed. */
-export const findQuery = (q: string, kind = '', offset = 0) =>
+export const findQuery = (q: string, kind = '') =>
   queryOptions({
-    queryKey: [...keys.substances, 'find', q, kind, offset],
-    queryFn: ({ signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, offset } }, signal })),
+    queryKey: [...keys.substances, 'find', q, kind],
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind } }, signal })),
     placeholderData: keepPreviousData,
   });
 /** “2 tsp blossom water” parted into what it names and how much of it. */

@@ -1903,8 +1903,11 @@ export interface components {
         FoundOut: {
             /** Hits */
             hits: components["schemas"]["HitOut"][];
-            /** More */
-            more: boolean;
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
         };
         /**
          * HitOut
@@ -10127,7 +10130,8 @@ export interface operations {
             query?: {
                 q?: string;
                 kind?: string;
-                offset?: number;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
             };
             header?: never;
             path?: never;
@@ -10180,7 +10184,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;

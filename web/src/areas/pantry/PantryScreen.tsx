@@ -47,9 +47,9 @@ function Shelf() {
   const [q] = useDebouncedValue(words.trim(), 150);
   const found = useInfiniteQuery({
     queryKey: [...keys.substances, 'shelf', q, kind],
-    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, offset: pageParam } }, signal })),
-    initialPageParam: 0,
-    getNextPageParam: (last, pages) => (last.more ? pages.length * 20 : undefined),
+    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, cursor: pageParam } }, signal })),
+    initialPageParam: '',
+    getNextPageParam: (last) => last.next,
     placeholderData: (before) => before,
   });
   const hits = found.data?.pages.flatMap((page) => page.hits) ?? [];
