@@ -16,6 +16,6 @@ router = Router()
 
 @router.get("", response={200: ChangesOut, 401: Problem, 403: Problem, 422: Problem}, operation_id="changes_list")
 def list_changes(request: HttpRequest, cursor: Cursor = "") -> ChangesOut:
-    """Who changed formulas, kitchen, pantry, lots, people and PINs, from where; fifty at a time, the newest first."""
+    """Who changed formulas, kitchen, pantry, lots, people and PINs, from where; twenty at a time, the newest first."""
     user, _ = signed_in(request)
     return services.changes_of(actor=user, cursor=cursor)

@@ -14,7 +14,7 @@ from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.tracking.who import tracked_models
 
 #: On a page.
-MOST = 50
+MOST = 20
 #: Of one change at most so many figures are told.
 _MOST_TOLD = 12
 _LABELS = {"insert": "added", "update": "changed", "delete": "removed", "password": "password set", "pin": "PIN set or cleared"}

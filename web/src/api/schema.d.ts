@@ -261,7 +261,7 @@ export interface paths {
         };
         /**
          * List Changes
-         * @description Who changed formulas, kitchen, pantry, lots, people and PINs, from where; fifty at a time, the newest first.
+         * @description Who changed formulas, kitchen, pantry, lots, people and PINs, from where; twenty at a time, the newest first.
          */
         get: operations["changes_list"];
         put?: never;

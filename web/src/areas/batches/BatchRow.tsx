@@ -52,8 +52,8 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
         <span className={classes.small}>
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
           {typeof batch.brix === 'number' && ` · ${figure(batch.brix, 1)} °Bx`}
-          {batch.status === 'finished' && batch.use_by && ` · use by ${day(batch.use_by)}`}
         </span>
+        {batch.status === 'finished' && batch.use_by && <span className={classes.small}>use by {day(batch.use_by)}</span>}
         {stops(batch) && <span className={classes.stop}>{stops(batch)} </span>}
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}
