@@ -9,8 +9,9 @@ from ninja import Router, Status
 from ninja.security import APIKeyCookie
 
 from jugserver.accounts import people, pin, policies, services
-from jugserver.accounts.schemas import PersonAtTablet, PersonHere, PinSet, PinSwitch, SessionOut, SignedIn, SignIn
+from jugserver.accounts.schemas import PeopleOut, PersonAtTablet, PinSet, PinSwitch, SessionOut, SessionsOut, SignIn
 from jugserver.accounts.signed_in import signed_in
+from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
 
 router = Router()
@@ -61,11 +62,11 @@ def set_pin(request: HttpRequest, payload: PinSet) -> Status[None]:
     return Status(204, None)
 
 
-@people_router.get("", response={200: list[PersonHere], 401: Problem, 403: Problem}, operation_id="people_list")
-def list_people(request: HttpRequest) -> list[PersonHere]:
+@people_router.get("", response={200: PeopleOut, 401: Problem, 403: Problem, 422: Problem}, operation_id="people_list")
+def list_people(request: HttpRequest, cursor: Cursor = "") -> PeopleOut:
     """Everybody who signs in at this site, and how their PINs stand."""
     user, _ = signed_in(request)
-    return people.people_here(actor=user)
+    return people.people_here(actor=user, cursor=cursor)
 
 
 @people_router.delete("/{username}/pin", response={204: None, 401: Problem, 403: Problem, 404: Problem}, operation_id="people_clear_pin")
@@ -102,11 +103,11 @@ def reactivate(request: HttpRequest, username: str) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/all", response={200: list[SignedIn], 401: Problem, 403: Problem}, operation_id="sessions_list")
-def list_sessions(request: HttpRequest) -> list[SignedIn]:
+@router.get("/all", response={200: SessionsOut, 401: Problem, 403: Problem, 422: Problem}, operation_id="sessions_list")
+def list_sessions(request: HttpRequest, cursor: Cursor = "") -> SessionsOut:
     """Where people of this site are signed in; for who does not look after people, where they are themselves."""
     user, _ = signed_in(request)
-    return people.signed_in_here(actor=user, session_key=request.session.session_key)
+    return people.signed_in_here(actor=user, session_key=request.session.session_key, cursor=cursor)
 
 
 @router.delete("/all/{session_id}", response={204: None, 401: Problem, 403: Problem, 404: Problem}, operation_id="sessions_end")

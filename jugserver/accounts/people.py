@@ -3,30 +3,45 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
+from django.db.models.functions import Coalesce
 from django.http import Http404
 from django.utils import timezone
 
 from jugcore.errors import BadDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Session, User
-from jugserver.accounts.schemas import PersonHere, SignedIn
+from jugserver.accounts.schemas import PeopleOut, PersonHere, SessionsOut, SignedIn
+from jugserver.http.paging import cursor_at, cursor_of
+
+#: On a page.
+PAGE = 50
 
 
-def people_here(*, actor: User) -> list[PersonHere]:
-    """Everybody who signs in at the actor's site, and how their PINs stand."""
+def people_here(*, actor: User, cursor: str = "") -> PeopleOut:
+    """A page of who signs in at the actor's site, and how their PINs stand."""
     policies.require(actor, "look_after_people")
     now = timezone.now()
-    return [
+    found = User.objects.filter(site=actor.site)
+    after = cursor_at(cursor, tuple[bool, str, str])
+    if after is not None:
+        active, name, username = after
+        behind = Q(is_active=active) & (Q(display_name__gt=name) | Q(display_name=name, username__gt=username))
+        found = found.filter(behind | Q(is_active=False) if active else behind)
+    users = list(found.order_by("-is_active", "display_name", "username")[: PAGE + 1])
+    items = [
         PersonHere.model_validate({
             "username": user.username, "name": str(user), "role": user.role, "is_active": user.is_active, "has_pin": bool(user.pin),
             "pin_locked_until": user.pin_locked_until if user.pin_locked_until is not None and user.pin_locked_until > now else None,
         })
-        for user in User.objects.filter(site=actor.site).order_by("-is_active", "display_name", "username")
+        for user in users[:PAGE]
     ]  # fmt: skip
+    last = users[PAGE - 1] if len(users) > PAGE else None
+    return PeopleOut(items=items, next=None if last is None else cursor_of(last.is_active, last.display_name, last.username))
 
 
 @transaction.atomic
@@ -62,15 +77,21 @@ def _person(actor: User, username: str) -> User:
     return found
 
 
-def signed_in_here(*, actor: User, session_key: str | None) -> list[SignedIn]:
-    """Sessions that hold: all of the site for who looks after people, else one's own. The newest first."""
-    return [
+def signed_in_here(*, actor: User, session_key: str | None, cursor: str = "") -> SessionsOut:
+    """A page of sessions that hold: of all of the site for who looks after people, else one's own. The newest first."""
+    found = _seen_by(actor).annotate(since=Coalesce("began_at", "expire_date"))
+    after = cursor_at(cursor, tuple[datetime])
+    if after is not None:
+        found = found.filter(since__lt=after[0])
+    rows = list(found.order_by("-since")[: PAGE + 1])
+    items = [
         SignedIn.model_validate({
             "id": _id(row), "username": row.user.username, "name": str(row.user), "by_pin": row.by_pin, "began_at": row.began_at,
             "seen_at": row.seen_at, "address": row.address, "browser": row.browser, "this_one": row.session_key == session_key,
         })
-        for row in _seen_by(actor).order_by("-began_at")
+        for row in rows[:PAGE]
     ]  # fmt: skip
+    return SessionsOut(items=items, next=cursor_of(rows[PAGE - 1].since.isoformat()) if len(rows) > PAGE else None)
 
 
 def end_session(*, actor: User, id: str) -> None:

@@ -57,6 +57,20 @@ class SignedIn(Schema):
     this_one: bool = Field(description="Whether it is the one that asks.")
 
 
+class PeopleOut(Schema):
+    """A page of people, who signs in first, then by name."""
+
+    items: list[PersonHere]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
+
+
+class SessionsOut(Schema):
+    """A page of sessions, the newest first."""
+
+    items: list[SignedIn]
+    next: str | None = Field(description="The cursor of the page behind; none behind the last.")
+
+
 class PinSet(Schema):
     """A new PIN of one's own."""
 

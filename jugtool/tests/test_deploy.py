@@ -176,7 +176,7 @@ class Proxied(Started):
         assert session is not None
         jar = f"oakenjug_session={session[1]}"
         here = json.loads(self.ask(port, "GET", "/api/v1/session/all", Cookie=jar).read())
-        self.assertEqual(next(each["address"] for each in here if each["this_one"]), "127.0.0.1")
+        self.assertEqual(next(each["address"] for each in here["items"] if each["this_one"]), "127.0.0.1")
         with_list = self.ask(port, "GET", "/api/v1/batches", Cookie=jar)
         self.assertEqual(len(json.loads(with_list.read())["items"]), 40)
         stream = self.ask(port, "GET", "/api/v1/stream", Cookie=jar)

@@ -40,7 +40,7 @@ class OnTheScreen(_Accounts):
         self.assertEqual(self.send(lead, "POST", "/api/v1/people/prep/deactivate").status_code, 204)
         self.assertIsNone(self.person(prep))
         self.assert_problem(self.send(Client(HTTP_HOST="127.0.0.1"), "POST", SESSION, {"username": "prep", "password": PASSWORD}), 401)
-        self.assertFalse(next(each for each in json.loads(lead.get("/api/v1/people").content) if each["username"] == "prep")["is_active"])
+        self.assertFalse(next(each for each in json.loads(lead.get("/api/v1/people").content)["items"] if each["username"] == "prep")["is_active"])
         self.assertEqual(self.send(lead, "POST", "/api/v1/people/prep/reactivate").status_code, 204)
         self.at_a_browser()
 
@@ -54,13 +54,13 @@ class OnTheScreen(_Accounts):
 
     def test_sessions_are_listed_without_what_opens_them_and_ended(self) -> None:
         prep, elsewhere, lead = self.at_a_browser(), self.at_a_browser(), self.at_a_browser("lead")
-        listed = json.loads(lead.get("/api/v1/session/all").content)
+        listed = json.loads(lead.get("/api/v1/session/all").content)["items"]
         self.assertEqual(sorted(each["username"] for each in listed), ["lead", "prep", "prep"])
         self.assertEqual({each["browser"] for each in listed}, {"A kitchen's tablet"})
         self.assertTrue(all(each["began_at"] and each["seen_at"] and each["address"] for each in listed))
         keys = set(Session.objects.values_list("session_key", flat=True))
         self.assertFalse([key for key in keys if key in json.dumps(listed)])
-        own = json.loads(prep.get("/api/v1/session/all").content)
+        own = json.loads(prep.get("/api/v1/session/all").content)["items"]
         self.assertEqual([each["username"] for each in own], ["prep", "prep"])
         other = next(each["id"] for each in own if not each["this_one"])
         self.assertEqual(self.send(prep, "DELETE", f"/api/v1/session/all/{other}").status_code, 204)
@@ -68,7 +68,7 @@ class OnTheScreen(_Accounts):
         self.assertIsNotNone(self.person(prep))
         of_lead = next(each["id"] for each in listed if each["username"] == "lead")
         self.assert_problem(self.send(prep, "DELETE", f"/api/v1/session/all/{of_lead}"), 404)
-        self.assertEqual(json.loads(self.signed_in(self.stranger).get("/api/v1/session/all").content)[0]["username"], "stranger")
+        self.assertEqual(json.loads(self.signed_in(self.stranger).get("/api/v1/session/all").content)["items"][0]["username"], "stranger")
 
     def test_names_are_one_person_whatever_their_case(self) -> None:
         self.at_a_browser("PREP")
@@ -207,3 +207,23 @@ class Headers(_Accounts):
                 self.assertEqual(self.signed_in("view").get(path).status_code, 200)
             with override_settings(DEMO_MODE=True):
                 self.assertEqual(self.signed_in(None).get(path).status_code, 200)
+
+
+class Pages(ShopCase):
+    def test_people_and_sessions_come_by_pages_without_gap_or_double(self) -> None:
+        for n in range(70):
+            User.objects.create_user(f"cook{n}", site=self.site, role=Role.PREP, display_name=f"Cook {n % 9}", is_active=n % 3 > 0)
+        lead = self.signed_in("lead")
+        for _ in range(60):
+            self.send(self.signed_in(None), "POST", "/api/v1/session", {"username": "lead", "password": PASSWORD})
+        for path, name, many in (("/api/v1/people", "username", 73), ("/api/v1/session/all", "id", 60)):
+            with self.subTest(path):
+                seen: list[str] = []
+                cursor: str | None = ""
+                while cursor is not None:
+                    page = lead.get(path, {"cursor": cursor}).json()
+                    self.assertLessEqual(len(page["items"]), 50)
+                    seen += [each[name] for each in page["items"]]
+                    cursor = page["next"]
+                self.assertEqual(len(seen), len(set(seen)))
+                self.assertGreaterEqual(len(seen), many)

@@ -33,7 +33,7 @@ class Benchmarks(ShopCase):
         kept = self._kept(label=_LABEL, sheets=[{"by": "Mina", "tasted": [{"attribute": "colour", "words": "brown"}]}])
         again = json.loads(self._send("GET", f"/{kept['id']}").content)
         self.assertEqual(again["document"]["sheets"], kept["document"]["sheets"])
-        cards = json.loads(self._send("GET").content)
+        cards = json.loads(self._send("GET").content)["items"]
         self.assertEqual([(card["has_label"], card["sheets"]) for card in cards if card["id"] == kept["id"]], [(True, 1)])
 
     def test_two_people_at_once(self) -> None:

@@ -196,6 +196,20 @@ export const batchPagesQuery = (ask: BatchesAsk = {}) =>
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
   });
+/** Everybody who signs in here, page after page. */
+export const everybodyQuery = infiniteQueryOptions({
+  queryKey: keys.everybody,
+  queryFn: ({ pageParam }) => answer(client.GET('/api/v1/people', { params: { query: { cursor: pageParam } } })),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+});
+/** Where people are signed in, page after page. */
+export const signedInQuery = infiniteQueryOptions({
+  queryKey: keys.signedIn,
+  queryFn: ({ pageParam }) => answer(client.GET('/api/v1/session/all', { params: { query: { cursor: pageParam } } })),
+  initialPageParam: '',
+  getNextPageParam: (last) => last.next,
+});
 /** Who changed what, page after page. */
 export const changesQuery = infiniteQueryOptions({
   queryKey: keys.changes,

@@ -1485,6 +1485,19 @@ export interface components {
             pin: string;
         };
         /**
+         * SessionsOut
+         * @description A page of sessions, the newest first.
+         */
+        SessionsOut: {
+            /** Items */
+            items: components["schemas"]["SignedIn"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
+        };
+        /**
          * SignedIn
          * @description A session: whose, from where, and when somebody last did something in it.
          */
@@ -1510,6 +1523,19 @@ export interface components {
              * @description Whether it is the one that asks.
              */
             this_one: boolean;
+        };
+        /**
+         * PeopleOut
+         * @description A page of people, who signs in first, then by name.
+         */
+        PeopleOut: {
+            /** Items */
+            items: components["schemas"]["PersonHere"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
         };
         /**
          * PersonHere
@@ -9169,7 +9195,10 @@ export interface operations {
     };
     sessions_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9182,7 +9211,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SignedIn"][];
+                    "application/json": components["schemas"]["SessionsOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -9221,7 +9250,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -9398,7 +9427,10 @@ export interface operations {
     };
     people_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9411,7 +9443,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonHere"][];
+                    "application/json": components["schemas"]["PeopleOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -9450,7 +9482,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;

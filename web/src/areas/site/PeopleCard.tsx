@@ -1,12 +1,13 @@
 import { Button, Table } from '@mantine/core';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import { keys } from '../../api/queries';
+import { everybodyQuery, keys } from '../../api/queries';
 import { usePerson } from '../../app/person';
 import { clock } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { ShowMore } from '../../parts/ShowMore';
 import classes from './PinCard.module.css';
 
 const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
@@ -14,7 +15,7 @@ const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
 /** Who signs in here, and how their PINs stand: a lead takes one away, or lets a locked one be tried again. */
 export function PeopleCard() {
   const queryClient = useQueryClient();
-  const people = useQuery({ queryKey: keys.everybody, queryFn: () => answer(client.GET('/api/v1/people')) });
+  const people = useInfiniteQuery(everybodyQuery);
   const changed = () => void queryClient.invalidateQueries({ queryKey: keys.everybody });
   const path = (username: string) => ({ params: { path: { username } } });
   const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/v1/people/{username}/pin', path(username))), onSettled: changed });
@@ -45,7 +46,7 @@ export function PeopleCard() {
             </Table.Tr>
           </Table.Thead>
           <Table.Tbody>
-            {(people.data ?? []).map((person) => (
+            {(people.data?.pages.flatMap((page) => page.items) ?? []).map((person) => (
               <Table.Tr key={person.username}>
                 <Table.Td>{person.name}</Table.Td>
                 <Table.Td>{person.username}</Table.Td>
@@ -86,6 +87,7 @@ export function PeopleCard() {
           </Table.Tbody>
         </Table>
       </Table.ScrollContainer>
+      <ShowMore of={people} />
     </Card>
   );
 }

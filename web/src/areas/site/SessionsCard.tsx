@@ -1,17 +1,18 @@
 import { Button, Table } from '@mantine/core';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
-import { keys } from '../../api/queries';
+import { keys, signedInQuery } from '../../api/queries';
 import type { SignedIn } from '../../api/types';
 import { when } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { ShowMore } from '../../parts/ShowMore';
 import classes from './PinCard.module.css';
 
 /** Where somebody is signed in, and the press that ends it: a tablet that was left somewhere, a phone that is gone. */
 export function SessionsCard({ all }: { all: boolean }) {
   const queryClient = useQueryClient();
-  const sessions = useQuery({ queryKey: keys.signedIn, queryFn: () => answer(client.GET('/api/v1/session/all')) });
+  const sessions = useInfiniteQuery(signedInQuery);
   const end = useMutation({
     mutationFn: (session_id: string) => answer(client.DELETE('/api/v1/session/all/{session_id}', { params: { path: { session_id } } })),
     onSettled: () => void queryClient.invalidateQueries({ queryKey: keys.signedIn }),
@@ -32,7 +33,7 @@ export function SessionsCard({ all }: { all: boolean }) {
             </Table.Tr>
           </Table.Thead>
           <Table.Tbody>
-            {(sessions.data ?? []).map((session) => (
+            {(sessions.data?.pages.flatMap((page) => page.items) ?? []).map((session) => (
               <Table.Tr key={session.id}>
                 <Table.Td>
                   {session.name}
@@ -53,6 +54,7 @@ export function SessionsCard({ all }: { all: boolean }) {
           </Table.Tbody>
         </Table>
       </Table.ScrollContainer>
+      <ShowMore of={sessions} />
     </Card>
   );
 }
