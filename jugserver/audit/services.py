@@ -73,14 +73,12 @@ def _told(row: Any, before: Any, people: dict[str, str]) -> ChangeOut:
 
 def _called(row: Any) -> str:
     """What the changed thing is called: its own name, and that of what it belongs to."""
+    if hasattr(row, "version_id"):
+        return f"{row.version.formula}, version {row.version.number}"
+    if hasattr(row, "formula_id"):
+        return f"{row.formula}, version {row.number}"
     own = next((str(value) for name in _NAMES if (value := getattr(row, name, ""))), "")
-    if hasattr(row, "number") and not own:
-        own = f"version {row.number}"
-    elif hasattr(row, "version_id"):
-        own = f"version {row.version.number}"
-    of = next((getattr(row, name) for name in ("ingredient", "formula") if hasattr(row, f"{name}_id")), None)
-    of = row.version.formula if hasattr(row, "version_id") else of
-    return ", ".join(part for part in (str(of) if of is not None else "", own) if part)
+    return f"{row.ingredient}, {own}" if hasattr(row, "ingredient_id") else own
 
 
 def _differences(row: Any, before: Any) -> list[Differs]:

@@ -40,21 +40,39 @@ def keep_states(site: Site, formulas: Sequence[Any]) -> None:
     """Work out some formulas, each with its newest draft as ``document``, and keep what comes of them."""
     if not formulas:
         return
+    with transaction.atomic():
+        _hold(site)
+        # First: what changes while they are worked out waits, and makes them stale again after it.
+        FormulaState.objects.filter(pk__in=[formula.pk for formula in formulas]).update(stale=False)
+        _work_out(site, formulas)
+
+
+#: Any number that no other lock of this kind has.
+_LOCK = 4217
+
+
+def _hold(site: Site) -> None:
+    """Until this transaction ends nobody else writes what is worked out of this site's formulas: two in different orders would wait for
+    each other for ever."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_advisory_xact_lock(%s, %s)", [_LOCK, site.pk])
+
+
+def _work_out(site: Site, formulas: Sequence[Any]) -> None:
     kitchen = kitchen_of(site).kitchen
     documents = [MethodDocument.model_validate(formula.document) for formula in formulas]
     made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
+    rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_at")
+    before = {pk: (name, gear, at) for pk, name, gear, at in rows}
+    fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, _NOTHING)[:2]]
+    for state in made:
+        state.gear_at = before.get(state.pk, _NOTHING)[2]
+    if fresh:
+        now = moved(site)
+        for state in fresh:
+            state.gear_at = now
     columns = [field.name for field in FormulaState._meta.fields if not field.primary_key]
-    with transaction.atomic():
-        rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_at")
-        before = {pk: (name, gear, at) for pk, name, gear, at in rows}
-        fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, _NOTHING)[:2]]
-        for state in made:
-            state.gear_at = before.get(state.pk, _NOTHING)[2]
-        if fresh:
-            now = moved(site)
-            for state in fresh:
-                state.gear_at = now
-        FormulaState.objects.bulk_create(made, update_conflicts=True, unique_fields=["formula"], update_fields=columns)
+    FormulaState.objects.bulk_create(made, update_conflicts=True, unique_fields=["formula"], update_fields=columns)
 
 
 def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Kitchen) -> FormulaState:
@@ -119,13 +137,15 @@ def catch_up() -> None:
 
 def kitchen_changed(sender: object, site: Site, **_: object) -> None:
     """The kitchen is another: every formula of the site may walk otherwise."""
-    FormulaState.objects.filter(site=site, stale=False).update(stale=True)
+    _hold(site)
+    FormulaState.objects.filter(site=site).update(stale=True)
     work_out_by_and_by(site)
 
 
 def ingredient_changed(sender: object, site: Site, key: str, allergens: bool, **_: object) -> None:
     """An ingredient is another: so is what is made with it, and what its allergens met counts at once."""
-    FormulaState.objects.filter(site=site, uses__contains=[key], stale=False).update(stale=True)
+    _hold(site)
+    FormulaState.objects.filter(site=site, uses__contains=[key]).update(stale=True)
     if allergens:
         moved(site)
     work_out_by_and_by(site)
@@ -133,6 +153,7 @@ def ingredient_changed(sender: object, site: Site, key: str, allergens: bool, **
 
 def archived(site: Site, id: UUID, put_away: bool) -> None:
     """A formula was put away, or brought back: it counts no more, or again, at once."""
+    _hold(site)
     FormulaState.objects.filter(pk=id).update(archived=put_away, gear_at=moved(site))
 
 
