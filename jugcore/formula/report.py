@@ -225,7 +225,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
             seconds=trace.seconds[0].tolist(),
             mass_g=trace.mass_g[0].tolist(),
             temperature_c=trace.temperature_c[0].tolist(),
-            brix=trace.brix[0].tolist(),
+            brix=[number_or_none(brix) for brix in trace.brix[0].tolist()],
         ),
         boil=boil,
         fill=fill,

@@ -61,7 +61,7 @@ class TraceReport(BaseModel):
     seconds: list[float]
     mass_g: list[float]
     temperature_c: list[float]
-    brix: list[float]
+    brix: list[float | None] = Field(description="None where the pot holds nothing that flows.")
 
 
 class FaultReport(BaseModel):

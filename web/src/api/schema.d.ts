@@ -4944,8 +4944,11 @@ export interface components {
             mass_g: number[];
             /** Temperature C */
             temperature_c: number[];
-            /** Brix */
-            brix: number[];
+            /**
+             * Brix
+             * @description None where the pot holds nothing that flows.
+             */
+            brix: (number | null)[];
         };
         /**
          * VesselReport
