@@ -112,6 +112,7 @@ class Fuzz(ShopCase):
                 noted({"mutated documents": 1, "mutated documents, answered with 5xx": int(answer.status_code >= 500)})
                 with self.subTest(number=number, path=path):
                     self.assertIn(answer.status_code, (200, 201, 422), answer.content[:300])
+                    self.assertEqual(not_as_described("POST", path, answer), "")
         self.assertEqual(set(seen), {200, 201, 422})
         # Whatever was kept can be listed and opened again.
         cards, cursor = [], ""
