@@ -18,10 +18,12 @@ from jugserver.formulas.models import Formula
 FERRYMAN = "Ferryman's Spice"
 #: For pages whose time is moved: a batch says what time it is on the server, as if that had moved as far.
 MOVED = """window.movedMs = 0;
+window.movedAnswers = 0;
 const ask = window.fetch;
 window.fetch = async (...asked) => {
   const answer = await ask(...asked);
-  if (!answer.ok || !/\\/api\\/batches\\/[0-9a-f-]{36}$/.test(answer.url)) return answer;
+  if (!answer.ok || !/\\/api\\/v1\\/batches\\/[0-9a-f-]{36}$/.test(answer.url)) return answer;
+  window.movedAnswers += 1;
   const batch = await answer.json();
   batch.as_of = new Date(Date.parse(batch.as_of) + window.movedMs).toISOString();
   return new Response(JSON.stringify(batch), { status: answer.status, headers: answer.headers });
