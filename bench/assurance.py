@@ -26,6 +26,7 @@ TESTS = (
     "jugserver.repeats.tests.test_once",
     "jugserver.audit.tests.test_changes",
     "jugtool.tests.test_running",
+    "jugtool.tests.test_disk",
     "jugtool.tests.test_deploy",
 )
 

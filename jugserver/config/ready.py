@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Callable
 from datetime import UTC, datetime
-from pathlib import Path
 
 from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 
-#: With less than this nothing is kept safely any more. [bytes]
-LEAST_FREE = 200 * 1024 * 1024
+from jugserver.process.disk import nearly_full
+
 #: No clock that is right shows a time before this program was written.
 WRITTEN = datetime(2026, 1, 1, tzinfo=UTC)
 
@@ -26,11 +24,6 @@ def _database() -> str:
 def _schema() -> str:
     executor = MigrationExecutor(connection)
     return "it is not up to date" if executor.migration_plan(executor.loader.graph.leaf_nodes()) else ""
-
-
-def _disk() -> str:
-    free = shutil.disk_usage(settings.DATA_DIR or Path(__file__).anchor).free
-    return f"{free // (1024 * 1024)} MB are free" if free < LEAST_FREE else ""
 
 
 def _secret() -> str:
@@ -54,7 +47,7 @@ def _screens() -> str:
 
 
 CHECKS: dict[str, Callable[[], str]] = {
-    "database": _database, "schema": _schema, "disk": _disk, "secret": _secret, "clock": _clock, "screens": _screens,
+    "database": _database, "schema": _schema, "disk": nearly_full, "secret": _secret, "clock": _clock, "screens": _screens,
 }  # fmt: skip
 
 

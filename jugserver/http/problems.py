@@ -17,6 +17,7 @@ from pydantic import Field
 
 from jugcore.errors import DomainError, NotUnderstood, SeveralProblems
 from jugcore.method.explain import explain
+from jugserver.process.disk import nearly_full
 
 logger = logging.getLogger(__name__)
 
@@ -161,11 +162,17 @@ def register(api: NinjaAPI) -> None:
         return problem_response(500, one_problem("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
 
 
+_MAKE_ROOM = "Make room on it; then it goes on by itself. What tablets entered waits on them until then."
+
+
 def database_is_away(request: HttpRequest, error: Exception) -> HttpResponse:
     """The database does not answer, or cannot keep anything: what that means for whoever asked."""
     logger.warning("The database at %s %s: %s", request.method, request.path, str(error).strip().splitlines()[:1])
     if isinstance(error.__cause__, DiskFull):
-        words, remedy = "The disk is full: nothing more can be kept.", "Make room on it. What tablets entered waits on them until then."
+        words, remedy = "The disk is full: nothing more can be kept.", _MAKE_ROOM
+    elif (left := nearly_full()) != "":
+        # PostgreSQL itself ends where its journal no longer fits, and cannot say so.
+        words, remedy = f"The database does not answer, and its disk is full: {left}.", _MAKE_ROOM
     else:
         words, remedy = (
             "The database does not answer.",

@@ -35,7 +35,7 @@ class Ready(ShopCase):
         self.assertEqual(self.checks(200), {})
 
     def test_each_thing_that_is_wrong_is_said_by_its_name(self) -> None:
-        with mock.patch("jugserver.config.ready.shutil.disk_usage", return_value=SimpleNamespace(free=3 * 1024 * 1024)):
+        with mock.patch("jugserver.process.disk.shutil.disk_usage", return_value=SimpleNamespace(free=3 * 1024 * 1024)):
             self.assertEqual(self.checks(503), {"disk": "3 MB are free"})
         with TemporaryDirectory() as scratch:
             secret = Path(scratch) / "secret"
@@ -70,6 +70,12 @@ class Ready(ShopCase):
         ):
             with mock.patch("jugserver.batches.lists.page_of", side_effect=error), self.assertLogs("jugserver.http.problems", "WARNING"):
                 self.assert_problem(client.get("/api/v1/batches"), 503, word=words)
+        with (
+            mock.patch("jugserver.process.disk.shutil.disk_usage", return_value=SimpleNamespace(free=3 * 1024 * 1024)),
+            mock.patch("jugserver.batches.lists.page_of", side_effect=OperationalError("gone")),
+            self.assertLogs("jugserver.http.problems", "WARNING"),
+        ):
+            self.assert_problem(client.get("/api/v1/batches"), 503, word="its disk is full: 3 MB are free")
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
             self.assertLogs("jugserver.http.problems", "WARNING"),
