@@ -189,9 +189,9 @@ _LOOKS_S = 1.0
 
 
 class _Patience:
-    """Tries at once, then after a second, two, four, up to half a minute; at once again after what held for a while."""
+    """Tries at once, then after a second, two, four, up to ten; at once again after what held for a while."""
 
-    _LONGEST_S, _HELD_S = 30.0, 60.0
+    _LONGEST_S, _HELD_S = 10.0, 60.0
 
     def __init__(self) -> None:
         self._wait_s, self._last = 0.0, -self._HELD_S

@@ -49,12 +49,17 @@ def _screens() -> str:
 CHECKS: dict[str, Callable[[], str]] = {
     "database": _database, "schema": _schema, "disk": nearly_full, "secret": _secret, "clock": _clock, "screens": _screens,
 }  # fmt: skip
+#: What cannot be looked at without the database; each would wait for it as long again.
+ASK_THE_DATABASE = frozenset({"schema", "clock"})
 
 
 def state() -> dict[str, str]:
     """Each check by name, with what is wrong in words; nothing where it is right."""
     found: dict[str, str] = {}
     for name, check in CHECKS.items():
+        if found.get("database") and name in ASK_THE_DATABASE:
+            found[name] = "the database does not answer"
+            continue
         try:
             found[name] = check()
         except (DatabaseError, OSError) as error:

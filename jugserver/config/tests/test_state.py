@@ -19,6 +19,7 @@ from jugserver.accounts.models import Site
 from jugserver.batches.models import LogEntry
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.logs import AsJson, OneLine
+from jugserver.config.ready import CHECKS
 from jugserver.config.tests.shop import ShopCase
 
 READY = "/api/ready"
@@ -52,6 +53,9 @@ class Ready(ShopCase):
         with mock.patch("jugserver.config.ready.MigrationExecutor") as executor:
             executor.return_value.migration_plan.return_value = ["one"]
             self.assertEqual(self.checks(503), {"schema": "it is not up to date"})
+        away = "the database does not answer"
+        with mock.patch.dict(CHECKS, {"database": mock.Mock(side_effect=OperationalError("gone\nfor good"))}):
+            self.assertEqual(self.checks(503), {"database": "gone", "schema": away, "clock": away})
         batch = begun_batch(self.people["lead"])
         self.send(self.signed_in("lead"), "POST", f"/api/v1/batches/{batch.id}/entries", {"events": [entry({"kind": "noted", "text": "x"})]})
         with mock.patch("jugserver.config.ready.datetime") as clock:
