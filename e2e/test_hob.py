@@ -187,7 +187,7 @@ class Cooking(HobCase):
         self.move(page, 20_000, every_tick=True)
         self.assertEqual(page.evaluate("window.struck"), 4)
         # Else a later answer would have brought the page's time back to today's.
-        self.assertGreater(page.evaluate("window.movedAnswers"), 2)
+        self.assertGreater(page.evaluate("window.movedAnswers"), 0)
 
     def test_a_temperature_that_was_missed_is_made_up_for(self) -> None:
         page = self.tablet(self.begin_batch())
