@@ -169,7 +169,7 @@ def database_is_away(request: HttpRequest, error: Exception) -> HttpResponse:
     """The database does not answer, or cannot keep anything: what that means for whoever asked."""
     logger.warning("The database at %s %s: %s", request.method, request.path, str(error).strip().splitlines()[:1])
     if isinstance(error.__cause__, DiskFull):
-        words, remedy = "The disk is full: nothing more can be kept.", _MAKE_ROOM
+        words, remedy = "The server's disk is full: nothing more can be kept there.", _MAKE_ROOM
     elif (left := nearly_full()) != "":
         # PostgreSQL itself ends where its journal no longer fits, and cannot say so.
         words, remedy = f"The database does not answer, and its disk is full: {left}.", _MAKE_ROOM

@@ -22,7 +22,7 @@ from jugtool.tests.started import Started
 
 #: What is left beside the data, for the database's own journal. [bytes]
 ROOM = 120 * 1024 * 1024
-_FULL = "The disk is full: nothing more can be kept."
+_FULL = "The server's disk is full: nothing more can be kept there."
 _AWAY = "The database does not answer"
 
 

@@ -70,7 +70,7 @@ class Ready(ShopCase):
         for error, words in (
             (OperationalError("gone"), "The database does not answer."),
             (InterfaceError("closed"), "The database does not answer."),
-            (full, "The disk is full"),
+            (full, "The server's disk is full"),
         ):
             with mock.patch("jugserver.batches.lists.page_of", side_effect=error), self.assertLogs("jugserver.http.problems", "WARNING"):
                 self.assert_problem(client.get("/api/v1/batches"), 503, word=words)

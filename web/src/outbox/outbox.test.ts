@@ -23,7 +23,7 @@ function server(_path: string, { body }: { body: Sent }): Promise<unknown> {
 }
 
 const away = () => Promise.reject(new TypeError('Failed to fetch'));
-const ill = () => Promise.resolve({ error: {}, response: new Response('', { status: 503 }) });
+const ill = () => Promise.resolve({ error: { problems: [{ code: 'database', field: '', message: 'The disk is full.', remedy: 'Make room on it.' }] }, response: new Response('', { status: 503 }) });
 
 const rafe = { username: 'rafe', mark: 'his' };
 const note = (text: string) => ({ kind: 'noted', text }) as const;
@@ -58,7 +58,7 @@ describe('the outbox', () => {
     answers = [ill, away];
     const outbox = new Outbox(undefined, () => Promise.resolve(inMemory()));
     await outbox.enter('b', rafe, note('kept'));
-    await vi.waitFor(() => expect(outbox.snapshot().trouble).not.toBeNull());
+    await vi.waitFor(() => expect(outbox.snapshot().trouble).toBe('The disk is full'));
     expect(outbox.snapshot().waiting).toHaveLength(1);
     await vi.waitFor(async () => {
       await vi.advanceTimersByTimeAsync(5000);

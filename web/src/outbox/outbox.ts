@@ -210,5 +210,6 @@ function why(error: ApiProblem): string {
   if (error.status === 0) return 'No connection';
   if (error.status === 401) return 'Nobody is signed in';
   if (error.status === 403) return 'This account may not enter anything';
-  return error.message;
+  // In one line: at the hob nobody mends a server.
+  return error.items[0]?.message.replace(/\.$/, '') ?? 'It was not taken';
 }

@@ -301,8 +301,8 @@ function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiti
   if (waiting > 0)
     return (
       <span className={classes.saved} data-waits="true" role="status">
-        {trouble ? `${trouble}: ` : ''}
         {keeps ? (waiting === 1 ? '1 entry is kept here and waits' : `${waiting} entries are kept here and wait`) : `${waiting === 1 ? '1 entry waits' : `${waiting} entries wait`}, and this browser keeps nothing: leave this page open`}
+        {trouble ? `. ${trouble}.` : ''}
       </span>
     );
   if (!keeps)
