@@ -1,9 +1,10 @@
 import { Modal, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useQuery } from '@tanstack/react-query';
-import { type KeyboardEvent, useState } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { type KeyboardEvent, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { batchesQuery, findQuery, formulasQuery } from '../api/queries';
+import type { BatchCard, FormulaCard, Hit as IngredientHit } from '../api/types';
 import { when } from '../lib/format';
 import classes from './FindBox.module.css';
 
@@ -32,27 +33,39 @@ function Finder({ onClose }: { onClose: () => void }) {
   const [words, setWords] = useState('');
   const [at, setAt] = useState(0);
   const navigate = useNavigate();
+  const queryClient = useQueryClient();
+  const latest = useRef('');
   const [asked] = useDebouncedValue(words.trim(), 200);
   // They are many: the server searches them.
-  const formulas = useQuery(formulasQuery(asked ? { q: asked } : {}));
+  const formulas = useQuery(formulasFor(asked));
   const batches = useQuery({ ...batchesQuery({ q: asked }), enabled: asked !== '' });
   const ingredients = useQuery({ ...findQuery(asked), enabled: asked !== '' });
-  const ours = (formulas.data?.items ?? []).slice(0, MOST);
-  const hits: Hit[] = ours.map((f) => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` }));
-  const named = (words.trim() !== '' && asked !== '' ? (ingredients.data?.hits ?? []) : []).slice(0, MOST_INGREDIENTS);
-  hits.push(...named.map((s): Hit => ({ id: s.id, kind: 'Ingredient', title: s.title, more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : ''].filter(Boolean).join(' · '), go: `/pantry/${s.id}` })));
-  const cooked = (words.trim() !== '' && asked !== '' ? (batches.data ?? []) : []).slice(0, MOST_BATCHES);
-  hits.push(...cooked.map((b): Hit => ({ id: b.id, kind: 'Batch', title: b.name, more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words].filter(Boolean).join(' · '), go: `/batches/${b.id}` })));
+  const searching = words.trim() !== '' && asked !== '';
+  const hits = hitsOf(formulas.data?.items, searching ? ingredients.data?.hits : [], searching ? batches.data : []);
+  const settled = words.trim() === asked && ![formulas, batches, ingredients].some((each) => each.isFetching && (each.isPlaceholderData || each.isPending));
   const current = Math.min(at, Math.max(0, hits.length - 1));
   const choose = (hit: Hit | undefined) => {
     if (!hit?.go) return;
     onClose();
     void navigate(hit.go);
   };
+  // What stands first may still be of other words; Enter means those that stand in the field.
+  const takeFirst = async () => {
+    if (settled || at > 0) return choose(hits[current]);
+    const q = words.trim();
+    const some = (): Promise<[FormulaCard[], IngredientHit[], BatchCard[]]> =>
+      Promise.all([
+        queryClient.fetchQuery(formulasFor(q)).then((found) => found.items),
+        q ? queryClient.fetchQuery(findQuery(q)).then((found) => found.hits) : [],
+        q ? queryClient.fetchQuery(batchesQuery({ q })) : [],
+      ]);
+    const found = await some().catch(() => null);
+    if (found && latest.current === q) choose(hitsOf(...found)[0]);
+  };
   const onKey = (event: KeyboardEvent) => {
     if (event.key === 'ArrowDown') setAt(Math.min(current + 1, hits.length - 1));
     else if (event.key === 'ArrowUp') setAt(Math.max(current - 1, 0));
-    else if (event.key === 'Enter') choose(hits[current]);
+    else if (event.key === 'Enter') void takeFirst();
     else return;
     event.preventDefault();
   };
@@ -65,6 +78,7 @@ function Finder({ onClose }: { onClose: () => void }) {
         placeholder="Formula, ingredient or batch"
         value={words}
         onChange={(event) => {
+          latest.current = event.currentTarget.value.trim();
           setWords(event.currentTarget.value);
           setAt(0);
         }}
@@ -74,11 +88,11 @@ function Finder({ onClose }: { onClose: () => void }) {
         {hits.map((hit, i) => (
           <li key={`${hit.kind}${hit.id}`}>
             {hit.go ? (
-              <button type="button" className={classes.hit} data-current={i === current || undefined} onClick={() => choose(hit)}>
+              <button type="button" className={classes.hit} data-current={((settled || at > 0) && i === current) || undefined} onClick={() => choose(hit)}>
                 <Words hit={hit} />
               </button>
             ) : (
-              <div className={classes.hit} data-current={i === current || undefined}>
+              <div className={classes.hit} data-current={((settled || at > 0) && i === current) || undefined}>
                 <Words hit={hit} />
               </div>
             )}
@@ -88,6 +102,16 @@ function Finder({ onClose }: { onClose: () => void }) {
       </ul>
     </>
   );
+}
+
+const formulasFor = (q: string) => formulasQuery(q ? { q } : {});
+
+function hitsOf(formulas: FormulaCard[] = [], ingredients: IngredientHit[] = [], batches: BatchCard[] = []): Hit[] {
+  return [
+    ...formulas.slice(0, MOST).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
+    ...ingredients.slice(0, MOST_INGREDIENTS).map((s): Hit => ({ id: s.id, kind: 'Ingredient', title: s.title, more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : ''].filter(Boolean).join(' · '), go: `/pantry/${s.id}` })),
+    ...batches.slice(0, MOST_BATCHES).map((b): Hit => ({ id: b.id, kind: 'Batch', title: b.name, more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words].filter(Boolean).join(' · '), go: `/batches/${b.id}` })),
+  ];
 }
 
 function Words({ hit }: { hit: Hit }) {
