@@ -172,7 +172,7 @@ def database_is_away(request: HttpRequest, error: Exception) -> HttpResponse:
         words, remedy = "The server's disk is full: nothing more can be kept there.", _MAKE_ROOM
     elif (left := nearly_full()) != "":
         # PostgreSQL itself ends where its journal no longer fits, and cannot say so.
-        words, remedy = f"The database does not answer, and its disk is full: {left}.", _MAKE_ROOM
+        words, remedy = f"The database does not answer, and its disk is nearly full: {left}.", _MAKE_ROOM
     else:
         words, remedy = (
             "The database does not answer.",

@@ -86,7 +86,7 @@ class FullDisk(Started):
             refused += [said] if said else []
             time.sleep(0.3 if said else 0)
         self.assertEqual(len(refused), 2, "it was never full")
-        self.assertTrue(all(said == _FULL or said.startswith(f"{_AWAY}, and its disk is full: ") for said in refused), refused)
+        self.assertTrue(all(said == _FULL or said.startswith(f"{_AWAY}, and its disk is nearly full: ") for said in refused), refused)
         ready = self.checked(address)
         self.assertIn("MB are free", ready.get("disk", ""))
         doctor = self.jug("doctor")

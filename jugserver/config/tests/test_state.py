@@ -79,7 +79,7 @@ class Ready(ShopCase):
             mock.patch("jugserver.batches.lists.page_of", side_effect=OperationalError("gone")),
             self.assertLogs("jugserver.http.problems", "WARNING"),
         ):
-            self.assert_problem(client.get("/api/v1/batches"), 503, word="its disk is full: 3 MB are free")
+            self.assert_problem(client.get("/api/v1/batches"), 503, word="its disk is nearly full: 3 MB are free")
         with (
             mock.patch("jugserver.config.page.connection.cursor", side_effect=OperationalError("gone")),
             self.assertLogs("jugserver.http.problems", "WARNING"),

@@ -1,7 +1,7 @@
 import { Modal, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { type KeyboardEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { batchesQuery, findQuery, formulasQuery } from '../api/queries';
 import type { BatchCard, FormulaCard, Hit as IngredientHit } from '../api/types';
@@ -34,7 +34,9 @@ function Finder({ onClose }: { onClose: () => void }) {
   const [at, setAt] = useState(0);
   const navigate = useNavigate();
   const queryClient = useQueryClient();
-  const latest = useRef('');
+  const latest = useRef<string | null>('');
+  // What is closed while Enter waits goes nowhere any more.
+  useEffect(() => () => void (latest.current = null), []);
   const [asked] = useDebouncedValue(words.trim(), 200);
   // They are many: the server searches them.
   const formulas = useQuery(formulasFor(asked));
@@ -43,6 +45,7 @@ function Finder({ onClose }: { onClose: () => void }) {
   const searching = words.trim() !== '' && asked !== '';
   const hits = hitsOf(formulas.data?.items, searching ? ingredients.data?.hits : [], searching ? batches.data : []);
   const settled = words.trim() === asked && ![formulas, batches, ingredients].some((each) => each.isFetching && (each.isPlaceholderData || each.isPending));
+  const failed = [formulas, batches, ingredients].find((each) => each.isError);
   const current = Math.min(at, Math.max(0, hits.length - 1));
   const choose = (hit: Hit | undefined) => {
     if (!hit?.go) return;
@@ -98,7 +101,8 @@ function Finder({ onClose }: { onClose: () => void }) {
             )}
           </li>
         ))}
-        {hits.length === 0 && <li className={classes.none}>Nothing by that name. Try the first letters of a word in it.</li>}
+        {failed && <li className={classes.none}>{failed.error?.message}</li>}
+        {hits.length === 0 && !failed && <li className={classes.none}>{settled ? 'Nothing by that name. Try the first letters of a word in it.' : 'Looking …'}</li>}
       </ul>
     </>
   );

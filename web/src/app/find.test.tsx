@@ -1,6 +1,7 @@
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { useState } from 'react';
 import { MemoryRouter, useLocation } from 'react-router';
 import { afterEach, expect, it, vi } from 'vitest';
 import { client } from '../api/client';
@@ -16,6 +17,11 @@ function Where() {
   return <p>at {useLocation().pathname}</p>;
 }
 
+function Box() {
+  const [opened, setOpened] = useState(true);
+  return <FindBox opened={opened} onClose={() => setOpened(false)} />;
+}
+
 function found() {
   asked = [];
   vi.spyOn(client, 'GET').mockImplementation((async (path: string, given: { params: { query: { q?: string } } }) => {
@@ -29,7 +35,7 @@ function found() {
     <MantineProvider>
       <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
         <MemoryRouter>
-          <FindBox opened onClose={() => {}} />
+          <Box />
           <Where />
         </MemoryRouter>
       </QueryClientProvider>
@@ -69,4 +75,24 @@ it('Find goes nowhere where something else was typed while it waited', async () 
   answerFormulas();
   await new Promise((go) => setTimeout(go, 20));
   screen.getByText('at /');
+});
+
+it('Find goes nowhere once it was closed while it waited', async () => {
+  const box = await typed('marmalade');
+  fireEvent.keyDown(box, { key: 'Enter' });
+  await waitFor(() => expect(asked).toContain('marmalade'));
+  fireEvent.keyDown(box, { key: 'Escape' });
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  answerFormulas();
+  await new Promise((go) => setTimeout(go, 20));
+  screen.getByText('at /');
+});
+
+it('Find says why where nothing could be looked up, and not that there is nothing', async () => {
+  found();
+  await screen.findByText('Pear Drizzle');
+  vi.mocked(client.GET).mockImplementation((() => Promise.resolve({ error: { problems: [{ code: 'database', field: '', message: 'The database does not answer.', remedy: 'Wait.' }] }, response: new Response('', { status: 503 }) })) as never);
+  fireEvent.change(screen.getByLabelText('Find a formula, an ingredient or a batch'), { target: { value: 'marmalade' } });
+  await screen.findByText(/The database does not answer/);
+  expect(screen.queryByText(/Nothing by that name/)).toBeNull();
 });

@@ -57,7 +57,7 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
         placeholder="+ add: pear juice, or 2 tsp blossom water"
         searchable
         selectFirstOptionOnChange
-        nothingFoundMessage={settled ? 'Nothing in the pantry by that name.' : 'Looking …'}
+        nothingFoundMessage={found.isError ? found.error.message : settled ? 'Nothing in the pantry by that name.' : 'Looking …'}
         data={hits.map((each) => ({ value: each.id, label: each.title }))}
         filter={({ options }) => options}
         renderOption={({ option }) => (

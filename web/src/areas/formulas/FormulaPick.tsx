@@ -28,7 +28,7 @@ export function FormulaPick({ value, onPick, ...rest }: FormulaPickProps) {
       searchValue={typed}
       onSearchChange={setTyped}
       filter={({ options }) => options}
-      nothingFoundMessage={found.isFetching ? 'Looking …' : 'No formula has that in its name.'}
+      nothingFoundMessage={found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'No formula has that in its name.'}
       onChange={(id, option) => onPick(id, option?.label ?? '')}
       {...rest}
     />

@@ -49,7 +49,7 @@ export function IngredientPick({ label, named, value, title, size = 'sm', within
         setTyped(null);
         onChoose(hit);
       }}
-      nothingFoundMessage={found.isFetching ? 'Looking …' : 'The pantry has nothing of that name.'}
+      nothingFoundMessage={found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'The pantry has nothing of that name.'}
       maxDropdownHeight={240}
     />
   );
