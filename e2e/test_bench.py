@@ -155,6 +155,7 @@ class Keeping(BrowserCase):
         page.get_by_role("button", name="More for this formula").click()
         page.get_by_role("menuitem", name="Put it away").click()
         page.get_by_text("Damson Bay is put away.", exact=False).wait_for()
+        page.get_by_role("link", name="Weir Simple").wait_for()
         self.assertEqual(page.get_by_role("link", name="Damson Bay").count(), 0)
         page.get_by_role("button", name="Bring it back").click()
         page.get_by_role("link", name="Damson Bay").wait_for()
