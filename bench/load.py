@@ -22,9 +22,9 @@ _WORST = """
 import json, resource, sys, time
 from jugserver.computing.tests.large import CLASH, SOLVE, large
 from jugcore.method.document import parse_document
-from jugcore.formula.asks import SolveAsk, solve_report, ways_report
-from jugcore.formula.report import report
-from jugcore.formula.pots import in_its_pots
+from jugcore.solving.schema import SolveAsk, solve_report, ways_report
+from jugcore.reading.report import report
+from jugcore.reading.equipment.pots import in_its_pots
 method = parse_document(large())
 began = time.perf_counter()
 {

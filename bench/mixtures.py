@@ -13,10 +13,11 @@ from typing import Any
 import numpy as np
 
 from bench.walk import timed
-from jugcore.formula.reading import READING_OF
 from jugcore.matter.library import library
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
 
 HERE = Path(__file__).parent
 MIXTURES = 100_000

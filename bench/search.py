@@ -57,7 +57,7 @@ def measured() -> list[tuple[int, dict[str, list[float]]]]:
     from django.db import connection
     from django.test import Client
 
-    from jugcore.matter.words import plain, searchable
+    from jugcore.matter.search_text import plain, searchable
     from jugserver.accounts.models import Role, Site, User
     from jugserver.pantry.models import Ingredient
     from jugserver.pantry.search import search

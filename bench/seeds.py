@@ -18,13 +18,14 @@ import coverage
 import numpy as np
 
 from bench.mutants.faults import CORE
-from jugcore.formula.solve import solve
-from jugcore.formula.wanted import Wanted
-from jugcore.formula.ways import ways
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
+from jugcore.solving.problem import Wanted
+from jugcore.solving.solve import solve
+from jugcore.suggesting.suggestions import ways
 from jugcore.tests import depth, test_solve, test_ways
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_walk_invariants import intensive

@@ -15,9 +15,9 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 
 HERE = Path(__file__).parent
 ROUNDS = 200

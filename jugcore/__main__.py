@@ -13,27 +13,21 @@ from typing import Any, Literal, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from jugcore import __version__
-from jugcore.batch.asks import BatchDocument, RescueReport, rescue_report
-from jugcore.batch.shapes import SheetReport
+from jugcore.batch.requests import BatchDocument, RescueReport, rescue_report
+from jugcore.batch.schema import SheetReport
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
-from jugcore.formula.asks import (
-    ScaleAsk,
-    ScaleReport,
-    SolveAsk,
-    SolveReport,
-    WaysReport,
-    scale_report,
-    solve_report,
-    target_from_text,
-    ways_report,
-)
-from jugcore.formula.imports import read_file
-from jugcore.formula.pots import in_its_pots
-from jugcore.formula.report import report
-from jugcore.formula.shapes import WalkReport
-from jugcore.method.document import Method, MethodDocument, parse_document
-from jugcore.method.explain import explain
+from jugcore.exchange.imports import read_file
+from jugcore.method.compile import parse_document
+from jugcore.method.document import MethodDocument
+from jugcore.method.method import Method
+from jugcore.method.schema_messages import explain
 from jugcore.method.walk import walk
+from jugcore.reading.equipment.pots import in_its_pots
+from jugcore.reading.report import report
+from jugcore.reading.schema import WalkReport
+from jugcore.scaling.schema import ScaleAsk, ScaleReport, scale_report
+from jugcore.solving.schema import SolveAsk, SolveReport, solve_report, target_from_text
+from jugcore.suggesting.schema import WaysReport, ways_report
 from jugcore.tasting.aim import AimDocument
 from jugcore.tasting.sheet import BenchmarkDoc
 

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
+from jugcore.figures import Floats, shown
 
 
 @dataclass(eq=False)
@@ -87,15 +85,6 @@ class SeveralProblems(DomainError):
         return type(self), (self.problems,)
 
 
-def shown(value: float) -> str:
-    """A number as a sentence shows it: no exponent, at most four decimals."""
-    if not math.isfinite(value):
-        return str(value)
-    if abs(value) >= 1000:
-        return f"{value:,.0f}"
-    return f"{value:.4f}".rstrip("0").rstrip(".")
-
-
 def require_within(
     field: str,
     value: ArrayLike,
@@ -137,8 +126,3 @@ def require_within(
             remedy=remedy or f"Give a value {bounds}{unit_text}.",
         )
     return array
-
-
-def as_given(result: Floats) -> float | Floats:
-    """A float for a zero-dimensional result, the array itself otherwise."""
-    return float(result) if result.ndim == 0 else result

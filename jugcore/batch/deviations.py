@@ -9,16 +9,16 @@ from typing import Literal
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, actual_method
-from jugcore.batch.held import NEAR_C, OVER_C, held_so_far
-from jugcore.batch.shapes import Deviation
+from jugcore.batch.actual import AsItIs, actual_method
+from jugcore.batch.schema import Deviation
+from jugcore.batch.time_held import NEAR_C, OVER_C, held_so_far
 from jugcore.batch.tolerance import Near
-from jugcore.formula.linearise import reading_of
-from jugcore.formula.report import number_or_none
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
-from jugcore.method.document import Method
+from jugcore.method.method import Method
 from jugcore.method.stages import Cool, Heat, Holding, Join, StageBase
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.report import number_or_none
+from jugcore.solving.linearise import reading_of
 
 #: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
 WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "sugars_100g": 0.5}

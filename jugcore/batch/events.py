@@ -16,10 +16,10 @@ from pydantic import AwareDatetime, Field, model_validator
 from jugcore.batch.arrival import Arrival
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
-from jugcore.method.carried import SubstanceDoc, as_document, substance_of
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
 from jugcore.method.stages import Adding, StageBase
+from jugcore.method.substance_document import SubstanceDoc, as_document, substance_of
 
 _MOST_G = 1_000_000
 

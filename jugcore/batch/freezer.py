@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from jugcore.batch import events as e
 from jugcore.batch.record import Record
-from jugcore.batch.shapes import FrozenSpan
+from jugcore.batch.schema import FrozenSpan
 
 
 def frozen_spans(record: Record) -> list[FrozenSpan]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from jugcore.batch.shapes import Deviation
+from jugcore.batch.schema import Deviation
 
 
 def looked_at(deviations: Sequence[Deviation]) -> list[Deviation]:

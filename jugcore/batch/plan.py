@@ -7,13 +7,13 @@ from collections.abc import Iterator
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.deviations import WATCHED
-from jugcore.batch.shapes import How, PlanRow
-from jugcore.formula.linearise import reading_of
-from jugcore.formula.report import number_or_none
+from jugcore.batch.schema import How, PlanRow
 from jugcore.method.stages import Adding, Boil, Join, StageBase, Strain
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.report import number_or_none
+from jugcore.solving.linearise import reading_of
 
 
 def plan_against_actual(batch: AsItIs, filled_g: float | None = None) -> list[PlanRow]:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs
-from jugcore.batch.beside import Choice, Question
-from jugcore.batch.shapes import QuestionChoice, QuestionReport
-from jugcore.batch.words import said
-from jugcore.errors import shown
+from jugcore.batch.actual import AsItIs
+from jugcore.batch.concurrent_entries import Choice, Question
+from jugcore.batch.entry_wording import said
+from jugcore.batch.schema import QuestionChoice, QuestionReport
+from jugcore.figures import shown
 
 #: What is asked, by the kind of entry. “{about}” is the line or the step, “{said}” what was entered by whom.
 _ASKED = {

@@ -13,7 +13,7 @@ from typing import Literal, TypeVar
 from uuid import UUID
 
 from jugcore.batch import events as e
-from jugcore.batch.beside import Answer, AtOnce, Choice, Held, Kind, Question, knew, mass, rivals, settle
+from jugcore.batch.concurrent_entries import Answer, AtOnce, Choice, Held, Kind, Question, knew, mass, rivals, settle
 from jugcore.batch.events import Logged
 from jugcore.method.fields import Part
 

@@ -9,14 +9,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.rescue_line import line_off
+from jugcore.batch.rescue_suggestion import Rescue, finished_parts
 from jugcore.batch.rescue_temperature import temperature_missed
-from jugcore.batch.rescued import Rescue, finished_parts
 from jugcore.errors import BadDocument
-from jugcore.formula.linearise import reading_of
-from jugcore.formula.way import moves_between
-from jugcore.formula.ways import ways
+from jugcore.solving.linearise import reading_of
+from jugcore.suggesting.suggestion import moves_between
+from jugcore.suggesting.suggestions import ways
 
 
 def rescue(batch: AsItIs, about: str, value: float | None = None) -> Rescue:

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.deviations import targets_of, without_weighings
-from jugcore.batch.rescued import Rescue, finished_parts, walked_way, where_now
-from jugcore.errors import BadDocument, shown
-from jugcore.formula.edits import insert_stage, new_id, rounded_g, set_amount, settled, written
-from jugcore.formula.telling import grams_text
-from jugcore.formula.way import Way, moves_between
+from jugcore.batch.rescue_suggestion import Rescue, finished_parts, walked_way, where_now
+from jugcore.editing.edits import insert_stage, new_id, set_amount, settled, written
+from jugcore.errors import BadDocument
+from jugcore.figures import shown
 from jugcore.method.amounts import All, Written
 from jugcore.method.document import MethodDocument
+from jugcore.method.scales import rounded_g
 from jugcore.method.stages import Add, Adding, Cool, Heat, Join, LineDoc, Strain
+from jugcore.reading.phrases import grams_text
+from jugcore.suggesting.suggestion import Way, moves_between
 
 #: Less than this share of a line is no answer to anything.
 _LEAST = 0.002

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.deviations import Missed, missed
-from jugcore.batch.held import held_so_far
-from jugcore.batch.rescued import Rescue, finished_parts, walked_way, where_now
-from jugcore.errors import BadDocument, shown
-from jugcore.formula.edits import insert_stage, new_id, settled
-from jugcore.formula.processes import hold_report
-from jugcore.formula.way import Way, moves_between
+from jugcore.batch.rescue_suggestion import Rescue, finished_parts, walked_way, where_now
+from jugcore.batch.time_held import held_so_far
+from jugcore.editing.edits import insert_stage, new_id, settled
+from jugcore.errors import BadDocument
+from jugcore.figures import shown
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Boil, Cool, Heat, Holding, StageBase
+from jugcore.reading.processes.outcomes import hold_report
+from jugcore.suggesting.suggestion import Way, moves_between
 
 
 def temperature_missed(batch: AsItIs, id: str) -> Rescue:

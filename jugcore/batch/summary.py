@@ -8,12 +8,12 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.events import Flowed, Logged
 from jugcore.batch.off_plan import off_plan
-from jugcore.batch.shapes import CoolingLog, CoolingState, LogLine, SheetReport, TimerReport
-from jugcore.formula.linearise import reading_of
+from jugcore.batch.schema import CoolingLog, CoolingState, LogLine, SheetReport, TimerReport
 from jugcore.method.walk import Walk
+from jugcore.solving.linearise import reading_of
 
 
 class OpenMark(BaseModel):

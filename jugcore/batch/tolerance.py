@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jugcore.batch.as_it_is import AsItIs
-from jugcore.formula.edits import resolution_g
+from jugcore.batch.actual import AsItIs
+from jugcore.method.scales import resolution_g
 from jugcore.method.walk import walk
 
 _SHARE, _SPICE_SHARE = 0.02, 0.05

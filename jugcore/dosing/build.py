@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from jugcore.errors import shown
+from jugcore.figures import shown
 from jugcore.matter.matter import Matter
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk

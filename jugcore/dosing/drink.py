@@ -13,9 +13,8 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.dosing.build import Build, built
-from jugcore.errors import BadDocument, NotUnderstood, shown
-from jugcore.formula.costs import product_cost
-from jugcore.formula.read.taste import as_sucrose_g
+from jugcore.errors import BadDocument, NotUnderstood
+from jugcore.figures import shown
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import grams_of
@@ -23,6 +22,8 @@ from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.walk import Walk
 from jugcore.physics.acidity import ACIDS, titratable_eq
 from jugcore.physics.energy import KCAL
+from jugcore.reading.costs import product_cost
+from jugcore.reading.readings.taste import as_sucrose_g
 
 #: Milliequivalents of acid a gram of milk protein takes before it curdles, least and most: cold (near pH 4.8), hot (near 5.3), and
 #: soya, which goes sooner. Estimates from milk's titration curve, an order: a split test decides.

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from jugcore.keeping.cooling import FROM_C, Cooled, cooled
+from jugcore.keeping.two_stage_cooling import FROM_C, Cooled, cooled
 
 #: Brought to this all over, what grew before is killed; what it left behind is not. [°C]
 KILLS_C = 74.0

@@ -14,7 +14,7 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.matter.substance import Range, Substance
 
 _FILE = Path(__file__).parents[1] / "matter" / "data" / "steeping.csv"

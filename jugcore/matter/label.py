@@ -16,7 +16,8 @@ from functools import cached_property
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import BadDocument, Floats, shown
+from jugcore.errors import BadDocument
+from jugcore.figures import Floats, shown
 
 #: What a label may state, in the words of a label, with its unit.
 FIGURES: dict[str, str] = {

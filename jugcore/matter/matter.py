@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats
+from jugcore.figures import Bools, Floats
 from jugcore.physics import sucrose, thermal
 
 #: Strengths that run with the liquid and have no mass of their own.

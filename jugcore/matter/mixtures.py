@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.matter.matter import Matter
 from jugcore.physics import boiling
 from jugcore.physics.water_activity import _ln_ideal

@@ -9,7 +9,8 @@ from typing import Any, Literal, get_args
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import BadDocument, Floats
+from jugcore.errors import BadDocument
+from jugcore.figures import Floats
 
 #: How a composition is known: a published table, what a pack says, or neither.
 KnownBy = Literal["table", "label", "estimate"]

@@ -7,7 +7,7 @@ from functools import cache
 from pathlib import Path
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.physics.sweetness import LEAST, MOST, USUAL
 
 _FILE = Path(__file__).parent / "data" / "sweetness.csv"

@@ -7,7 +7,8 @@ import re
 from dataclasses import dataclass
 
 from jugcore import components as c
-from jugcore.errors import NotUnderstood, shown
+from jugcore.errors import NotUnderstood
+from jugcore.figures import shown
 from jugcore.matter.substance import Piece, Substance
 from jugcore.measures.parsing import EXAMPLES, Portion, Quantity, nearest_unit
 from jugcore.measures.systems import ABOUT_SPREAD, ASK_WHICH, FILLING_SPREAD, MASS_G, SHAPES, SHOWN, SYSTEM_NAMES, VOLUME_ML

@@ -16,8 +16,8 @@ from pydantic import Field, ValidationError
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
 from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Parts, Quantity, Rate, Total, parse_amount
-from jugcore.method.explain import explain
 from jugcore.method.fields import NO_NUL, Id, Part
+from jugcore.method.schema_messages import explain
 
 
 class Written(Part):
@@ -345,3 +345,8 @@ def said(amount: Amount, names: Mapping[str, str], stage_titles: Mapping[str, st
             return f"up to {amount.total_g:g} g"
         case All():
             return "all"
+
+
+def stage_by_number(index: int) -> str:
+    """What an amount may call a stage by its place."""
+    return f"stage {index + 1}"

@@ -8,12 +8,12 @@ from dataclasses import field as dataclass_field
 
 import numpy as np
 
-from jugcore.errors import Bools, Floats
+from jugcore.figures import Bools, Floats
 from jugcore.matter.matter import Matter
 from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, UpTo, Written, references
-from jugcore.method.asked import TimedStage, WalkedMethod, WrittenLine
-from jugcore.method.flows import State
 from jugcore.method.kitchen import Band, Kitchen
+from jugcore.method.state import State
+from jugcore.method.walked_method import TimedStage, WalkedMethod, WrittenLine
 from jugcore.physics.boiling import _pressure_pa
 
 #: Where the sum of everything started is kept; no line can have this id.

@@ -14,10 +14,12 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import BadDocument, Bools, Floats, shown
+from jugcore.errors import BadDocument
+from jugcore.figures import Bools, Floats, shown
 from jugcore.method.context import Fault
-from jugcore.method.document import Method, VesselDoc
+from jugcore.method.document import VesselDoc
 from jugcore.method.kitchen import PLAIN_BURNER, Burner, Kitchen
+from jugcore.method.method import Method
 from jugcore.method.stages import StageBase
 
 #: Fields of the kitchen that a walk reads and that may be given.

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats
+from jugcore.figures import Bools, Floats
 from jugcore.matter.matter import (
     ADDED_SUGAR,
     AMYLASE,

@@ -15,15 +15,16 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import BadDocument, Bools, Floats
+from jugcore.errors import BadDocument
+from jugcore.figures import Bools, Floats
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context, Fault
-from jugcore.method.document import Method
-from jugcore.method.flows import Flow, State
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.missing import missing_here
+from jugcore.method.method import Method
+from jugcore.method.missing_equipment import missing_here
 from jugcore.method.parameters import checked
 from jugcore.method.stages import StageBase, Step
+from jugcore.method.state import Flow, State
 
 #: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
 MAX_PASSES = 40

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats, as_given
+from jugcore.figures import Bools, Floats, as_given
 from jugcore.physics.masses import masses_of
 
 

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats, as_given, require_within
+from jugcore.errors import require_within
+from jugcore.figures import Floats, as_given
 
 #: Share turned in a minute at 160 °C: a tenth is left after 35 min, the first rest of the textbooks (from memory).
 _AT_160_A_MIN = 0.066

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.physics.masses import masses_of
 
 #: kcal a gram (Regulation (EU) 1169/2011, Annex XIV): carbohydrate that is digested, fat, protein, fibre, alcohol, polyols, organic acid.

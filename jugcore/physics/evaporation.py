@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from jugcore.errors import Floats, as_given, require_within
+from jugcore.errors import require_within
+from jugcore.figures import Floats, as_given
 from jugcore.physics import water
 
 

@@ -11,7 +11,7 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 
 Tool = Literal["blender", "frother", "weak_frother", "hand_mixer", "whisk", "jar", "siphon"]
 #: Seconds each takes to foam cream of a cold foam as far as it will mound: low, typical, high (common practice, no source).

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.physics import thermal
 
 #: Heat that melts a gram of ice at 0 °C (IAPWS), and that warms it by a kelvin below. [J/g], [J/(g·K)]

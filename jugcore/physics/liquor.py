@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.physics.solubility import glucose_per_water, lactose_per_water, sucrose_per_water
 
 _GLUCOSE, _FRUCTOSE, _LACTOSE = c.INDEX["glucose"], c.INDEX["fructose"], c.INDEX["lactose"]

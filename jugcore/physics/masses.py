@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats, OutOfRange, require_within
+from jugcore.errors import OutOfRange, require_within
+from jugcore.figures import Floats
 
 
 def masses_of(masses_g: Mapping[str, ArrayLike]) -> Floats:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 
 #: Kelvin that a °Bx of sugar raises gelatinising by: low, typical, high (starch texts, from memory, unsure).
 SUGAR_RAISES_K = (0.1, 0.25, 0.45)

@@ -9,7 +9,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from jugcore.errors import Floats, OutOfRange, as_given, require_within
+from jugcore.errors import OutOfRange, require_within
+from jugcore.figures import Floats, as_given
 from jugcore.physics import water
 
 MOLAR_MASS_G = 342.2965

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.physics.masses import masses_of
 
 #: Sweetness of a gram against a gram of sucrose at some 10 % in water: least, usual, most.

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats, as_given, require_within
+from jugcore.errors import require_within
+from jugcore.figures import Floats, as_given
 
 _SUGAR = (1.6768, 0.0075)
 # J/(g·K) at 0 °C and its slope. Water and sugars: the sucrose-solution line of

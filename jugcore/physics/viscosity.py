@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats
+from jugcore.figures import Bools, Floats
 from jugcore.physics import sucrose
 
 #: Millilitres a gram takes in the liquid, swollen: least, usual, most. Milk protein after Walstra and

@@ -9,7 +9,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import ArrayLike
 
-from jugcore.errors import Floats, as_given, require_within
+from jugcore.errors import require_within
+from jugcore.figures import Floats, as_given
 
 ZERO_C_K = 273.15
 MOLAR_MASS_G = 18.01528

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from jugcore import components as c
-from jugcore.errors import Floats, as_given, require_within
+from jugcore.errors import require_within
+from jugcore.figures import Floats, as_given
 from jugcore.physics import sucrose, water
 from jugcore.physics.masses import masses_of
 

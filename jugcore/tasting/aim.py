@@ -13,21 +13,24 @@ from dataclasses import dataclass
 from pydantic import BaseModel, Field
 
 from jugcore import components as c
-from jugcore.errors import BadDocument, shown
-from jugcore.formula.answers import resting
-from jugcore.formula.asks import SolveAsk, SolveReport, TargetAsk, solve_report
-from jugcore.formula.edits import new_id, untied, written
-from jugcore.formula.linearise import reading_of
-from jugcore.formula.reading import readings
-from jugcore.formula.windows import family_report
+from jugcore.editing.edits import new_id, untied, written
+from jugcore.editing.keeping_answers import resting
+from jugcore.errors import BadDocument
+from jugcore.figures import shown
 from jugcore.matter.library import library
 from jugcore.matter.substance import SEASONING_KINDS
 from jugcore.method.amounts import Written
-from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.fields import Part
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
 from jugcore.method.stages import Adding, LineDoc
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.catalogue import readings
+from jugcore.reading.windows import family_report
+from jugcore.solving.linearise import reading_of
+from jugcore.solving.schema import SolveAsk, SolveReport, TargetAsk, solve_report
 from jugcore.tasting.benchmark import Aim, BenchmarkReport, Known, RangeOf, ranges_of, report_of
 from jugcore.tasting.sheet import BenchmarkDoc
 

@@ -12,13 +12,13 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel, Field
 
-from jugcore.errors import shown
-from jugcore.formula.compare import Axis, CompareRow, SideCell, axis_of
-from jugcore.formula.reading import READING_OF, READINGS, Reading, readings
-from jugcore.method.document import Method
+from jugcore.exchange.compare import Axis, CompareRow, SideCell, axis_of
+from jugcore.figures import shown
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.labels import label_of, label_report
+from jugcore.method.label_document import label_of, label_report
+from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.catalogue import READING_OF, READINGS, Reading, readings
 from jugcore.tasting.from_label import Spread, read_allowed
 from jugcore.tasting.from_tongue import Heard, heard
 from jugcore.tasting.sheet import BenchmarkDoc

@@ -13,12 +13,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats
-from jugcore.formula.reading import READING_OF, Reading
+from jugcore.figures import Floats
 from jugcore.matter.label import Allowed, Label
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.catalogue import READING_OF, Reading
 
 #: What a composition alone has: nothing that needs a method, a batch or acids, which labels do not state.
 READ = (

@@ -12,11 +12,12 @@ from uuid import UUID
 from pydantic import TypeAdapter
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import AsItIs, as_it_is
+from jugcore.batch.actual import AsItIs, as_it_is
 from jugcore.batch.record import Record, read
-from jugcore.batch.shapes import SheetReport, SheetStep
-from jugcore.batch.sheet import sheet
-from jugcore.method.document import MethodDocument, parse_document
+from jugcore.batch.run_sheet import sheet
+from jugcore.batch.schema import SheetReport, SheetStep
+from jugcore.method.compile import parse_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Adding
 
 START = datetime(2026, 3, 2, 6, 0, tzinfo=UTC)

@@ -9,10 +9,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jugcore.batch.as_it_is import AsItIs
-from jugcore.batch.cooling import cooling_log
+from jugcore.batch.actual import AsItIs
+from jugcore.batch.cooling_log import cooling_log
 from jugcore.batch.freezer import frozen_spans
-from jugcore.batch.shapes import CoolingLog
+from jugcore.batch.schema import CoolingLog
 from jugcore.keeping.days import Frozen, paused, use_by
 from jugcore.method.document import MethodDocument
 from jugcore.tests.batches import START, Book

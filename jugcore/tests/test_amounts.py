@@ -13,7 +13,7 @@ from jugcore.matter.library import library
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Everything, Likeness, Parts, Portion, Quantity, Rate, Total, parse_amount
 from jugcore.measures.systems import MASS_G, VOLUME_ML
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.tests.tables import rows
 from jugcore.tests.test_references import document
 

@@ -6,14 +6,18 @@ import json
 import unittest
 from typing import Any
 
-from jugcore.formula.answers import resting, standing
-from jugcore.formula.asks import ScaleAsk, SolveAsk, TargetAsk, scale_report, solve_report, ways_report
-from jugcore.formula.freeze import frozen, thawed
-from jugcore.formula.imports import read_file
-from jugcore.formula.report import report
-from jugcore.formula.swap import swap
-from jugcore.method.document import Method, MethodDocument, compile_document, parse_document
+from jugcore.editing.freeze import frozen, thawed
+from jugcore.editing.keeping_answers import resting, standing
+from jugcore.exchange.imports import read_file
+from jugcore.method.compile import compile_document, parse_document
+from jugcore.method.document import MethodDocument
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
+from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.solving.schema import SolveAsk, TargetAsk, solve_report
+from jugcore.suggesting.schema import ways_report
+from jugcore.suggesting.substitute import swap
 
 Doc = dict[str, Any]
 

@@ -8,15 +8,15 @@ from datetime import timedelta
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import as_it_is
-from jugcore.batch.course import Seen, course
+from jugcore.batch.actual import as_it_is
+from jugcore.batch.boil_forecast import Seen, course
 from jugcore.batch.record import read
 from jugcore.families.family import family_of
-from jugcore.formula.linearise import reading_of
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.stages import Caramelise
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
+from jugcore.solving.linearise import reading_of
 from jugcore.tests.batches import START, Book, blended, pear_syrup
 
 

@@ -11,12 +11,13 @@ from uuid import UUID
 import numpy as np
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import as_it_is
-from jugcore.batch.asks import BatchDocument, LoggedDoc, batch_report
-from jugcore.batch.beside import Question
+from jugcore.batch.actual import as_it_is
+from jugcore.batch.concurrent_entries import Question
 from jugcore.batch.record import read
-from jugcore.batch.sheet import sheet
-from jugcore.method.document import MethodDocument, compile_document, parse_document
+from jugcore.batch.requests import BatchDocument, LoggedDoc, batch_report
+from jugcore.batch.run_sheet import sheet
+from jugcore.method.compile import compile_document, parse_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.walk import walk
 from jugcore.tests.batches import START, Book, pear_syrup, random_log
 from jugcore.tests.depth import often

@@ -10,14 +10,14 @@ from uuid import UUID
 
 import numpy as np
 
-from jugcore.batch.asks import rescue_report
-from jugcore.batch.doubt import doubts
+from jugcore.batch.measurement_check import doubts
+from jugcore.batch.requests import rescue_report
 from jugcore.batch.rescue import rescue
-from jugcore.batch.sheet import sheet
+from jugcore.batch.run_sheet import sheet
 from jugcore.errors import BadDocument
-from jugcore.formula.linearise import reading_of
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.walk import walk
+from jugcore.solving.linearise import reading_of
 from jugcore.tests.batches import START, Book, blended, pear_syrup, random_log
 from jugcore.tests.shell import run
 

@@ -10,11 +10,12 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.errors import BadDocument
-from jugcore.formula.reading import READING_OF
 from jugcore.matter.label import Allowed, Label
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
 from jugcore.tasting.aim import AimReport, _dairy_to_sugar_of, aim_report
 from jugcore.tasting.attributes import attribute_of, attributes
 from jugcore.tasting.benchmark import Known, RangeOf, benchmark_report

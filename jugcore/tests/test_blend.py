@@ -11,13 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jugcore.errors import DomainError, SeveralProblems
-from jugcore.formula.blend import dominant, overshot, premix, strength_shares
-from jugcore.formula.consequences import consequences
-from jugcore.formula.report import report
-from jugcore.formula.scale import scale_by
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.stages import Adding
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.blend import dominant, premix, strength_shares
+from jugcore.reading.consequences import consequences
+from jugcore.reading.report import report
+from jugcore.scaling.scale import scale_by
+from jugcore.suggesting.overshot import overshot
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
 SPICES = ("mace", "cassia", "nutmeg", "true_cinnamon", "ground_ginger", "clove")

@@ -8,10 +8,10 @@ from pathlib import Path
 from typing import Any
 
 from jugcore.families.family import families
-from jugcore.formula.hazards import TWO_LINES, Cautions
 from jugcore.matter.library import library
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.cautions import TWO_LINES, Cautions
 from jugcore.tests.random_methods import random_method
 
 Doc = dict[str, Any]

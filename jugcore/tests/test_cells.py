@@ -10,11 +10,12 @@ import numpy as np
 
 import jugcore
 from jugcore import components as c
-from jugcore.formula.read.content import fat
 from jugcore.matter.cells import comes_out
 from jugcore.matter.library import library
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.readings.content import fat
 
 _OIL, _PROTEIN = c.INDEX["other_fat"], c.INDEX["protein"]
 

@@ -7,13 +7,14 @@ import unittest
 from pathlib import Path
 from typing import Any
 
+from jugcore.editing.freeze import fingerprint, frozen, thawed
 from jugcore.errors import BadDocument
-from jugcore.formula.compare import CompareReport, Side, compare
-from jugcore.formula.freeze import fingerprint, frozen, thawed
-from jugcore.formula.report import report
-from jugcore.formula.ways import ways
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.exchange.compare import CompareReport, Side, compare
+from jugcore.method.compile import compile_document, parse_document
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
+from jugcore.suggesting.suggestions import ways
 from jugcore.tests.random_methods import random_method
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"

@@ -10,11 +10,12 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
+from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import DomainError, NotUnderstood
 from jugcore.matter.library import library
-from jugcore.method.carried import as_document
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
+from jugcore.method.substance_document import as_document
 from jugcore.method.walk import walk
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"

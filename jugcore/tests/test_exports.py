@@ -6,8 +6,8 @@ import json
 import unittest
 from pathlib import Path
 
-from jugcore.formula.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
-from jugcore.method.document import parse_document
+from jugcore.exchange.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"

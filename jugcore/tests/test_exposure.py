@@ -7,11 +7,11 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.report import report
 from jugcore.keeping.exposure import AMBIENT_S, DISCARD_S, exposure, seconds_between
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.report import report
 
 Doc = dict[str, Any]
 H = 3600.0

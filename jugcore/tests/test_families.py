@@ -5,12 +5,12 @@ from __future__ import annotations
 import unittest
 
 from jugcore.families.family import families, family_of
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.report import report
-from jugcore.formula.shapes import WalkReport
-from jugcore.method.document import compile_document
+from jugcore.method.compile import compile_document
 from jugcore.method.stages import Aerate, Caramelise, Steep
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.report import report
+from jugcore.reading.schema import WalkReport
 
 #: Families of the work, each with the ways that must be offered side by side (words of their schools' ids).
 WAYS = {

@@ -9,11 +9,12 @@ from typing import Any
 import numpy as np
 
 from jugcore.errors import BadDocument
-from jugcore.formula.read.cold import cold_margin
-from jugcore.formula.report import report
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.parameters import KITCHEN, bounds_of
 from jugcore.method.walk import walk
+from jugcore.reading.readings.cold import cold_margin
+from jugcore.reading.report import report
 from jugcore.tests.test_readings import example
 
 #: Path → a value that fits and differs from the document's, and one that cannot be.

@@ -5,9 +5,9 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 
 
 def cautions(*stages: dict[str, Any]) -> dict[str, str]:

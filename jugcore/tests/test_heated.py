@@ -5,11 +5,11 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.formula.heated import heated
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.keeping.heat_reached import heated
+from jugcore.reading.report import report
 
 Doc = dict[str, Any]
 

@@ -6,10 +6,11 @@ import unittest
 from datetime import timedelta
 from typing import Any
 
-from jugcore.batch.asks import rescue_report
-from jugcore.batch.held import held_so_far
-from jugcore.batch.shapes import Deviation
-from jugcore.method.document import MethodDocument, parse_document
+from jugcore.batch.requests import rescue_report
+from jugcore.batch.schema import Deviation
+from jugcore.batch.time_held import held_so_far
+from jugcore.method.compile import parse_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Boil, Holding
 from jugcore.tests.batches import START, Book
 

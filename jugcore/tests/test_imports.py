@@ -9,9 +9,10 @@ from io import StringIO
 from pathlib import Path
 
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.exports import lines_table, recipe
-from jugcore.formula.imports import MOST_CHARACTERS, MOST_ROWS, Placed, document_of, lacks, read_file, told
-from jugcore.method.document import MethodDocument, compile_document, parse_document
+from jugcore.exchange.exports import lines_table, recipe
+from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Placed, document_of, lacks, read_file, told
+from jugcore.method.compile import compile_document, parse_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.walk import walk
 
 EXAMPLES = Path(__file__).parents[2] / "jugserver" / "demo" / "formulas"

@@ -10,15 +10,15 @@ from typing import Any
 import numpy as np
 
 from jugcore.families.family import families
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.report import report
 from jugcore.keeping.assess import Known, assess
-from jugcore.keeping.cooling import Cooled, cooled, passes
 from jugcore.keeping.days import Limit, earliest, use_by
 from jugcore.keeping.interaction import Table, cells, verdicts
-from jugcore.method.document import compile_document, parse_document
+from jugcore.keeping.two_stage_cooling import Cooled, cooled, passes
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import walk
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.report import report
 
 Doc = dict[str, Any]
 #: FDA Food Code 2022, 1-201.10: a point inside each field, and whether it is controlled (product assessment counts as such).

@@ -11,14 +11,14 @@ import numpy as np
 from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.families.starters import starters
-from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import count_by_basis, library
 from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, Range, substance_from_composition
+from jugcore.matter.substance_hazards import HAZARDS
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
-from jugcore.method.carried import as_document, substance_of
-from jugcore.method.document import compile_document
+from jugcore.method.compile import compile_document
 from jugcore.method.stages import STAGES
+from jugcore.method.substance_document import as_document, substance_of
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.physics.thermal import enthalpy_j, heat_capacity_j_gk, temperature_c
@@ -120,7 +120,7 @@ class Library(unittest.TestCase):
         """Densities at 20 °C of dairy texts, from memory: milk 1030, single cream 1010, heavy cream 990, evaporated 1066."""
         for id, expected in (("whole_milk", 1030), ("single_cream", 1010), ("heavy_cream", 990), ("evaporated_milk", 1066), ("condensed_milk", 1293)):
             stage = {"id": "a", "kind": "add", "vessel": "p", "lines": [{"id": "l", "substance": id, "amount": "1 kg"}]}
-            from jugcore.method.document import parse_document
+            from jugcore.method.compile import parse_document
 
             product = walk(parse_document({"stages": [stage]})).product
             self.assertAlmostEqual(1e6 / float(product.volume_ml(20.0)[0]), expected, delta=8)

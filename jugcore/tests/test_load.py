@@ -7,10 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.formula.linearise import reading_of
-from jugcore.formula.load import seasoning_g
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.seasoning import seasoning_g
+from jugcore.solving.linearise import reading_of
 from jugcore.tests.batches import blended
 
 

@@ -8,21 +8,22 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats, OutOfRange
-from jugcore.formula.consequences import consequences
-from jugcore.formula.read.content import unpriced
-from jugcore.formula.read.flow import curve
-from jugcore.formula.reading import GROUP_OF, GROUPS, READING_OF, Reading, readings
-from jugcore.formula.report import report
+from jugcore.errors import OutOfRange
+from jugcore.figures import Floats
 from jugcore.matter.library import library
 from jugcore.matter.matter import fat_g_ml
-from jugcore.method.carried import as_document
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.substance_document import as_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import acidity, solubility, sucrose, viscosity
 from jugcore.physics.sweetness import sweetness_g
 from jugcore.physics.thermal import CP_BASE, CP_SLOPE
 from jugcore.physics.water_activity import combining_spread
+from jugcore.reading.catalogue import GROUP_OF, GROUPS, READING_OF, Reading, readings
+from jugcore.reading.consequences import consequences
+from jugcore.reading.readings.content import unpriced
+from jugcore.reading.readings.flow import curve
+from jugcore.reading.report import report
 from jugcore.tests.tables import rows
 
 

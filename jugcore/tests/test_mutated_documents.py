@@ -12,9 +12,9 @@ from typing import Any
 import numpy as np
 
 from jugcore.errors import DomainError, SeveralProblems
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_readings import EXAMPLES, example

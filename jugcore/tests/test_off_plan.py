@@ -6,7 +6,7 @@ import unittest
 from typing import Any
 
 from jugcore.batch.off_plan import looked_at, off_plan
-from jugcore.batch.shapes import Deviation
+from jugcore.batch.schema import Deviation
 
 
 def off(id: str, **more: Any) -> Deviation:

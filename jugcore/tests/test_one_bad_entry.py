@@ -9,15 +9,16 @@ from unittest import TestCase
 from uuid import UUID
 
 from jugcore.batch import events as e
-from jugcore.batch.answered import keeping_of
 from jugcore.batch.arrival import Arrival, read_at
-from jugcore.batch.asks import batch_report
-from jugcore.batch.on_label import allergens_on_label, promised, shared_on_label, stricter
-from jugcore.batch.readable import readable
-from jugcore.batch.sheet import sheet, sheet_of
-from jugcore.formula.use_by import UseBy, last_day
-from jugcore.method.document import MethodDocument, parse_document
+from jugcore.batch.keeping_entries import keeping_of
+from jugcore.batch.label_entries import allergens_on_label, promised, shared_on_label, stricter
+from jugcore.batch.readable_log import readable
+from jugcore.batch.requests import batch_report
+from jugcore.batch.run_sheet import sheet, sheet_of
+from jugcore.method.compile import parse_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Add
+from jugcore.reading.keeping.use_by import UseBy, last_day
 from jugcore.tests.batches import START, Book, pear_syrup, random_log
 from jugcore.tests.depth import often
 

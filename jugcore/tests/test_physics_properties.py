@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.matter import mixtures
 from jugcore.matter.matter import Matter
 from jugcore.physics import boiling, sucrose, thermal, water

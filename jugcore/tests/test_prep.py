@@ -6,12 +6,12 @@ import unittest
 from typing import Any
 
 from jugcore.errors import DomainError
-from jugcore.formula.asks import ScaleAsk, scale_report
-from jugcore.formula.consequences import consequences
-from jugcore.formula.report import report
 from jugcore.matter.library import library
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.consequences import consequences
+from jugcore.reading.report import report
+from jugcore.scaling.schema import ScaleAsk, scale_report
 
 
 class Yields(unittest.TestCase):

@@ -8,18 +8,18 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
+from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import BadDocument, OutOfRange
-from jugcore.formula.flow_trials import FlowExpected, FlowTrial, flow_expected
-from jugcore.formula.hold_plans import hold_plans
-from jugcore.formula.report import report
-from jugcore.formula.shapes import StageReport, WalkReport
 from jugcore.matter.library import library
 from jugcore.matter.matter import AMYLASE, BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import caramel, foam, starch
 from jugcore.physics.ice import melts_g
+from jugcore.reading.flow_trials import FlowExpected, FlowTrial, flow_expected
+from jugcore.reading.report import report
+from jugcore.reading.schema import StageReport, WalkReport
+from jugcore.suggesting.hold_plans import hold_plans
 from jugcore.tests.random_methods import AMYLASE as SHEET
 from jugcore.tests.tables import rows
 

@@ -12,7 +12,8 @@ from collections.abc import Callable
 
 import numpy as np
 
-from jugcore.errors import Floats, OutOfRange
+from jugcore.errors import OutOfRange
+from jugcore.figures import Floats
 from jugcore.physics import boiling, sucrose, thermal, water
 from jugcore.physics.boiling import pressure_at_altitude_pa
 from jugcore.physics.water_activity import water_activity

@@ -10,13 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.formula.consequences import consequences
-from jugcore.formula.reading import clear_down_to_c, own_cold_limit_brix, readings
-from jugcore.formula.report import report
-from jugcore.formula.shapes import WalkReport
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
+from jugcore.reading.catalogue import clear_down_to_c, own_cold_limit_brix, readings
+from jugcore.reading.consequences import consequences
+from jugcore.reading.report import report
+from jugcore.reading.schema import WalkReport
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_stages import boil, syrup
 

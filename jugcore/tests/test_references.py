@@ -7,7 +7,7 @@ from typing import Any
 
 from jugcore.errors import CyclicAmounts, NotUnderstood, SeveralProblems
 from jugcore.method.amounts import AsMuchAs
-from jugcore.method.document import compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.stages import LineDoc
 from jugcore.method.walk import walk
 

@@ -13,18 +13,20 @@ from hypothesis import strategies as st
 
 from jugcore.errors import DomainError
 from jugcore.families.family import families
-from jugcore.formula.asks import ScaleAsk, scale_report
-from jugcore.formula.cooks import in_cooks, most_in_one
-from jugcore.formula.goes import in_goes
-from jugcore.formula.pots import heated, in_its_pots, limits, pots_of, too_much, with_pots
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.report import report
-from jugcore.formula.scale import by_line, by_reading, scale_by, scale_to
-from jugcore.formula.weighing import as_weighed, rounded_to_sum, weighings
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
+from jugcore.method.scales import rounded_to_sum
 from jugcore.method.stages import Boil, Caramelise
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.equipment.pots import heated, in_its_pots, limits, pots_of, too_much, with_pots
+from jugcore.reading.equipment.tool_fills import in_goes
+from jugcore.reading.report import report
+from jugcore.scaling.batch_split import in_cooks, most_in_one
+from jugcore.scaling.scale import by_line, by_reading, scale_by, scale_to
+from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.weighing import as_weighed, weighings
 from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
 

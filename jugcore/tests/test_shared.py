@@ -5,12 +5,13 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.batch.gear import gear_met
-from jugcore.formula.report import report
-from jugcore.formula.shared import Others, SharedAllergen, carried, gear_seen, kept_free, pieces_taken
-from jugcore.method.document import Method, parse_document
+from jugcore.batch.equipment import gear_met
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Gear
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.equipment.cross_contact import Others, SharedAllergen, carried, gear_seen, kept_free, pieces_taken
+from jugcore.reading.report import report
 from jugcore.tests.batches import Book
 
 

@@ -10,28 +10,29 @@ from pydantic import ValidationError
 
 from jugcore import components as c
 from jugcore.batch.events import Flowed
+from jugcore.calculators.catalogue import sum_report
 from jugcore.errors import DomainError, OutOfRange
-from jugcore.formula.asks import ScaleAsk, SolveAsk, TargetAsk, scale_report, solve_report, target_from_text, ways_report
-from jugcore.formula.blend import overshot
-from jugcore.formula.consequences import consequences
-from jugcore.formula.cooks import MOST_COOKS, in_cooks, most_in_one
-from jugcore.formula.edits import resolution_g, rounded_g
-from jugcore.formula.imports import _plain
-from jugcore.formula.stopwatch import Stopwatch
-from jugcore.formula.summary import spelt_span
-from jugcore.formula.swap_asks import SwapAsk
+from jugcore.exchange.imports import _plain
 from jugcore.matter.library import library
 from jugcore.matter.matter import EXTENTS, TRACERS, Matter
 from jugcore.matter.substance import substance_from_composition
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
-from jugcore.method.document import parse_document
-from jugcore.method.explain import explain
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.labels import LabelDoc
+from jugcore.method.label_document import LabelDoc
+from jugcore.method.scales import resolution_g, rounded_g
+from jugcore.method.schema_messages import explain
 from jugcore.method.walk import Walk, once, walk
 from jugcore.physics import sucrose
-from jugcore.sums.catalogue import sum_report
+from jugcore.reading.consequences import consequences
+from jugcore.reading.stage_summary import spelt_span
+from jugcore.scaling.batch_split import MOST_COOKS, in_cooks, most_in_one
+from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.solving.schema import SolveAsk, TargetAsk, solve_report, target_from_text
+from jugcore.solving.stopwatch import Stopwatch
+from jugcore.suggesting.overshot import overshot
+from jugcore.suggesting.schema import SwapAsk, ways_report
 from jugcore.tasting.sheet import Tasted
 from jugcore.tests.recorded.documents import dust, example
 from jugcore.tests.recorded.figures import EDGES

@@ -10,18 +10,20 @@ from typing import Any, Literal
 
 import numpy as np
 
+from jugcore.editing.edits import untied
 from jugcore.errors import BadDocument
-from jugcore.formula.edits import resolution_g, untied
-from jugcore.formula.frees import default_frees
-from jugcore.formula.linearise import Free, Target, given_at, linearise, reading_of
-from jugcore.formula.reading import READING_OF, READINGS
-from jugcore.formula.solve import solve
-from jugcore.formula.wanted import Solution, Wanted
 from jugcore.method.amounts import Written
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
+from jugcore.method.scales import resolution_g
 from jugcore.method.stages import STAGES, Boil
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF, READINGS
+from jugcore.solving.linearise import Free, Target, given_at, linearise, reading_of
+from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.solve import solve
+from jugcore.solving.variables import default_frees
 from jugcore.tests import depth
 from jugcore.tests.independent_lp import least_change
 from jugcore.tests.random_methods import random_method

@@ -11,11 +11,11 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.errors import BadDocument, DomainError, OutOfRange, SeveralProblems
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.boiling import boiling_point_c, pressure_at_altitude_pa
 from jugcore.physics.evaporation import boil_off_kg_h
+from jugcore.reading.report import report
 from jugcore.tests.tables import rows
 
 WIDE = {"id": "wide", "name": "Wide pot", "tare_g": 1250.0, "diameter_cm": 28.0, "capacity_ml": 8000.0}

@@ -8,13 +8,13 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.formula.process_shapes import DrawnReport
-from jugcore.formula.processes import drawn
 from jugcore.matter import infusion
 from jugcore.matter.library import library
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.stages import Steep
 from jugcore.method.walk import walk
+from jugcore.reading.processes.outcomes import drawn
+from jugcore.reading.processes.schema import DrawnReport
 from jugcore.tests.test_processes import Doc, line, stage, told
 
 

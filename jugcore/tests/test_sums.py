@@ -11,16 +11,16 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
+from jugcore.calculators.catalogue import SUMS, SumReport, sum_report
+from jugcore.calculators.serve import best_stroke, strokes_for
 from jugcore.errors import DomainError
-from jugcore.formula.reading import READING_OF
 from jugcore.matter.library import library
-from jugcore.method.document import compile_document
+from jugcore.method.compile import compile_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
 from jugcore.physics import boiling, sucrose
 from jugcore.physics.boiling import pressure_at_altitude_pa
-from jugcore.sums.catalogue import SUMS, SumReport, sum_report
-from jugcore.sums.serve import best_stroke, strokes_for
+from jugcore.reading.catalogue import READING_OF
 
 DEMO = Kitchen.model_validate(
     json.loads((Path(__file__).resolve().parents[2] / "docs" / "examples" / "ferrymans-spice.json").read_text(encoding="utf-8"))["kitchen"]

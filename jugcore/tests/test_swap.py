@@ -8,18 +8,19 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
+from jugcore.editing.edits import set_amount
 from jugcore.errors import DomainError
-from jugcore.formula.edits import set_amount
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.swap import Swapped, swap
-from jugcore.formula.telling import apart
-from jugcore.formula.way import Way
 from jugcore.matter.library import library
 from jugcore.method.amounts import Written
-from jugcore.method.carried import as_document
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
+from jugcore.method.substance_document import as_document
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.phrases import apart
+from jugcore.suggesting.substitute import Swapped, swap
+from jugcore.suggesting.suggestion import Way
 from jugcore.tests.test_readings import example
 
 SUGARS = (

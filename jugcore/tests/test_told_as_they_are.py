@@ -11,28 +11,28 @@ import numpy as np
 
 from jugcore.dosing.drink import drink_of
 from jugcore.errors import DomainError
-from jugcore.formula.asks import ScaleAsk, scale_report
-from jugcore.formula.consequences import dissolves_c
-from jugcore.formula.costs import product_cost
-from jugcore.formula.coumarin import coumarin
-from jugcore.formula.edits import resolution_g
-from jugcore.formula.exports import lines_table
-from jugcore.formula.fills import into_containers
-from jugcore.formula.named import named_otherwise
-from jugcore.formula.process_shapes import FoamReport
-from jugcore.formula.processes import foam_report
-from jugcore.formula.reading import READING_OF, readings
-from jugcore.formula.report import report
-from jugcore.formula.weighing import scale_for, weighings
+from jugcore.exchange.exports import lines_table
 from jugcore.matter.library import library
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
-from jugcore.method.carried import as_document
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.scales import resolution_g, scale_for
 from jugcore.method.stages import Aerate
+from jugcore.method.substance_document import as_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.energy import KCAL
 from jugcore.physics.foam import SECONDS, Tool, foam
+from jugcore.reading.bottle_fills import into_containers
+from jugcore.reading.catalogue import READING_OF, readings
+from jugcore.reading.consequences import dissolves_c
+from jugcore.reading.costs import product_cost
+from jugcore.reading.coumarin import coumarin
+from jugcore.reading.processes.outcomes import foam_report
+from jugcore.reading.processes.schema import FoamReport
+from jugcore.reading.report import report
+from jugcore.reading.stage_names import named_otherwise
+from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.weighing import weighings
 
 DATA = Path(__file__).parent / "data"
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.formula.read.spice import spice_started
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
+from jugcore.reading.readings.spice import spice_started
 
 
 def add(id: str, vessel: str, *lines: tuple[str, str, str]) -> dict[str, Any]:

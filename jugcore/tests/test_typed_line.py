@@ -6,10 +6,10 @@ import unittest
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-from jugcore.formula.naming import named
-from jugcore.formula.typed_line import recipe_line, typed_line
+from jugcore.exchange.line_search import recipe_line, typed_line
+from jugcore.exchange.name_match import named
 from jugcore.matter.library import library
-from jugcore.matter.words import plain, searchable
+from jugcore.matter.search_text import plain, searchable
 
 
 @dataclass(frozen=True)

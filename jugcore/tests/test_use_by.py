@@ -6,13 +6,13 @@ import unittest
 from datetime import date, timedelta
 from typing import Any
 
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.report import report
-from jugcore.formula.use_by import last_day
 from jugcore.keeping.days import Frozen
 from jugcore.keeping.lots import LotDate
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.keeping.use_by import last_day
+from jugcore.reading.report import report
 from jugcore.tests.batches import Book
 from jugcore.tests.random_methods import random_method
 

@@ -7,7 +7,8 @@ from collections import Counter
 
 import numpy as np
 
-from jugcore.method.document import Method, parse_document
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.stages import STAGES
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.water_activity import _water_activity

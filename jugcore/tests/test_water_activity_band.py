@@ -10,16 +10,16 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.read.base import Reading
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.report import report
 from jugcore.matter.minerals import as_table_salt
 from jugcore.matter.substance import KINDS
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.liquor import liquor
 from jugcore.physics.water_activity import water_activity
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.readings.base import Reading
+from jugcore.reading.report import report
 
 Doc = dict[str, Any]
 FREEZING = Path(__file__).parent / "data" / "freezing_points.csv"

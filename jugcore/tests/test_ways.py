@@ -9,13 +9,14 @@ from pathlib import Path
 import numpy as np
 
 from jugcore.errors import DomainError
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.way import Way, Ways
-from jugcore.formula.ways import MOST, ways
 from jugcore.method.amounts import Written
-from jugcore.method.document import Method, compile_document, parse_document
+from jugcore.method.compile import compile_document, parse_document
+from jugcore.method.method import Method
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
+from jugcore.reading.catalogue import READING_OF
+from jugcore.suggesting.suggestion import Way, Ways
+from jugcore.suggesting.suggestions import MOST, ways
 from jugcore.tests import depth
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.recorded.documents import dust

@@ -7,7 +7,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Query, Router, Status
 
-from jugcore.batch.asks import BatchDocument, RescueReport
+from jugcore.batch.requests import BatchDocument, RescueReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.batches import files, lists, log, services

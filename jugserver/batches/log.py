@@ -26,7 +26,7 @@ from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
 from jugserver.http.problems import Conflict
-from jugserver.pantry.placing import own_of
+from jugserver.pantry.pantry_overlay import own_of
 
 logger = logging.getLogger(__name__)
 

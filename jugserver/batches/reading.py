@@ -9,9 +9,9 @@ from uuid import UUID
 
 from pydantic import ValidationError
 
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
 from jugcore.batch.events import Logged
-from jugcore.batch.readable import readable
+from jugcore.batch.readable_log import readable
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
 from jugserver.batches.log import log_of_batch, logged

@@ -9,12 +9,12 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import AwareDatetime, Field
 
-from jugcore.batch.asks import BatchReport, LoggedDoc
 from jugcore.batch.events import Event
+from jugcore.batch.requests import BatchReport, LoggedDoc
 from jugcore.batch.summary import BatchSummary
-from jugcore.formula.asks import ScaleAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
+from jugcore.scaling.schema import ScaleAsk
 
 
 class BatchStart(Schema):

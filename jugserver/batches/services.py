@@ -12,16 +12,18 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore import __version__
-from jugcore.batch.asks import LoggedDoc, batch_report, rescue_report
-from jugcore.batch.on_label import allergens_on_label
-from jugcore.batch.sheet import sheet_of
-from jugcore.errors import BadDocument, shown
-from jugcore.formula.asks import ScaleAsk, scale_report
-from jugcore.formula.cooks import most_in_one
-from jugcore.formula.freeze import fingerprint, frozen
-from jugcore.formula.pots import in_its_pots, too_much, with_pots
-from jugcore.formula.report import report
-from jugcore.method.document import MethodDocument, compile_document
+from jugcore.batch.label_entries import allergens_on_label
+from jugcore.batch.requests import LoggedDoc, batch_report, rescue_report
+from jugcore.batch.run_sheet import sheet_of
+from jugcore.editing.freeze import fingerprint, frozen
+from jugcore.errors import BadDocument
+from jugcore.figures import shown
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
+from jugcore.reading.equipment.pots import in_its_pots, too_much, with_pots
+from jugcore.reading.report import report
+from jugcore.scaling.batch_split import most_in_one
+from jugcore.scaling.schema import ScaleAsk, scale_report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import log_of_batch, logged, tell

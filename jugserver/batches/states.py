@@ -15,16 +15,16 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from jugcore.batch.answered import keeping_of
-from jugcore.batch.as_it_is import AsItIs
+from jugcore.batch.actual import AsItIs
+from jugcore.batch.equipment import gear_met
 from jugcore.batch.freezer import frozen_spans
-from jugcore.batch.gear import gear_met
-from jugcore.batch.on_label import promised, stricter
-from jugcore.batch.sheet import sheet_of
+from jugcore.batch.keeping_entries import keeping_of
+from jugcore.batch.label_entries import promised, stricter
+from jugcore.batch.run_sheet import sheet_of
 from jugcore.batch.summary import BatchSummary, flow_seen, summary_of
 from jugcore.errors import DomainError
-from jugcore.formula.flow_trials import FlowTrial
-from jugcore.formula.use_by import UseBy
+from jugcore.reading.flow_trials import FlowTrial
+from jugcore.reading.keeping.use_by import UseBy
 from jugserver.accounts.models import Site
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
 from jugserver.batches.reading import reckoned, walked

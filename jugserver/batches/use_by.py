@@ -7,15 +7,15 @@ from datetime import date, datetime
 
 from django.utils import timezone
 
-from jugcore.batch.shapes import FrozenSpan
-from jugcore.formula.keeping import KeepingReport
-from jugcore.formula.use_by import UseBy, last_day
+from jugcore.batch.schema import FrozenSpan
 from jugcore.keeping.days import Frozen
 from jugcore.keeping.lots import Lot, lot_dates
-from jugcore.method.carried import substance_of
+from jugcore.method.substance_document import substance_of
+from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.keeping.use_by import UseBy, last_day
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Lot as LotRow
-from jugserver.pantry.placing import as_priced
+from jugserver.pantry.pantry_overlay import as_priced
 
 
 def use_by_of(site: Site, keeping: KeepingReport, made: date, frozen: Sequence[FrozenSpan] = ()) -> UseBy:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from jugcore.batch.chain import first_mark, mark
-from jugcore.formula.freeze import fingerprint_of
+from jugcore.editing.freeze import fingerprint_of
 from jugserver.batches.log import as_chained
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.formulas.models import Version

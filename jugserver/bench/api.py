@@ -6,19 +6,20 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel
 
-from jugcore.dosing.asks import DrinkReport
-from jugcore.formula.asks import OvershotReport, ScaleReport, SolveReport, WaysReport
-from jugcore.formula.hold_plans import HoldPlansReport
-from jugcore.formula.shapes import WalkReport
-from jugcore.formula.swap_asks import SwapReport
+from jugcore.dosing.schema import DrinkReport
 from jugcore.method.document import MethodDocument
+from jugcore.reading.schema import WalkReport
+from jugcore.scaling.schema import ScaleReport
+from jugcore.solving.schema import SolveReport
+from jugcore.suggesting.hold_plans import HoldPlansReport
+from jugcore.suggesting.schema import OvershotReport, SwapReport, WaysReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
-from jugserver.bench import asks
+from jugserver.bench import requests
 from jugserver.formulas import imports
+from jugserver.formulas.cross_contact import gear_of_site
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
 from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, GearOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
-from jugserver.formulas.shared import gear_of_site
 from jugserver.http.problems import Problem
 
 router = Router()
@@ -36,56 +37,58 @@ def _as_it_is(found: BaseModel | str) -> HttpResponse:
 def post_walk(request: HttpRequest, document: MethodDocument) -> HttpResponse:
     """Walk a document in the site's kitchen and report everything read off it."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.walk_document(actor=user, document=document))
+    return _as_it_is(requests.walk_document(actor=user, document=document))
 
 
 @router.post("/solve", response={200: SolveReport, **_REFUSALS, **_COMPUTED}, operation_id="solve")
 def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
     """What to change in a document so that targets hold; where they cannot, what collides and the nearest formula."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.solve_document(actor=user, document=payload.document, ask=payload.ask))
+    return _as_it_is(requests.solve_document(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/ways", response={200: WaysReport, **_REFUSALS, **_COMPUTED}, operation_id="ways")
 def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value, hold=payload.hold))
+    return _as_it_is(
+        requests.ways_of_document(actor=user, document=payload.document, reading=payload.reading, value=payload.value, hold=payload.hold)
+    )
 
 
 @router.post("/swap", response={200: SwapReport, **_REFUSALS, **_COMPUTED}, operation_id="swap")
 def post_swap(request: HttpRequest, payload: SwapIn) -> HttpResponse:
     """One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.swap_in_document(actor=user, document=payload.document, ask=payload.ask))
+    return _as_it_is(requests.swap_in_document(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/drink", response={200: DrinkReport, **_REFUSALS, **_COMPUTED}, operation_id="drink")
 def post_drink(request: HttpRequest, payload: DrinkIn) -> HttpResponse:
     """A dose of a document's product in a drink: what is in the cup, how it is balanced, and what would move that."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.drink_of_document(actor=user, document=payload.document, ask=payload.ask))
+    return _as_it_is(requests.drink_of_document(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/scale", response={200: ScaleReport, **_REFUSALS, **_COMPUTED}, operation_id="scale")
 def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
     """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.scale_document(actor=user, document=payload.document, ask=payload.ask))
+    return _as_it_is(requests.scale_document(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/holds", response={200: HoldPlansReport, **_REFUSALS, **_COMPUTED}, operation_id="holds")
 def post_holds(request: HttpRequest, payload: HoldIn) -> HttpResponse:
     """A hold of a document on the hob, wrapped, in a flask, as it stands: its course and what comes of it."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.hold_plans_of_document(actor=user, document=payload.document, stage=payload.stage))
+    return _as_it_is(requests.hold_plans_of_document(actor=user, document=payload.document, stage=payload.stage))
 
 
 @router.post("/export", response={200: ExportOut, **_REFUSALS, 422: Problem}, operation_id="export")
 def post_export(request: HttpRequest, payload: ExportIn) -> ExportOut:
     """A document as a schema.org recipe or as a table of lines, and what that cannot hold."""
     user, _ = signed_in(request)
-    return asks.export_document(actor=user, document=payload.document, form=payload.form)
+    return requests.export_document(actor=user, document=payload.document, form=payload.form)
 
 
 @router.get("/gear", response={200: list[GearOut], **_REFUSALS}, operation_id="gear_seen")
@@ -114,4 +117,4 @@ def post_import_rows(request: HttpRequest, payload: RowsIn) -> ImportFormula:
 def post_overshot(request: HttpRequest, payload: OvershotIn) -> HttpResponse:
     """What can be done when more of a line went into a blend than was asked for."""
     user, _ = signed_in(request)
-    return _as_it_is(asks.overshot_in_document(actor=user, document=payload.document, ask=payload.ask))
+    return _as_it_is(requests.overshot_in_document(actor=user, document=payload.document, ask=payload.ask))

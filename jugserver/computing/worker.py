@@ -31,10 +31,10 @@ def warm() -> bool:
     import clarabel
     import scipy.optimize
 
-    import jugcore.formula.asks
+    import jugcore.solving.schema
     import jugcore.tasting.aim
 
-    return bool(clarabel and scipy.optimize and jugcore.formula.asks and jugcore.tasting.aim)
+    return bool(clarabel and scipy.optimize and jugcore.solving.schema and jugcore.tasting.aim)
 
 
 def in_words(function: Callable[..., BaseModel], arguments: tuple[Any, ...]) -> str:

@@ -17,14 +17,15 @@ import numpy as np
 from pydantic import TypeAdapter
 
 from jugcore.batch import events as e
-from jugcore.batch.as_it_is import as_it_is
-from jugcore.batch.cooling import cooling_log
+from jugcore.batch.actual import as_it_is
+from jugcore.batch.cooling_log import cooling_log
 from jugcore.batch.record import read
 from jugcore.batch.rescue import rescue
-from jugcore.batch.shapes import SheetReport, SheetStep
-from jugcore.batch.sheet import sheet
-from jugcore.formula.freeze import frozen
-from jugcore.method.document import MethodDocument, compile_document
+from jugcore.batch.run_sheet import sheet
+from jugcore.batch.schema import SheetReport, SheetStep
+from jugcore.editing.freeze import frozen
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
 from jugserver.demo.load import BATCHES, demo_document, demo_kitchen
 
 #: Formula and how many batches of it in the nine weeks.

@@ -12,10 +12,10 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-from jugcore.batch.shapes import SheetLine, SheetReport, SheetStep
-from jugcore.errors import shown
-from jugcore.formula.keeping import DEFERS
-from jugcore.keeping.cooling import ALL_S, FIRST_S, MIDDLE_C
+from jugcore.batch.schema import SheetLine, SheetReport, SheetStep
+from jugcore.figures import shown
+from jugcore.keeping.two_stage_cooling import ALL_S, FIRST_S, MIDDLE_C
+from jugcore.reading.keeping.assessment import DEFERS
 from jugserver.exchange.scripts import BOLD, PLAIN, drawable, marked_up, use_fonts
 
 

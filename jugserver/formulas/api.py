@@ -8,8 +8,8 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Path, Query, Router, Status
 
+from jugcore.exchange.compare import CompareReport
 from jugcore.families.starters import Starters, starters
-from jugcore.formula.compare import CompareReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.formulas import lists, services, versions

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.method import Method
 from jugserver.accounts.models import Site
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.placing import placed
+from jugserver.pantry.pantry_overlay import placed
 
 
 def compiled(document: MethodDocument, site: Site) -> Method:

@@ -7,7 +7,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.formula.imports import MOST_CHARACTERS, MOST_ROWS, Told
+from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Told
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 

@@ -7,17 +7,18 @@ from collections.abc import Sequence
 from functools import cache
 
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
-from jugcore.formula.line_words import counted, measured, piece_of
-from jugcore.formula.naming import NOTHING, named
+from jugcore.exchange.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
+from jugcore.exchange.name_match import NOTHING, named
+from jugcore.exchange.recipe_lines import counted, measured, piece_of
 from jugcore.matter.library import library
-from jugcore.method.document import Method, MethodDocument
+from jugcore.method.document import MethodDocument
+from jugcore.method.method import Method
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, ImportRow, MeantRow, Measures, RowsIn
 from jugserver.formulas.models import Formula
-from jugserver.pantry.placing import keys_in, titles_of
+from jugserver.pantry.pantry_overlay import keys_in, titles_of
 from jugserver.pantry.search import SiteShelf, asked_once, row_of, search
 
 #: Others that a line may mean, shown beside the likeliest.

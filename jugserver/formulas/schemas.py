@@ -9,12 +9,13 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.dosing.asks import DrinkAsk
-from jugcore.formula.asks import OvershotAsk, ScaleAsk, SolveAsk
-from jugcore.formula.swap_asks import SwapAsk
+from jugcore.dosing.schema import DrinkAsk
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL
 from jugcore.method.kitchen import Gear
+from jugcore.scaling.schema import ScaleAsk
+from jugcore.solving.schema import SolveAsk
+from jugcore.suggesting.schema import OvershotAsk, SwapAsk
 
 
 class JugMark(Schema):

@@ -10,8 +10,8 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore import __version__
+from jugcore.editing.keeping_answers import resting
 from jugcore.errors import BadDocument, DomainError
-from jugcore.formula.answers import resting
 from jugcore.method.document import MethodDocument
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User

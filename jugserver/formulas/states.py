@@ -12,17 +12,17 @@ from django.db.models import OuterRef, Subquery
 
 from jugcore import __version__
 from jugcore.errors import DomainError
-from jugcore.formula.pots import in_its_pots
-from jugcore.formula.report import report
-from jugcore.formula.shared import gear_touched
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.reading.equipment.cross_contact import gear_touched
+from jugcore.reading.equipment.pots import in_its_pots
+from jugcore.reading.report import report
 from jugserver.accounts.models import Site
 from jugserver.formulas.compiling import in_kitchen
 from jugserver.formulas.models import DraftSave, Formula, FormulaState
 from jugserver.formulas.schemas import JugMark
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.placing import keys_in, placed
+from jugserver.pantry.pantry_overlay import keys_in, placed
 from jugserver.process.by_and_by import by_and_by
 from jugserver.process.words import searched
 

@@ -9,12 +9,13 @@ from django.db import transaction
 from django.http import Http404
 
 from jugcore import __version__
+from jugcore.editing.freeze import fingerprint, frozen, thawed
 from jugcore.errors import BadDocument
-from jugcore.formula.compare import CompareReport, Side, compare
-from jugcore.formula.freeze import fingerprint, frozen, thawed
-from jugcore.formula.report import report
-from jugcore.method.document import MethodDocument, compile_document
+from jugcore.exchange.compare import CompareReport, Side, compare
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
@@ -23,7 +24,7 @@ from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, Rea
 from jugserver.formulas.services import save_draft
 from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
-from jugserver.pantry.placing import own_keys
+from jugserver.pantry.pantry_overlay import own_keys
 
 
 @transaction.atomic

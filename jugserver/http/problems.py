@@ -16,7 +16,7 @@ from psycopg.errors import DiskFull
 from pydantic import Field
 
 from jugcore.errors import DomainError, NotUnderstood, SeveralProblems
-from jugcore.method.explain import explain
+from jugcore.method.schema_messages import explain
 from jugserver.process.disk import nearly_full
 
 logger = logging.getLogger(__name__)

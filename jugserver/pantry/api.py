@@ -7,14 +7,14 @@ from typing import Annotated
 from django.http import HttpRequest
 from ninja import Path, Query, Router, Status
 
-from jugcore.formula.typed_line import recipe_line
-from jugcore.method.labels import LabelDoc, LabelReport, label_report
+from jugcore.exchange.line_search import recipe_line
+from jugcore.method.label_document import LabelDoc, LabelReport, label_report
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.http.paging import Cursor, cursor_at, cursor_of
 from jugserver.http.problems import Problem
 from jugserver.pantry import services
-from jugserver.pantry.placing import titles_of
+from jugserver.pantry.pantry_overlay import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
 from jugserver.pantry.search import MOST, After, SiteShelf, ended_at, search
 from jugserver.pantry.shapes import hit, whole

@@ -8,8 +8,8 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.matter.substance import KnownBy
-from jugcore.method.carried import StrengthDoc, SubstanceDoc
 from jugcore.method.fields import Text, Title
+from jugcore.method.substance_document import StrengthDoc, SubstanceDoc
 
 
 class HitOut(Schema):

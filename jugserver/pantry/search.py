@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
 
-from jugcore.matter.words import plain
+from jugcore.matter.search_text import plain
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
 from jugserver.process.planned import planned_anew

@@ -13,8 +13,8 @@ from django.utils import timezone
 
 from jugcore.errors import BadDocument
 from jugcore.matter.library import library
-from jugcore.matter.words import plain, searchable
-from jugcore.method.carried import SubstanceDoc, substance_of
+from jugcore.matter.search_text import plain, searchable
+from jugcore.method.substance_document import SubstanceDoc, substance_of
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.http.problems import Conflict

@@ -6,13 +6,13 @@ from typing import cast
 
 from jugcore import components as c
 from jugcore.keeping.opened import good_until
-from jugcore.matter.hazards import HAZARDS
 from jugcore.matter.library import library
 from jugcore.matter.matter import brix_of
 from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
-from jugcore.method.carried import StrengthDoc, substance_of
+from jugcore.matter.substance_hazards import HAZARDS
+from jugcore.method.substance_document import StrengthDoc, substance_of
 from jugserver.pantry.models import Ingredient, Lot, Pack
-from jugserver.pantry.placing import as_priced
+from jugserver.pantry.pantry_overlay import as_priced
 from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
 
 

@@ -8,15 +8,15 @@ from django.http import HttpRequest
 from ninja import Path, Router, Schema
 from pydantic import Field
 
+from jugcore.calculators.base import Field as SumField
+from jugcore.calculators.catalogue import SUMS, SumCard, SumReport, sum_cards, sum_report
 from jugcore.errors import BadDocument
 from jugcore.method.fields import Text
-from jugcore.sums.base import Field as SumField
-from jugcore.sums.catalogue import SUMS, SumCard, SumReport, sum_cards, sum_report
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.http.problems import Problem
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.placing import own_of
+from jugserver.pantry.pantry_overlay import own_of
 
 router = Router()
 

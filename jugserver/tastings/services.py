@@ -11,7 +11,9 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore.errors import BadDocument
-from jugcore.method.document import Method, MethodDocument, compile_document
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
+from jugcore.method.method import Method
 from jugcore.tasting.aim import aim_report
 from jugcore.tasting.benchmark import Known, benchmark_report
 from jugcore.tasting.sheet import BenchmarkDoc, OfOurs

@@ -8,13 +8,13 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.matter.matter import TRACERS, Matter
 from jugcore.method.amounts import All, Amount
 from jugcore.method.context import Context
 from jugcore.method.fields import MOST_LINES, Id, Part, Text, Title, VesselId
-from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, flashed, pour_out
+from jugcore.method.state import Flow, State
 from jugcore.physics import thermal
 
 # Seconds to fetch, weigh and put in one line (common practice, no source).

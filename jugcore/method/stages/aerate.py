@@ -8,12 +8,12 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats, shown
+from jugcore.figures import Floats, shown
 from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import number
-from jugcore.method.flows import State
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
+from jugcore.method.state import State
 from jugcore.physics.foam import SECONDS, Foam, Tool, foam, kept_when_beaten
 
 

@@ -9,12 +9,12 @@ import numpy as np
 from pydantic import Field
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats, shown
+from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.matter.mixtures import boiling_point_of
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, Text, Title, VesselId
-from jugcore.method.flows import Flow, State, film_left
+from jugcore.method.state import Flow, State, film_left
 from jugcore.physics import thermal, water
 
 

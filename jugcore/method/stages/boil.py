@@ -13,15 +13,15 @@ import numpy as np
 from pydantic import model_validator
 
 from jugcore import components as c
-from jugcore.errors import Bools, Floats, shown
+from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.matter.mixtures import boiling_point
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, number
-from jugcore.method.flows import Flow, State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, Trace, finish
 from jugcore.method.stages.warm import heating_power_w
+from jugcore.method.state import Flow, State
 from jugcore.physics import thermal, water
 from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
 

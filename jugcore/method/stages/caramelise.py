@@ -8,13 +8,13 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
-from jugcore.errors import Floats, shown
+from jugcore.figures import Floats, shown
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
-from jugcore.method.flows import Flow, State
 from jugcore.method.reactions import to_caramel
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
 from jugcore.method.stages.warm import heating_power_w
+from jugcore.method.state import Flow, State
 from jugcore.physics import thermal, water
 
 #: Kelvin a minute that sugar climbs over medium heat: fast, typical, slow (common practice, no source).

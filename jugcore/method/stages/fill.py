@@ -9,8 +9,8 @@ from pydantic import Field
 
 from jugcore.method.context import Context
 from jugcore.method.fields import VesselId, number
-from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.state import Flow, State
 
 
 class Fill(StageBase):

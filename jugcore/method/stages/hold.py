@@ -7,13 +7,13 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from jugcore.errors import Floats, shown
+from jugcore.figures import Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Part, number
-from jugcore.method.flows import State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, Trace, finish, refuse_empty
+from jugcore.method.state import State
 
 Place = Literal["hob", "wrapped", "flask", "air", "fridge"]
 #: W/(m²·K) from what is held to its surroundings: estimates, as far off as a lid or a draught makes them.

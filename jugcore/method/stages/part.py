@@ -8,12 +8,12 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from jugcore.errors import Bools, Floats, shown
+from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, VesselId, number
-from jugcore.method.flows import Flow, State
 from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.state import Flow, State
 
 #: Share of milled solids a fine sieve holds back; whole pieces all stay (estimate).
 MILLED_RETAINED = 0.97

@@ -6,14 +6,14 @@ from typing import Literal
 
 import numpy as np
 
-from jugcore.errors import Bools, Floats, shown
+from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.mixtures import boiling_point_of
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
-from jugcore.method.flows import State
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
 from jugcore.method.stages.hold import LOSS, LOSS_FACTORS, surface_m2
+from jugcore.method.state import State
 
 # W/(m²·K) from a pot to its surroundings, and how far that may be off: estimates.
 _LOSS = {"air": LOSS["air"], "cold_water": 150.0, "fridge": LOSS["fridge"]}

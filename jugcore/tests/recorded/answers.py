@@ -8,11 +8,14 @@ from functools import partial
 from typing import Any
 
 from jugcore.errors import DomainError
-from jugcore.formula.asks import ScaleAsk, ScaleReport, SolveAsk, SolveReport, WaysReport, scale_report, solve_report, ways_report
-from jugcore.formula.compare import Side, compare
-from jugcore.formula.report import report
-from jugcore.method.document import Method, parse_document
+from jugcore.exchange.compare import Side, compare
+from jugcore.method.compile import parse_document
+from jugcore.method.method import Method
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
+from jugcore.scaling.schema import ScaleAsk, ScaleReport, scale_report
+from jugcore.solving.schema import SolveAsk, SolveReport, solve_report
+from jugcore.suggesting.schema import WaysReport, ways_report
 from jugcore.tests.recorded.documents import Doc, example
 
 

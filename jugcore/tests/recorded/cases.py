@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from jugcore.families.family import families
-from jugcore.formula.asks import OvershotAsk, overshot_report
+from jugcore.suggesting.schema import OvershotAsk, overshot_report
 from jugcore.tests.recorded.answers import asked, boil, compared, scaled, solved, walk_example, walked, ways
 from jugcore.tests.recorded.cups import cups
 from jugcore.tests.recorded.documents import EXAMPLES, boiled, dust, example, pears

@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from jugcore.dosing.asks import DrinkAsk, DrinkReport, drink_report
-from jugcore.method.document import Method
+from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
+from jugcore.method.method import Method
 from jugcore.tests.recorded.answers import asked
 from jugcore.tests.recorded.documents import Doc, example
 

@@ -9,10 +9,9 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.formula.reading import readings
 from jugcore.matter import infusion, mixtures
 from jugcore.matter.matter import Matter
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.parameters import KITCHEN, bounds_of
 from jugcore.method.stages.aerate import MIX_NAMES
 from jugcore.method.walk import walk
@@ -20,6 +19,7 @@ from jugcore.physics import acidity, boiling, evaporation, sucrose, thermal, wat
 from jugcore.physics.foam import SECONDS, TOOL_NAMES, Tool, coffee_is, floats_on, foam
 from jugcore.physics.sweetness import sweetness_g
 from jugcore.physics.water_activity import water_activity
+from jugcore.reading.catalogue import readings
 from jugcore.tests.recorded.documents import Doc, pears
 
 #: Functions of the physics by their edges: what is given beside, the name, the least and the most (None: no end).

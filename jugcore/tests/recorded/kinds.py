@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from jugcore.families.family import Family, School
-from jugcore.formula.report import report
-from jugcore.method.document import compile_document
+from jugcore.method.compile import compile_document
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 
 
 def schools(one: Family) -> Any:

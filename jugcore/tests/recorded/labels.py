@@ -5,9 +5,9 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.labels import LabelDoc, label_report
+from jugcore.method.label_document import LabelDoc, label_report
 from jugcore.tasting.aim import aim_report
 from jugcore.tasting.benchmark import Known, benchmark_report
 from jugcore.tasting.sheet import BenchmarkDoc

@@ -6,7 +6,7 @@ from datetime import timedelta
 from functools import partial
 from typing import Any
 
-from jugcore.batch.asks import batch_report, rescue_report
+from jugcore.batch.requests import batch_report, rescue_report
 from jugcore.families.family import families
 from jugcore.tests.batches import START, Book, blended, pear_syrup, random_log
 from jugcore.tests.recorded.answers import less, or_refused

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from jugcore.calculators.catalogue import SUMS, sum_report
 from jugcore.method.kitchen import Kitchen
-from jugcore.sums.catalogue import SUMS, sum_report
 from jugcore.tests.recorded.answers import or_refused
 from jugcore.tests.recorded.documents import KITCHEN
 

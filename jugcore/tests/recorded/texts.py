@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from jugcore.errors import DomainError, NotUnderstood, SeveralProblems
-from jugcore.formula.report import report
-from jugcore.method.document import parse_document
+from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
+from jugcore.reading.report import report
 from jugcore.tests.recorded.documents import Doc, dust, pears, with_, without
 
 AMOUNTS = (

@@ -11,8 +11,8 @@ from typing import Any
 from unittest import TestCase
 
 from jugcore.errors import BadDocument
-from jugcore.formula.asks import SolveAsk, solve_report
-from jugcore.method.document import compile_document
+from jugcore.method.compile import compile_document
+from jugcore.solving.schema import SolveAsk, solve_report
 from jugserver.computing.pool import MOST_OF_ONE, Asking, Busy, Left, Pool, TooLong, asking
 from jugserver.computing.tests.work import dies, hungry, refuses, slow
 from jugserver.computing.turns import Turns

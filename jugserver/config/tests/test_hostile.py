@@ -9,9 +9,9 @@ from uuid import uuid4
 
 from django.test import Client
 
-from jugcore.formula.naming import named
-from jugcore.formula.reading import READING_OF
-from jugcore.formula.typed_line import typed_line
+from jugcore.exchange.line_search import typed_line
+from jugcore.exchange.name_match import named
+from jugcore.reading.catalogue import READING_OF
 from jugcore.tests.depth import DEEP
 from jugserver.config.tests.shop import ShopCase
 from jugserver.pantry.search import SiteShelf, asked_once

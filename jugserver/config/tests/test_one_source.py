@@ -16,9 +16,9 @@ import numpy as np
 from pypdf import PdfReader
 
 from jugcore import components as c
-from jugcore.errors import Floats
+from jugcore.figures import Floats
 from jugcore.method.context import Context
-from jugcore.method.document import Method
+from jugcore.method.method import Method
 from jugserver.batches.reading import walked_before
 from jugserver.batches.states import forget
 from jugserver.batches.tests.kitchen import begun_batch

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from jugcore.matter.library import library
-from jugcore.matter.words import plain
+from jugcore.matter.search_text import plain
 from jugcore.method.document import MethodDocument
 from jugserver.accounts.models import User
 from jugserver.config.tests.shop import ShopCase

@@ -6131,7 +6131,7 @@ export interface components {
              * Bands
              * @description From where to where each side may be; nothing where it has no band.
              */
-            bands: (components["schemas"]["jugcore__formula__compare__Band"] | null)[];
+            bands: (components["schemas"]["jugcore__exchange__compare__Band"] | null)[];
         };
         /**
          * CompareReport
@@ -8689,7 +8689,7 @@ export interface components {
          * Band
          * @description From where to where.
          */
-        jugcore__formula__compare__Band: {
+        jugcore__exchange__compare__Band: {
             /** Low */
             low: number;
             /** High */

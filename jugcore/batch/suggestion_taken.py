@@ -1,0 +1,82 @@
+"""What of a way's document a batch follows: the change it claims, and nothing else of what it says.
+
+A way comes from a tablet as a whole document, and whoever may cook may send one. It can change how much goes in,
+where a boil ends, which lines and steps there are. What the formula *is* stays as the batch was started: its
+substances, what was answered about keeping, its kitchen, its name, and how every step that stays is done.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from jugcore.batch import events as e
+from jugcore.batch.events import Logged
+from jugcore.editing.edits import set_amount
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
+from jugcore.method.stages import Adding, Boil, Join, LineDoc, StageBase
+
+
+def chosen(plan: Logged, before: MethodDocument, standing: Sequence[Logged]) -> MethodDocument:
+    """The document followed from a way on, instead of the one followed before it."""
+    what = plan.event.what
+    assert isinstance(what, e.PutRight)
+    cut = cut_down(what.document, before)
+    return _as_it_was_asked(cut, before, [entry.event.what for entry in standing if entry.seq < plan.seq])
+
+
+def cut_down(way: MethodDocument, before: MethodDocument) -> MethodDocument:
+    """``before`` with what a way may change of it."""
+    lines = {line.id: line for stage in before.stages if isinstance(stage, Adding) for line in stage.lines}
+    stages = {stage.id: stage for stage in before.stages}
+    vessels = {vessel.id for vessel in before.vessels}
+    used = {line.substance for line in lines.values()}
+    return before.model_copy(
+        update={
+            "stages": tuple(_stage(stage, stages.get(stage.id), lines) for stage in way.stages),
+            "vessels": (*before.vessels, *(vessel for vessel in way.vessels if vessel.id not in vessels)),
+            # What the batch was started with, carried or from the library, is what it was then.
+            "substances": {**{id: facts for id, facts in way.substances.items() if id not in used}, **before.substances},
+        }
+    )
+
+
+def _stage(stage: StageBase, was: StageBase | None, lines: dict[str, LineDoc]) -> StageBase:
+    """A stage of a way as far as it may be another than it was; one that is new as it says."""
+    if isinstance(stage, Adding):
+        own = tuple(_line(line, lines.get(line.id)) for line in stage.lines)
+        stage = stage.model_copy(update={"lines": own})
+    if was is None or type(was) is not type(stage):
+        return stage
+    if isinstance(stage, Adding):
+        return was.model_copy(update={"lines": stage.lines, "total": stage.total})
+    if isinstance(stage, Boil):
+        return was.model_copy(update={"until": stage.until})
+    if isinstance(stage, Join):
+        return was.model_copy(update={"amount": stage.amount})
+    return was
+
+
+def _line(line: LineDoc, was: LineDoc | None) -> LineDoc:
+    return line if was is None else was.model_copy(update={"amount": line.amount})
+
+
+def _as_it_was_asked(way: MethodDocument, first: MethodDocument, before: Sequence[e.What]) -> MethodDocument:
+    """A way's document with what was asked put back where it carries what was measured.
+
+    A way starts from the batch as it is, so its document says what went in and how far the
+    pot was boiled. The log says that already; what was asked must not be forgotten over it.
+    """
+    weighed = {what.line for what in before if isinstance(what, e.Weighed)}
+    seen = {(what.stage, round(what.mass_g, 3)) for what in before if isinstance(what, e.PotWeighed)}
+    asked = compile_document(first)
+    for id in weighed & asked.amounts.keys():
+        way = set_amount(way, id, asked.amounts[id])
+    stages = {stage.id: stage for stage in first.stages}
+
+    def back(stage: StageBase) -> StageBase:
+        was = stages.get(stage.id)
+        measured = isinstance(stage, Boil) and stage.until.kind == "mass_g" and (stage.id, round(stage.until.value, 3)) in seen
+        return was if measured and isinstance(was, Boil) else stage
+
+    return way.model_copy(update={"stages": tuple(back(stage) for stage in way.stages)})

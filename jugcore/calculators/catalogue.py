@@ -1,0 +1,169 @@
+"""Every sum there is, and asking one as plain data."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import BaseModel, Field, ValidationError
+
+from jugcore.calculators.acid import AcidAdjust, AcidSolution, Saline
+from jugcore.calculators.base import Answer, Sum, as_weighed, ask
+from jugcore.calculators.dairy import StandardiseFat, TinSweet
+from jugcore.calculators.measure import Refractometer, ScaleStep, Spoons
+from jugcore.calculators.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
+from jugcore.calculators.sugar import BoilingPoint, ColdLimit, CookDown, Dilute, SugarRatio
+from jugcore.errors import BadDocument, OutOfRange
+from jugcore.method.document import MethodDocument
+from jugcore.method.kitchen import Kitchen
+from jugcore.method.substance_document import SubstanceDoc
+
+SUMS: dict[str, Sum] = {
+    each.id: each
+    for each in (
+        SugarRatio(),
+        CookDown(),
+        Dilute(),
+        Refractometer(),
+        ColdLimit(),
+        BoilingPoint(),
+        StandardiseFat(),
+        TinSweet(),
+        AcidSolution(),
+        AcidAdjust(),
+        Saline(),
+        Spoons(),
+        ScaleStep(),
+        Pump(),
+        BottleFill(),
+        WhippedCoffee(),
+        OverrunByWeighing(),
+    )
+}
+
+
+class SumChoiceReport(BaseModel):
+    value: str
+    title: str
+
+
+class SumFieldReport(BaseModel):
+    """A field of a sum, and what stands in it."""
+
+    id: str
+    title: str
+    kind: str = Field(description="number, choice, ingredient or text.")
+    unit: str
+    digits: int
+    choices: list[SumChoiceReport]
+    two_way: bool = Field(description="Whether it follows when another is typed.")
+    help: str
+    value: float | str
+
+
+class SumLineReport(BaseModel):
+    """Something that comes out and cannot be typed."""
+
+    title: str
+    value: float
+    unit: str
+    digits: int
+    low: float | None
+    high: float | None
+
+
+class SquareReport(BaseModel):
+    """The mixing square: fat of the one, of the other, what is wanted, and parts of each."""
+
+    a: float
+    b: float
+    wanted: float
+    parts_a: float
+    parts_b: float
+
+
+class SumReport(BaseModel):
+    """A sum worked out: its fields, what comes out, sentences, and a document to carry into a formula."""
+
+    id: str
+    title: str
+    what: str
+    fields: list[SumFieldReport]
+    lines: list[SumLineReport]
+    words: list[str]
+    square: SquareReport | None
+    document: MethodDocument | None
+
+
+class SumCard(BaseModel):
+    """A sum in the list."""
+
+    id: str
+    title: str
+    what: str
+
+
+def sum_cards() -> list[SumCard]:
+    return [SumCard(id=each.id, title=each.title, what=each.what) for each in SUMS.values()]
+
+
+def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None) -> SumReport:
+    """Work a sum out, as plain data.
+
+    Raises BadDocument for a sum or choice that is none, OutOfRange at a field that is no number or cannot be.
+    """
+    which = SUMS.get(id)
+    if which is None:
+        raise BadDocument("sum", f"“{id}” is no sum here.", f"Use one of: {', '.join(SUMS)}.")
+    answer = ask(which, kitchen, values, typed, substances)
+    standing = {**which.starts(kitchen), **{k: v for k, v in values.items() if any(f.id == k for f in which.fields)}, **answer.values}
+    document = answer.document
+    return SumReport(
+        id=which.id,
+        title=which.title,
+        what=which.what,
+        fields=[
+            SumFieldReport(
+                id=f.id,
+                title=f.title,
+                kind=f.kind,
+                unit=f.unit,
+                digits=f.digits,
+                choices=[SumChoiceReport(value=x.value, title=x.title) for x in f.choices],
+                two_way=f.two_way,
+                help=f.help,
+                value=_shown(standing[f.id], f.kind),
+            )
+            for f in which.fields
+        ],
+        lines=_lines(answer),
+        words=list(answer.words),
+        square=None
+        if answer.square is None
+        else SquareReport(a=answer.square[0], b=answer.square[1], wanted=answer.square[2], parts_a=answer.square[3], parts_b=answer.square[4]),
+        document=None if document is None else _carried(document, kitchen, typed or which.fields[0].id),
+    )
+
+
+def _carried(document: dict[str, Any], kitchen: Kitchen, typed: str) -> MethodDocument:
+    """What a sum carries into a formula. Raises OutOfRange at what was typed where no formula takes as much."""
+    try:
+        return MethodDocument.model_validate(as_weighed(document, kitchen))
+    except ValidationError:
+        raise OutOfRange(
+            typed, "What comes of that is more than a formula takes, or less.", "Type a figure nearer to what a kitchen makes."
+        ) from None
+
+
+def _shown(value: Any, kind: str) -> float | str:
+    """What stands in a field: numbers as numbers."""
+    return float(str(value).strip().replace(",", ".")) if kind == "number" else str(value)
+
+
+def _lines(answer: Answer) -> list[SumLineReport]:
+    return [
+        SumLineReport(title=x.title, value=x.value, unit=x.unit, digits=x.digits, low=x.low, high=x.high)
+        for x in answer.lines
+        if math.isfinite(x.value)
+    ]

@@ -1,0 +1,1 @@
+"""Formulas beside each other, and files in and out."""

@@ -1,1 +1,0 @@
-"""Reads of the walk: readings, consequences, and the report a screen is drawn from."""

@@ -1,1 +1,0 @@
-"""Readings, a file a subject; the catalogue of them is jugcore.formula.reading."""

@@ -1,0 +1,199 @@
+"""Substances that a document carries itself, and their way there and back."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from jugcore.errors import BadDocument
+from jugcore.matter.substance import EU_ALLERGENS, Enzyme, KnownBy, Opened, Piece, Range, Substance, substance_from_composition
+from jugcore.matter.substance_hazards import HAZARDS
+from jugcore.method.fields import Id, Part, Text, Title, number
+
+
+class PieceDoc(Part):
+    """What one of something weighs: a pod, a tin."""
+
+    grams: float = number(..., unit="g", gt=0, le=100_000, description="One of them")
+    spread: float = number(0.2, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
+
+
+class _InOrder(Part):
+    """Two figures, the lower one first."""
+
+    low: float
+    high: float
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.low > self.high:
+            raise ValueError("The least is above the most.\nGive the lower figure first.")
+        return self
+
+
+class StrengthDoc(_InOrder):
+    """How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with."""
+
+    low: float = Field(gt=0, le=1000)
+    high: float = Field(gt=0, le=1000)
+
+
+class ShareDoc(_InOrder):
+    """A share of a mass, from least to most."""
+
+    low: float = Field(gt=0, le=1)
+    high: float = Field(gt=0, le=1)
+
+
+class WindowDoc(_InOrder):
+    """A window of temperature or pH."""
+
+    low: float = Field(ge=0, le=150)
+    high: float = Field(ge=0, le=150)
+
+
+class OpenedDoc(_InOrder):
+    """Days it keeps once opened, least and most, and where."""
+
+    low: float = Field(ge=0, le=10_000)
+    high: float = Field(ge=0, le=10_000)
+    storage: Literal["ambient", "chilled"]
+
+
+class DoseDoc(_InOrder):
+    """Grams for a kilogram, from least to most."""
+
+    low: float = Field(gt=0, le=1000)
+    high: float = Field(gt=0, le=1000)
+
+
+class EnzymeDoc(Part):
+    """What a data sheet says of an enzyme."""
+
+    source: Title
+    works_c: WindowDoc | None = None
+    dies_c: float | None = number(None, unit="°C", ge=0, le=150, description="Where it is lost within minutes")
+    ph: WindowDoc | None = None
+    activity: float | None = Field(None, gt=0, le=1e12, description="The maker's figure, in the maker's unit.")
+    activity_unit: Title | None = None
+    sheet: Title | None = Field(None, description="Which data sheet says so.")
+    dose_g_kg: DoseDoc | None = Field(None, description="Grams of it for a kilogram of starch, by the sheet.")
+
+
+class SubstanceDoc(Part):
+    """A substance carried in the document itself. What came later is None where nobody said, so that older documents stay the same."""
+
+    title: Title
+    kind: Title = "other"
+    basis: KnownBy = "estimate"
+    composition_g_per_100g: dict[Title, float]
+    free_sugars_g_per_100g: float | None = Field(None, ge=0, le=100)
+    density_g_ml: float = number(1.0, unit="g/ml", gt=0, le=25, description="As a spoon or cup meets it")
+    density_spread: float = number(0.1, unit="1", ge=0, le=0.9, description="Relative uncertainty of that, ±")
+    storage: Literal["ambient", "chilled"] = "ambient"
+    is_ground: bool = False
+    allergens: tuple[Title, ...] = ()
+    check_pack_for: tuple[Title, ...] = ()
+    also_called: tuple[Title, ...] = ()
+    strength: StrengthDoc | None = None
+    pieces: dict[Annotated[str, Field(pattern=r"^[a-z]{1,40}$")], PieceDoc] = Field({}, description="What one weighs, by the word people count it by")
+    source: Text = ""
+    note: Text = ""
+    other_form: Id | None = Field(None, description="The same ground, of something whole; the same whole, of something ground.")
+    character: Text | None = Field(None, description="How it tastes and colours, in a few words.")
+    hazards: tuple[Title, ...] | None = Field(None, description="What it can do, by code.")
+    opened: OpenedDoc | None = None
+    edible_portion: ShareDoc | None = Field(None, description="Left of what is bought, once peeled, cored, stoned.")
+    juice_yield: ShareDoc | None = Field(None, description="Of that, what a press gives.")
+    enzyme: EnzymeDoc | None = None
+    ph: float | None = Field(None, ge=0, le=14, description="As measured, at room temperature.")
+    price_per_kg: float | None = Field(None, ge=0, le=1_000_000, description="In the site's currency.")
+    of: Id | None = Field(None, description="The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.")
+
+
+def substance_of(id: str, doc: SubstanceDoc) -> Substance:
+    """A substance as a document carries it, checked.
+
+    Raises what its composition raises, and BadDocument for an allergen or a hazard that is none.
+    """
+    for field, codes, known in (("allergens", doc.allergens, EU_ALLERGENS), ("hazards", doc.hazards or (), tuple(HAZARDS))):
+        unknown = [code for code in codes if code not in known]
+        if unknown:
+            one = field[:-1]
+            raise BadDocument(f"substances.{id}.{field}", f"“{unknown[0]}” is not one of the {one}s listed here.", f"Use: {', '.join(known)}.")
+    return substance_from_composition(
+        id=id,
+        title=doc.title,
+        kind=doc.kind,
+        basis=doc.basis,
+        composition_g_per_100g=doc.composition_g_per_100g,
+        free_sugars_g_per_100g=doc.free_sugars_g_per_100g,
+        density_g_ml=doc.density_g_ml,
+        density_spread=doc.density_spread,
+        storage=doc.storage,
+        is_ground=doc.is_ground,
+        allergens=doc.allergens,
+        check_pack_for=doc.check_pack_for,
+        also_called=doc.also_called,
+        strength=(doc.strength.low, doc.strength.high) if doc.strength else None,
+        pieces={word: Piece(piece.grams, piece.spread) for word, piece in doc.pieces.items()},
+        source=doc.source,
+        note=doc.note,
+        other_form=doc.other_form or "",
+        character=doc.character or "",
+        hazards=doc.hazards or (),
+        opened=Opened(Range(doc.opened.low, doc.opened.high), doc.opened.storage) if doc.opened else None,
+        edible_portion=_range(doc.edible_portion),
+        juice_yield=_range(doc.juice_yield),
+        enzyme=_enzyme(doc.enzyme),
+        ph=doc.ph,
+        price_per_kg=doc.price_per_kg,
+        of=doc.of or "",
+        where=f"substances.{id}",
+    )
+
+
+def _range(doc: _InOrder | None) -> Range | None:
+    return Range(doc.low, doc.high) if doc else None
+
+
+def _enzyme(doc: EnzymeDoc | None) -> Enzyme | None:
+    if doc is None:
+        return None
+    return Enzyme(
+        source=doc.source, works_c=_range(doc.works_c), dies_c=doc.dies_c, ph=_range(doc.ph), activity=doc.activity,
+        activity_unit=doc.activity_unit or "", sheet=doc.sheet or "", dose_g_kg=_range(doc.dose_g_kg),
+    )  # fmt: skip
+
+
+def as_document(substance: Substance) -> SubstanceDoc:
+    """A substance as a document carries it."""
+    s = substance
+    return SubstanceDoc.model_validate({
+        "title": s.title, "kind": s.kind, "basis": s.basis, "source": s.source, "note": s.note,
+        "composition_g_per_100g": s.composition_g_per_100g(), "free_sugars_g_per_100g": 100 * s.free_sugar_fraction,
+        "density_g_ml": s.density_g_ml, "density_spread": s.density_spread, "storage": s.storage, "is_ground": s.is_ground,
+        "allergens": s.allergens, "check_pack_for": s.check_pack_for, "also_called": s.also_called,
+        "strength": {"low": s.strength[0], "high": s.strength[1]} if s.strength else None,
+        "pieces": {word: {"grams": piece.grams, "spread": piece.spread} for word, piece in s.pieces.items()},
+        "other_form": s.other_form or None, "character": s.character or None, "hazards": s.hazards or None,
+        "opened": {**_low_high(s.opened.days), "storage": s.opened.storage} if s.opened else None,
+        "edible_portion": _low_high(s.edible_portion) if s.edible_portion else None,
+        "juice_yield": _low_high(s.juice_yield) if s.juice_yield else None,
+        "enzyme": _enzyme_doc(s.enzyme) if s.enzyme else None,
+        "ph": s.ph, "price_per_kg": s.price_per_kg, "of": s.of or None,
+    })  # fmt: skip
+
+
+def _low_high(found: Range) -> dict[str, float]:
+    return {"low": found.low, "high": found.high}
+
+
+def _enzyme_doc(enzyme: Enzyme) -> dict[str, object]:
+    return {
+        "source": enzyme.source, "works_c": _low_high(enzyme.works_c) if enzyme.works_c else None, "dies_c": enzyme.dies_c,
+        "ph": _low_high(enzyme.ph) if enzyme.ph else None, "activity": enzyme.activity,
+        "activity_unit": enzyme.activity_unit or None, "sheet": enzyme.sheet or None,
+        "dose_g_kg": _low_high(enzyme.dose_g_kg) if enzyme.dose_g_kg else None,
+    }  # fmt: skip

@@ -1,0 +1,217 @@
+"""Cautions at a stage: what is done there, what goes in, and what is in the vessel can do to somebody or to the batch.
+
+Each in two lines of a tablet at most, and none twice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from functools import cached_property
+
+from jugcore.keeping.two_stage_cooling import FROM_C
+from jugcore.matter.matter import Matter
+from jugcore.matter.substance import Substance
+from jugcore.matter.substance_hazards import HAZARDS
+from jugcore.method.stages import Adding, Aerate, Boil, Fill, Freeze, Heat, Holding, Join, Mix, Press, StageBase, Steep, Strain
+from jugcore.method.walk import Walk
+from jugcore.reading.keeping.heat_reached import heat_along
+from jugcore.reading.processes.outcomes import before
+
+#: As many characters as stand in two lines of a tablet held upright.
+TWO_LINES = 180
+#: Above this what flashes off does so at once. [°C]
+_FLASHES_C = 50.0
+#: Pouring is warned of above this. [°C]
+_SCALDS_C = 50.0
+#: Above this a closed blender or jar is blown open by steam. [°C]
+_BLOWS_OPEN_C = 60.0
+#: Above the first what is wet spits as it goes in cold, above the second it erupts. [°C]
+_SPITS_C, _ERUPTS_C = 90.0, 110.0
+#: What goes in colder than this is cold to a hot syrup, and not warmed for a caramel. [°C]
+_COLD_C, _WARMED_C = 40.0, 55.0
+#: Brought to this it has been boiled, and its enzymes are gone (common practice, no source). [°C]
+_BOILED_C = 85.0
+#: A steep as short as this gives germs no time. [min]
+_SHORT_MIN = 15.0
+_FRIDGE_KINDS = frozenset({"dairy", "plant"})
+_SIPHON = (
+    "Pressure: the maker's fill line, food-grade chargers only, strained and cold.",
+    "Never open it before all the gas is out, and never breathe the gas.",
+)
+_ERUPTS = (
+    "It erupts: off the heat, a pot at least four times the volume, poured slowly at arm's length, stirred with a long dry spoon. Steam burns too."
+)
+_SPITS = "Something cold into hot syrup spits and climbs: off the heat, a little at a time down the side, face and arms away."
+_FRIDGE = "Out of the fridge only to be weighed or poured, then straight back: four hours out of the cold in all, and it is thrown away."
+_INTO_FRIDGE = "Into the fridge at once, with room around it: four hours out of the cold in all, and it is thrown away."
+_STEEP_HOT = "Between the cold and 57 °C germs grow: steep it at 57 °C or above, or in the fridge."
+_COCOA = "Cocoa catches on the floor of the pot and climbs as it boils: stir to the bottom all the time, in a pot with twice the room."
+_NUTS = "The pressed nuts: date them, keep them cold, use them as a nut ingredient within days; or bin them. They are an allergen as before."
+
+
+class Cautions:
+    """The cautions of a walked method, stage by stage."""
+
+    def __init__(self, walk: Walk) -> None:
+        self.walk = walk
+
+    def at(self, stage: StageBase) -> list[str]:
+        """A stage's cautions, the grave first, none twice. Pouring is only warned of where it is hot."""
+        found = [*self._of_the_stage(stage), *self._of_the_deed(stage), *self._of_what_goes_in(stage), *self._of_what_is_there(stage)]
+        return list(dict.fromkeys(found))
+
+    @cached_property
+    def _heat(self) -> list[dict[str, dict[str, float]]]:
+        return heat_along(self.walk)
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {stage.id: place for place, stage in enumerate(self.walk.stages)}
+
+    def _after(self, stage: StageBase) -> Matter | None:
+        return self.walk.step(stage.id).after.vessels.get(stage.writes())
+
+    def _after_c(self, stage: StageBase) -> float:
+        held = self._after(stage)
+        return 0.0 if held is None else float(held.warmth_c[0])
+
+    def _books(self, touched: frozenset[str]) -> Iterator[tuple[str, Substance]]:
+        """Lines with their substances, of those that really went in."""
+        for id, line in self.walk.method.lines.items():
+            if id in touched and float(self.walk.end.lines[id][0]) > 0:
+                yield id, self.walk.method.substances[line.substance]
+
+    def _held(self, stage: StageBase) -> frozenset[str]:
+        held = before(self.walk, stage).vessels.get(stage.vessel)
+        return frozenset() if held is None else held.touched
+
+    # what is done ---------------------------------------------------------------
+
+    def _of_the_stage(self, stage: StageBase) -> Iterator[str]:
+        if not isinstance(stage, Strain | Fill) or self._after_c(stage) > _SCALDS_C:
+            yield from stage.cautions
+
+    def _of_the_deed(self, stage: StageBase) -> Iterator[str]:
+        hot = self._after_c(stage) > _BLOWS_OPEN_C
+        match stage:
+            case Aerate(tool="siphon"):
+                yield from _SIPHON
+            case Aerate(tool="blender" | "jar") | Mix(tool="blender" | "jar") if hot:
+                yield "Hot in a closed vessel: steam blows the lid off. Fill it a third, lid ajar under a folded cloth, start slow; or let it cool."
+            case Aerate(tool="blender" | "hand_mixer") | Mix(tool="blender" | "stick_blender"):
+                yield "Blades: unplug it before anything goes near them. A blender or pot that has seen nuts or sesame carries them on."
+            case Heat(by="microwave"):
+                yield "In a microwave it boils over without warning when it is moved: a wide jug half full, stir it between bursts, dry gloves."
+            case Adding() | Join():
+                yield from self._into_hot(stage)
+
+    def _into_hot(self, stage: Adding | Join) -> Iterator[str]:
+        """Something wet into hot sugar: it erupts, and more so where it is cold."""
+        figures = self.walk.step(stage.id).figures
+        into_c = float(figures["into_c"][0]) if "into_c" in figures else 0.0
+        if not into_c > _SPITS_C:
+            return
+        cold = self._cold_and_wet(stage)
+        if into_c > _ERUPTS_C:
+            if cold:
+                yield f"Warm {_listed([name for name, _ in cold])} to 60–80 °C first: as it stands it goes in at {min(c for _, c in cold):.0f} °C."
+            yield _ERUPTS
+        elif any(warm < _COLD_C for _, warm in cold):
+            yield _SPITS
+
+    def _cold_and_wet(self, stage: Adding | Join) -> list[tuple[str, float]]:
+        """What is wet and goes in colder than it should: its name and its temperature."""
+        if isinstance(stage, Join):
+            held = before(self.walk, stage).vessels.get(stage.source)
+            wet = held is not None and float(held.water_g[0]) > 0.1 * float(held.total_g[0])
+            if held is None or not wet or float(held.warmth_c[0]) >= _WARMED_C:
+                return []
+            return [(self.walk.method.vessel_name(stage.source), float(held.warmth_c[0]))]
+        method, kitchen = self.walk.method, self.walk.kitchen
+        found = []
+        for line in stage.lines:
+            book = method.substances[line.substance]
+            stored = kitchen.fridge_c if book.storage == "chilled" else kitchen.room_c
+            warm = line.temperature_c if line.temperature_c is not None else stored
+            if warm < _WARMED_C and float(book.mass_fraction[0]) > 0.1 and float(self.walk.end.lines[line.id][0]) > 0:
+                found.append((method.short_titles[line.id], warm))
+        return found
+
+    # what goes in ---------------------------------------------------------------
+
+    def _of_what_goes_in(self, stage: StageBase) -> Iterator[str]:
+        """Hazards of its ingredients, each once, the grave first; what flashes off only where it is hot, what curdles where it meets milk."""
+        found: dict[str, list[str]] = {}
+        for line in stage.lines if isinstance(stage, Adding) else ():
+            for code in self.walk.method.substances[line.substance].hazards:
+                if code != "protease" and (code != "late" or self._after_c(stage) > _FLASHES_C):
+                    found.setdefault(code, []).append(self.walk.method.titles[line.id])
+        if meets := self._raw_meets_milk(stage):
+            found["protease"] = meets
+        for code, titles in sorted(found.items(), key=lambda pair: not HAZARDS[pair[0]].grave):
+            yield f"{_listed(list(dict.fromkeys(titles)))}: {_small(HAZARDS[code].words)}"
+
+    def _raw_meets_milk(self, stage: StageBase) -> list[str]:
+        """Raw fruit and root that curdle milk, where they and milk, or gelatine, first stand in one vessel."""
+        held = self._after(stage)
+        if held is None or not any("protease" in book.hazards for _, book in self._books(held.touched)):
+            return []
+        index = self._places[stage.id]
+        earlier = before(self.walk, stage).vessels.get(stage.writes())
+        heat = self._heat[index].get(stage.writes(), {})
+
+        def both(touched: frozenset[str]) -> tuple[list[str], bool]:
+            books = list(self._books(touched))
+            raw = [id for id, book in books if "protease" in book.hazards and heat.get(id, 0.0) < _BOILED_C]
+            return raw, any("milk" in book.allergens or book.id.startswith("gelatin") for _, book in books)
+
+        raw, milk = both(held.touched)
+        was_raw, was_milk = both(earlier.touched) if earlier is not None else ([], False)
+        if not raw or not milk or (was_milk and set(raw) <= set(was_raw)):
+            return []
+        return [self.walk.method.titles[id] for id in raw]
+
+    # what is there --------------------------------------------------------------
+
+    def _of_what_is_there(self, stage: StageBase) -> Iterator[str]:
+        held = self._after(stage)
+        books = list(self._books(self._held(stage) | (held.touched if held is not None else frozenset())))
+        chilled = any(book.kind in _FRIDGE_KINDS for _, book in books)
+        warm = self._after_c(stage)
+        if isinstance(stage, Heat | Boil) and any(book.kind == "cocoa" for _, book in books):
+            yield _COCOA
+        if isinstance(stage, Strain | Press) and any(book.kind == "nut" and "nuts" in book.allergens for _, book in books):
+            yield _NUTS
+        if isinstance(stage, Holding) and self._lukewarm(stage) and (chilled or isinstance(stage, Steep)):
+            yield _STEEP_HOT
+        if isinstance(stage, Adding) and warm < FROM_C and any(self._from_the_fridge(line.substance) for line in stage.lines):
+            yield _FRIDGE
+        if chilled and warm < FROM_C and stage is self._last:
+            yield _INTO_FRIDGE
+
+    @cached_property
+    def _last(self) -> StageBase | None:
+        """The stage the product is ready after; none where that puts it into the freezer."""
+        trunk = [stage for stage in self.walk.stages if stage.id in self.walk.method.trunk]
+        return trunk[-1] if trunk and not isinstance(trunk[-1], Freeze) else None
+
+    def _from_the_fridge(self, substance: str) -> bool:
+        book = self.walk.method.substances[substance]
+        return book.kind in _FRIDGE_KINDS and book.storage == "chilled"
+
+    def _lukewarm(self, stage: Holding) -> bool:
+        """Whether a hold spends more than a short while between the cold and hot holding."""
+        trace = self.walk.step(stage.id).trace
+        if trace is None:
+            return False
+        cold = self.walk.kitchen.holding_c + 1.0
+        between = (trace.temperature_c[0] > cold) & (trace.temperature_c[0] < FROM_C)
+        return float(between.mean()) * stage.for_min > _SHORT_MIN
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def _small(words: str) -> str:
+    return words[:1].lower() + words[1:]

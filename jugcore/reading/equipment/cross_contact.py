@@ -1,0 +1,200 @@
+"""Allergens that equipment carries from one product to the next: what a method's tools meet, and what they may bring in.
+
+A kitchen may say of each piece what it meets. Of a kind that it says nothing of, what its other formulas put into such a tool
+counts: one blender is taken for all of them.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left
+from collections.abc import Iterator, Mapping, Sequence
+from typing import overload
+
+from pydantic import BaseModel, Field
+
+from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.method.kitchen import GEAR_TITLES, Gear, SharedGear
+from jugcore.method.stages import Aerate, Fill, Hold, Mill, Mix, Press, StageBase, Steep, Strain
+from jugcore.method.walk import Walk
+from jugcore.reading.processes.outcomes import before
+
+#: Gear → allergen → the formulas that put it there.
+Elsewhere = Mapping[Gear, Mapping[str, Sequence[str]]]
+_TOOLS: dict[str, Gear] = {
+    "blender": "blender", "stick_blender": "stick_blender", "frother": "frother", "weak_frother": "frother", "hand_mixer": "hand_mixer",
+    "whisk": "whisk", "jar": "jar", "siphon": "siphon",
+}  # fmt: skip
+
+
+class SharedAllergen(BaseModel):
+    """An allergen that is not in it and may come in by equipment."""
+
+    allergen: str
+    gear: str
+    stages: list[str] = Field(description="The stages that use it.")
+    take: str = Field(description="A piece of the kind that is kept free of it; empty where there is none.")
+    words: str
+
+
+def gear_of(stage: StageBase) -> Gear | None:
+    """The equipment of a stage that carries over; None where it has none, or only a pot and a spoon."""
+    match stage:
+        case Aerate() | Mix():
+            return _TOOLS.get(stage.tool)
+        case Mill():
+            return "mill"
+        case Press():
+            return "press"
+        case Strain():
+            return "sieve"
+        case Fill():
+            return "pump"
+        case Hold() | Steep():
+            return "flask" if stage.where == "flask" else None
+        case _:
+            return None
+
+
+class Others(Sequence[str]):
+    """Names in their order without one of them, of however many: what is told of them looks at the first few and their number."""
+
+    def __init__(self, names: Sequence[str], without: str) -> None:
+        at = bisect_left(names, without)
+        self._names, self._gap = names, at if at < len(names) and names[at] == without else len(names)
+
+    def __len__(self) -> int:
+        return len(self._names) - (self._gap < len(self._names))
+
+    @overload
+    def __getitem__(self, at: int) -> str: ...
+    @overload
+    def __getitem__(self, at: slice) -> list[str]: ...
+    def __getitem__(self, at: int | slice) -> str | list[str]:
+        if isinstance(at, slice):
+            return [self[each] for each in range(*at.indices(len(self)))]
+        place = range(len(self))[at]
+        return self._names[place + (place >= self._gap)]
+
+
+def gear_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
+    """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
+    found: dict[Gear, set[str]] = {}
+    for stage in walk.stages:
+        gear = gear_of(stage)
+        held = before(walk, stage).vessels.get(stage.vessel)
+        if gear is None or gear == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
+            continue
+        found.setdefault(gear, set()).update(walk.method.lines[id].substance for id in held.touched if id in walk.method.lines)
+    return {gear: frozenset(met) for gear, met in found.items() if met}
+
+
+def gear_seen(walk: Walk) -> dict[Gear, tuple[str, ...]]:
+    """The allergens that each kind of equipment meets in a method, in the order of the list."""
+    books = walk.method.substances
+    found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in gear_touched(walk).items()}
+    return {gear: tuple(allergen for allergen in EU_ALLERGENS if allergen in saw) for gear, saw in found.items() if saw}
+
+
+def met_at(walk: Walk, stage: StageBase) -> frozenset[str]:
+    """The allergens that what a stage works on has in it."""
+    held = before(walk, stage).vessels.get(stage.vessel)
+    return frozenset() if held is None else _allergens(walk, held.touched)
+
+
+def _allergens(walk: Walk, lines: frozenset[str]) -> frozenset[str]:
+    books = [walk.method.substances[walk.method.lines[id].substance] for id in lines if id in walk.method.lines]
+    return frozenset(allergen for book in books for allergen in book.allergens)
+
+
+def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
+    """Stage → the piece of equipment it is best done with, where the kitchen has described some of that kind.
+
+    The one that brings the fewest allergens into the product; of these the one that meets most of what is in it anyway, so that
+    one kept free of an allergen stays free while another can be taken.
+    """
+    inside = _allergens(walk, walk.product.touched)
+    found: dict[str, SharedGear] = {}
+    for stage in walk.stages:
+        gear = gear_of(stage)
+        pieces = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
+        if gear is None or not pieces:
+            continue
+        brings = met_at(walk, stage)
+        ranked = [(len(piece.carries - inside), len(brings - piece.carries), place) for place, piece in enumerate(pieces)]
+        found[stage.id] = pieces[min(ranked)[2]]
+    return found
+
+
+def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[SharedAllergen]:
+    """Allergens that are not in the product and may come in by what it is made with."""
+    inside = _allergens(walk, walk.product.touched)
+    uses: dict[Gear, list[str]] = {}
+    for stage in walk.stages:
+        gear = gear_of(stage)
+        if gear is not None and stage.id in walk.method.trunk:
+            uses.setdefault(gear, []).append(stage.id)
+    taken = pieces_taken(walk)
+    found = [each for gear, stages in uses.items() for each in _of(walk, gear, stages, taken, elsewhere or {}) if each.allergen not in inside]
+    return sorted(found, key=lambda each: EU_ALLERGENS.index(each.allergen))
+
+
+def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, SharedGear], elsewhere: Elsewhere) -> Iterator[SharedAllergen]:
+    declared = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
+    title = GEAR_TITLES[gear]
+    if not declared:
+        for allergen, names in elsewhere.get(gear, {}).items():
+            others = _listed(names)
+            words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
+            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
+        return
+    best = [taken[id] for id in stages if id in taken]
+    for allergen in EU_ALLERGENS:
+        saw = [piece for piece in declared if allergen in piece.carries]
+        if not saw:
+            continue
+        carrying = [piece for piece in best if allergen in piece.carries]
+        if not carrying and best:
+            words = f"Take {best[0].name}: {_meeting(saw, allergen)}."
+            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take=best[0].name, words=words)
+        else:
+            words = f"{_meeting(carrying or saw, allergen)} and may carry it over."
+            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
+
+
+def _meeting(pieces: Sequence[SharedGear], allergen: str) -> str:
+    """“Old blender also meets nuts”, or where: “Green blender met nuts at Toasted Hazelnut 0041, was not washed since”."""
+    names, at = _names(pieces), pieces[0].where(allergen) if len(pieces) == 1 else ""
+    if at:
+        return f"{names} met {allergen} at {at}, was not washed since"
+    return f"{names} also {'meets' if len(pieces) == 1 else 'meet'} {allergen}"
+
+
+def kept_free(walk: Walk) -> dict[str, str]:
+    """Stage → what to take, where that keeps another piece free of an allergen that is in the product."""
+    found: dict[str, str] = {}
+    for id, piece in pieces_taken(walk).items():
+        stage = next(each for each in walk.stages if each.id == id)
+        brings = met_at(walk, stage)
+        spared = [
+            (other, allergen) for other in walk.kitchen.shared or () if other.gear == piece.gear and other is not piece
+            for allergen in EU_ALLERGENS if allergen in brings and allergen in piece.carries and allergen not in other.carries
+        ]  # fmt: skip
+        if spared:
+            free = _listed(list(dict.fromkeys(allergen for _, allergen in spared)))
+            found[id] = f"Take {piece.name}, so that {_listed(list(dict.fromkeys(other.name for other, _ in spared)))} stays free of {free}."
+    return found
+
+
+#: What to do about it, said once.
+CLEAN = "Make what is free of it first, on clean equipment; whether cleaning is enough, your local food code and a qualified person decide."
+
+
+def _names(pieces: Sequence[SharedGear]) -> str:
+    return _listed([piece.name for piece in pieces])
+
+
+def _listed(names: Sequence[str]) -> str:
+    """“A”, “A and B”, “A, B and 3 more”."""
+    if len(names) > 3:
+        return f"{', '.join(names[:2])} and {len(names) - 2} more"
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

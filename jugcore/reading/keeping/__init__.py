@@ -1,0 +1,1 @@
+"""What a walk says of how long the product keeps."""

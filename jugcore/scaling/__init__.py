@@ -1,0 +1,1 @@
+"""The same formula in another amount, split by what pots and scales can take, and what to weigh."""

@@ -1,0 +1,1 @@
+"""Which amounts make the readings what is asked for."""

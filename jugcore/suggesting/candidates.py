@@ -1,0 +1,273 @@
+"""Edits that may lead to a value, each with the figures in it that may move. No family has code here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from jugcore import components as c
+from jugcore.editing.edits import insert_stage, new_id, set_amount, untied, without_stage, written
+from jugcore.errors import DomainError
+from jugcore.method.amounts import Written
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
+from jugcore.method.method import Method
+from jugcore.method.scales import resolution_g
+from jugcore.method.stages import Add, Adding, Boil, BoilEnd, Cool, Fill, Join, LineDoc, Strain
+from jugcore.method.walk import walk
+from jugcore.reading.phrases import called, grams_text
+from jugcore.solving.linearise import Target, linearise
+from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.solve import solve
+from jugcore.solving.variables import default_frees
+from jugcore.suggesting.baseline import Begun
+from jugcore.suggesting.wording import Words
+
+#: Nobody wants a way that multiplies or shrinks an ingredient by more than this.
+FARTHEST = 8.0
+#: What is added late, where the formula has nothing of the kind itself.
+_WATER = "water"
+_STIR_IN = "Stir in"
+#: Of lines that look promising, so many are solved.
+_MOST_TRIED = 3
+
+
+@dataclass(frozen=True)
+class Try:
+    """An edited document and the figures in it that may move."""
+
+    kind: str
+    document: MethodDocument
+    #: Nothing: whatever can.
+    free: tuple[str, ...] | None
+    title: Callable[[Solution], str]
+    broken: tuple[str, ...] = ()
+    #: More than the one reading may be asked for.
+    also: tuple[Target, ...] = ()
+
+
+class Tries:
+    """Every edit worth trying."""
+
+    def __init__(self, begun: Begun, words: Words) -> None:
+        self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
+        self.begun, self.done, self.within = begun, begun.done, begun.within
+        self.value, self.wanted, self.holding, self.words = begun.value, begun.wanted, begun.holding, words
+        self.titles = begun.method.short_titles
+
+    def all(self) -> Iterator[Try]:
+        yield from self._all_held()
+        yield from self._ends_of_boils()
+        yield from self._lines()
+        yield from self._late_additions()
+        yield from self._yield_kept()
+        yield from self._new_boil()
+        yield from self._without_boil()
+
+    def _all_held(self) -> Iterator[Try]:
+        """Whatever can, so that what is held stays: with the ties as they are, and without them."""
+        if not self.held:
+            return
+        yield Try("hold", self.method.document, self.begun.may_move(self.method), self.words.held_title)
+        loose, tied = self.untied()
+        if not tied:
+            return
+        try:
+            free = self.begun.may_move(apart := compile_document(loose))
+            solution = solve(apart, Wanted((self.wanted, *self.holding), free=free, explain=False), kitchen=self.kitchen)
+        except DomainError:
+            return  # what cannot even be asked is no way
+        # Only what had to move is untied; the rest follows as it did.
+        moved = {change.path.split(".")[1] for change in solution.changes}
+        broken = tuple(id for id in tied if id in moved) or self._would_follow(solution, tied)
+        if broken:
+            document = untied(self.method, self.first, broken)
+            free = self.begun.may_move(compile_document(document))
+            yield Try("hold", document, free, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
+
+    def _would_follow(self, solution: Solution, tied: Sequence[str]) -> tuple[str, ...]:
+        """Lines that stand still in a solution and would not if they were tied as before."""
+        document = solution.document
+        for id in tied:
+            document = set_amount(document, id, self.method.amounts[id])
+        again = walk(compile_document(document), self.kitchen)
+        grams = {id: (float(again.end.lines[id][0]), float(solution.walk.end.lines[id][0])) for id in tied}
+        return tuple(id for id, (a, b) in grams.items() if abs(a - b) >= 0.5 * resolution_g(self.kitchen, max(a, b)))
+
+    def _ends_of_boils(self) -> Iterator[Try]:
+        for stage in reversed(self.method.stages):
+            if isinstance(stage, Boil) and stage.id not in self.done:
+                path = stage.path(stage.until.kind)
+                yield Try("end_boil", self.method.document, (path,), partial(self.words.end_title, stage=stage))
+
+    def untied(self) -> tuple[MethodDocument, tuple[str, ...]]:
+        """The document with every line in grams of its own, and the lines that were tied."""
+        tied = tuple(
+            id for id, amount in self.method.amounts.items() if id in self.method.lines and id not in self.within and not isinstance(amount, Written)
+        )
+        return untied(self.method, self.first, tied), tied
+
+    def _lines(self) -> Iterator[Try]:
+        """One line more or less: those with grams of their own with all that follows them, then those that follow."""
+        document = self.method.document
+        for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written) and id not in self.within]):
+            id = path.split(".")[1]
+            yield Try("change", document, (path,), partial(self.words.line_title, id=id))
+        loose, tied = self.untied()
+        for path in self._promising(compile_document(loose), tied):
+            id = path.split(".")[1]
+            yield Try(
+                "untie", untied(self.method, self.first, (id,)), (path,),
+                partial(self.words.untie_title, id=id), broken=(self.words.tie(id),),
+            )  # fmt: skip
+
+    def _promising(self, method: Method, lines: Sequence[str]) -> list[str]:
+        """Paths of those lines that, as far as a straight line shows, get there by a change one would make; best first."""
+        wanted = Wanted((self.wanted,), free=None)
+        begun = walk(method, self.kitchen)
+        frees = [free for free in default_frees(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
+        if not frees:
+            return []
+        ignore = frozenset((fault.code, fault.field) for fault in begun.faults)
+        around = linearise(method, self.kitchen, frees, np.array([free.at for free in frees]), (self.wanted,), ignore)
+        value, slopes = around.row(0, self.value)
+        reachable = []
+        for free, slope in zip(frees, slopes, strict=True):
+            moves = -value / slope if slope else np.inf
+            # Readings bend: leave room, and let the solve say.
+            if abs(moves) <= 2 * FARTHEST * free.scale and free.at + moves > -0.5 * free.scale:
+                reachable.append((abs(moves) / free.scale, free.id))
+        return [path for _, path in sorted(reachable)[:_MOST_TRIED]]
+
+    def _late_place(self) -> int:
+        """Where something may still be stirred in or boiled off: behind the last boil, else before the product is cooled, strained or filled.
+
+        Never before what is done already.
+        """
+        return max(self._usual_place(), self.begun.place)
+
+    def _usual_place(self) -> int:
+        stages = self.method.stages
+        trunk = [i for i, stage in enumerate(stages) if stage.id in self.method.trunk]
+        boils = [i for i in trunk if isinstance(stages[i], Boil)]
+        if boils:
+            return boils[-1] + 1
+        added = [i for i in trunk if isinstance(stages[i], Adding | Join)]
+        after = [i for i in trunk if isinstance(stages[i], Cool | Fill | Strain) and i > (added[-1] if added else 0)]
+        return after[0] if after else len(stages)
+
+    def _vessel_at(self, index: int) -> str | None:
+        """The vessel the product stands in before a stage."""
+        for stage in reversed(self.method.stages[:index]):
+            if stage.id in self.method.trunk:
+                return stage.writes()
+        return None
+
+    def _late_additions(self) -> Iterator[Try]:
+        """Water, or more of what is in it already, behind the last boil."""
+        place = self._late_place()
+        vessel = self._vessel_at(place)
+        if vessel is None:
+            return
+        document = self.method.document
+        stage_id, grams = new_id(document, "stir-in"), max(1.0, float(self.first.product.total_g[0]) / 100)
+        lines = {new_id(document, f"late-{substance}"): substance for substance in self._addable()}
+
+        def with_lines(ids: Sequence[str]) -> MethodDocument:
+            has = {line.substance for line in self.method.lines.values()}
+            docs = tuple(
+                LineDoc(
+                    id=id, substance=lines[id], name=f"More {self.words.substance(lines[id])}" if lines[id] in has else None, amount=written(grams)
+                )
+                for id in ids
+            )
+            return insert_stage(document, Add(id=stage_id, vessel=vessel or "", name=_STIR_IN, lines=docs), place)
+
+        where = f"after {called(self.method.stages[place - 1])}"
+        for path in self._promising(compile_document(with_lines(list(lines))), list(lines)):
+            line = path.split(".")[1]
+            yield Try(
+                "add", with_lines([line]), (path,),
+                partial(self.words.stir_title, line=line, substance=lines[line], where=where),
+            )  # fmt: skip
+
+    def _addable(self) -> list[str]:
+        """Water, and each bulk ingredient of the formula; spices where it is the spice that is too little."""
+        bulk = [line.substance for line in self.method.lines.values() if not self.method.substances[line.substance].is_seasoning]
+        if self.reading.id.startswith("spice"):
+            bulk = [line.substance for line in self.method.lines.values()]
+        known = list(dict.fromkeys([*bulk, _WATER]))
+        return known[:8]
+
+    def _yield_kept(self) -> Iterator[Try]:
+        """Everything in bulk free, the yield held: a swap of one ingredient for another, or with the boil."""
+        if self.reading.id.startswith("yield"):
+            return
+        grams = float(self.first.product.total_g[0])
+        _, tied = self.untied()
+        broken = tuple(id for id in tied if id in self.method.started)
+        document = untied(self.method, self.first, broken)
+        method = compile_document(document)
+        started = [id for id in method.started if id not in self.within]
+        free = tuple(f"lines.{id}.grams" for id in started if isinstance(method.amounts.get(id), Written) and id in method.lines)
+        if len(free) < 2:
+            return
+        keep = Target("yield_g", grams, grams)
+        yield Try("keep_yield", document, free, self.words.swap_title, broken=tuple(self.words.tie(id) for id in broken), also=(keep,))
+
+    def _new_boil(self) -> Iterator[Try]:
+        """Water boiled off where nothing was."""
+        if any(isinstance(stage, Boil) and stage.id in self.method.trunk and stage.id not in self.done for stage in self.method.stages):
+            return
+        place = self._late_place()
+        vessel = self._vessel_at(place)
+        if vessel is None:
+            return
+        document = self.method.document
+        off = max(1.0, float(self.first.product.total_g[0]) / 50)
+        stage = Boil(id=new_id(document, "boil"), vessel=vessel, until=BoilEnd(off_g=off), vigour="simmer")
+        behind = self.method.stages[place - 1]
+        yield Try(
+            "boil", insert_stage(document, stage, place), (stage.path("off_g"),),
+            lambda s: f"Boil off {grams_text(self.kitchen, float(s.walk.step(stage.id).figures['off_g'][0]))} of water after {called(behind)}",
+        )  # fmt: skip
+
+    def _without_boil(self) -> Iterator[Try]:
+        """No boil at all, and less water to begin with."""
+        boils = [stage for stage in self.method.stages if isinstance(stage, Boil)]
+        if len(boils) != 1 or boils[0].id in self.done or self.within:
+            return
+        document = without_stage(self.method.document, boils[0].id)
+        document, broken = self._wateriest_free(document)
+        if broken is None:
+            return
+        line, ties = broken
+        yield Try(
+            "no_boil", document, (f"lines.{line}.grams",),
+            lambda s: f"Leave out {called(boils[0])}: {grams_text(self.kitchen, float(s.walk.end.lines[line][0]))} of {self.titles[line]} instead of "
+            f"{grams_text(self.kitchen, float(self.first.end.lines[line][0]))}",
+            broken=ties,
+        )  # fmt: skip
+
+    def _wateriest_free(self, document: MethodDocument) -> tuple[MethodDocument, tuple[str, tuple[str, ...]] | None]:
+        """The line with most water in grams of its own, what was tied to it too, so that it may shrink alone."""
+        water = {
+            id: float(self.first.end.lines[id][0]) * float(self.method.substances[line.substance].mass_fraction[c.WATER])
+            for id, line in self.method.lines.items()
+            if id in self.first.end.lines and id in self.method.started
+        }
+        plain = [id for id in water if self.method.lines[id].substance == _WATER]
+        if not water or max(water.values()) <= 0:
+            return document, None
+        line = plain[0] if plain else max(water, key=lambda id: water[id])
+        loose = [
+            id
+            for id, amount in self.method.amounts.items()
+            if id in self.method.started and id in self.method.lines and not isinstance(amount, Written)
+        ]
+        for id in loose:
+            document = set_amount(document, id, written(float(self.first.end.lines[id][0])))
+        return document, (line, tuple(self.words.tie(id) for id in loose))
