@@ -28,8 +28,7 @@ from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
-from jugcore.method.stages import Adding, Boil, BoilEnd, Caramelise, Cool, Fill, FoundAt, Heat, Holding, Join, LineDoc, StageBase, Strain, Yielding
-from jugcore.method.stages.warm import COLD_WATER_C
+from jugcore.method.stages import Boil, BoilEnd, LineDoc, StageBase
 from jugcore.method.substance_document import SubstanceDoc, as_document, substance_of
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
@@ -145,9 +144,7 @@ def _swapped(method: Method, record: Record) -> Method:
         document = untied(method, walk(method), tied)
 
     def change(stage: StageBase) -> StageBase:
-        if not isinstance(stage, Adding) or not any(line.id in instead for line in stage.lines):
-            return stage
-        return stage.model_copy(update={"lines": tuple(_instead(line, instead.get(line.id), record) for line in stage.lines)})
+        return stage.with_ingredients(tuple(_instead(line, instead.get(line.id), record) for line in stage.ingredients))
 
     stages = tuple(change(stage) for stage in document.stages)
     return compile_document(document.model_copy(update={"stages": stages, "substances": substances}))
@@ -208,8 +205,7 @@ def _weighed(method: Method, record: Record) -> Method:
     """With the grams that went in."""
     document = method.document
     for id, held in record.weighed.items():
-        known = id in method.lines or any(isinstance(stage, Join) and stage.id == id for stage in method.stages)
-        if known:
+        if id in method.lines or any(stage.id == id and stage.reads() is not None for stage in method.stages):
             # An amount is of something: what was weighed as nothing is walked as next to nothing, and stays on the label.
             document = set_amount(document, id, written(max(held.value, _NEXT_TO_NOTHING_G)))
     return compile_document(document)
@@ -218,92 +214,74 @@ def _weighed(method: Method, record: Record) -> Method:
 def _stages(method: Method, record: Record) -> Method:
     """With the ends that were met and what came of each stage."""
     document = method.document
-    stages = tuple(_actual(stage, method, record) for stage in document.stages)
+    stages = tuple(stage.as_measured(_Entered(stage, method, record)) for stage in document.stages)
     return compile_document(document.model_copy(update={"stages": stages}))
 
 
-def _actual(stage: StageBase, method: Method, record: Record) -> StageBase:
-    match stage:
-        case Boil():
-            end = boil_end(stage, method, record)
-            return stage if end is None else stage.model_copy(update={"until": end})
-        case Heat() | Cool():
-            probed = record.of(e.Probed, stage.id)
-            # A probe below nothing or far above a boil is a slip, and no temperature that was reached.
-            if record.done(stage.id) is None or not probed or not 0 < probed[-1][1].temperature_c <= 120:
-                return stage
-            to_c = probed[-1][1].temperature_c
-            return stage.model_copy(update={"to_c": to_c} | (_colder_place(stage, to_c, method) if isinstance(stage, Cool) else {}))
-        case Caramelise():
-            probed = record.of(e.Probed, stage.id)
-            if record.done(stage.id) is None or not probed or not 140 <= probed[-1][1].temperature_c <= 215:
-                return stage
-            return stage.model_copy(update={"to_c": probed[-1][1].temperature_c})
-        case Holding():
-            return _held(stage, record)
-        case Strain() | Yielding():
-            gave = record.gave.get(stage.id)
-            return stage if gave is None else stage.model_copy(update={"gives_g": gave.value})
-        case Fill():
-            over = record.done(stage.id) is not None or record.status != "running"
-            filled = record.bottled_g(stage.id) if over else None
-            if filled is None or filled > can_be_filled_g(stage, walk(method)):
-                return stage
-            return stage.model_copy(update={"gives_g": min(filled, _MOST_G)})
-        case _:
-            return stage
+class _Entered:
+    """What was entered at one stage, as the stage takes it. The method is walked only where a stage asks what there can be."""
 
+    def __init__(self, stage: StageBase, method: Method, record: Record) -> None:
+        self._stage, self._method, self._record = stage, method, record
 
-def _colder_place(stage: Cool, to_c: float, method: Method) -> dict[str, object]:
-    """Where it must have been cooled to be as cold as the probe says: nothing gets colder than what is around it."""
-    kitchen = method.document.kitchen or Kitchen()
-    around = {"air": kitchen.room_c, "cold_water": COLD_WATER_C, "fridge": kitchen.fridge_c}[stage.how]
-    if to_c >= around + _ABOVE_C:
-        return {}
-    return {"how": "fridge", "to_c": max(to_c, kitchen.fridge_c + _ABOVE_C)}
+    @property
+    def kitchen(self) -> Kitchen:
+        return self._method.document.kitchen or Kitchen()
 
+    @property
+    def is_done(self) -> bool:
+        return self._record.done(self._stage.id) is not None
 
-def _held(stage: Holding, record: Record) -> Holding:
-    """A hold as warm as the probe found it, and as long as it really was once it is over."""
-    changed: dict[str, object] = {}
-    began, done = record.began(stage.id), record.done(stage.id)
-    read = readings_of(record, stage.id)
-    if read:
-        since = began or read[0][0]
-        found = [FoundAt(minute=min(max((at - since).total_seconds() / 60.0, -60.0), _LONGEST_HOLD_MIN), temperature_c=c) for at, c in read]
-        changed["found"] = tuple(found[-_MOST_FOUND:])
-    if began is not None and done is not None:
-        minutes = (done.event.at - began).total_seconds() / 60.0
-        if 0 < minutes <= _LONGEST_HOLD_MIN:
-            changed["for_min"] = minutes
-    return stage.model_copy(update=changed) if changed else stage
+    @property
+    def probe_c(self) -> float | None:
+        probed = self._record.of(e.Probed, self._stage.id)
+        return probed[-1][1].temperature_c if probed else None
+
+    @property
+    def probes(self) -> tuple[tuple[float, float], ...]:
+        read = readings_of(self._record, self._stage.id)
+        since = self._record.began(self._stage.id) or (read[0][0] if read else None)
+        return () if since is None else tuple(((at - since).total_seconds() / 60.0, warm_c) for at, warm_c in read)
+
+    @property
+    def held_min(self) -> float | None:
+        began, done = self._record.began(self._stage.id), self._record.done(self._stage.id)
+        return None if began is None or done is None else (done.event.at - began).total_seconds() / 60.0
+
+    @cached_property
+    def _can_hold(self) -> PotCanHold:
+        return pot_can_hold(self._stage, walk(self._method))
+
+    @property
+    def pot_g(self) -> float | None:
+        weights = [what.mass_g for _, what in self._record.of(e.PotWeighed, self._stage.id)]
+        possible = [grams for grams in weights if self._can_hold.least_g <= grams <= self._can_hold.most_g]
+        return possible[-1] if possible else None
+
+    @property
+    def below_plan(self) -> bool:
+        return self.pot_g is not None and self.pot_g < self._can_hold.stop_g
+
+    @property
+    def brix(self) -> float | None:
+        drops = [what for _, what in self._record.of(e.Refracted, self._stage.id) if what.line is None]
+        return true_brix(drops[-1]) if drops else None
+
+    @property
+    def gave_g(self) -> float | None:
+        gave = self._record.gave.get(self._stage.id)
+        return None if gave is None else gave.value
+
+    @property
+    def filled_g(self) -> float | None:
+        over = self.is_done or self._record.status != "running"
+        filled = self._record.bottled_g(self._stage.id) if over else None
+        return None if filled is None or filled > can_be_filled_g(self._stage, walk(self._method)) else filled
 
 
 def readings_of(record: Record, stage: str) -> list[tuple[datetime, float]]:
     """What the probe showed at a hold, by its time. What is below nothing or far above a boil is a slip."""
     return [(entry.event.at, what.temperature_c) for entry, what in record.of(e.Probed, stage) if 0 < what.temperature_c <= _HOTTEST_HELD_C]
-
-
-def boil_end(stage: Boil, method: Method, record: Record) -> BoilEnd | None:
-    """Where a boil ended: by the pot's last weighing, else the refractometer, else the clock; None while it goes as planned.
-
-    The weight comes first: it is the surest. While the boil goes on its plan holds, unless the
-    pot is lighter than the plan already.
-    """
-    weights = [what.mass_g for _, what in record.of(e.PotWeighed, stage.id)]
-    done = record.done(stage.id) is not None
-    if weights:
-        can = pot_can_hold(stage, walk(method))
-        possible = [grams for grams in weights if can.least_g <= grams <= can.most_g]
-        # What is boiled for a time, starch to be cooked, does not end because it weighs enough.
-        if possible and (done or (stage.until.kind != "minutes" and possible[-1] < can.stop_g)):
-            return BoilEnd(mass_g=possible[-1])
-    if not done:
-        return None
-    drops = [what for _, what in record.of(e.Refracted, stage.id) if what.line is None]
-    if drops and 0 < true_brix(drops[-1]) <= 90:
-        return BoilEnd(brix=true_brix(drops[-1]))
-    return None
 
 
 #: What was not weighed may be so much more than the walk says (common practice, no source): a share, and grams.
@@ -315,7 +293,7 @@ def at_most_g(grams: float) -> float:
     return (1 + _MORE_SHARE) * grams + _MORE_G
 
 
-def can_be_filled_g(stage: Fill, walked: Walk) -> float:
+def can_be_filled_g(stage: StageBase, walked: Walk) -> float:
     """The most that can have been filled and left over: what there is to fill, and a little more for what was not weighed."""
     index = walked.stages.index(next(s for s in walked.stages if s.id == stage.id))
     held = (walked.steps[index - 1].after if index else walked.start).vessels.get(stage.vessel)
@@ -331,7 +309,7 @@ class PotCanHold:
     stop_g: float
 
 
-def pot_can_hold(stage: Boil, walked: Walk) -> PotCanHold:
+def pot_can_hold(stage: StageBase, walked: Walk) -> PotCanHold:
     """What a weighing of a pot must lie between to be one of this pot; a twentieth and 20 g above is left for what was not weighed."""
     step = walked.step(stage.id)
     stop = float(step.figures["stop_g"][0])

@@ -15,7 +15,7 @@ from jugcore.batch.time_held import NEAR_C, OVER_C, held_so_far
 from jugcore.batch.tolerance import Near
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
 from jugcore.method.method import Method
-from jugcore.method.stages import Cool, Heat, Holding, Join, StageBase
+from jugcore.method.stages import Cool, Heat, Holding, StageBase
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.report import number_or_none
 from jugcore.solving.linearise import reading_of
@@ -34,7 +34,7 @@ def targets_of(batch: AsItIs) -> dict[str, float]:
     """
     method = batch.followed
     weighed = batch.record.weighed
-    joins = {stage.id for stage in method.stages if isinstance(stage, Join)}
+    joins = {stage.id for stage in method.stages if stage.reads() is not None}
     found: dict[str, float] = {}
     for id, amount in method.amounts.items():
         if (id not in method.lines and id not in joins) or isinstance(amount, All) or id not in batch.walk.end.lines:

@@ -18,7 +18,7 @@ from jugcore.errors import DomainError
 from jugcore.matter.library import library
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
-from jugcore.method.stages import Adding, StageBase
+from jugcore.method.stages import StageBase
 from jugcore.method.substance_document import SubstanceDoc, as_document, substance_of
 
 _MOST_G = 1_000_000
@@ -337,10 +337,9 @@ def with_facts(event: Event, own: Mapping[str, SubstanceDoc] | None = None, of_b
 
 def _of(stage: StageBase, base: Mapping[str, str]) -> StageBase:
     """A stage whose lines name what their substances were reckoned out of."""
-    if not isinstance(stage, Adding) or not any(line.substance in base for line in stage.lines):
-        return stage
-    lines = (line.model_copy(update={"substance": base.get(line.substance, line.substance)}) for line in stage.lines)
-    return stage.model_copy(update={"lines": tuple(lines)})
+    return stage.with_ingredients(
+        tuple(line.model_copy(update={"substance": base.get(line.substance, line.substance)}) for line in stage.ingredients)
+    )
 
 
 def _in_library(id: str) -> SubstanceDoc | None:

@@ -9,9 +9,10 @@ from jugcore.batch.actual import AsItIs
 from jugcore.batch.record import Record
 from jugcore.batch.schema import ProbeReport, SheetHold
 from jugcore.batch.time_held import HeldSoFar, held_so_far
+from jugcore.method.phrases import spelt_minutes
 from jugcore.method.stages import Holding, Steep
+from jugcore.method.stages.hold import PLACE_NAMES
 from jugcore.reading.processes.outcomes import before, drawn, enzymes_in, hold_report
-from jugcore.reading.stage_summary import PLACES, long
 
 
 def probe_of(record: Record, stage: str) -> ProbeReport | None:
@@ -46,14 +47,14 @@ def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding, now: datetime.date
     words = [found.enzyme.words] if found.enzyme else []
     if isinstance(stage, Steep):
         words += [
-            f"{each.title[:1].upper()}{each.title[1:]}: {long(round(each.least_min))} to {long(round(each.most_min))} "
+            f"{each.title[:1].upper()}{each.title[1:]}: {spelt_minutes(round(each.least_min))} to {spelt_minutes(round(each.most_min))} "
             f"is usual at that temperature.{_in(each.medium_words)}"
             for each in drawn(walked, stage)
         ]
     began = record.began(stage.id)
     so_far = held_so_far(batch, asked, now)
     return SheetHold(
-        where=PLACES[asked.where], for_min=asked.for_min, starts_c=found.starts_c, ends_low_c=found.ends_c.low, ends_high_c=found.ends_c.high,
+        where=PLACE_NAMES[asked.where], for_min=asked.for_min, starts_c=found.starts_c, ends_low_c=found.ends_c.low, ends_high_c=found.ends_c.high,
         window_low_c=window.low if window else None, window_high_c=window.high if window else None, words=" ".join(words),
         due_at=None if began is None or so_far.off in ("cold", "hot") else began + datetime.timedelta(minutes=asked.for_min + _lost_min(so_far)),
         probe=probe_of(record, stage.id), held_min=so_far.held_min, off=so_far.off, off_words=so_far.words,

@@ -13,7 +13,6 @@ from jugcore.batch import events as e
 from jugcore.batch.actual import AsItIs
 from jugcore.batch.keeping_entries import assessed, counts, keeping_of
 from jugcore.method.method import Method
-from jugcore.method.stages import Adding
 from jugcore.method.walk import walk
 from jugcore.reading.equipment.cross_contact import carried
 from jugcore.reading.keeping.assessment import KeepingReport
@@ -70,7 +69,7 @@ def _changes(what: e.What, planned: set[str], now: set[str]) -> bool:
     if isinstance(what, e.Swapped):
         return what.line in planned | now
     if isinstance(what, e.PutRight):
-        has = {line.id for stage in what.document.stages if isinstance(stage, Adding) for line in stage.lines}
+        has = {line.id for stage in what.document.stages for line in stage.ingredients}
         return bool((now - planned) & has or planned - has)
     return False
 

@@ -10,7 +10,7 @@ from jugcore.batch import events as e
 from jugcore.batch.actual import AsItIs
 from jugcore.batch.deviations import WATCHED
 from jugcore.batch.schema import How, PlanRow
-from jugcore.method.stages import Adding, Boil, Join, StageBase, Strain
+from jugcore.method.stages import Boil, StageBase, Strain
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.report import number_or_none
 from jugcore.solving.linearise import reading_of
@@ -38,12 +38,9 @@ def _reached(batch: AsItIs, stage: StageBase) -> bool:
 
 
 def _of_stage(batch: AsItIs, asked: Walk, stage: StageBase) -> Iterator[PlanRow]:
-    if isinstance(stage, Adding):
-        for line in stage.lines:
-            yield _line(batch, asked, line.id, _reached(batch, stage))
-    elif isinstance(stage, Join):
-        yield _line(batch, asked, stage.id, _reached(batch, stage))
-    elif isinstance(stage, Boil):
+    for id in stage.weighed_ids:
+        yield _line(batch, asked, id, _reached(batch, stage))
+    if isinstance(stage, Boil):
         yield from _boil(batch, asked, stage)
     elif isinstance(stage, Strain):
         yield _kept(batch, asked, stage)

@@ -13,9 +13,9 @@ from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.amounts import All, Written
 from jugcore.method.document import MethodDocument
+from jugcore.method.phrases import grams_text
 from jugcore.method.scales import rounded_g
-from jugcore.method.stages import Add, Adding, Cool, Heat, Join, LineDoc, Strain
-from jugcore.reading.phrases import grams_text
+from jugcore.method.stages import Add, Adding, Cool, Heat, LineDoc, StageBase, Strain
 from jugcore.suggesting.suggestion import Way, moves_between
 
 #: Less than this share of a line is no answer to anything.
@@ -29,7 +29,7 @@ def line_off(batch: AsItIs, id: str) -> Rescue:
     target = targets.get(id)
     if held is None or target is None or id not in method.lines:
         raise BadDocument("about", f"“{id}” is no line that was weighed.", "Name one that was.")
-    stage = next(s for s in method.stages if isinstance(s, Adding) and any(line.id == id for line in s.lines))
+    stage = next(s for s in method.stages if any(line.id == id for line in s.ingredients))
     off = _Off(batch, id, held.value, target, stage, targets, *finished_parts(batch))
     found = list(off.answers())
     why_not = (
@@ -48,7 +48,7 @@ class _Off:
     id: str
     went_in: float
     target: float
-    stage: Adding
+    stage: StageBase
     targets: Mapping[str, float]
     done: frozenset[str]
     within: frozenset[str]
@@ -73,14 +73,14 @@ class _Off:
         """What share of a blend it has then, instead of which."""
         if not self._is_blend:
             return ""
-        others = sum(self._grams(line.id) for line in self.stage.lines if line.id != self.id)
+        others = sum(self._grams(line.id) for line in self.stage.ingredients if line.id != self.id)
         shares = [100 * grams / (others + grams) for grams in (self.went_in, self.target)]
         return f"{self.title.capitalize()} is then {shares[0]:.0f} % of what is put together, instead of {shares[1]:.0f} %."
 
     @property
     def _is_blend(self) -> bool:
         """Whether it is put together with others in a bowl of its own, before it goes into the pot."""
-        return len(self.stage.lines) > 1 and self.stage.id not in self.batch.method.trunk
+        return len(self.stage.ingredients) > 1 and self.stage.id not in self.batch.method.trunk
 
     def _grams(self, id: str) -> float:
         held = self.batch.record.weighed.get(id)
@@ -102,7 +102,7 @@ class _Off:
         if self._strained():
             return
         larger, behind = document, {}
-        for line in self.stage.lines:
+        for line in self.stage.ingredients:
             if line.id == self.id:
                 continue
             aim = self.targets[line.id] * self.factor
@@ -122,11 +122,11 @@ class _Off:
             yield from walked_way(self.batch, "premix", title, set_amount(larger, join.id, written(use)))
         yield from walked_way(self.batch, "blend_up", f"{more}, and put all of it in" if join is not None else f"{more}, stirred in", larger)
 
-    def _join(self) -> Join | None:
+    def _join(self) -> StageBase | None:
         """Where what is put together goes into the pot, if that is still to come."""
         vessel = self.stage.vessel
         for later in self.batch.method.stages[self.batch.method.stages.index(self.stage) + 1 :]:
-            if isinstance(later, Join) and later.source == vessel:
+            if later.reads() == vessel:
                 return None if later.id in self.done else later
             if vessel in (later.vessel, later.reads()) and later.writes() != vessel:
                 vessel = later.writes()
@@ -172,7 +172,7 @@ class _Off:
         for other in method.lines:  # in the order of the method: a set has none
             if other == self.id or other not in self.within:
                 continue
-            home = next(s for s in method.stages if isinstance(s, Adding) and any(line.id == other for line in s.lines))
+            home = next(s for s in method.stages if any(line.id == other for line in s.ingredients))
             if home.vessel != self.stage.vessel or other not in self.targets:
                 continue
             amount = self.batch.followed.amounts.get(other)

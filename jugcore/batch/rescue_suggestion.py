@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from jugcore.batch.actual import AsItIs
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.stages import Adding, Boil, StageBase
+from jugcore.method.stages import Boil, StageBase
 from jugcore.method.walk import walk
 from jugcore.suggesting.suggestion import Move, Way, moves_between
 from jugcore.suggesting.wording import Words
@@ -43,7 +43,7 @@ def finished_parts(batch: AsItIs) -> tuple[frozenset[str], frozenset[str]]:
     # What lies before a finished stage of the main pot can be changed no more, entered or not.
     done |= {stage.id for stage in method.stages[: max(last, 0)] if stage.id in method.trunk}
     within = set(record.weighed) & set(method.lines)
-    within |= {line.id for stage in method.stages if isinstance(stage, Adding) and stage.id in done for line in stage.lines}
+    within |= {line.id for stage in method.stages if stage.id in done for line in stage.ingredients}
     return frozenset(done), frozenset(within)
 
 

@@ -10,7 +10,7 @@ from jugcore.editing.edits import insert_stage, new_id, settled
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.document import MethodDocument
-from jugcore.method.stages import Boil, Cool, Heat, Holding, StageBase
+from jugcore.method.stages import Cool, Heat, Holding, StageBase
 from jugcore.reading.processes.outcomes import hold_report
 from jugcore.suggesting.suggestion import Way, moves_between
 
@@ -26,7 +26,7 @@ def temperature_missed(batch: AsItIs, id: str) -> Rescue:
     done, _ = finished_parts(batch)
     ids = [s.id for s in batch.method.stages]
     place = max(ids.index(id) + 1, next((i for i, s in enumerate(batch.method.stages) if s.id not in done), len(ids)))
-    boiled = any(isinstance(s, Boil) for s in batch.method.stages[ids.index(id) + 1 : place])
+    boiled = any(s.boils for s in batch.method.stages[ids.index(id) + 1 : place])
     if isinstance(stage, Holding):
         ways, why = _held_again(batch, stage, place, boiled)
     else:

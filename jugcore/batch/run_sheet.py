@@ -6,6 +6,7 @@ Everything is read off the batch's walk as it is; nothing is reckoned beside it.
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import datetime, timedelta
 
 import numpy as np
@@ -21,7 +22,6 @@ from jugcore.batch.entry_wording import said
 from jugcore.batch.equipment import gear_at
 from jugcore.batch.freezer import frozen_spans
 from jugcore.batch.hold_progress import hold_sheet, probe_of
-from jugcore.batch.instructions import order
 from jugcore.batch.off_plan import looked_at
 from jugcore.batch.parallel_tasks import meanwhile, waits
 from jugcore.batch.partial_walk import as_if_ended
@@ -48,13 +48,14 @@ from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.waiting_reasons import stops_at
 from jugcore.editing.edits import set_boil_end
 from jugcore.figures import shown
+from jugcore.method.bottle_fills import into_containers
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.scales import COARSE_SHARE, resolution_g, rounded_to_sum, scale_for
-from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
+from jugcore.method.stages import Aerate, Boil, Caramelise, Cool, Fill, Heat, Holding, StageBase, Step, Strain, Yielding
+from jugcore.method.stages.fill import containers_of
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.blend import premix
-from jugcore.reading.bottle_fills import into_containers, of_step
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.equipment.cross_contact import CLEAN, carried, kept_free
 from jugcore.reading.processes.outcomes import caramel_report, foam_report
@@ -81,11 +82,11 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     near = near_enough(batch, targets)
     open_stages = [stage.id for stage in walked.stages if record.done(stage.id) is None]
     current = open_stages[0] if open_stages and record.status == "running" else None
-    courses = {stage.id: _course(stage, step, record) for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil)}
+    courses = {stage.id: _course(stage, step, record) for stage, step in walked.each(Boil)}
     cautions = Cautions(walked)
     steps = [_step(batch, index, current, targets, near, courses, cautions, now) for index in range(len(walked.stages))]
     ready = _ready(batch, courses, now) if current is not None else None
-    filled = [grams for stage in walked.stages if isinstance(stage, Fill) and (grams := _filled_g(batch, stage)) is not None]
+    filled = [grams for stage, _ in walked.each(Fill) if (grams := _filled_g(batch, stage)) is not None]
     there_g = _there_g(batch, current)
     name = walked.method.short_titles
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
@@ -144,10 +145,10 @@ def _there_g(batch: AsItIs, current: str | None) -> float:
     wanted = {walked.method.product} | {vessel for each in walked.stages[index:] for vessel in (each.vessel, each.reads(), each.writes()) if vessel}
     held = {vessel: float(matter.total_g[0]) for vessel, matter in before.vessels.items() if vessel in wanted}
     stage = walked.stages[index] if index < len(walked.stages) else None
-    weighed = record.of(e.PotWeighed, stage.id) if isinstance(stage, Boil) else []
+    weighed = record.of(e.PotWeighed, stage.id) if stage is not None and stage.boils else []
     if stage is not None and weighed:
         held[stage.vessel] = weighed[-1][1].mass_g
-    ahead = {line.id for each in walked.stages[index:] if isinstance(each, Adding) and record.done(each.id) is None for line in each.lines}
+    ahead = {line.id for each in walked.stages[index:] if record.done(each.id) is None for line in each.ingredients}
     there = sum(held.values()) + sum(record.weighed[id].value for id in ahead & record.weighed.keys())
     return max(there - record.waste_g, 0.0)
 
@@ -173,9 +174,13 @@ def _step(
         boil = _boil(batch, stage, asked, aim, courses.get(stage.id))
     gave = record.gave.get(stage.id)
     low, high, expects = _expects(batch, stage)
+
+    def weighs(id: str) -> float:
+        return targets.get(id, float(walked.end.lines[id][0]))
+
     return SheetStep(
         id=stage.id, kind=stage.kind, name=stage.name or stage.title,
-        title=order(walked, asked, step if aim is None else aim.step(stage.id), targets),
+        title=asked.instruction(replace(walked.at(stage, weighs), step=step if aim is None else aim.step(stage.id))),
         state="done" if done is not None else "now" if stage.id == current else "to_do",
         vessel=walked.method.vessel_name(stage.vessel),
         begun_at=record.began(stage.id),
@@ -214,7 +219,7 @@ def _shared(walked: Walk, stage: StageBase) -> list[str]:
 
 def _premix(batch: AsItIs, stage: StageBase) -> PremixReport | None:
     """A larger blend to dose from, where a line that is not in yet is too little for the scale."""
-    if not isinstance(stage, Adding) or batch.record.done(stage.id) is not None:
+    if batch.record.done(stage.id) is not None:
         return None
     found = premix(batch.walk, stage)
     return None if found is None or found.line in batch.record.weighed else premix_report(found)
@@ -228,12 +233,7 @@ def _measured(held: Held) -> MeasuredReport:
 def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[SheetLine]:
     walked, kitchen = batch.walk, batch.walk.kitchen
     stage, method = walked.stages[index], walked.method
-    if isinstance(stage, Adding):
-        ids = [line.id for line in stage.lines]
-    elif stage.kind == "join" and stage.id in targets:
-        ids = [stage.id]
-    else:
-        return []
+    ids = [id for id in stage.weighed_ids if stage.ingredients or id in targets]
     exact = [targets[id] for id in ids]
     rounded = rounded_to_sum(exact, [resolution_g(kitchen, grams) for grams in exact])
     pot = next((p for p in kitchen.pots if p.id == method.pot_id(stage.vessel)), None)
@@ -410,7 +410,7 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
     open_g = there - float(step.figures["film_g"][0]) - (record.bottled_g(stage.id) or 0.0)
     nextly = into_containers(open_g, float(step.figures["per_container_g"][0]), stage.size_ml)
     return SheetFill(
-        containers=max(of_step(step, stage.size_ml).count, sum(b.count for b in bottles)),
+        containers=max(containers_of(step, stage.size_ml).count, sum(b.count for b in bottles)),
         next_g=nextly.each_g if nextly.full else nextly.last_g or None,
         per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
         left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,

@@ -14,7 +14,7 @@ from jugcore.batch.events import Logged
 from jugcore.editing.edits import set_amount
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.stages import Adding, Boil, Join, LineDoc, StageBase
+from jugcore.method.stages import LineDoc, StageBase
 
 
 def chosen(plan: Logged, before: MethodDocument, standing: Sequence[Logged]) -> MethodDocument:
@@ -27,7 +27,7 @@ def chosen(plan: Logged, before: MethodDocument, standing: Sequence[Logged]) -> 
 
 def cut_down(way: MethodDocument, before: MethodDocument) -> MethodDocument:
     """``before`` with what a way may change of it."""
-    lines = {line.id: line for stage in before.stages if isinstance(stage, Adding) for line in stage.lines}
+    lines = {line.id: line for stage in before.stages for line in stage.ingredients}
     stages = {stage.id: stage for stage in before.stages}
     vessels = {vessel.id for vessel in before.vessels}
     used = {line.substance for line in lines.values()}
@@ -43,18 +43,8 @@ def cut_down(way: MethodDocument, before: MethodDocument) -> MethodDocument:
 
 def _stage(stage: StageBase, was: StageBase | None, lines: dict[str, LineDoc]) -> StageBase:
     """A stage of a way as far as it may be another than it was; one that is new as it says."""
-    if isinstance(stage, Adding):
-        own = tuple(_line(line, lines.get(line.id)) for line in stage.lines)
-        stage = stage.model_copy(update={"lines": own})
-    if was is None or type(was) is not type(stage):
-        return stage
-    if isinstance(stage, Adding):
-        return was.model_copy(update={"lines": stage.lines, "total": stage.total})
-    if isinstance(stage, Boil):
-        return was.model_copy(update={"until": stage.until})
-    if isinstance(stage, Join):
-        return was.model_copy(update={"amount": stage.amount})
-    return was
+    stage = stage.with_ingredients(tuple(_line(line, lines.get(line.id)) for line in stage.ingredients))
+    return stage if was is None or type(was) is not type(stage) else was.changed_by(stage)
 
 
 def _line(line: LineDoc, was: LineDoc | None) -> LineDoc:
@@ -75,8 +65,8 @@ def _as_it_was_asked(way: MethodDocument, first: MethodDocument, before: Sequenc
     stages = {stage.id: stage for stage in first.stages}
 
     def back(stage: StageBase) -> StageBase:
-        was = stages.get(stage.id)
-        measured = isinstance(stage, Boil) and stage.until.kind == "mass_g" and (stage.id, round(stage.until.value, 3)) in seen
-        return was if measured and isinstance(was, Boil) else stage
+        was, ends_g = stages.get(stage.id), stage.ends_at_g()
+        measured = ends_g is not None and (stage.id, round(ends_g, 3)) in seen
+        return was if measured and type(was) is type(stage) else stage
 
     return way.model_copy(update={"stages": tuple(back(stage) for stage in way.stages)})

@@ -8,7 +8,7 @@ from jugcore.batch import events as e
 from jugcore.batch.actual import AsItIs
 from jugcore.figures import shown
 from jugcore.keeping.two_stage_cooling import FROM_C, MIDDLE_C
-from jugcore.method.stages import Adding, Fill, StageBase
+from jugcore.method.stages import Fill, StageBase
 from jugcore.reading.processes.outcomes import before
 
 #: Above this a standard enzyme is not put in, where its sheet is not known (common practice). [°C]
@@ -35,10 +35,10 @@ def _now_c(batch: AsItIs, stage: StageBase) -> float | None:
 
 
 def _enzyme(batch: AsItIs, stage: StageBase) -> Iterator[str]:
-    if not isinstance(stage, Adding):
+    if not stage.ingredients:
         return
     now_c = _now_c(batch, stage)
-    for line in stage.lines:
+    for line in stage.ingredients:
         book = batch.method.substances[line.substance]
         if book.enzyme is None or now_c is None or line.id in batch.record.weighed or not float(batch.walk.end.lines[line.id][0]) > 0:
             continue

@@ -134,7 +134,7 @@ class BottleFill(Sum):
         walked = walk(given.method(document))
         if walked.faults:
             raise BadDocument("fill_c", walked.faults[0].message, walked.faults[0].remedy)
-        figures = next(s.figures for stage, s in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Fill))
+        figures = next(step.figures for _, step in walked.each(Fill))
         per_ml, shrinks = float(figures["per_container_g"][0]) / 100, float(figures["cold_ml"][0]) / 100
         if given.typed == "bottle_g":
             size = given.number("bottle_g") / per_ml

@@ -110,7 +110,7 @@ class CookDown(Sum):
         if walked.faults:
             fault = walked.faults[0]
             raise BadDocument(given.typed, fault.message, fault.remedy)
-        step = next(s for stage, s in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Boil))
+        step = next(step for _, step in walked.each(Boil))
         off = float(step.figures["off_g"][0])
         pot = given.kitchen.pot(None)
         minutes = step.duration_s[0] / 60

@@ -12,7 +12,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.scales import resolution_g, rounded_g
-from jugcore.method.stages import Adding, BoilEnd, Join, StageBase
+from jugcore.method.stages import BoilEnd, StageBase
 from jugcore.method.walk import Walk
 
 
@@ -27,18 +27,7 @@ def _stages(document: MethodDocument, change: Callable[[StageBase], StageBase]) 
 
 def set_amount(document: MethodDocument, id: str, amount: Amount | str) -> MethodDocument:
     """A line's amount, a join's, or what a stage makes in all."""
-
-    def change(stage: StageBase) -> StageBase:
-        if isinstance(stage, Join) and stage.id == id:
-            return stage.model_copy(update={"amount": amount})
-        if isinstance(stage, Adding) and stage.id == id:
-            return stage.model_copy(update={"total": amount})
-        if isinstance(stage, Adding) and any(line.id == id for line in stage.lines):
-            lines = tuple(line.model_copy(update={"amount": amount}) if line.id == id else line for line in stage.lines)
-            return stage.model_copy(update={"lines": lines})
-        return stage
-
-    return _stages(document, change)
+    return _stages(document, lambda stage: stage.with_amount(id, amount))
 
 
 def set_boil_end(document: MethodDocument, id: str, **end: float) -> MethodDocument:
@@ -69,7 +58,7 @@ def untied(method: Method, walked: Walk, lines: Iterable[str]) -> MethodDocument
 def new_id(document: MethodDocument, beginning: str) -> str:
     """An id of this document that nothing has yet."""
     taken = {vessel.id for vessel in document.vessels} | {stage.id for stage in document.stages}
-    taken |= {line.id for stage in document.stages if isinstance(stage, Adding) for line in stage.lines}
+    taken |= {line.id for stage in document.stages for line in stage.ingredients}
     return next(id for n in range(1, 10_000) if (id := f"{beginning}-{n}") not in taken)
 
 

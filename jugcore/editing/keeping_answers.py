@@ -13,7 +13,7 @@ import numpy as np
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
-from jugcore.method.stages import Adding, Boil, Cool, Fill, Heat, Mix, StageBase
+from jugcore.method.stages import Boil, StageBase
 from jugcore.method.walk import Walk, walk
 
 Answer = Literal["heat_treated", "packaged", "ph"]
@@ -62,7 +62,7 @@ def rests_on(walk: Walk) -> RestsOn:
     brix = float(walk.product.brix[0]) if bool(walk.product.is_liquid[0]) else float("nan")
     return RestsOn(
         heat=_digest(_heat_of(stage) for stage in method.stages),
-        made=_digest([_made_of(method), *([s.id, s.kind] for s in method.stages if not isinstance(s, Heat | Cool | Mix | Fill))]),
+        made=_digest([_made_of(method), *([s.id, s.kind] for s in method.stages if s.changes_contents)]),
         shares={id: round(share, 6) for id, share in shares.items()},
         brix=round(brix, 3) if np.isfinite(brix) else None,
     )  # fmt: skip
@@ -82,9 +82,7 @@ def _heat_of(stage: StageBase) -> list[object]:
     found: list[object] = [stage.id, stage.kind, stage.vessel, *(getattr(stage, name, None) for name in _HEATS)]
     if isinstance(stage, Boil):
         found += [stage.until.kind, stage.until.value if stage.until.kind == "temperature_c" else None]
-    if isinstance(stage, Adding):
-        found += sorted([line.id, line.substance, line.temperature_c or 0] for line in stage.lines)
-    return found
+    return found + sorted([line.id, line.substance, line.temperature_c or 0] for line in stage.ingredients)
 
 
 def _made_of(method: Method) -> list[object]:

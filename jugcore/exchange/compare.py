@@ -13,10 +13,9 @@ from dataclasses import dataclass
 from pydantic import BaseModel, Field
 
 from jugcore.errors import BadDocument
-from jugcore.method.stages import Adding, Join
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import READINGS, Reading, readings
-from jugcore.reading.stage_summary import asked_of
+from jugcore.reading.catalogue import READING_OF, readings
+from jugcore.reading.readings.base import Reading
 
 LEAST, MOST = 2, 4
 
@@ -152,7 +151,7 @@ def _stages(sides: Sequence[Side]) -> list[StageGroup]:
                 continue
             stage = side.walk.stages[place]
             # What goes in stands in the lines; what a stage says is what the method asks of it, not what comes of that.
-            asked = asked_of(side.walk, stage)
+            asked = stage.setting(side.walk.at(stage))
             cells.append(SideCell(text=f"{stage.name or stage.title}: {asked}" if asked else stage.name or stage.title))
         stage_titles = [side.walk.stages[p].name or side.walk.stages[p].title for side, p in zip(sides, places, strict=True) if p is not None]
         lines = _lines(sides, places)
@@ -190,10 +189,7 @@ def _lines(sides: Sequence[Side], places: Sequence[int | None]) -> list[CompareR
 def _line_ids(side: Side, place: int | None) -> list[str]:
     if place is None:
         return []
-    stage = side.walk.stages[place]
-    if isinstance(stage, Adding):
-        return [line.id for line in stage.lines]
-    return [stage.id] if isinstance(stage, Join) else []
+    return list(side.walk.stages[place].weighed_ids)
 
 
 def _differ(cells: Sequence[SideCell | None]) -> bool:
@@ -212,7 +208,7 @@ def _differ(cells: Sequence[SideCell | None]) -> bool:
 
 def _readings(sides: Sequence[Side]) -> list[CompareRow]:
     each = [{reading.id: reading for reading in readings(side.walk)} for side in sides]
-    order = [make.__name__ for make in READINGS]
+    order = list(READING_OF)
     ids = _merged([list(found) for found in each])
     ids.sort(key=lambda id: order.index(id) if id in order else len(order) - 1.5)
     rows = []

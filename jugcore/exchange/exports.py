@@ -9,12 +9,11 @@ from collections.abc import Iterator
 from typing import Any
 
 from jugcore.method.scales import resolution_g
-from jugcore.method.stages import Adding, StageBase
+from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 from jugcore.reading.catalogue import readings
 from jugcore.reading.line_shares import shares_of_all
 from jugcore.reading.readings.base import Reading
-from jugcore.reading.stage_summary import asked_of
 
 #: What is lost on the way, in words for whoever saves one.
 RECIPE_LOSES = "Grams as they are today and steps in words: no ties between lines, no vessels, no composition, no kitchen, nothing to walk again."
@@ -29,10 +28,10 @@ def _grams(walk: Walk, grams: float) -> str:
 def _step(walk: Walk, stage: StageBase) -> str:
     """A stage in one sentence: what goes in, or what is asked."""
     title = stage.name or stage.title
-    if isinstance(stage, Adding):
-        parts = ", ".join(f"{_grams(walk, float(walk.end.lines[line.id][0]))} {walk.method.titles[line.id]}" for line in stage.lines)
+    if stage.ingredients:
+        parts = ", ".join(f"{_grams(walk, float(walk.end.lines[line.id][0]))} {walk.method.titles[line.id]}" for line in stage.ingredients)
         return f"{title}: {parts} into {walk.method.vessel_name(stage.vessel)}."
-    asked = asked_of(walk, stage)
+    asked = stage.setting(walk.at(stage))
     note = f" {stage.note}" if stage.note else ""
     return f"{title}{f': {asked}' if asked else ''}.{note}"
 
@@ -73,7 +72,7 @@ def lines_table(walk: Walk) -> tuple[tuple[str, ...], list[tuple[str | float, ..
     shares = shares_of_all(walk)
     rows: list[tuple[str | float, ...]] = []
     for stage in walk.stages:
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        for line in stage.ingredients:
             grams = float(walk.end.lines[line.id][0])
             rows.append((
                 stage.name or stage.title, walk.method.vessel_name(stage.vessel), line.id, walk.method.titles[line.id], line.substance,

@@ -32,7 +32,7 @@ from jugcore.method.document import MethodDocument, VesselDoc
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.schema_messages import explain
-from jugcore.method.stages import Adding, Join, Press, StageBase, Strain, Trim, cake_of
+from jugcore.method.stages import Naming, StageBase, cake_of
 from jugcore.method.substance_document import substance_of
 from jugcore.method.trunk import starting_mixture, trunk_of
 
@@ -88,7 +88,7 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
         problems.append(BadDocument("stages", "There is no stage yet.", "Add the first: what goes into the pot."))
         return
     seen: set[str] = set()
-    lines = [line for stage in document.stages if isinstance(stage, Adding) for line in stage.lines]
+    lines = [line for stage in document.stages for line in stage.ingredients]
     for kind, ids in (("stages", [s.id for s in document.stages]), ("lines", [line.id for line in lines])):
         for id in ids:
             if id in seen:
@@ -119,7 +119,7 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
         except DomainError as error:
             problems.append(error)
     for stage in document.stages:
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        for line in stage.ingredients:
             if line.substance in document.substances:
                 continue
             if line.substance in known:
@@ -145,25 +145,10 @@ def _named(document: MethodDocument, substances: Mapping[str, Substance], vessel
         held = vessels.get(vessel)
         return held.name if held and held.name else vessel
 
-    joined = {stage.source for stage in document.stages if isinstance(stage, Join)}
+    joined = frozenset(source for stage in document.stages if (source := stage.reads()) is not None)
     found: list[Named] = []
     for stage in document.stages:
-        if isinstance(stage, Adding):
-            for line in stage.lines:
-                substance = substances[line.substance]
-                words = (substance.title, *substance.also_called)
-                found.append(Named(line.id, line.name or substance.title, words, stage.vessel, stage.id, stage.total is not None))
-        elif isinstance(stage, Join):
-            title = stage.name or called(stage.source)
-            found.append(Named(stage.id, title, (title,), stage.vessel, stage.id))
-        elif isinstance(stage, Trim):
-            whole = [n for n in found if n.vessel == stage.vessel and n.id not in {id for other in found for id in other.instead_of}]
-            title = stage.name or (f"Trimmed {whole[0].title.split(',')[0].lower()}" if len(whole) == 1 else "What was trimmed")
-            found.append(Named(stage.id, title, (title, "trimmed"), stage.vessel, stage.id, instead_of=tuple(n.id for n in whole)))
-        elif isinstance(stage, Strain | Press) and stage.into not in joined:
-            title = called(stage.into)
-            words = (title, stage.name or stage.title, *(("juice",) if isinstance(stage, Press) else ()))
-            found.append(Named(stage.id, title, words, stage.into, stage.id))
+        found += stage.names(Naming(substances, called, joined, found))
     return found
 
 
@@ -171,24 +156,18 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
     stage_ids = {stage_by_number(i): s.id for i, s in enumerate(document.stages)} | {(s.name or s.title).lower(): s.id for s in document.stages}
     by_id = {n.id: n for n in named}
     for stage in document.stages:
-        if isinstance(stage, Adding) and stage.total is not None:  # the total itself may refer to lines, and no line to it
+        if stage.ingredients and stage.id in stage.amounts():  # the total itself may refer to lines, and no line to it
             by_id[stage.id] = Named(stage.id, stage.name or stage.title, (), stage.vessel, stage.id)
     amounts: dict[str, Amount] = {}
     for stage in document.stages:
-        wanted: list[tuple[str, Amount | str]] = []
-        if isinstance(stage, Adding):
-            wanted = [(line.id, line.amount) for line in stage.lines]
-            if stage.total is not None:
-                wanted.append((stage.id, stage.total))
-        elif isinstance(stage, Join):
-            wanted = [(stage.id, stage.amount)]
-        for id, amount in wanted:
+        for id, amount in stage.amounts().items():
             if not isinstance(amount, str):
                 amounts[id] = amount
                 continue
             try:
                 # A total stands behind its own lines, which it may not refer to.
-                others = named if id != stage.id or isinstance(stage, Join) else [*(n for n in named if n.stage != id), by_id[id]]
+                is_total = id == stage.id and stage.ingredients
+                others = [*(n for n in named if n.stage != id), by_id[id]] if is_total else named
                 amounts[id] = understand(amount, own=by_id[id], named=others, stages=stage_ids)
             except NotUnderstood as error:
                 problems.append(error.at_field(_amount_field(stage, id)))
@@ -197,17 +176,15 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
 
 def _amount_field(stage: StageBase, id: str) -> str:
     """Where an amount stands in the document: a line's, a join's, or what a stage makes in all."""
-    return f"stages.{id}.total" if isinstance(stage, Adding) and id == stage.id else f"lines.{id}.amount"
+    return f"stages.{id}.total" if stage.ingredients and id == stage.id else f"lines.{id}.amount"
 
 
 def _portions(document: MethodDocument, amounts: Mapping[str, Amount]) -> dict[str, Portion]:
     """What each line in parts is a share of."""
     found: dict[str, Portion] = {}
     for stage in document.stages:
-        if not isinstance(stage, Adding):
-            continue
-        parts = {line.id: amount.parts for line in stage.lines if isinstance(amount := amounts[line.id], PartsOf)}
-        others = tuple(line.id for line in stage.lines if line.id not in parts)
+        parts = {line.id: amount.parts for line in stage.ingredients if isinstance(amount := amounts[line.id], PartsOf)}
+        others = tuple(line.id for line in stage.ingredients if line.id not in parts)
         for id, part in parts.items():
             found[id] = Portion(stage.id, part / sum(parts.values()), others)
     return found
@@ -216,13 +193,13 @@ def _portions(document: MethodDocument, amounts: Mapping[str, Amount]) -> dict[s
 def _check_totals(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
     """Parts want a total; a total is one that is known before the stage begins, and wants parts."""
     for stage in document.stages:
-        if not isinstance(stage, Adding):
+        if not stage.ingredients:
             continue
-        parts = any(isinstance(amounts.get(line.id), PartsOf) for line in stage.lines)
+        parts = any(isinstance(amounts.get(line.id), PartsOf) for line in stage.ingredients)
         total = amounts.get(stage.id)
         known = isinstance(total, Written | AsMuchAs) or (isinstance(total, PerKg) and total.of in ("lines", "started"))
         wrong: tuple[str, str] | None = None
-        if parts and stage.total is None:
+        if parts and stage.id not in stage.amounts():
             wrong = "Some of its lines are in parts, and what it makes in all is not said.", "Say what it makes in all."
         elif total is not None and not known:
             wrong = "What a stage makes in all must be known before it.", "Give grams, a share of lines, or g per kg started."
@@ -235,7 +212,7 @@ def _check_totals(document: MethodDocument, amounts: Mapping[str, Amount], probl
 def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
     """“All” is for what a vessel holds; of an ingredient there is no end."""
     for stage in document.stages:
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        for line in stage.ingredients:
             if isinstance(amounts.get(line.id), All):
                 problems.append(
                     BadDocument(f"lines.{line.id}.amount", "“All” fits what a vessel holds, not an ingredient.", "Give grams or another amount.")
@@ -250,8 +227,8 @@ def _weigh(
     weighed: dict[str, Weighed] = {}
     plain = library()["water"]
     for stage in document.stages:
-        items = [(line.id, substances[line.substance], line.name or "") for line in stage.lines] if isinstance(stage, Adding) else []
-        if isinstance(stage, Join) or (isinstance(stage, Adding) and stage.total is not None):
+        items = [(line.id, substances[line.substance], line.name or "") for line in stage.ingredients]
+        if stage.id in stage.amounts():
             items.append((stage.id, plain, ""))
         for id, substance, called in items:
             amount = amounts.get(id)

@@ -8,7 +8,7 @@ from pydantic import Field, model_validator
 
 from jugcore.method.fields import MOST_LINES, MOST_STAGES, Id, Part, Text, Title, number
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.stages import Adding, Stage
+from jugcore.method.stages import Stage
 from jugcore.method.substance_document import SubstanceDoc
 
 
@@ -59,7 +59,7 @@ class MethodDocument(Part):
 
     @model_validator(mode="after")
     def _of_a_size(self) -> Self:
-        lines = sum(len(stage.lines) for stage in self.stages if isinstance(stage, Adding))
+        lines = sum(len(stage.ingredients) for stage in self.stages)
         if lines > MOST_LINES:
             raise ValueError(
                 f"This formula has {lines} ingredients; at most {MOST_LINES} are worked out together.\nMake a part of it a formula of its own."

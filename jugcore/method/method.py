@@ -24,7 +24,7 @@ from jugcore.method.amounts import (
 from jugcore.method.context import Context
 from jugcore.method.contributions import extents_of, tracers_of
 from jugcore.method.document import MethodDocument, VesselDoc
-from jugcore.method.stages import Adding, LineDoc, StageBase, Trim, cake_of
+from jugcore.method.stages import LineDoc, StageBase, cake_of
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ class Method:
 
     @cached_property
     def lines(self) -> dict[str, LineDoc]:
-        return {line.id: line for stage in self.stages if isinstance(stage, Adding) for line in stage.lines}
+        return {line.id: line for stage in self.stages for line in stage.ingredients}
 
     @cached_property
     def started_set(self) -> frozenset[str]:
@@ -63,7 +63,7 @@ class Method:
     def vessel_name(self, vessel: str) -> str:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):
-            return "the trimmings" if any(isinstance(s, Trim) and cake_of(s.id) == vessel for s in self.stages) else "the cake"
+            return next((stage.keeps_back for stage in self.stages if cake_of(stage.id) == vessel), "the cake")
         held = self._vessels.get(vessel)
         return (held.name if held and held.name else vessel) or "the vessel"
 

@@ -9,7 +9,6 @@ import numpy as np
 from jugcore.method.context import Fault
 from jugcore.method.kitchen import Burner, Kitchen, Pot, Sieve
 from jugcore.method.method import Method
-from jugcore.method.stages import Boil, Caramelise, Heat, Strain
 
 
 def missing_here(method: Method, kitchen: Kitchen, cases: int) -> list[Fault]:
@@ -33,7 +32,5 @@ def _named(method: Method) -> Iterator[tuple[str, str, str, str | None]]:
         if vessel.pot is not None:
             yield f"vessels.{vessel.id}.pot", "pot", vessel.pot, None
     for stage in method.stages:
-        if isinstance(stage, Boil | Caramelise | Heat) and stage.burner is not None:
-            yield stage.path("burner"), "burner", stage.burner, stage.id
-        elif isinstance(stage, Strain) and stage.sieve is not None:
-            yield stage.path("sieve"), "sieve", stage.sieve, stage.id
+        for kind, id in stage.equipment():
+            yield stage.path(kind), kind, id, stage.id

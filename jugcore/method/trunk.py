@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import All, Amount
-from jugcore.method.stages import Adding, Boil, Join, StageBase, Yielding
+from jugcore.method.stages import StageBase
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ def _pours_into_something(stages: Sequence[StageBase], amounts: Mapping[str, Amo
         source, target = _source(stage), stage.writes()
         if target in holding:
             found.add(stage.id)
-        if source != target and (not isinstance(stage, Join) or isinstance(amounts.get(stage.id), All)):
+        if source != target and isinstance(amounts.get(stage.id, All()), All):
             holding.discard(source)
         holding.add(target)
     return frozenset(found)
@@ -77,14 +77,14 @@ def starting_mixture(stages: Sequence[StageBase], trunk: Trunk, substances: Mapp
     for index, stage in enumerate(stages):
         if stage.id not in trunk.stages:
             continue
-        if isinstance(stage, Boil):
+        if stage.boils:
             break
-        if isinstance(stage, Adding):
-            found += [line.id for line in stage.lines if not substances[line.substance].is_seasoning]
+        if stage.ingredients:
+            found += [line.id for line in stage.ingredients if not substances[line.substance].is_seasoning]
         elif stage.id in trunk.inflows:
             if _brings_bulk(stages[:index], trunk.inflows[stage.id], substances):
                 found.append(stage.id)
-        elif isinstance(stage, Yielding):
+        elif stage.yields:
             found = [stage.id]
     return tuple(found)
 
@@ -95,7 +95,7 @@ def _brings_bulk(earlier: Sequence[StageBase], vessel: str, substances: Mapping[
         stage = earlier[index]
         if vessel not in (stage.writes(), f"cake:{stage.id}"):
             continue
-        if isinstance(stage, Adding) and any(not substances[line.substance].is_seasoning for line in stage.lines):
+        if any(not substances[line.substance].is_seasoning for line in stage.ingredients):
             return True
         source = _source(stage)
         if source != vessel and _brings_bulk(earlier[:index], source, substances):

@@ -6,7 +6,7 @@ things given.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, wraps
 from typing import Literal, TypeVar, cast
@@ -23,7 +23,7 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.missing_equipment import missing_here
 from jugcore.method.parameters import checked
-from jugcore.method.stages import StageBase, Step
+from jugcore.method.stages import AtStage, StageBase, Step
 from jugcore.method.state import Flow, State
 
 #: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
@@ -32,6 +32,7 @@ _CLOSED = 1e-12
 
 
 Read = TypeVar("Read")
+OfKind = TypeVar("OfKind", bound=StageBase)
 
 
 @dataclass(frozen=True)
@@ -71,6 +72,10 @@ class Walk:
     def _places(self) -> dict[str, int]:
         return {stage.id: place for place, stage in enumerate(self.stages)}
 
+    def each(self, kind: type[OfKind]) -> Iterator[tuple[OfKind, Step]]:
+        """The stages of one class with what each did, in order: for reads that need a figure only such stages have."""
+        return ((stage, step) for stage, step in zip(self.stages, self.steps, strict=True) if isinstance(stage, kind))
+
     def step(self, stage_id: str) -> Step:
         """What a stage did. Raises KeyError where this walk has none of that id."""
         return self.steps[self._places[stage_id]]
@@ -79,6 +84,10 @@ class Walk:
         """The state a stage began with."""
         place = self._places[stage_id]
         return self.steps[place - 1].after if place else self.start
+
+    def at(self, stage: StageBase, grams: Callable[[str], float] | None = None) -> AtStage:
+        """The walk at one of its stages, as the stage's own words need it; ``grams`` gives what is weighed, else what was walked."""
+        return AtStage(self.method, self.kitchen, self.step(stage.id), grams or (lambda id: float(self.end.lines[id][0])))
 
     @cached_property
     def reads(self) -> dict[object, object]:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.scales import COARSE_SHARE, resolution_g
-from jugcore.method.stages import Adding
+from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 
 #: One spice is said to carry a blend if at the least it has this share of its strength.
@@ -47,7 +47,7 @@ class Premix:
     error_then: float
 
 
-def strength_shares(walked: Walk, stage: Adding) -> tuple[StrengthShare, ...]:
+def strength_shares(walked: Walk, stage: StageBase) -> tuple[StrengthShare, ...]:
     """Each line's share of the strength of what a stage puts together; empty unless two lines or more have one.
 
     The least a line can have is its own lowest against the others' highest, and the most
@@ -55,7 +55,7 @@ def strength_shares(walked: Walk, stage: Adding) -> tuple[StrengthShare, ...]:
     """
     method = walked.method
     parts: list[tuple[str, float, float, float]] = []
-    for line in stage.lines:
+    for line in stage.ingredients:
         strength = method.substances[line.substance].strength
         grams = float(walked.end.lines[line.id][0])
         if strength is not None and grams > 0:
@@ -74,14 +74,14 @@ def dominant(shares: Sequence[StrengthShare]) -> StrengthShare | None:
     return next((share for share in shares if share.low >= DOMINANT), None)
 
 
-def premix(walked: Walk, stage: Adding) -> Premix | None:
+def premix(walked: Walk, stage: StageBase) -> Premix | None:
     """What to do where the finest scale cannot weigh the smallest line well enough; None where it can.
 
     The smallest multiple of the whole blend whose every line is weighed within a twentieth,
     half a division of the scale against the line, and how much of that to dose.
     """
     kitchen = walked.kitchen
-    grams = {line.id: float(walked.end.lines[line.id][0]) for line in stage.lines if float(walked.end.lines[line.id][0]) > 0}
+    grams = {line.id: float(walked.end.lines[line.id][0]) for line in stage.ingredients if float(walked.end.lines[line.id][0]) > 0}
     if len(grams) < 2 or not kitchen.scales:
         return None
     worst = max(grams, key=lambda id: _error(kitchen, grams[id]))

@@ -12,7 +12,7 @@ from jugcore.keeping.two_stage_cooling import FROM_C
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import Substance
 from jugcore.matter.substance_hazards import HAZARDS
-from jugcore.method.stages import Adding, Aerate, Boil, Fill, Freeze, Heat, Holding, Join, Mix, Press, StageBase, Steep, Strain
+from jugcore.method.stages import Holding, StageBase, Steep
 from jugcore.method.walk import Walk
 from jugcore.reading.keeping.heat_reached import heat_along
 from jugcore.reading.processes.outcomes import before
@@ -21,10 +21,6 @@ from jugcore.reading.processes.outcomes import before
 TWO_LINES = 180
 #: Above this what flashes off does so at once. [°C]
 _FLASHES_C = 50.0
-#: Pouring is warned of above this. [°C]
-_SCALDS_C = 50.0
-#: Above this a closed blender or jar is blown open by steam. [°C]
-_BLOWS_OPEN_C = 60.0
 #: Above the first what is wet spits as it goes in cold, above the second it erupts. [°C]
 _SPITS_C, _ERUPTS_C = 90.0, 110.0
 #: What goes in colder than this is cold to a hot syrup, and not warmed for a caramel. [°C]
@@ -34,10 +30,6 @@ _BOILED_C = 85.0
 #: A steep as short as this gives germs no time. [min]
 _SHORT_MIN = 15.0
 _FRIDGE_KINDS = frozenset({"dairy", "plant"})
-_SIPHON = (
-    "Pressure: the maker's fill line, food-grade chargers only, strained and cold.",
-    "Never open it before all the gas is out, and never breathe the gas.",
-)
 _ERUPTS = (
     "It erupts: off the heat, a pot at least four times the volume, poured slowly at arm's length, stirred with a long dry spoon. Steam burns too."
 )
@@ -57,7 +49,7 @@ class Cautions:
 
     def at(self, stage: StageBase) -> list[str]:
         """A stage's cautions, the grave first, none twice. Pouring is only warned of where it is hot."""
-        found = [*self._of_the_stage(stage), *self._of_the_deed(stage), *self._of_what_goes_in(stage), *self._of_what_is_there(stage)]
+        found = [*stage.warnings(self._after_c(stage)), *self._into_hot(stage), *self._of_what_goes_in(stage), *self._of_what_is_there(stage)]
         return list(dict.fromkeys(found))
 
     @cached_property
@@ -85,27 +77,7 @@ class Cautions:
         held = before(self.walk, stage).vessels.get(stage.vessel)
         return frozenset() if held is None else held.touched
 
-    # what is done ---------------------------------------------------------------
-
-    def _of_the_stage(self, stage: StageBase) -> Iterator[str]:
-        if not isinstance(stage, Strain | Fill) or self._after_c(stage) > _SCALDS_C:
-            yield from stage.cautions
-
-    def _of_the_deed(self, stage: StageBase) -> Iterator[str]:
-        hot = self._after_c(stage) > _BLOWS_OPEN_C
-        match stage:
-            case Aerate(tool="siphon"):
-                yield from _SIPHON
-            case Aerate(tool="blender" | "jar") | Mix(tool="blender" | "jar") if hot:
-                yield "Hot in a closed vessel: steam blows the lid off. Fill it a third, lid ajar under a folded cloth, start slow; or let it cool."
-            case Aerate(tool="blender" | "hand_mixer") | Mix(tool="blender" | "stick_blender"):
-                yield "Blades: unplug it before anything goes near them. A blender or pot that has seen nuts or sesame carries them on."
-            case Heat(by="microwave"):
-                yield "In a microwave it boils over without warning when it is moved: a wide jug half full, stir it between bursts, dry gloves."
-            case Adding() | Join():
-                yield from self._into_hot(stage)
-
-    def _into_hot(self, stage: Adding | Join) -> Iterator[str]:
+    def _into_hot(self, stage: StageBase) -> Iterator[str]:
         """Something wet into hot sugar: it erupts, and more so where it is cold."""
         figures = self.walk.step(stage.id).figures
         into_c = float(figures["into_c"][0]) if "into_c" in figures else 0.0
@@ -119,17 +91,18 @@ class Cautions:
         elif any(warm < _COLD_C for _, warm in cold):
             yield _SPITS
 
-    def _cold_and_wet(self, stage: Adding | Join) -> list[tuple[str, float]]:
+    def _cold_and_wet(self, stage: StageBase) -> list[tuple[str, float]]:
         """What is wet and goes in colder than it should: its name and its temperature."""
-        if isinstance(stage, Join):
-            held = before(self.walk, stage).vessels.get(stage.source)
+        source = stage.reads()
+        if source is not None:
+            held = before(self.walk, stage).vessels.get(source)
             wet = held is not None and float(held.water_g[0]) > 0.1 * float(held.total_g[0])
             if held is None or not wet or float(held.warmth_c[0]) >= _WARMED_C:
                 return []
-            return [(self.walk.method.vessel_name(stage.source), float(held.warmth_c[0]))]
+            return [(self.walk.method.vessel_name(source), float(held.warmth_c[0]))]
         method, kitchen = self.walk.method, self.walk.kitchen
         found = []
-        for line in stage.lines:
+        for line in stage.ingredients:
             book = method.substances[line.substance]
             stored = kitchen.fridge_c if book.storage == "chilled" else kitchen.room_c
             warm = line.temperature_c if line.temperature_c is not None else stored
@@ -142,7 +115,7 @@ class Cautions:
     def _of_what_goes_in(self, stage: StageBase) -> Iterator[str]:
         """Hazards of its ingredients, each once, the grave first; what flashes off only where it is hot, what curdles where it meets milk."""
         found: dict[str, list[str]] = {}
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        for line in stage.ingredients:
             for code in self.walk.method.substances[line.substance].hazards:
                 if code != "protease" and (code != "late" or self._after_c(stage) > _FLASHES_C):
                     found.setdefault(code, []).append(self.walk.method.titles[line.id])
@@ -178,13 +151,13 @@ class Cautions:
         books = list(self._books(self._held(stage) | (held.touched if held is not None else frozenset())))
         chilled = any(book.kind in _FRIDGE_KINDS for _, book in books)
         warm = self._after_c(stage)
-        if isinstance(stage, Heat | Boil) and any(book.kind == "cocoa" for _, book in books):
+        if stage.catches and any(book.kind == "cocoa" for _, book in books):
             yield _COCOA
-        if isinstance(stage, Strain | Press) and any(book.kind == "nut" and "nuts" in book.allergens for _, book in books):
+        if stage.drains and any(book.kind == "nut" and "nuts" in book.allergens for _, book in books):
             yield _NUTS
         if isinstance(stage, Holding) and self._lukewarm(stage) and (chilled or isinstance(stage, Steep)):
             yield _STEEP_HOT
-        if isinstance(stage, Adding) and warm < FROM_C and any(self._from_the_fridge(line.substance) for line in stage.lines):
+        if warm < FROM_C and any(self._from_the_fridge(line.substance) for line in stage.ingredients):
             yield _FRIDGE
         if chilled and warm < FROM_C and stage is self._last:
             yield _INTO_FRIDGE
@@ -193,7 +166,7 @@ class Cautions:
     def _last(self) -> StageBase | None:
         """The stage the product is ready after; none where that puts it into the freezer."""
         trunk = [stage for stage in self.walk.stages if stage.id in self.walk.method.trunk]
-        return trunk[-1] if trunk and not isinstance(trunk[-1], Freeze) else None
+        return trunk[-1] if trunk and not trunk[-1].freezes else None
 
     def _from_the_fridge(self, substance: str) -> bool:
         book = self.walk.method.substances[substance]

@@ -7,21 +7,24 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from jugcore.figures import shown
+from jugcore.method.phrases import spelt_span
 from jugcore.method.scales import COARSE_SHARE
-from jugcore.method.stages import Adding, Boil, Mill, StageBase, Strain
+from jugcore.method.stages import Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
 from jugcore.physics.liquor import GLUCOSE_WATER, LACTOSE_WATER
 from jugcore.reading.blend import dominant, premix, strength_shares
-from jugcore.reading.catalogue import Reading, clear_down_to_c, readings, runs_clear, times_water
+from jugcore.reading.catalogue import readings
 from jugcore.reading.consequence import Consequence
 from jugcore.reading.coumarin import coumarin
 from jugcore.reading.equipment.pots import ERUPTS_FACTOR, FOAM_FACTOR, FULL, too_much
 from jugcore.reading.equipment.tool_fills import in_goes
 from jugcore.reading.keeping.assessment import KeepingReport, keeping_consequence
 from jugcore.reading.process_consequences import processes
+from jugcore.reading.readings.base import Reading
+from jugcore.reading.readings.cold import clear_down_to_c
+from jugcore.reading.readings.flow import runs_clear, times_water
 from jugcore.reading.readings.water import drops_cold
 from jugcore.reading.stage_names import named_otherwise
-from jugcore.reading.stage_summary import spelt_span
 from jugcore.reading.windows import family_report, outside
 
 #: Above this the readings end: it is candy.
@@ -57,8 +60,8 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: Kee
 
 
 def _boils(walk: Walk) -> Iterator[Consequence]:
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if not isinstance(stage, Boil) or not float(step.figures["off_g"][0]) > 0:
+    for stage, step in walk.each(Boil):
+        if not float(step.figures["off_g"][0]) > 0:
             continue
         pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
         off, reads, probe = (float(step.figures[k][0]) for k in ("off_g", "pot_reads_g", "probe_c"))
@@ -115,7 +118,7 @@ def _kelvin_per_brix(step: object) -> str:
 
 def _loud(walk: Walk) -> Iterator[Consequence]:
     for stage in walk.stages:
-        loudest = dominant(strength_shares(walk, stage)) if isinstance(stage, Adding) else None
+        loudest = dominant(strength_shares(walk, stage))
         if loudest is not None:
             yield Consequence(
                 f"loud-{stage.id}", "look",
@@ -150,8 +153,8 @@ def held_by(stages: Sequence[StageBase], vessel: str) -> set[str]:
     for stage in stages:
         target = stage.writes()
         source = stage.reads() or stage.vessel
-        if isinstance(stage, Adding):
-            held.setdefault(target, set()).update(line.id for line in stage.lines)
+        if stage.ingredients:
+            held.setdefault(target, set()).update(line.id for line in stage.ingredients)
         elif source != target:
             held.setdefault(target, set()).update(held.get(source, set()))
     return held.get(vessel, set())
@@ -267,8 +270,7 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     coarse = [
         (titles[line.id], float(walk.end.lines[line.id][0]))
         for stage in walk.stages
-        if isinstance(stage, Adding)
-        for line in stage.lines
+        for line in stage.ingredients
         if 0 < float(walk.end.lines[line.id][0]) < 0.5 * bench.resolution_g / COARSE_SHARE
     ]
     if not coarse:
@@ -277,7 +279,7 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     error = 100 * 0.5 * bench.resolution_g / grams
     finer = next((s for s in scales if 0.5 * s.resolution_g <= COARSE_SHARE * grams), None)
     advice = f"Weigh it on {finer.name}." if finer else "Mix a larger amount and dose from it."
-    larger = None if finer else next((found for stage in walk.stages if isinstance(stage, Adding) and (found := premix(walk, stage))), None)
+    larger = None if finer else next((found for stage in walk.stages if (found := premix(walk, stage))), None)
     if larger is not None:
         name, grams, error = larger.title, larger.grams, 100 * larger.error
         made = f"{shown(round(larger.make_g, 1))} g"

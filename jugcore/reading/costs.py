@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore.figures import Floats
-from jugcore.method.stages import Join
 from jugcore.method.walk import Walk, once
 
 
@@ -29,7 +28,7 @@ def costs_of(walk: Walk) -> dict[str, Floats]:
             elif source_kind == "vessel" and source != target and source in found and not target.startswith("cake:"):
                 share = np.ones(walk.cases)
                 held = state.vessels.get(source)
-                if isinstance(stage, Join) and held is not None:
+                if stage.reads() is not None and held is not None:
                     there = held.total_g
                     share = np.where(there > 0, np.minimum(flow.mass_g.sum(axis=1) / np.where(there > 0, there, 1.0), 1.0), 0.0)
                 moved = found[source] * share

@@ -11,11 +11,11 @@ from jugcore.figures import shown
 from jugcore.matter.matter import STARCH_IN
 from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
-from jugcore.method.stages import Add, Adding, Aerate, Boil, Caramelise, Heat, Holding, Join, Mix, StageBase, Steep
+from jugcore.method.stages import Add, Adding, Aerate, Boil, Caramelise, Heat, Holding, Join, StageBase, Steep
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import Reading
 from jugcore.reading.consequence import Consequence
 from jugcore.reading.processes.outcomes import before, caramel_report, drawn, enzymes_in, foam_report, hold_report, why_no_promise
+from jugcore.reading.readings.base import Reading
 
 #: Cooked starch in 100 g of water: below the first it pours tomorrow, above the second it sets (common practice, no source). [g]
 POURS_G, SETS_G = 1.5, 4.0
@@ -66,8 +66,8 @@ def _enzymes(walk: Walk) -> Iterator[Consequence]:
         yield Consequence("enzyme", "look", unknown, "Enzymes differ: source, activity and data sheet are part of the ingredient.", None, 1)
         return
     yield from _put_in_too_hot(walk)
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        found = hold_report(walk, stage, step) if isinstance(stage, Holding) else None
+    for stage, step in walk.each(Holding):
+        found = hold_report(walk, stage, step)
         if found is None or found.enzyme is None or found.enzyme.enough is None:
             continue
         tone = "fine" if found.enzyme.enough == "yes" else "look"
@@ -80,8 +80,8 @@ def _enzymes(walk: Walk) -> Iterator[Consequence]:
 def _put_in_too_hot(walk: Walk) -> Iterator[Consequence]:
     """An enzyme that goes into more heat than it stands: said before it is done."""
     for stage, step in zip(walk.stages, walk.steps, strict=True):
-        into_c = float(step.figures["into_c"][0]) if isinstance(stage, Adding) and "into_c" in step.figures else float("nan")
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        into_c = float(step.figures["into_c"][0]) if "into_c" in step.figures else float("nan")
+        for line in stage.ingredients:
             enzyme = walk.method.substances[line.substance].enzyme
             works = enzyme.works_c if enzyme is not None else None
             if enzyme is None or works is None or not into_c > works.high + _NEAR_WINDOW_K or not float(walk.end.lines[line.id][0]) > 0:
@@ -98,8 +98,8 @@ def _put_in_too_hot(walk: Walk) -> Iterator[Consequence]:
 
 
 def _steeps(walk: Walk) -> Iterator[Consequence]:
-    for stage in walk.stages:
-        for each in drawn(walk, stage) if isinstance(stage, Steep) else ():
+    for stage, _ in walk.each(Steep):
+        for each in drawn(walk, stage):
             usual = f"{_minutes(each.least_min)} to {_minutes(each.most_min)}"
             title = f"{each.title[:1].upper()}{each.title[1:]}"
             if each.verdict == "early":
@@ -118,24 +118,22 @@ def _minutes(minutes: float) -> str:
 
 
 def _caramel(walk: Walk) -> Iterator[Consequence]:
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if isinstance(stage, Caramelise):
-            found = caramel_report(stage, step)
-            if found is not None:
-                burnt = "burnt" in found.colour
-                yield Consequence(
-                    f"caramel-{stage.id}", "stop" if burnt else "fine",
-                    f"{found.colour[:1].upper()}{found.colour[1:]} at {found.to_c:.0f} °C ({found.colours} as pots and probes differ): "
-                    f"{100 * found.share.likely:.0f} % of the sugar then in the pot turned, "
-                    f"{shown(round(found.browning_off_g))} g of water lost to browning.",
-                    "Rate by heat and time; the eye decides, the probe lags. Indicative.", stage.id, 0 if burnt else 3,
-                )  # fmt: skip
+    for stage, step in walk.each(Caramelise):
+        found = caramel_report(stage, step)
+        if found is None:
+            continue
+        burnt = "burnt" in found.colour
+        yield Consequence(
+            f"caramel-{stage.id}", "stop" if burnt else "fine",
+            f"{found.colour[:1].upper()}{found.colour[1:]} at {found.to_c:.0f} °C ({found.colours} as pots and probes differ): "
+            f"{100 * found.share.likely:.0f} % of the sugar then in the pot turned, "
+            f"{shown(round(found.browning_off_g))} g of water lost to browning.",
+            "Rate by heat and time; the eye decides, the probe lags. Indicative.", stage.id, 0 if burnt else 3,
+        )  # fmt: skip
 
 
 def _foams(walk: Walk) -> Iterator[Consequence]:
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if not isinstance(stage, Aerate):
-            continue
+    for stage, step in walk.each(Aerate):
         found = foam_report(walk, stage, step)
         if found is None:
             continue
@@ -193,7 +191,7 @@ def _clumps(book: Substance) -> bool:
 def _smoothed(later: tuple[StageBase, ...], vessel: str) -> bool:
     """Whether a tool goes through it, or heat and stirring, before it leaves the vessel."""
     for stage in later:
-        if isinstance(stage, Mix | Aerate) and stage.vessel == vessel:
+        if stage.breaks_lumps and stage.vessel == vessel:
             return True
         if stage.vessel == vessel and not isinstance(stage, Adding | Join | Heat | Boil | Holding):
             return False

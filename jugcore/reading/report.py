@@ -15,12 +15,13 @@ from jugcore.figures import Floats
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.method import Method
-from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Holding, Join, Mill, StageBase, Steep, Step, Yielding
+from jugcore.method.phrases import LONGEST_S
+from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Holding, Mill, StageBase, Steep, Step, Yielding
+from jugcore.method.stages.fill import containers_of
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose, water
 from jugcore.reading.blend import Premix, dominant, premix, strength_shares
-from jugcore.reading.bottle_fills import of_step
-from jugcore.reading.catalogue import GROUP_OF, GROUPS, Reading, own_cold_limit_brix, readings
+from jugcore.reading.catalogue import GROUP_OF, readings
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.consequences import consequences
 from jugcore.reading.equipment.cross_contact import CLEAN, carried
@@ -28,6 +29,8 @@ from jugcore.reading.equipment.pots import FOAM_FACTOR
 from jugcore.reading.keeping.assessment import keeping_report
 from jugcore.reading.line_shares import shares_of_all
 from jugcore.reading.processes.outcomes import caramel_report, drawn, foam_report, hold_report
+from jugcore.reading.readings.base import GROUPS, Reading
+from jugcore.reading.readings.cold import own_cold_limit_brix
 from jugcore.reading.readings.flow import curve
 from jugcore.reading.schema import (
     AllergenReport,
@@ -55,7 +58,6 @@ from jugcore.reading.schema import (
     WalkReport,
     YieldReport,
 )
-from jugcore.reading.stage_summary import LONGEST_S, summary
 from jugcore.reading.windows import family_report
 
 
@@ -200,7 +202,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
     if "containers" in step.figures:
         fill = FillReport(
             containers=int(step.figures["containers"][0]),
-            words=of_step(step, float(getattr(stage, "size_ml", 0.0))).words,
+            words=containers_of(step, float(getattr(stage, "size_ml", 0.0))).words,
             per_container_g=_first(step.figures["per_container_g"]),
             left_over_g=float(step.figures["left_over_g"][0]),
             size_ml=float(getattr(stage, "size_ml", 0.0)),
@@ -211,7 +213,7 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
         id=stage.id,
         kind=stage.kind,
         name=stage.name or stage.title,
-        summary=summary(walk, stage, step),
+        summary=stage.summary(walk.at(stage)),
         trunk=stage.id in walk.method.trunk,
         after=after,
         flows=flows,
@@ -291,7 +293,7 @@ def _gives(walked: Walk, stage: Yielding) -> YieldReport:
     step = walked.step(stage.id)
     gives, product = float(walked.end.lines[stage.id][0]), float(walked.product.total_g[0])
     of = gives + float(step.figures["cake_g"][0])
-    yields = [each for each in walked.stages if isinstance(each, Yielding)]
+    yields = [each for each, _ in walked.each(Yielding)]
     if all(each.ends[0] == each.ends[1] for each in yields):
         return YieldReport(
             of_g=of, gives_g=gives, low_g=gives, high_g=gives, product_low_g=product, product_high_g=product, all_low_g=product, all_high_g=product
@@ -309,8 +311,8 @@ def _gives(walked: Walk, stage: Yielding) -> YieldReport:
 
 def _before_yields(method: Method) -> frozenset[str]:
     """Lines that are no part of the starting mixture any more: what was trimmed or pressed of them is."""
-    last = max((i for i, stage in enumerate(method.stages) if isinstance(stage, Yielding) and stage.id in method.started_set), default=0)
-    lines = [line for stage in method.stages[:last] if isinstance(stage, Adding) for line in stage.lines]
+    last = max((i for i, stage in enumerate(method.stages) if stage.yields and stage.id in method.started_set), default=0)
+    lines = [line for stage in method.stages[:last] for line in stage.ingredients]
     return frozenset(line.id for line in lines if not method.substances[line.substance].is_seasoning) - method.started_set
 
 
@@ -323,10 +325,8 @@ def _lines(walk: Walk) -> list[LineReport]:
     shares = shares_of_all(walk)
     found: list[LineReport] = []
     for stage in method.stages:
-        items = [(line.id, method.substances[line.substance].kind) for line in stage.lines] if isinstance(stage, Adding) else []
-        if isinstance(stage, Join):
-            items = [(stage.id, "join")]
-        for id, kind in items:
+        for id in stage.weighed_ids:
+            kind = method.substances[method.lines[id].substance].kind if id in method.lines else stage.kind
             grams = float(walk.end.lines.get(id, np.zeros(1))[0])
             weighed = method.weighed.get(id)
             given = weighed is None
@@ -376,7 +376,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
     for stage, step in zip(walk.stages, walk.steps, strict=True):
         if stage.id not in walk.method.trunk:
             continue
-        if starts is None and isinstance(stage, Boil) and path:
+        if starts is None and stage.boils and path:
             starts = path[-1]
         held = step.after.vessels.get(stage.writes())
         brix = None if held is None or not held.is_liquid[0] else _first(held.brix)

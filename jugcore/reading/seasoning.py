@@ -10,7 +10,7 @@ import numpy as np
 
 from jugcore.figures import Floats
 from jugcore.method.amounts import All
-from jugcore.method.stages import Adding, Fill, Join, Step
+from jugcore.method.stages import Fill, StageBase, Step
 from jugcore.method.walk import Walk
 
 
@@ -20,8 +20,8 @@ def made_g(walk: Walk) -> Floats:
     By the walk alone that is the product; where filling was weighed, what stayed behind besides the film counts too.
     """
     total = walk.product.total_g
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if isinstance(stage, Fill) and stage.into == walk.method.product and stage.gives_g is not None:
+    for stage, step in walk.each(Fill):
+        if stage.into == walk.method.product and stage.gives_g is not None:
             total = total + np.maximum(step.figures["film_g"] - walk.kitchen.film_g, 0.0)
     return total
 
@@ -32,15 +32,16 @@ def seasoning_g(walk: Walk) -> Floats:
     seasons = {id for id, line in lines.items() if walk.method.substances[line.substance].is_seasoning and id in walk.end.lines}
     in_vessel: dict[str, Floats] = {}
     for stage, step in zip(walk.stages, walk.steps, strict=True):
-        if isinstance(stage, Adding):
-            own = [walk.end.lines[line.id] for line in stage.lines if line.id in seasons]
-            seasons -= {line.id for line in stage.lines}
+        source = stage.reads()
+        if stage.ingredients:
+            own = [walk.end.lines[line.id] for line in stage.ingredients if line.id in seasons]
+            seasons -= {line.id for line in stage.ingredients}
             if own:
                 in_vessel[stage.vessel] = in_vessel.get(stage.vessel, np.zeros(walk.cases)) + np.sum(own, axis=0)
-        elif isinstance(stage, Join) and stage.source in in_vessel:
-            there = in_vessel[stage.source]
-            moved = there * _share(walk, stage, step)
-            in_vessel[stage.source] = there - moved
+        elif source in in_vessel:
+            there = in_vessel[source]
+            moved = there * _share(walk, stage, source, step)
+            in_vessel[source] = there - moved
             in_vessel[stage.vessel] = in_vessel.get(stage.vessel, np.zeros(walk.cases)) + moved
         elif stage.writes() != stage.vessel and stage.vessel in in_vessel:
             in_vessel[stage.writes()] = in_vessel.get(stage.writes(), np.zeros(walk.cases)) + in_vessel.pop(stage.vessel)
@@ -49,10 +50,10 @@ def seasoning_g(walk: Walk) -> Floats:
     return np.asarray(before + in_vessel.get(walk.method.product, np.zeros(walk.cases)))
 
 
-def _share(walk: Walk, stage: Join, step: Step) -> Floats:
+def _share(walk: Walk, stage: StageBase, source: str, step: Step) -> Floats:
     """The share of a vessel that a join brings over, (K,); the film that sticks to the wall is not counted against it."""
     if isinstance(walk.method.amounts[stage.id], All) and f"lines.{stage.id}.grams" not in walk.given:
         return np.ones(walk.cases)
-    left, moved = step.after.vessels[stage.source].total_g, step.after.lines[stage.id]
+    left, moved = step.after.vessels[source].total_g, step.after.lines[stage.id]
     there = left + moved
     return np.where(there > 0, moved / np.where(there > 0, there, 1.0), 0.0)

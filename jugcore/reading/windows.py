@@ -11,8 +11,8 @@ from pydantic import BaseModel, Field
 from jugcore.families.family import Family, Window, family_of
 from jugcore.figures import shown
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import Reading
 from jugcore.reading.consequence import Consequence
+from jugcore.reading.readings.base import Reading
 
 
 class WindowReport(BaseModel):

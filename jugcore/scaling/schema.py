@@ -10,16 +10,17 @@ from pydantic import BaseModel, Field, model_validator
 from jugcore.editing.edits import as_sent
 from jugcore.errors import BadDocument
 from jugcore.figures import finite_or_none
+from jugcore.method.bottle_fills import into_containers
 from jugcore.method.document import MethodDocument
 from jugcore.method.fields import Id, Part
 from jugcore.method.method import Method
-from jugcore.method.stages import Fill, Step, Yielding
+from jugcore.method.stages import Fill, Step
 from jugcore.method.walk import Walk
-from jugcore.reading.bottle_fills import into_containers
-from jugcore.reading.catalogue import READING_OF, Reading, readings
+from jugcore.reading.catalogue import READING_OF, readings
 from jugcore.reading.equipment.tool_fills import in_goes
-from jugcore.reading.stage_summary import boil_stops
+from jugcore.reading.readings.base import Reading
 from jugcore.scaling.batch_split import Cooks, in_cooks, most_in_one
+from jugcore.scaling.boil_stops import boil_stops
 from jugcore.scaling.scale import MOST as MOST_FACTOR
 from jugcore.scaling.scale import by_bottles, by_line, by_reading, on_the_scales
 from jugcore.scaling.weighing import as_weighed, weighings
@@ -109,7 +110,7 @@ def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = N
     sheet = weighings(walked)
     weighed = as_weighed(walked, sheet)
     exact, after = readings(walked), {reading.id: reading for reading in readings(weighed)}
-    fill = next((step for stage, step in zip(walked.stages, walked.steps, strict=True) if isinstance(stage, Fill)), None)
+    fill = next((step for _, step in walked.each(Fill)), None)
     litres = float(READING_OF["yield_l"](walked).value[0])
     return ScaleReport(
         factor=cooks.one.factor * cooks.count,
@@ -149,7 +150,7 @@ def _cooks(method: Method, ask: ScaleAsk) -> Cooks:
                 raise BadDocument("scale", "No pot and no scale of this kitchen limits it.", "Say which pot the method uses, or give an amount.")
             return in_cooks(method, factor=factor)
         case "line":
-            yields = {stage.id for stage in method.stages if isinstance(stage, Yielding)}
+            yields = {stage.id for stage in method.stages if stage.yields}
             if ask.line not in method.lines and ask.line not in yields:
                 raise BadDocument("scale.line", f"“{ask.line}” is no line here.", "Name a line of the formula, or what it trims or presses.")
             return in_cooks(method, measure=by_line(ask.line or ""), wanted=value)
@@ -163,7 +164,7 @@ def _cooks(method: Method, ask: ScaleAsk) -> Cooks:
 
 def _bottles(walked: Walk, fill: Step, ask: ScaleAsk) -> BottleReport:
     """What one container holds, in the size asked for or the method's own."""
-    stage = next(s for s in walked.stages if isinstance(s, Fill))
+    stage = next(stage for stage, _ in walked.each(Fill))
     share = (ask.size_ml or stage.size_ml) / stage.size_ml
     each, cold = float(fill.figures["per_container_g"][0]) * share, float(fill.figures["cold_ml"][0]) * share
     total = float(fill.figures["containers"][0]) * float(fill.figures["per_container_g"][0]) + float(fill.figures["left_over_g"][0])

@@ -10,7 +10,6 @@ import numpy as np
 
 from jugcore.method.kitchen import Scale
 from jugcore.method.scales import resolution_g, rounded_to_sum, scale_for
-from jugcore.method.stages import Adding
 from jugcore.method.walk import Walk, walk
 
 
@@ -37,13 +36,11 @@ def weighings(walked: Walk) -> list[Weighing]:
     kitchen = walked.kitchen
     found: list[Weighing] = []
     for stage in walked.stages:
-        if not isinstance(stage, Adding):
-            continue
-        exact = [float(walked.end.lines[line.id][0]) for line in stage.lines]
+        exact = [float(walked.end.lines[line.id][0]) for line in stage.ingredients]
         scales = [scale_for(kitchen, grams) for grams in exact]
         steps = [resolution_g(kitchen, grams) for grams in exact]
         rounded = rounded_to_sum(exact, steps)
-        for line, grams, whole, scale in zip(stage.lines, exact, rounded, scales, strict=True):
+        for line, grams, whole, scale in zip(stage.ingredients, exact, rounded, scales, strict=True):
             goes = max(1, math.ceil(whole / scale.carries_g - 1e-9)) if scale is not None else 1
             found.append(Weighing(line.id, stage.id, grams, max(whole, 0.0), scale, goes))
     return found

@@ -13,7 +13,8 @@ from jugcore.figures import Bools, Floats
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.catalogue import READING_OF, Basis, Reading
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.readings.base import Basis, Reading
 
 #: Step of a difference, in units of a parameter's scale. The rows are linear or nearly so.
 _STEP = 1e-3

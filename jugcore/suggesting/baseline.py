@@ -10,7 +10,7 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import Reading
+from jugcore.reading.readings.base import Reading
 from jugcore.solving.linearise import Target
 
 

@@ -15,10 +15,10 @@ from jugcore.method.amounts import Written
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
+from jugcore.method.phrases import grams_text
 from jugcore.method.scales import resolution_g
-from jugcore.method.stages import Add, Adding, Boil, BoilEnd, Cool, Fill, Join, LineDoc, Strain
+from jugcore.method.stages import Add, Boil, BoilEnd, Cool, Fill, LineDoc, Strain
 from jugcore.method.walk import walk
-from jugcore.reading.phrases import called, grams_text
 from jugcore.solving.linearise import Target, linearise
 from jugcore.solving.problem import Solution, Wanted
 from jugcore.solving.solve import solve
@@ -152,10 +152,10 @@ class Tries:
     def _usual_place(self) -> int:
         stages = self.method.stages
         trunk = [i for i, stage in enumerate(stages) if stage.id in self.method.trunk]
-        boils = [i for i in trunk if isinstance(stages[i], Boil)]
+        boils = [i for i in trunk if stages[i].boils]
         if boils:
             return boils[-1] + 1
-        added = [i for i in trunk if isinstance(stages[i], Adding | Join)]
+        added = [i for i in trunk if stages[i].weighed_ids]
         after = [i for i in trunk if isinstance(stages[i], Cool | Fill | Strain) and i > (added[-1] if added else 0)]
         return after[0] if after else len(stages)
 
@@ -186,7 +186,7 @@ class Tries:
             )
             return insert_stage(document, Add(id=stage_id, vessel=vessel or "", name=_STIR_IN, lines=docs), place)
 
-        where = f"after {called(self.method.stages[place - 1])}"
+        where = f"after {self.method.stages[place - 1].called}"
         for path in self._promising(compile_document(with_lines(list(lines))), list(lines)):
             line = path.split(".")[1]
             yield Try(
@@ -220,7 +220,7 @@ class Tries:
 
     def _new_boil(self) -> Iterator[Try]:
         """Water boiled off where nothing was."""
-        if any(isinstance(stage, Boil) and stage.id in self.method.trunk and stage.id not in self.done for stage in self.method.stages):
+        if any(stage.boils and stage.id in self.method.trunk and stage.id not in self.done for stage in self.method.stages):
             return
         place = self._late_place()
         vessel = self._vessel_at(place)
@@ -232,12 +232,12 @@ class Tries:
         behind = self.method.stages[place - 1]
         yield Try(
             "boil", insert_stage(document, stage, place), (stage.path("off_g"),),
-            lambda s: f"Boil off {grams_text(self.kitchen, float(s.walk.step(stage.id).figures['off_g'][0]))} of water after {called(behind)}",
+            lambda s: f"Boil off {grams_text(self.kitchen, float(s.walk.step(stage.id).figures['off_g'][0]))} of water after {behind.called}",
         )  # fmt: skip
 
     def _without_boil(self) -> Iterator[Try]:
         """No boil at all, and less water to begin with."""
-        boils = [stage for stage in self.method.stages if isinstance(stage, Boil)]
+        boils = [stage for stage in self.method.stages if stage.boils]
         if len(boils) != 1 or boils[0].id in self.done or self.within:
             return
         document = without_stage(self.method.document, boils[0].id)
@@ -247,7 +247,7 @@ class Tries:
         line, ties = broken
         yield Try(
             "no_boil", document, (f"lines.{line}.grams",),
-            lambda s: f"Leave out {called(boils[0])}: {grams_text(self.kitchen, float(s.walk.end.lines[line][0]))} of {self.titles[line]} instead of "
+            lambda s: f"Leave out {boils[0].called}: {grams_text(self.kitchen, float(s.walk.end.lines[line][0]))} of {self.titles[line]} instead of "
             f"{grams_text(self.kitchen, float(self.first.end.lines[line][0]))}",
             broken=ties,
         )  # fmt: skip

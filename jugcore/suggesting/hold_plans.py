@@ -10,11 +10,10 @@ from jugcore.figures import Floats
 from jugcore.method.compile import compile_document
 from jugcore.method.method import Method
 from jugcore.method.stages import Holding, Steep
-from jugcore.method.stages.hold import Place
+from jugcore.method.stages.hold import PLACE_NAMES, Place
 from jugcore.method.walk import walk
 from jugcore.reading.processes.outcomes import before, drawn, enzymes_in, histories, hold_report
 from jugcore.reading.processes.schema import EnzymeReport, RangeReport
-from jugcore.reading.stage_summary import PLACES
 
 _OFFERED: tuple[Place, ...] = ("hob", "flask", "wrapped", "air", "fridge")
 #: Points of a course that are drawn.
@@ -92,7 +91,7 @@ def _plan(method: Method, asked: Holding, where: Place) -> HoldPlan:
         for i in range(0, len(seconds), every)
     ]
     return HoldPlan(
-        where=where, title=PLACES[where], chosen=where == asked.where, course=course, ends_c=found.ends_c,
+        where=where, title=PLACE_NAMES[where], chosen=where == asked.where, course=course, ends_c=found.ends_c,
         in_window_min=_within(walked.method, found.enzyme, seconds, temps[1]), enzyme=found.enzyme,
         drawn=" ".join(f"{each.title}: {_WORDS[each.verdict]}." for each in drawn(walked, stage)) if isinstance(stage, Steep) else "",
     )  # fmt: skip

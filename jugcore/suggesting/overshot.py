@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.figures import shown
-from jugcore.method.stages import Adding
 from jugcore.method.walk import Walk
 
 
@@ -34,10 +33,10 @@ def overshot(walked: Walk, line: str, poured_g: float, weighed: Sequence[str] | 
     OutOfRange where nothing was overshot.
     """
     method = walked.method
-    stage = next((s for s in walked.stages if isinstance(s, Adding) and line in {item.id for item in s.lines}), None)
-    if stage is None or len(stage.lines) < 2:
+    stage = next((s for s in walked.stages if line in {item.id for item in s.ingredients}), None)
+    if stage is None or len(stage.ingredients) < 2:
         raise BadDocument("line", f"“{line}” is no line of a blend.", "Name a line of a stage that puts several things together.")
-    asked = {item.id: float(walked.end.lines[item.id][0]) for item in stage.lines}
+    asked = {item.id: float(walked.end.lines[item.id][0]) for item in stage.ingredients}
     if not (math.isfinite(poured_g) and poured_g > asked[line] > 0):
         raise OutOfRange(
             "poured_g", f"{shown(poured_g)} g is not more than the {shown(round(asked[line], 2))} g asked for.", "Give what the scale shows."

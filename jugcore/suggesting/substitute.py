@@ -21,10 +21,10 @@ from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
+from jugcore.method.phrases import grams_text
 from jugcore.method.scales import rounded_g
-from jugcore.method.stages import Adding, LineDoc
+from jugcore.method.stages import LineDoc, StageBase
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.phrases import grams_text
 from jugcore.solving.linearise import Target, reading_of
 from jugcore.solving.problem import Wanted
 from jugcore.solving.solve import solve
@@ -157,17 +157,17 @@ class _Swap:
             of_blend = shared_tie(amount, self.parts[id]) if isinstance(amount, PartsOf) else None
             new.append(LineDoc(id=fresh, substance=id, amount=of_blend or AsMuchAs(lines=(self.line,), factor=self.parts[id] / share)))
 
-        def change(stage: Adding) -> Adding:
+        def change(stage: StageBase) -> StageBase:
             lines: list[LineDoc] = []
-            for each in stage.lines:
+            for each in stage.ingredients:
                 if each.id == self.line:
                     update = {"substance": first, "name": None, "temperature_c": None, "amount": own or written(grams * share)}
                     lines += [each.model_copy(update=update), *new]
                 else:
                     lines.append(each.model_copy(update={"amount": self._following(each.id, [line.id for line in new])}))
-            return stage.model_copy(update={"lines": tuple(lines)})
+            return stage.with_ingredients(tuple(lines))
 
-        stages = tuple(change(stage) if isinstance(stage, Adding) else stage for stage in document.stages)
+        stages = tuple(change(stage) for stage in document.stages)
         return document.model_copy(update={"stages": stages})
 
     def _following(self, id: str, new: list[str]) -> object:
@@ -228,10 +228,10 @@ class _Swap:
             loose = untied(method, walk(method, self.kitchen), waters)
             yield loose, (own, *(f"lines.{id}.grams" for id in waters))
         # No water that could move: some is let in beside the new line.
-        stage = next(s for s in replaced.stages if isinstance(s, Adding) and any(line.id == self.line for line in s.lines))
-        if not waters and not any(isinstance(self.method.amounts[line.id], PartsOf) for line in stage.lines if line.id in self.method.amounts):
+        stage = next(s for s in replaced.stages if any(line.id == self.line for line in s.ingredients))
+        if not waters and not any(isinstance(self.method.amounts[line.id], PartsOf) for line in stage.ingredients if line.id in self.method.amounts):
             id = new_id(replaced, "water")
-            beside = stage.model_copy(update={"lines": (*stage.lines, LineDoc(id=id, substance="water", amount=written(1.0)))})
+            beside = stage.with_ingredients((*stage.ingredients, LineDoc(id=id, substance="water", amount=written(1.0))))
             stages = tuple(beside if s.id == stage.id else s for s in replaced.stages)
             yield replaced.model_copy(update={"stages": stages}), (own, f"lines.{id}.grams")
 

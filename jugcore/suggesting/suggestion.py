@@ -8,7 +8,8 @@ import numpy as np
 
 from jugcore.method.document import MethodDocument
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import Reading, readings
+from jugcore.reading.catalogue import readings
+from jugcore.reading.readings.base import Reading
 
 
 @dataclass(frozen=True)

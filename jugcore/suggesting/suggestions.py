@@ -304,10 +304,7 @@ class _Finder:
         for id in {**self.first.end.lines, **after.end.lines}:
             a, b = (float(w.end.lines[id][0]) if id in w.end.lines else 0.0 for w in (self.first, after))
             total += abs(b - a) / max(a, pot)
-        offs = [
-            {stage.id: float(step.figures["off_g"][0]) for stage, step in zip(w.stages, w.steps, strict=True) if isinstance(stage, Boil)}
-            for w in (self.first, after)
-        ]
+        offs = [{stage.id: float(step.figures["off_g"][0]) for stage, step in w.each(Boil)} for w in (self.first, after)]
         for id in {**offs[0], **offs[1]}:
             a, b = (off.get(id, 0.0) for off in offs)
             total += abs(b - a) / max(a, pot)

@@ -8,11 +8,10 @@ from jugcore.figures import shown
 from jugcore.method.amounts import All
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
+from jugcore.method.phrases import apart, capital, grams_text, spelt_span
 from jugcore.method.scales import resolution_g
-from jugcore.method.stages import Adding, Boil, Join
+from jugcore.method.stages import Boil, Join
 from jugcore.method.walk import Walk
-from jugcore.reading.phrases import apart, called, capital, grams_text
-from jugcore.reading.stage_summary import spelt_span
 from jugcore.solving.problem import Solution
 
 
@@ -27,24 +26,23 @@ class Words:
         """What is different at the hob, in grams, in the order of the method; ``but`` are lines that are told of elsewhere."""
         titles = {**after.method.short_titles, **self.titles}
         for stage, step in zip(after.stages, after.steps, strict=True):
-            if isinstance(stage, Adding):
-                for line in stage.lines:
-                    if line.id in but:
-                        continue
-                    now = float(after.end.lines[line.id][0])
-                    was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
-                    if was is None:
-                        name = capital(line.name or self.substance(line.substance))
-                        yield f"{name}: {grams_text(self.kitchen, now)}{'' if name.startswith('More ') else ', new'}"
-                    elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
-                        yield f"{capital(titles[line.id])}: {apart(self.kitchen, now, was)}"
-            elif isinstance(stage, Join):
+            for line in stage.ingredients:
+                if line.id in but:
+                    continue
+                now = float(after.end.lines[line.id][0])
+                was = float(self.first.end.lines[line.id][0]) if line.id in self.first.end.lines else None
+                if was is None:
+                    name = capital(line.name or self.substance(line.substance))
+                    yield f"{name}: {grams_text(self.kitchen, now)}{'' if name.startswith('More ') else ', new'}"
+                elif abs(now - was) >= 0.5 * resolution_g(self.kitchen, max(now, was)):
+                    yield f"{capital(titles[line.id])}: {apart(self.kitchen, now, was)}"
+            if isinstance(stage, Join):
                 yield from self._join_todo(after, stage)
             elif isinstance(stage, Boil):
                 yield from self._boil_todo(after, stage, float(step.figures["off_g"][0]))
         gone = [stage for stage in self.first.stages if stage.id not in {s.id for s in after.stages}]
         for stage in gone:
-            yield f"{capital(called(stage))}: left out"
+            yield f"{capital(stage.called)}: left out"
 
     def _join_todo(self, after: Walk, stage: Join) -> Iterator[str]:
         """How much of what another vessel holds is brought over, where it was all of it and is not any more."""
@@ -52,7 +50,7 @@ class Words:
             return
         there = float(after.step(stage.id).after.vessels[stage.source].total_g[0])
         now, what = grams_text(self.kitchen, float(after.end.lines[stage.id][0])), after.method.vessel_name(stage.source)
-        yield f"{capital(called(stage))}: {now} of {what} instead of all of it; {grams_text(self.kitchen, there)} is kept for another time"
+        yield f"{capital(stage.called)}: {now} of {what} instead of all of it; {grams_text(self.kitchen, there)} is kept for another time"
 
     def _boil_todo(self, after: Walk, stage: Boil, off: float) -> Iterator[str]:
         step = after.step(stage.id)
@@ -64,7 +62,7 @@ class Words:
         reads = float(step.figures["pot_reads_g"][0])
         weight = f"the pot reads {shown(round(reads))} g" if pot.tare_g else f"it weighs {shown(round(reads))} g without the pot"
         instead = "" if was is None else f" instead of {shown(round(was, digits))}"
-        yield f"{capital(called(stage))}: {shown(round(off, digits))} g of water off{instead}; stop when {weight}, {spelt_span(step.duration_s)}"
+        yield f"{capital(stage.called)}: {shown(round(off, digits))} g of water off{instead}; stop when {weight}, {spelt_span(step.duration_s)}"
 
     def tie(self, id: str) -> str:
         return f"{self.titles[id]} {self.method.amount_texts[id]}"
@@ -89,7 +87,7 @@ class Words:
         assert isinstance(after, Boil)
         unit = {"brix": "°Bx", "mass_g": "g", "off_g": "g off", "temperature_c": "°C", "minutes": "min"}[stage.until.kind]
         verb = "after" if stage.until.kind == "minutes" else "at"
-        return f"End {called(stage)} {verb} {shown(after.until.value)} {unit} instead of {shown(stage.until.value)}"
+        return f"End {stage.called} {verb} {shown(after.until.value)} {unit} instead of {shown(stage.until.value)}"
 
     def swap_title(self, solution: Solution) -> str:
         return f"Keep the yield: {' and '.join(self._all_moved(solution))}"

@@ -25,7 +25,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.fields import Part
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
-from jugcore.method.stages import Adding, LineDoc
+from jugcore.method.stages import LineDoc
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.catalogue import readings
 from jugcore.reading.windows import family_report
@@ -259,7 +259,7 @@ def _with(document: MethodDocument, ours: Method, before: Walk, substance: str) 
     line = LineDoc(id=new_id(document, substance.replace("_", "-")), substance=substance, amount=written(0.01 * float(before.product.total_g[0])))
     stages = []
     for stage in document.stages:
-        if isinstance(stage, Adding) and any(each.id == largest for each in stage.lines):
-            stage = stage.model_copy(update={"lines": (*stage.lines, line)})
+        if any(each.id == largest for each in stage.ingredients):
+            stage = stage.with_ingredients((*stage.ingredients, line))
         stages.append(stage)
     return document.model_copy(update={"stages": tuple(stages)})

@@ -18,7 +18,8 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.label_document import label_of, label_report
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.catalogue import READING_OF, READINGS, Reading, readings
+from jugcore.reading.catalogue import READING_OF, readings
+from jugcore.reading.readings.base import Reading
 from jugcore.tasting.from_label import Spread, read_allowed
 from jugcore.tasting.from_tongue import Heard, heard
 from jugcore.tasting.sheet import BenchmarkDoc
@@ -154,7 +155,7 @@ def _heard(doc: BenchmarkDoc, known: Known) -> tuple[list[Heard], list[str]]:
 
 def report_of(doc: BenchmarkDoc, ranges: Mapping[str, RangeOf], known: Known, sides: Sequence[Walk], chosen: Sequence[str] | None) -> BenchmarkReport:
     """The report of what is known, beside walks of ours; ``chosen`` the readings to aim by, else the usual."""
-    order = [make.__name__ for make in READINGS]
+    order = list(READING_OF)
     listed = sorted(ranges.values(), key=lambda each: order.index(each.reading) if each.reading in order else len(order))
     said, unread = _heard(doc, known)
     return BenchmarkReport(

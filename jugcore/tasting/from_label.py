@@ -19,7 +19,8 @@ from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.catalogue import READING_OF, Reading
+from jugcore.reading.catalogue import READING_OF
+from jugcore.reading.readings.base import Reading
 
 #: What a composition alone has: nothing that needs a method, a batch or acids, which labels do not state.
 READ = (

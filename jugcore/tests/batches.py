@@ -18,7 +18,6 @@ from jugcore.batch.run_sheet import sheet
 from jugcore.batch.schema import SheetReport, SheetStep
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.stages import Adding
 
 START = datetime(2026, 3, 2, 6, 0, tzinfo=UTC)
 _WHAT: TypeAdapter[Any] = TypeAdapter(e.What)
@@ -113,7 +112,7 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
     """Entries of every kind about what is there and what is not, from three tablets that know more or less of each other."""
     rng = random.Random(seed)
     stages = [stage.id for stage in document.stages] + ["nowhere"]
-    lines = [line.id for stage in document.stages if isinstance(stage, Adding) for line in stage.lines] + ["nothing"]
+    lines = [line.id for stage in document.stages for line in stage.ingredients] + ["nothing"]
     book = Book(document, seed)
 
     def grams() -> float:

@@ -19,8 +19,9 @@ from jugcore.physics import acidity, solubility, sucrose, viscosity
 from jugcore.physics.sweetness import sweetness_g
 from jugcore.physics.thermal import CP_BASE, CP_SLOPE
 from jugcore.physics.water_activity import combining_spread
-from jugcore.reading.catalogue import GROUP_OF, GROUPS, READING_OF, Reading, readings
+from jugcore.reading.catalogue import GROUP_OF, READING_OF, readings
 from jugcore.reading.consequences import consequences
+from jugcore.reading.readings.base import GROUPS, Reading
 from jugcore.reading.readings.content import unpriced
 from jugcore.reading.readings.flow import curve
 from jugcore.reading.report import report

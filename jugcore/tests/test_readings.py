@@ -13,8 +13,9 @@ import numpy as np
 from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
-from jugcore.reading.catalogue import clear_down_to_c, own_cold_limit_brix, readings
+from jugcore.reading.catalogue import readings
 from jugcore.reading.consequences import consequences
+from jugcore.reading.readings.cold import clear_down_to_c, own_cold_limit_brix
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
 from jugcore.tests.random_methods import random_method

@@ -21,12 +21,12 @@ from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.label_document import LabelDoc
+from jugcore.method.phrases import spelt_span
 from jugcore.method.scales import resolution_g, rounded_g
 from jugcore.method.schema_messages import explain
 from jugcore.method.walk import Walk, once, walk
 from jugcore.physics import sucrose
 from jugcore.reading.consequences import consequences
-from jugcore.reading.stage_summary import spelt_span
 from jugcore.scaling.batch_split import MOST_COOKS, in_cooks, most_in_one
 from jugcore.scaling.schema import ScaleAsk, scale_report
 from jugcore.solving.schema import SolveAsk, TargetAsk, solve_report, target_from_text

@@ -15,10 +15,10 @@ from jugcore.method.amounts import Written
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
+from jugcore.method.phrases import apart
 from jugcore.method.substance_document import as_document
 from jugcore.method.walk import walk
 from jugcore.reading.catalogue import READING_OF
-from jugcore.reading.phrases import apart
 from jugcore.suggesting.substitute import Swapped, swap
 from jugcore.suggesting.suggestion import Way
 from jugcore.tests.test_readings import example

@@ -7,7 +7,6 @@ from collections.abc import Iterable
 from django.db.models import F, Q
 
 from jugcore.method.document import MethodDocument
-from jugcore.method.stages import Adding
 from jugcore.method.substance_document import SubstanceDoc
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
@@ -15,7 +14,7 @@ from jugserver.pantry.models import Ingredient
 
 def keys_in(document: MethodDocument) -> set[str]:
     """Ids of substances a document's lines name and it does not carry itself."""
-    named = {line.substance for stage in document.stages if isinstance(stage, Adding) for line in stage.lines}
+    named = {line.substance for stage in document.stages for line in stage.ingredients}
     return named - document.substances.keys()
 
 

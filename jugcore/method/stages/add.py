@@ -2,34 +2,31 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
 from pydantic import Field
 
 from jugcore.figures import Floats
 from jugcore.matter.matter import TRACERS, Matter
-from jugcore.method.amounts import All, Amount
+from jugcore.method.amounts import All, Amount, Named
 from jugcore.method.context import Context
-from jugcore.method.fields import MOST_LINES, Id, Part, Text, Title, VesselId
-from jugcore.method.stages.base import StageBase, Step, finish, flashed, pour_out
+from jugcore.method.fields import MOST_LINES, Text, VesselId
+from jugcore.method.phrases import grams_of, grams_text
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import Naming, StageBase, finish, flashed, pour_out
+from jugcore.method.stages.line import LineDoc
+from jugcore.method.stages.step import Step
 from jugcore.method.state import Flow, State
 from jugcore.physics import thermal
 
 # Seconds to fetch, weigh and put in one line (common practice, no source).
 _LINE_SECONDS = (15.0, 30.0, 60.0)
 _JOIN_SECONDS = (10.0, 20.0, 60.0)
-
-
-class LineDoc(Part):
-    """One ingredient and how much of it. A string is an amount as typed."""
-
-    id: Id
-    substance: Id = Field(description="A substance of this document or of the library.")
-    name: Title | None = None
-    amount: Amount | Text
-    temperature_c: float | None = Field(None, ge=0, le=100, description="As it goes in; else room or fridge by its storage [°C]")
+#: So many lines are named where they can be weighed ahead.
+_READY = 3
 
 
 class Adding(StageBase):
@@ -37,6 +34,49 @@ class Adding(StageBase):
 
     lines: tuple[LineDoc, ...] = Field(min_length=1, max_length=MOST_LINES)
     total: Amount | Text | None = Field(None, description="What its lines come to in all, where some are in parts or percent of it.")
+    brings_in = True
+
+    @property
+    def ingredients(self) -> tuple[LineDoc, ...]:
+        return self.lines
+
+    def amounts(self) -> dict[str, Amount | str]:
+        total = {} if self.total is None else {self.id: self.total}
+        return {**{line.id: line.amount for line in self.lines}, **total}
+
+    def with_amount(self, id: str, amount: Amount | str) -> Self:
+        if id == self.id:
+            return self.model_copy(update={"total": amount})
+        if not any(line.id == id for line in self.lines):
+            return self
+        return self.with_ingredients(tuple(line.model_copy(update={"amount": amount}) if line.id == id else line for line in self.lines))
+
+    def with_ingredients(self, lines: tuple[LineDoc, ...]) -> Self:
+        return self.model_copy(update={"lines": lines})
+
+    def names(self, naming: Naming) -> Iterator[Named]:
+        for line in self.lines:
+            substance = naming.substances[line.substance]
+            words = (substance.title, *substance.also_called)
+            yield Named(line.id, line.name or substance.title, words, self.vessel, self.id, self.total is not None)
+
+    def summary(self, at: AtStage) -> str:
+        return ", ".join(at.method.short_titles[line.id] for line in self.lines)
+
+    def instruction(self, at: AtStage) -> str:
+        into = at.method.vessel_name(self.vessel)
+        if len(self.lines) > 1:
+            return f"Weigh {len(self.lines)} things into {into}"
+        line = self.lines[0].id
+        return f"Weigh {grams_of(at.kitchen, at.grams(line), at.method.short_titles[line])} into {into}"
+
+    def _weighed_out(self, at: AtStage) -> str:
+        """The first of its lines with their grams, and how many more there are."""
+        first = " and ".join(grams_of(at.kitchen, at.grams(line.id), at.method.short_titles[line.id]) for line in self.lines[:_READY])
+        return f"Weigh {first}" + (f" and {len(self.lines) - _READY} more" if len(self.lines) > _READY else "")
+
+    def changed_by(self, suggestion: Self) -> Self:
+        return self.model_copy(update={"lines": suggestion.lines, "total": suggestion.total})
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
@@ -75,12 +115,18 @@ class Add(Adding):
     title = "Add"
     kind: Literal["add"] = "add"
 
+    def preparation(self, at: AtStage) -> str:
+        return f"{self._weighed_out(at)}, to go in next."
+
 
 class Blend(Adding):
     """Weigh ingredients together in a vessel of their own: a spice blend, a dry mix."""
 
     title = "Blend"
     kind: Literal["blend"] = "blend"
+
+    def preparation(self, at: AtStage) -> str:
+        return f"{self._weighed_out(at)} together in {at.method.vessel_name(self.vessel)}."
 
 
 class Join(StageBase):
@@ -90,9 +136,42 @@ class Join(StageBase):
     kind: Literal["join"] = "join"
     source: VesselId = Field(description="The vessel emptied into this one.")
     amount: Amount | Text = All()
+    brings_in = True
 
     def reads(self) -> str:
         return self.source
+
+    @property
+    def weighed_ids(self) -> tuple[str, ...]:
+        return (self.id,)
+
+    def amounts(self) -> dict[str, Amount | str]:
+        return {self.id: self.amount}
+
+    def with_amount(self, id: str, amount: Amount | str) -> Self:
+        return self.model_copy(update={"amount": amount}) if id == self.id else self
+
+    def names(self, naming: Naming) -> Iterator[Named]:
+        title = self.name or naming.vessel_name(self.source)
+        yield Named(self.id, title, (title,), self.vessel, self.id)
+
+    def setting(self, at: AtStage) -> str:
+        return at.method.vessel_name(self.source)
+
+    def summary(self, at: AtStage) -> str:
+        return f"{self.setting(at)}, {float(at.step.after.lines[self.id][0]):,.0f} g"
+
+    def instruction(self, at: AtStage) -> str:
+        source, into = at.method.vessel_name(self.source), at.method.vessel_name(self.vessel)
+        if isinstance(at.method.amounts[self.id], All):
+            return f"Put all of {source} into {into}"
+        return f"Weigh {grams_text(at.kitchen, at.grams(self.id))} of {source} into {into}"
+
+    def preparation(self, at: AtStage) -> str:
+        return f"Have {at.method.vessel_name(self.source)} at hand."
+
+    def changed_by(self, suggestion: Self) -> Self:
+        return self.model_copy(update={"amount": suggestion.amount})
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)

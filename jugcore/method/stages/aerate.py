@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Literal
 
@@ -12,9 +13,32 @@ from jugcore.figures import Floats, shown
 from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import number
-from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
+from jugcore.method.kitchen import Gear
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import StageBase, finish, refuse_empty
+from jugcore.method.stages.step import Step
 from jugcore.method.state import State
-from jugcore.physics.foam import SECONDS, Foam, Tool, foam, kept_when_beaten
+from jugcore.physics.foam import SECONDS, TOOL_NAMES, Foam, Tool, foam, kept_when_beaten
+
+#: Above this a closed blender or jar is blown open by steam. [°C]
+_BLOWS_OPEN_C = 60.0
+_SIPHON = (
+    "Pressure: the maker's fill line, food-grade chargers only, strained and cold.",
+    "Never open it before all the gas is out, and never breathe the gas.",
+)
+#: The equipment that a tool is; a spoon carries nothing over.
+_GEAR: dict[str, Gear] = {
+    "blender": "blender", "stick_blender": "stick_blender", "frother": "frother", "weak_frother": "frother", "hand_mixer": "hand_mixer",
+    "whisk": "whisk", "jar": "jar", "siphon": "siphon",
+}  # fmt: skip
+
+
+def _of_the_tool(tool: str, after_c: float) -> Iterator[str]:
+    """What a blender, a jar and blades can do to somebody."""
+    if tool in ("blender", "jar") and after_c > _BLOWS_OPEN_C:
+        yield "Hot in a closed vessel: steam blows the lid off. Fill it a third, lid ajar under a folded cloth, start slow; or let it cool."
+    elif tool in ("blender", "stick_blender", "hand_mixer"):
+        yield "Blades: unplug it before anything goes near them. A blender or pot that has seen nuts or sesame carries them on."
 
 
 class Aerate(StageBase):
@@ -25,6 +49,27 @@ class Aerate(StageBase):
     tool: Tool = "frother"
     seconds: float | None = number(None, unit="s", gt=0, le=3600, description="How long, where it is known; else until it mounds")
     holds_ml: float | None = number(None, unit="ml", gt=0, le=20_000, description="A siphon's or jar's fill line")
+    brings_in = breaks_lumps = True
+
+    @property
+    def gear(self) -> Gear | None:
+        return _GEAR.get(self.tool)
+
+    def setting(self, at: AtStage) -> str:
+        return f"with {TOOL_NAMES[self.tool]}" + (f", {self.seconds:g} s" if self.seconds else "")
+
+    def instruction(self, at: AtStage) -> str:
+        if self.tool == "siphon":
+            return "Fill the siphon to its line, close it, charge it and shake"
+        low, high = (shown(float(x)) for x in at.step.figures["needs_s"][0][[0, 2]])
+        return f"Foam it with {TOOL_NAMES[self.tool]}, {shown(self.seconds) if self.seconds else f'{low} to {high}'} s, until it mounds"
+
+    def warnings(self, after_c: float) -> Iterator[str]:
+        yield from super().warnings(after_c)
+        if self.tool == "siphon":
+            yield from _SIPHON
+        else:
+            yield from _of_the_tool(self.tool, after_c)
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
@@ -75,6 +120,22 @@ class Mix(StageBase):
     title = "Mix"
     kind: Literal["mix"] = "mix"
     tool: Literal["spoon", "whisk", "stick_blender", "blender", "jar"] = "whisk"
+    breaks_lumps = True
+    changes_contents = False
+
+    @property
+    def gear(self) -> Gear | None:
+        return _GEAR.get(self.tool)
+
+    def setting(self, at: AtStage) -> str:
+        return f"with {MIX_NAMES[self.tool]}"
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Mix it smooth {self.setting(at)}"
+
+    def warnings(self, after_c: float) -> Iterator[str]:
+        yield from super().warnings(after_c)
+        yield from _of_the_tool(self.tool, after_c)
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)

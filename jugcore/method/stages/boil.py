@@ -7,6 +7,7 @@ into the pot and, below a full boil, from the pot's surface.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from typing import Literal, Self
 
 import numpy as np
@@ -19,8 +20,11 @@ from jugcore.matter.mixtures import boiling_point
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, Part, number
 from jugcore.method.reactions import in_the_heat
-from jugcore.method.stages.base import StageBase, Step, Trace, finish
-from jugcore.method.stages.warm import heating_power_w
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import StageBase, finish
+from jugcore.method.stages.entered import Entered
+from jugcore.method.stages.step import Step, Trace
+from jugcore.method.stages.warm import climbing, heating_power_w
 from jugcore.method.state import Flow, State
 from jugcore.physics import thermal, water
 from jugcore.physics.water_activity import _ln_ideal, _sucrose_excess
@@ -39,6 +43,9 @@ _SOONER = {
     "minutes": "End sooner", "off_g": "Boil off less",
 }  # fmt: skip
 _ENDS = ("brix", "mass_g", "temperature_c", "minutes", "off_g")
+#: The unit of each end, as a sentence says it.
+END_UNITS = {"brix": "°Bx", "mass_g": "g", "temperature_c": "°C", "minutes": "min", "off_g": "g off"}
+_VIGOUR = {"simmer": "simmer", "steady": "steady boil", "full": "full boil"}
 
 
 class BoilEnd(Part):
@@ -77,6 +84,51 @@ class Boil(StageBase):
     until: BoilEnd
     vigour: Literal["simmer", "steady", "full"] = "simmer"
     burner: Id | None = None
+    boils = catches = runs_by_itself = True
+
+    @property
+    def on_hob(self) -> bool:
+        return True
+
+    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+        if self.burner is not None:
+            yield "burner", self.burner
+
+    def setting(self, at: AtStage) -> str:
+        return f"to {self.until.value:g} {END_UNITS[self.until.kind]}, {_VIGOUR[self.vigour]}"
+
+    def summary(self, at: AtStage) -> str:
+        value = self.until.value
+        end = {
+            "brix": f"to {value:g} °Bx", "mass_g": f"to {value:,.0f} g", "temperature_c": f"to {value:g} °C",
+            "minutes": f"{value:g} min", "off_g": f"{value:,.0f} g off",
+        }[self.until.kind]  # fmt: skip
+        return f"{end} · {_VIGOUR[self.vigour]} {at.minutes}"
+
+    def instruction(self, at: AtStage) -> str:
+        if self.until.kind == "minutes":
+            return f"Boil for {shown(round(self.until.value, 1))} min, timed from when it boils"
+        reads = shown(round(float(at.step.figures["pot_reads_g"][0])))
+        weighed = "the pot" if at.kitchen.pot(at.method.pot_id(self.vessel)).tare_g else "what is in it"
+        return f"Boil until {weighed} weighs {reads} g"
+
+    def warmth(self, began_c: float, ends_c: float, at: AtStage, band: int) -> list[tuple[float, float]]:
+        return climbing(began_c, ends_c, at.step, band)
+
+    def as_measured(self, entered: Entered) -> Self:
+        # The weight comes first: it is the surest. While the boil goes on its plan holds, unless the pot is lighter than the
+        # plan already; what is boiled for a time, starch to be cooked, does not end because it weighs enough.
+        if entered.pot_g is not None and (entered.is_done or (self.until.kind != "minutes" and entered.below_plan)):
+            return self.model_copy(update={"until": BoilEnd(mass_g=entered.pot_g)})
+        if entered.is_done and entered.brix is not None and 0 < entered.brix <= MAX_BRIX:
+            return self.model_copy(update={"until": BoilEnd(brix=entered.brix)})
+        return self
+
+    def changed_by(self, suggestion: Self) -> Self:
+        return self.model_copy(update={"until": suggestion.until})
+
+    def ends_at_g(self) -> float | None:
+        return self.until.mass_g
 
     def apply(self, state: State, ctx: Context) -> Step:
         pot = ctx.matter(state, self.vessel)

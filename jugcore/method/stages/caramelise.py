@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
 
@@ -11,9 +12,13 @@ from jugcore import components as c
 from jugcore.figures import Floats, shown
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, number
+from jugcore.method.phrases import spelt_minutes
 from jugcore.method.reactions import to_caramel
-from jugcore.method.stages.base import StageBase, Step, finish, refuse_empty
-from jugcore.method.stages.warm import heating_power_w
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import StageBase, finish, refuse_empty
+from jugcore.method.stages.entered import Entered
+from jugcore.method.stages.step import Step
+from jugcore.method.stages.warm import climbing, heating_power_w
 from jugcore.method.state import Flow, State
 from jugcore.physics import thermal, water
 
@@ -26,6 +31,8 @@ _MELTS_S = (240.0, 360.0, 600.0)
 #: Of what is no water at least this share must be sugar.
 _LEAST_SUGAR = 0.6
 _POINTS = 40
+#: Below the first nothing browns, above the second it is burnt. [°C]
+_BROWNS_C = (140, 215)
 
 
 class Caramelise(StageBase):
@@ -37,9 +44,32 @@ class Caramelise(StageBase):
         "Molten sugar sticks and burns to the bone: long sleeves, dry tools, a bowl of cold water at hand, no children, nobody behind you.",
         "It goes from amber to burnt within a minute: stand by it, and take it off 5 °C early.",
     )
-    to_c: float = number(..., unit="°C", ge=140, le=215, description="What the probe reads at its darkest")
+    to_c: float = number(..., unit="°C", ge=_BROWNS_C[0], le=_BROWNS_C[1], description="What the probe reads at its darkest")
     for_min: float = number(0.0, unit="min", ge=0, le=60, description="Kept there")
     burner: Id | None = None
+
+    @property
+    def on_hob(self) -> bool:
+        return True
+
+    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+        if self.burner is not None:
+            yield "burner", self.burner
+
+    def setting(self, at: AtStage) -> str:
+        return f"to {self.to_c:g} °C" + (f", {spelt_minutes(self.for_min)} there" if self.for_min else "")
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Brown the sugar {self.setting(at)}: the eye decides"
+
+    def warmth(self, began_c: float, ends_c: float, at: AtStage, band: int) -> list[tuple[float, float]]:
+        return climbing(began_c, ends_c, at.step, band)
+
+    def as_measured(self, entered: Entered) -> Self:
+        probe_c = entered.probe_c
+        if not entered.is_done or probe_c is None or not _BROWNS_C[0] <= probe_c <= _BROWNS_C[1]:
+            return self
+        return self.model_copy(update={"to_c": probe_c})
 
     def apply(self, state: State, ctx: Context) -> Step:
         pot = ctx.matter(state, self.vessel)

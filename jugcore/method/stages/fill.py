@@ -2,15 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import math
+from typing import Literal, Self
 
 import numpy as np
 from pydantic import Field
 
+from jugcore.figures import shown
+from jugcore.method.bottle_fills import Containers, into_containers
 from jugcore.method.context import Context
 from jugcore.method.fields import VesselId, number
-from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.kitchen import Gear
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.stages.entered import Entered
+from jugcore.method.stages.step import Step
 from jugcore.method.state import Flow, State
+
+#: No document says more of anything. [g]
+_MOST_G = 1_000_000.0
+
+
+def containers_of(step: Step, size_ml: float) -> Containers:
+    """What a walked filling comes to, for the first case."""
+    full, each, left = (float(step.figures[name][0]) for name in ("containers", "per_container_g", "left_over_g"))
+    return into_containers(left + (full * each if math.isfinite(each) else 0.0), each, size_ml)
 
 
 class Fill(StageBase):
@@ -23,8 +39,31 @@ class Fill(StageBase):
     gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What was filled and left over, where it was weighed")
     size_ml: float = number(500.0, unit="ml", gt=0, le=100_000, description="What one container is filled to")
 
+    cautions_if_hot = True
+    changes_contents = False
+
     def writes(self) -> str:
         return self.into
+
+    @property
+    def gear(self) -> Gear | None:
+        return "pump"
+
+    def setting(self, at: AtStage) -> str:
+        return f"into {at.method.vessel_name(self.into)}, {self.size_ml:g} ml each"
+
+    def summary(self, at: AtStage) -> str:
+        return containers_of(at.step, self.size_ml).words
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Fill {at.method.vessel_name(self.into)}: {containers_of(at.step, self.size_ml).by_weight}"
+
+    def preparation(self, at: AtStage) -> str:
+        n = containers_of(at.step, self.size_ml).count
+        return f"Have {n} clean {shown(self.size_ml)} ml container{'s' if n != 1 else ''} ready, sanitised as its label says."
+
+    def as_measured(self, entered: Entered) -> Self:
+        return self if entered.filled_g is None else self.model_copy(update={"gives_g": min(entered.filled_g, _MOST_G)})
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -11,11 +11,24 @@ from jugcore.figures import Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
 from jugcore.method.fields import Part, number
+from jugcore.method.kitchen import Gear
+from jugcore.method.phrases import spelt_minutes
 from jugcore.method.reactions import in_the_heat
-from jugcore.method.stages.base import StageBase, Step, Trace, finish, refuse_empty
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import StageBase, finish, refuse_empty
+from jugcore.method.stages.entered import Entered
+from jugcore.method.stages.step import Step, Trace
 from jugcore.method.state import State
 
 Place = Literal["hob", "wrapped", "flask", "air", "fridge"]
+#: Where a hold is kept, in words.
+PLACE_NAMES: dict[Place, str] = {
+    "hob": "on the hob", "wrapped": "in a wrapped pot", "flask": "in a warmed vacuum flask", "air": "as it stands", "fridge": "in the fridge",
+}  # fmt: skip
+#: Nothing is held longer. [min]
+LONGEST_MIN = 20_160.0
+#: So many readings of the probe are kept of one hold.
+_MOST_FOUND = 200
 #: W/(m²·K) from what is held to its surroundings: estimates, as far off as a lid or a draught makes them.
 LOSS: dict[Place, float] = {"wrapped": 3.0, "flask": 0.9, "air": 12.0, "fridge": 9.0}
 #: Half the loss to one and a half times as much. Slow, typical, fast.
@@ -37,11 +50,41 @@ class FoundAt(Part):
 class Holding(StageBase):
     """Shared by hold and steep: what is in it is kept at a temperature, or cools as it stands."""
 
+    verb: ClassVar[str] = "Keep"
     for_min: float = number(..., unit="min", gt=0, le=20_160, description="How long")
     where: Place = "hob"
     at_c: float | None = number(None, unit="°C", gt=0, le=110, description="On the hob: what the cook keeps it at; else as warm as it is")
 
     found: tuple[FoundAt, ...] = Field((), max_length=500, description="What the probe showed meanwhile; it was as warm as that, whatever was asked.")
+    runs_by_itself = True
+
+    @property
+    def on_hob(self) -> bool:
+        return self.where == "hob"
+
+    @property
+    def gear(self) -> Gear | None:
+        return "flask" if self.where == "flask" else None
+
+    def setting(self, at: AtStage) -> str:
+        warm = f" at {self.at_c:g} °C" if self.where == "hob" and self.at_c is not None else ""
+        return f"{spelt_minutes(self.for_min)} {PLACE_NAMES[self.where]}{warm}"
+
+    def summary(self, at: AtStage) -> str:
+        return self.setting(at)
+
+    def instruction(self, at: AtStage) -> str:
+        return f"{self.verb} it {self.setting(at)}"
+
+    def as_measured(self, entered: Entered) -> Self:
+        """As warm as the probe found it, and as long as it really was once it is over."""
+        changed: dict[str, object] = {}
+        if entered.probes:
+            found = [FoundAt(minute=min(max(minute, -60.0), LONGEST_MIN), temperature_c=c) for minute, c in entered.probes]
+            changed["found"] = tuple(found[-_MOST_FOUND:])
+        if entered.held_min is not None and 0 < entered.held_min <= LONGEST_MIN:
+            changed["for_min"] = entered.held_min
+        return self.model_copy(update=changed) if changed else self
 
     def apply(self, state: State, ctx: Context) -> Step:
         pot = ctx.matter(state, self.vessel)
@@ -107,6 +150,7 @@ class Steep(Holding):
 
     title = "Steep"
     kind: Literal["steep"] = "steep"
+    verb = "Steep"
 
 
 class Freeze(StageBase):
@@ -114,7 +158,14 @@ class Freeze(StageBase):
 
     title = "Freeze"
     kind: Literal["freeze"] = "freeze"
+    freezes = True
     cautions = ("Cold before it goes in, flat and apart. Freezing pauses the days it keeps; it gives none back.",)
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Freeze {at.method.vessel_name(self.vessel)}"
+
+    def warmth(self, began_c: float, ends_c: float, at: AtStage, band: int) -> list[tuple[float, float]]:
+        return [(0.0, began_c), (float(at.step.duration_s[0, band]), ends_c)]
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
@@ -138,6 +189,3 @@ def surface_m2(pot: Matter, vessel: str, ctx: Context) -> Floats:
     radius_m = ctx.kitchen.pot(ctx.method.pot_id(vessel)).diameter_cm / 200.0
     depth_m = pot.total_g * 1e-6 / 1.2 / (np.pi * radius_m**2)
     return np.asarray(2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m)
-
-
-__all__ = ["LOSS_FACTORS", "FoundAt", "Freeze", "Hold", "Holding", "Place", "Steep", "surface_m2"]

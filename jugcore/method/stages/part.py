@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Literal, Self
 
@@ -10,9 +11,14 @@ from pydantic import Field, model_validator
 
 from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
+from jugcore.method.amounts import Named
 from jugcore.method.context import Context
 from jugcore.method.fields import Id, VesselId, number
-from jugcore.method.stages.base import StageBase, Step, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.kitchen import Gear
+from jugcore.method.stages.at_stage import AtStage
+from jugcore.method.stages.base import Naming, StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g
+from jugcore.method.stages.entered import Entered
+from jugcore.method.stages.step import Step
 from jugcore.method.state import Flow, State
 
 #: Share of milled solids a fine sieve holds back; whole pieces all stay (estimate).
@@ -38,9 +44,37 @@ class Strain(StageBase):
     gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What ran through, where it was weighed")
     retained: float | None = number(None, unit="1", ge=0, le=1, description="Share of insoluble solids held back")
     uptake_g_per_g: float | None = number(None, unit="g/g", ge=0, le=20, description="Liquid a gram of cake solids keeps")
+    drains = cautions_if_hot = True
 
     def writes(self) -> str:
         return self.into
+
+    @property
+    def gear(self) -> Gear | None:
+        return "sieve"
+
+    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+        if self.sieve is not None:
+            yield "sieve", self.sieve
+
+    def names(self, naming: Naming) -> Iterator[Named]:
+        yield from _ran_into(self, self.into, naming)
+
+    def setting(self, at: AtStage) -> str:
+        return at.mesh(self.sieve) + (", pressed" if self.pressed else "")
+
+    def summary(self, at: AtStage) -> str:
+        return self.setting(at)
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Strain through {at.sieve_name(self.sieve)} into {at.method.vessel_name(self.into)}{', and press' if self.pressed else ''}"
+
+    def preparation(self, at: AtStage) -> str:
+        below = at.method.vessel_name(self.into)
+        return f"Set {at.sieve_name(self.sieve)} over {below}{', and have something to press with' if self.pressed else ''}."
+
+    def as_measured(self, entered: Entered) -> Self:
+        return self if entered.gave_g is None else self.model_copy(update={"gives_g": entered.gave_g})
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
@@ -86,6 +120,13 @@ class Yielding(StageBase):
     yield_low: float | None = number(None, unit="1", gt=0, le=1, description="The least it may give")
     yield_high: float | None = number(None, unit="1", gt=0, le=1, description="The most it may give")
     gives_g: float | None = number(None, unit="g", ge=0, le=1_000_000, description="What it gave, where it was weighed")
+    yields = True
+
+    def summary(self, at: AtStage) -> str:
+        return self.setting(at)
+
+    def as_measured(self, entered: Entered) -> Self:
+        return self if entered.gave_g is None else self.model_copy(update={"gives_g": entered.gave_g})
 
     @property
     def ends(self) -> tuple[float, float]:
@@ -119,6 +160,19 @@ class Trim(Yielding):
     kind: Literal["trim"] = "trim"
     cautions = ("A wet fruit turns under the blade: dry hands, fingers curled away.",)
     yield_fraction: float = number(0.8, unit="1", gt=0, le=1, description="The edible portion, by mass of what is trimmed")
+    keeps_back = "the trimmings"
+
+    def names(self, naming: Naming) -> Iterator[Named]:
+        stood_for = {id for other in naming.so_far for id in other.instead_of}
+        whole = [each for each in naming.so_far if each.vessel == self.vessel and each.id not in stood_for]
+        title = self.name or (f"Trimmed {whole[0].title.split(',')[0].lower()}" if len(whole) == 1 else "What was trimmed")
+        yield Named(self.id, title, (title, "trimmed"), self.vessel, self.id, instead_of=tuple(each.id for each in whole))
+
+    def setting(self, at: AtStage) -> str:
+        return f"{100 * self.yield_fraction:g} % kept"
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Peel, core and stone what is in {at.method.vessel_name(self.vessel)}"
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
@@ -138,9 +192,23 @@ class Press(Yielding):
     title = "Press"
     kind: Literal["press"] = "press"
     into: VesselId = Field(description="The vessel the juice runs into.")
+    drains = True
 
     def writes(self) -> str:
         return self.into
+
+    @property
+    def gear(self) -> Gear | None:
+        return "press"
+
+    def names(self, naming: Naming) -> Iterator[Named]:
+        yield from _ran_into(self, self.into, naming, "juice")
+
+    def setting(self, at: AtStage) -> str:
+        return f"{100 * self.yield_fraction:g} % as juice"
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Press into {at.method.vessel_name(self.into)}"
 
     def apply(self, state: State, ctx: Context) -> Step:
         source = ctx.matter(state, self.vessel)
@@ -177,6 +245,19 @@ class Mill(StageBase):
     coarse_fraction: float = number(0.0, unit="1", ge=0, le=0.95, description="Share of a pass that stays on the sieve (estimate)")
     passes: int = Field(1, ge=1, le=5, description="How often it goes through, what stayed on the sieve ground again")
 
+    @property
+    def gear(self) -> Gear | None:
+        return "mill"
+
+    def setting(self, at: AtStage) -> str:
+        return f"{100 * self.loss_fraction:g} % lost"
+
+    def summary(self, at: AtStage) -> str:
+        return self.setting(at)
+
+    def instruction(self, at: AtStage) -> str:
+        return f"Grind what is in {at.method.vessel_name(self.vessel)}{f', {self.passes} passes' if self.passes > 1 else ''}"
+
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
         refuse_empty(self, held, ctx)
@@ -201,6 +282,13 @@ class Mill(StageBase):
         spent = ctx.seconds(60 * self.passes, 120 * self.passes, 240 * self.passes, stage=self)
         figures = {"through_g": fine.total_g, "coarse_g": left.total_g, "dust_g": dust.total_g}
         return Step(finish(self, state, after, duration_s=spent), tuple(flows), spent, spent, figures)
+
+
+def _ran_into(stage: StageBase, into: str, naming: Naming, *also: str) -> Iterator[Named]:
+    """What ran into a vessel bears the vessel's name; where that is joined into another, the join brings it and bears the name."""
+    if into not in naming.joined:
+        title = naming.vessel_name(into)
+        yield Named(stage.id, title, (title, stage.name or stage.title, *also), into, stage.id)
 
 
 def _part(

@@ -14,16 +14,12 @@ from pydantic import BaseModel, Field
 
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES, Gear, SharedGear
-from jugcore.method.stages import Aerate, Fill, Hold, Mill, Mix, Press, StageBase, Steep, Strain
+from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 from jugcore.reading.processes.outcomes import before
 
 #: Gear → allergen → the formulas that put it there.
 Elsewhere = Mapping[Gear, Mapping[str, Sequence[str]]]
-_TOOLS: dict[str, Gear] = {
-    "blender": "blender", "stick_blender": "stick_blender", "frother": "frother", "weak_frother": "frother", "hand_mixer": "hand_mixer",
-    "whisk": "whisk", "jar": "jar", "siphon": "siphon",
-}  # fmt: skip
 
 
 class SharedAllergen(BaseModel):
@@ -34,25 +30,6 @@ class SharedAllergen(BaseModel):
     stages: list[str] = Field(description="The stages that use it.")
     take: str = Field(description="A piece of the kind that is kept free of it; empty where there is none.")
     words: str
-
-
-def gear_of(stage: StageBase) -> Gear | None:
-    """The equipment of a stage that carries over; None where it has none, or only a pot and a spoon."""
-    match stage:
-        case Aerate() | Mix():
-            return _TOOLS.get(stage.tool)
-        case Mill():
-            return "mill"
-        case Press():
-            return "press"
-        case Strain():
-            return "sieve"
-        case Fill():
-            return "pump"
-        case Hold() | Steep():
-            return "flask" if stage.where == "flask" else None
-        case _:
-            return None
 
 
 class Others(Sequence[str]):
@@ -80,7 +57,7 @@ def gear_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
     """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
     found: dict[Gear, set[str]] = {}
     for stage in walk.stages:
-        gear = gear_of(stage)
+        gear = stage.gear
         held = before(walk, stage).vessels.get(stage.vessel)
         if gear is None or gear == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
             continue
@@ -115,7 +92,7 @@ def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
     inside = _allergens(walk, walk.product.touched)
     found: dict[str, SharedGear] = {}
     for stage in walk.stages:
-        gear = gear_of(stage)
+        gear = stage.gear
         pieces = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
         if gear is None or not pieces:
             continue
@@ -130,7 +107,7 @@ def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[SharedAllerg
     inside = _allergens(walk, walk.product.touched)
     uses: dict[Gear, list[str]] = {}
     for stage in walk.stages:
-        gear = gear_of(stage)
+        gear = stage.gear
         if gear is not None and stage.id in walk.method.trunk:
             uses.setdefault(gear, []).append(stage.id)
     taken = pieces_taken(walk)

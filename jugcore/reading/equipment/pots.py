@@ -16,7 +16,7 @@ from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument, VesselDoc
 from jugcore.method.kitchen import Kitchen, Pot
 from jugcore.method.method import Method
-from jugcore.method.stages import Boil, Caramelise, Heat, Hold, StageBase, Steep
+from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk, once, walk
 
 #: Room a boil needs above its liquid: juice and spice foam (common practice, no source).
@@ -53,20 +53,8 @@ class Limit:
 
 def heated(method: Method) -> frozenset[str]:
     """Vessels that must be pots: they name one, or stand on the hob."""
-    on_hob = {stage.vessel for stage in method.stages if _on_hob(stage)}
+    on_hob = {stage.vessel for stage in method.stages if stage.on_hob}
     return frozenset(on_hob | {vessel for vessel in method.vessel_ids if method.pot_id(vessel) is not None})
-
-
-def _on_hob(stage: StageBase) -> bool:
-    match stage:
-        case Boil() | Caramelise():
-            return True
-        case Heat():
-            return stage.by == "hob"
-        case Hold() | Steep():
-            return stage.where == "hob"
-        case _:
-            return False
 
 
 @once
@@ -79,7 +67,7 @@ def _rooms(walked: Walk) -> Iterator[Room]:
     hot = heated(walked.method)
     for stage, step in zip(walked.stages, walked.steps, strict=True):
         vessel = stage.writes()
-        if isinstance(stage, Boil) and stage.vessel in hot:
+        if stage.boils and stage.vessel in hot:
             volume = volume_into(walked, stage)
             if np.isfinite(volume):
                 yield Room(stage, stage.vessel, volume * FOAM_FACTOR, volume, "foams")
@@ -131,7 +119,7 @@ def limits(walked: Walk) -> Iterator[Limit]:
         yield Limit(room.stage.id, "erupts" if room.why == "erupts" else "pot", room.ml / pot.capacity_ml, told[room.why], room.vessel)
     carries = max(kitchen.scales, key=lambda s: s.capacity_g, default=None)
     for stage, step in zip(walked.stages, walked.steps, strict=True):
-        if carries is not None and isinstance(stage, Boil):
+        if carries is not None and stage.boils:
             reads = float(step.figures["stop_g"][0]) + pots[stage.vessel].tare_g
             weight = f"pot and contents weigh {shown(round(reads))} g when {(stage.name or stage.title).lower()} ends"
             words = f"{carries.name}: {weight}, and it carries {shown(carries.capacity_g)} g"

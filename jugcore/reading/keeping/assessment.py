@@ -14,13 +14,13 @@ from jugcore.keeping.days import Limit, earliest
 from jugcore.matter.substance import Substance
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
-from jugcore.method.stages import Adding, Aerate, Freeze
+from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import Reading
 from jugcore.reading.consequence import Consequence
 from jugcore.reading.keeping.cooling_stages import CoolingReport
 from jugcore.reading.keeping.growth_time import NOTHING, between_of
 from jugcore.reading.keeping.heat_reached import HEATED_C, Heated, heated, heated_words_of
+from jugcore.reading.readings.base import Reading
 from jugcore.reading.readings.water import over_crystals
 
 #: A meter just calibrated is good to this.
@@ -99,7 +99,7 @@ def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
     known = Known(band, ph, believed, told.packaged if told else None)
     found = Assessment("not_controlled", (), "It is dry.") if dry else assess(known)
     contradicted = told is not None and bool(told.heat_treated) and not seen
-    frozen = any(isinstance(stage, Freeze) for stage in walk.stages)
+    frozen = any(stage.freezes for stage in walk.stages)
     limits = list(_limits(walk, found, dry, heat))
     first = earliest(limits)
     between = NOTHING if dry or found.verdict == "not_controlled" else between_of(walk)
@@ -136,7 +136,7 @@ def _is_dry(walk: Walk) -> bool:
         return False
     wet_g, last = 0.0, -1
     for index, stage in enumerate(walk.stages):
-        for line in stage.lines if isinstance(stage, Adding) else ():
+        for line in stage.ingredients:
             water = float(walk.method.substances[line.substance].mass_fraction[c.WATER])
             grams = float(walk.end.lines[line.id][0])
             if line.id in held.touched and grams > 0 and water >= _DRY:

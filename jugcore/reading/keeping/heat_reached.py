@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from jugcore.method.stages import Adding, Aerate, Join, StageBase
+from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 
 #: Heat that destroys vegetative cells (milk's pasteurisation, 15 s; FDA and PMO). [°C]
@@ -87,7 +87,7 @@ def _pour(into: dict[str, float], came: dict[str, float]) -> None:
 
 def _brought_to(stage: StageBase, ends_c: float, on_the_way_c: float) -> float:
     """How warm a stage made all that it left in its vessel; what is only mixed together must be at once."""
-    mixing = isinstance(stage, Adding | Join | Aerate) or stage.writes() != stage.vessel
+    mixing = stage.brings_in or stage.writes() != stage.vessel
     if mixing and ends_c < AT_ONCE_C:
         return min(ends_c, HEATED_C - 0.1)
     return max(ends_c, on_the_way_c)

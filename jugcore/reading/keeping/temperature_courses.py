@@ -6,8 +6,7 @@ import numpy as np
 
 from jugcore.keeping.exposure import KILLS_C, Course, seconds_between
 from jugcore.keeping.two_stage_cooling import FROM_C
-from jugcore.method.stages import Boil, Caramelise, Cool, Freeze, Heat, Holding, StageBase, Step
-from jugcore.method.stages.warm import COLD_WATER_C
+from jugcore.method.stages import Holding, StageBase, Step
 from jugcore.method.walk import Walk
 from jugcore.reading.processes.outcomes import before, histories
 
@@ -58,26 +57,12 @@ def _open_s(course: Course, cold_c: float) -> float:
 def _of_stage(walk: Walk, stage: StageBase, step: Step, j: int) -> list[tuple[float, float]]:
     """Seconds since the stage began, and °C in the vessel it fills."""
     ends = float(step.after.vessels[stage.writes()].warmth_c[0])
-    long = float(step.duration_s[0, j])
     was = before(walk, stage).vessels.get(stage.vessel)
     began = ends if was is None or not float(was.total_g[0]) > 0 else float(was.warmth_c[0])
-    match stage:
-        case Cool() if began > ends:
-            around = {"air": walk.kitchen.room_c, "cold_water": COLD_WATER_C, "fridge": walk.kitchen.fridge_c}[stage.how]
-            low = min(around, ends - 0.01)
-            fall = np.linspace(0.0, 1.0, _POINTS)
-            return [(long * float(share), low + (began - low) * ((ends - low) / (began - low)) ** float(share)) for share in fall]
-        case Holding() if ran := histories(walk, stage):
-            seconds, warm = _by_end(ran, walk.kitchen.holding_c, j)
-            return [(float(s), float(t)) for s, t in zip(seconds, warm, strict=True)]
-        case Heat() | Freeze():
-            return [(0.0, began), (long, ends)]
-        case Boil() | Caramelise():
-            hottest = max(ends, float(step.trace.temperature_c[0].max()) if step.trace is not None else ends)
-            up = float(step.figures["heat_up_s"][0, j]) if "heat_up_s" in step.figures else 0.5 * long
-            return [(0.0, began), (min(up, long), hottest), (long, ends)]
-        case _:
-            return [(0.0, ends), (long, ends)]
+    if isinstance(stage, Holding) and (ran := histories(walk, stage)):
+        seconds, warm = _by_end(ran, walk.kitchen.holding_c, j)
+        return [(float(s), float(t)) for s, t in zip(seconds, warm, strict=True)]
+    return stage.warmth(began, ends, walk.at(stage), j)
 
 
 def _by_end(ran: list[tuple[np.ndarray, np.ndarray]], cold_c: float, j: int) -> tuple[np.ndarray, np.ndarray]:

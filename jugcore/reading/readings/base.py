@@ -56,6 +56,52 @@ class Reading:
 
 
 MakeReading = Callable[[Walk], Reading]
+
+
+@dataclass(frozen=True)
+class Listed:
+    """A reading in the catalogue: its heading, its place under it, and whether it means something for a walk."""
+
+    id: str
+    group: Group
+    place: int
+    read: MakeReading
+    means: Callable[[Walk], bool]
+
+
+#: Every reading there is, by its id.
+LISTED: dict[str, Listed] = {}
+
+
+def reading(group: Group, place: int, *, where: Callable[[Walk], bool] = lambda walk: True) -> Callable[[MakeReading], MakeReading]:
+    """List a function as a reading. Its name is the reading's id.
+
+    ``place`` orders the readings under one heading; ``where`` says for which walks it is shown. Raises ValueError where the
+    name or the place is taken.
+    """
+
+    def listed(read: MakeReading) -> MakeReading:
+        id = read.__name__
+        taken = next((each.id for each in LISTED.values() if each.id == id or (each.group, each.place) == (group, place)), None)
+        if taken is not None:
+            raise ValueError(f"Reading “{id}” takes the name or the place of “{taken}”.")
+        LISTED[id] = Listed(id, group, place, read, where)
+        return read
+
+    return listed
+
+
+def share(walk: Walk, of: int | Floats) -> float:
+    """The share of the product, first case, that is one component or, with weights (C,), several. [1]"""
+    mass = walk.product.mass_g[0] / float(walk.product.total_g[0])
+    return float(mass[of]) if isinstance(of, int) else float(mass @ of)
+
+
+def traced(walk: Walk, tracer: int) -> float:
+    """Grams of a tracer in a gram of the product, first case. [1]"""
+    return float(walk.product.tracer[0, tracer]) / float(walk.product.total_g[0])
+
+
 BALANCE = "mass balance of the walk, exact for the compositions given"
 
 

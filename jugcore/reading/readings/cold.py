@@ -12,8 +12,8 @@ from jugcore.physics import sucrose
 from jugcore.physics.liquor import GLUCOSE_EFFECT
 from jugcore.physics.solubility import INVERT_EFFECT, glucose_per_water, lactose_per_water, sucrose_per_water
 from jugcore.physics.water_activity import MAX_SUCROSE_BRIX
-from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, ratio
-from jugcore.reading.readings.water import drops_cold
+from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, ratio, reading, share
+from jugcore.reading.readings.water import LEAST_CRYSTALS_G_KG, drops_cold
 
 _GLUCOSE, _LACTOSE = c.INDEX["glucose"], c.INDEX["lactose"]
 
@@ -27,6 +27,7 @@ def _kept(walk: Walk) -> tuple[Floats, Floats, Floats]:
     return least, alone, per_water
 
 
+@reading("glance", 5)
 @once
 @of_a_liquid
 def cold_margin(walk: Walk) -> Reading:
@@ -60,6 +61,13 @@ def cold_margin(walk: Walk) -> Reading:
 _CRYSTALS_DOUBT = 4.0
 
 
+def _may_drop(walk: Walk) -> bool:
+    """Whether so much of it is sucrose, or so much sugar may drop, that crystals are worth a line."""
+    drops = drops_cold(walk)[0].crystals_g[0]
+    return share(walk, c.SUCROSE) > 0.45 or bool(drops > LEAST_CRYSTALS_G_KG * 1e-3 * float(walk.product.total_g[0]))
+
+
+@reading("cold", 1, where=_may_drop)
 @of_a_liquid
 def crystals(walk: Walk) -> Reading:
     """Grams of sugar that may drop from a kilogram in the fridge: of sucrose, of dextrose and of milk's own, with the water in them."""
@@ -98,6 +106,7 @@ def _water_back_g(walk: Walk) -> Floats:
     return np.asarray(np.maximum(wanted - end.water_g, 0.0))
 
 
+@reading("cold", 2, where=lambda walk: share(walk, _GLUCOSE) > 0.15)
 @once
 @of_a_liquid
 def glucose_margin(walk: Walk) -> Reading:
@@ -121,6 +130,7 @@ def glucose_margin(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("cold", 3, where=lambda walk: share(walk, _LACTOSE) > 0.03)
 @once
 @of_a_liquid
 def lactose_margin(walk: Walk) -> Reading:

@@ -14,10 +14,11 @@ from jugcore.method.walk import Walk
 from jugcore.physics import thermal
 from jugcore.physics.energy import KCAL
 from jugcore.reading.costs import product_cost
-from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, ratio
+from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, ratio, reading, share
 from jugcore.reading.seasoning import made_g
 
 
+@reading("glance", 7, where=lambda walk: share(walk, c.FAT) > 1e-3)
 def fat(walk: Walk) -> Reading:
     """Fat in 100 g. Behind a sieve, how much of a nut's oil came out of its cells is a range."""
     end = walk.product
@@ -39,6 +40,7 @@ def _cell_oil_off(end: Matter) -> tuple[Floats, Floats]:
     return np.asarray(gone * (likely - least)), np.asarray(gone * (most - likely))
 
 
+@reading("matter", 2)
 def energy_100g(walk: Walk) -> Reading:
     """Energy in 100 g of product."""
     end = walk.product
@@ -52,6 +54,7 @@ def energy_100g(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("matter", 5)
 def heat_capacity(walk: Walk) -> Reading:
     """Heat a gram takes for a degree, at 20 °C."""
     end = walk.product
@@ -80,11 +83,13 @@ def missing_price(titles: Sequence[str]) -> str:
     return f"The price of {named} is missing." if len(titles) == 1 else f"The prices of {named} and {len(titles) - 1} more are missing."
 
 
+@reading("glance", 9)
 def cost_kg(walk: Walk) -> Reading:
     """What a kilogram of product costs in ingredients, in the site's currency."""
     return _cost(walk, "cost_kg", "Ingredients cost a kilogram", 2, walk.product.total_g / 1e3, "product")
 
 
+@reading("matter", 3)
 def cost_l(walk: Walk) -> Reading:
     """What a litre of product costs in ingredients, at fridge temperature."""
     return _cost(
@@ -92,6 +97,7 @@ def cost_l(walk: Walk) -> Reading:
     )
 
 
+@reading("matter", 4)
 def cost_dose(walk: Walk) -> Reading:
     """What one stroke of this kitchen's pump costs in ingredients."""
     strokes = walk.product.volume_ml(float(walk.of_kitchen("fridge_c")[0])) / walk.kitchen.pump_ml

@@ -8,7 +8,7 @@ from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import viscosity as flow
 from jugcore.physics import water
-from jugcore.reading.readings.base import Basis, Reading, of_a_liquid
+from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, reading
 
 #: Where a curve of thickness is read. [°C]
 CURVE_C = (4.0, 12.0, 20.0, 40.0, 60.0, 80.0)
@@ -20,6 +20,7 @@ def runs_clear(walk: Walk) -> bool:
     return bool(flow.runs_clear(end.mass_g, end.tracer[:, STRONG_GUM])[0])
 
 
+@reading("glance", 6)
 @of_a_liquid
 def viscosity(walk: Walk) -> Reading:
     """Thickness at fridge temperature."""

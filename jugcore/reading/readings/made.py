@@ -9,9 +9,10 @@ from jugcore.matter.matter import BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk
 from jugcore.physics import caramel, starch
-from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, ratio
+from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, ratio, reading, traced
 
 
+@reading("made", 1, where=lambda walk: traced(walk, STARCH_IN) > 1e-3)
 @of_a_liquid
 def cooked_starch(walk: Walk) -> Reading:
     """Starch that has burst and was not cut, in 100 g of water: what gels overnight."""
@@ -36,6 +37,7 @@ def cooked_starch(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("made", 2, where=lambda walk: traced(walk, BROWNED) > 1e-3)
 def browned(walk: Walk) -> Reading:
     """Share of the sugar browned that went into the product."""
     end = walk.product
@@ -55,6 +57,7 @@ def browned(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("made", 3, where=lambda walk: float(walk.product.air_ml[0]) > 0)
 def foam_l(walk: Walk) -> Reading:
     """Litres of the product with its air."""
     end = walk.product

@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from jugcore.method.walk import Walk
-from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio
+from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio, reading
 
 
+@reading("glance", 3)
 def yield_g(walk: Walk) -> Reading:
     """Grams of product."""
     total = walk.product.total_g
@@ -17,6 +18,7 @@ def yield_g(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("glance", 2)
 @of_a_liquid
 def yield_l(walk: Walk) -> Reading:
     """Litres of product, cold."""
@@ -35,6 +37,7 @@ def yield_l(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("matter", 1)
 @of_a_liquid
 def density(walk: Walk) -> Reading:
     """Density at 20 °C."""

@@ -6,7 +6,7 @@ import numpy as np
 
 from jugcore.figures import Floats
 from jugcore.method.walk import Walk
-from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact
+from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, reading
 from jugcore.reading.seasoning import made_g, seasoning_g
 
 
@@ -14,6 +14,11 @@ def _started_g(walk: Walk) -> Floats:
     return np.asarray(sum((walk.end.lines[id] for id in walk.method.started if id in walk.end.lines), np.zeros(walk.cases)))
 
 
+def _is_seasoned(walk: Walk) -> bool:
+    return float(seasoning_g(walk)[0]) > 0
+
+
+@reading("taste", 3, where=_is_seasoned)
 def spice_started(walk: Walk) -> Reading:
     """Spice per kilogram of starting mixture."""
     spice, base = seasoning_g(walk), _started_g(walk)
@@ -24,6 +29,7 @@ def spice_started(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("taste", 4, where=_is_seasoned)
 def spice_finished(walk: Walk) -> Reading:
     """Spice per kilogram of product."""
     spice, total = seasoning_g(walk), made_g(walk)

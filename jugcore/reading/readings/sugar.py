@@ -7,9 +7,10 @@ import numpy as np
 from jugcore import components as c
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
 from jugcore.method.walk import Walk
-from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio
+from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, of_a_liquid, ratio, reading
 
 
+@reading("glance", 1)
 @of_a_liquid
 def brix(walk: Walk) -> Reading:
     """Dissolved solids in 100 g of liquid: the °Brix a boil ends by."""
@@ -22,8 +23,9 @@ def brix(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("sugar", 4)
 @of_a_liquid
-def sucrose_share(walk: Walk) -> Reading:
+def sucrose(walk: Walk) -> Reading:
     """True sucrose in 100 g, of the same 100 g as the sugars are."""
     end = walk.product
     sugar = end.mass_g[:, c.SUCROSE]
@@ -38,6 +40,7 @@ def sucrose_share(walk: Walk) -> Reading:
 _INVERT_LOW = 0.022
 
 
+@reading("sugar", 3)
 @of_a_liquid
 def refractometer(walk: Walk) -> Reading:
     """What a refractometer on the sucrose scale would show at 20 °C."""
@@ -58,6 +61,7 @@ def refractometer(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("sugar", 1)
 def sugars_100g(walk: Walk) -> Reading:
     """All sugars in 100 g."""
     end = walk.product
@@ -70,6 +74,7 @@ def sugars_100g(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("sugar", 2)
 @of_a_liquid
 def sugar_g_l(walk: Walk) -> Reading:
     """Sugars in a litre at 20 °C."""

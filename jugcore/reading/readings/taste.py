@@ -10,7 +10,7 @@ from jugcore.matter.matter import SWEETER, Matter
 from jugcore.method.walk import Walk
 from jugcore.physics import acidity as acids
 from jugcore.physics import sweetness as sweet
-from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, ratio
+from jugcore.reading.readings.base import BALANCE, Basis, Reading, exact, ratio, reading, share
 
 #: Less acid than this is not worth a line. [g/100 g]
 LEAST_ACID = 0.02
@@ -23,6 +23,7 @@ def as_sucrose_g(held: Matter) -> tuple[Floats, Floats, Floats]:
     return least, usual, most
 
 
+@reading("glance", 8, where=lambda walk: share(walk, c.SUGARS) > 1e-3)
 def sweetness(walk: Walk) -> Reading:
     """How much sucrose in 100 g would be as sweet."""
     end = walk.product
@@ -40,6 +41,11 @@ def sweetness(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+def _is_sour(walk: Walk) -> bool:
+    return 100 * share(walk, c.ACIDS) > LEAST_ACID
+
+
+@reading("taste", 1, where=_is_sour)
 def acidity(walk: Walk) -> Reading:
     """Titratable acidity, as citric acid."""
     end = walk.product
@@ -55,6 +61,7 @@ def acidity(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
+@reading("taste", 2, where=_is_sour)
 def ph(walk: Walk) -> Reading:
     """pH where it can be computed; elsewhere it is asked for."""
     end = walk.product
@@ -76,6 +83,7 @@ _PLAIN = np.zeros(c.COUNT)
 _PLAIN[[c.WATER, c.INDEX["citric"]]] = 99.0, 1.0
 
 
+@reading("taste", 5, where=lambda walk: share(walk, c.INDEX["caffeine"]) > 1e-6)
 def caffeine(walk: Walk) -> Reading:
     """Caffeine in 100 g."""
     end = walk.product

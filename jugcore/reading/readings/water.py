@@ -10,7 +10,7 @@ from jugcore.matter.matter import SALT_LIKE_ASH, Matter
 from jugcore.method.walk import Walk, once
 from jugcore.physics.liquor import Liquor, liquor
 from jugcore.physics.water_activity import ESTIMATED, MAX_SALT_MOLAL, SALT_MOLAR_MASS_G, _water_activity, combining_spread, salts_g
-from jugcore.reading.readings.base import Basis, Reading, of_a_liquid
+from jugcore.reading.readings.base import Basis, Reading, of_a_liquid, reading
 
 #: Sucrose alone is known to this, mixtures at best to that (the two combining rules, reference tables). [1]
 _SUCROSE_DOUBT, _MIXED_DOUBT = 0.002, 0.015
@@ -28,6 +28,7 @@ LEAST_CRYSTALS_G_KG = 2.0
 _AT_C = 25.0
 
 
+@reading("glance", 4)
 @of_a_liquid
 def water_activity(walk: Walk) -> Reading:
     """Water activity at 25 °C, with its band."""

@@ -6,7 +6,6 @@ import math
 from dataclasses import dataclass
 
 from jugcore.figures import shown
-from jugcore.method.stages.base import Step
 
 #: Less than this share of a container is a drip and no filling (common practice, no source).
 _LEAST_SHARE = 0.02
@@ -49,12 +48,6 @@ class Containers:
 
 def _rounded(value: float, unit: str) -> str:
     return f"{shown(round(value))} {unit}" if math.isfinite(value) else ""
-
-
-def of_step(step: Step, size_ml: float) -> Containers:
-    """What a walked filling comes to, for the first case."""
-    full, each, left = (float(step.figures[name][0]) for name in ("containers", "per_container_g", "left_over_g"))
-    return into_containers(left + (full * each if math.isfinite(each) else 0.0), each, size_ml)
 
 
 def into_containers(grams: float, each_g: float, size_ml: float) -> Containers:
