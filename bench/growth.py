@@ -244,7 +244,7 @@ class _Site:
 
     def pantry_change(self, turn: int) -> None:
         """The price of sugar stays, and what it is made of is written down anew."""
-        from jugcore.method.substance_document import SubstanceDoc
+        from jugcore.matter.substance_document import SubstanceDoc
         from jugserver.pantry.models import Ingredient
         from jugserver.pantry.services import save_ingredient
 

@@ -22,14 +22,15 @@ from jugcore.editing.edits import set_amount, settled, untied, written
 from jugcore.editing.keeping_answers import resting
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
+from jugcore.matter.substance_document import SubstanceDoc, as_document
 from jugcore.method.amounts import Written
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.stages import Boil, BoilEnd, LineDoc, StageBase
-from jugcore.method.substance_document import SubstanceDoc, as_document, substance_of
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import sucrose
 
@@ -130,7 +131,7 @@ def _swapped(method: Method, record: Record) -> Method:
         instead[line] = id
     for line, brix in strengths(method, record).items():
         of = instead.get(line, method.lines[line].substance)
-        book = method.substances.get(of) or (substance_of(of, substances[of]) if of in substances else library().get(of))
+        book = method.substances.get(of) or (load_substance(of, substances[of]) if of in substances else library().get(of))
         if book is None:
             continue
         id = f"{of[:40]}-in-{line}"[:64]

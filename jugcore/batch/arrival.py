@@ -11,7 +11,7 @@ from typing import Annotated
 
 from pydantic import AwareDatetime, Field
 
-from jugcore.method.fields import NO_NUL, Part
+from jugcore.fields import NO_NUL, Part
 
 #: A tablet's clock that is off by less is right, and an entry that arrives so much before its time was sent at once.
 NEAR = timedelta(seconds=60)

@@ -15,11 +15,12 @@ from pydantic import AwareDatetime, Field, model_validator
 
 from jugcore.batch.arrival import Arrival
 from jugcore.errors import DomainError
+from jugcore.fields import NO_NUL, Id, Part, Text, Title, number
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
+from jugcore.matter.substance_document import SubstanceDoc, as_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import NO_NUL, Id, Part, Text, Title, number
 from jugcore.method.stages import StageBase
-from jugcore.method.substance_document import SubstanceDoc, as_document, substance_of
 
 _MOST_G = 1_000_000
 
@@ -103,7 +104,7 @@ class Swapped(Part):
     def _facts_hold(self) -> Self:
         if self.facts is not None:
             try:
-                substance_of(self.substance, self.facts)
+                load_substance(self.substance, self.facts)
             except DomainError as error:
                 raise ValueError(f"{error.message}\n{error.remedy}") from None
         return self

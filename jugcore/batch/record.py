@@ -15,7 +15,7 @@ from uuid import UUID
 from jugcore.batch import events as e
 from jugcore.batch.concurrent_entries import Answer, AtOnce, Choice, Held, Kind, Question, knew, mass, rivals, settle
 from jugcore.batch.events import Logged
-from jugcore.method.fields import Part
+from jugcore.fields import Part
 
 _W = TypeVar("_W")
 Status = Literal["running", "finished", "stopped"]

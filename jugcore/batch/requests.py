@@ -17,8 +17,8 @@ from jugcore.batch.rescue import rescue
 from jugcore.batch.run_sheet import sheet_of
 from jugcore.batch.schema import SheetReport
 from jugcore.errors import BadDocument
+from jugcore.fields import Part
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import Part
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
 from jugcore.suggesting.schema import MoveReport, WayReport, move_report, way_report

@@ -13,12 +13,13 @@ import numpy as np
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.figures import Floats, shown
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.scales import rounded_g
-from jugcore.method.substance_document import SubstanceDoc, substance_of
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.catalogue import READING_OF
 
@@ -89,7 +90,7 @@ class Given:
         """The ingredient a field names. Raises BadDocument for one nobody knows."""
         key = self.text(id)
         if key in self.substances:
-            return substance_of(key, self.substances[key])
+            return load_substance(key, self.substances[key])
         if key not in library():
             raise BadDocument(id, "The pantry has no such ingredient.", "Choose another.")
         return library()[key]

@@ -15,9 +15,9 @@ from jugcore.calculators.measure import Refractometer, ScaleStep, Spoons
 from jugcore.calculators.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
 from jugcore.calculators.sugar import BoilingPoint, ColdLimit, CookDown, Dilute, SugarRatio
 from jugcore.errors import BadDocument, OutOfRange
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.substance_document import SubstanceDoc
 
 SUMS: dict[str, Sum] = {
     each.id: each

@@ -6,9 +6,9 @@ from pydantic import BaseModel, Field
 
 from jugcore.dosing.build import Build
 from jugcore.dosing.drink import Curdling, Figure, Nudge, Side, base_document, drink_of
+from jugcore.fields import Id, Part, Text
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import Id, Part, Text
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.walk import walk

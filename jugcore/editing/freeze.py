@@ -10,10 +10,10 @@ from typing import Any
 from jugcore.editing.edits import settled
 from jugcore.editing.keeping_answers import resting
 from jugcore.matter.library import library
+from jugcore.matter.substance_document import as_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
-from jugcore.method.substance_document import as_document
 
 
 def frozen(method: Method) -> MethodDocument:

@@ -19,9 +19,9 @@ from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.exchange.recipe_lines import begins_steps, leading_amount, line_words
+from jugcore.fields import MOST_LINES, MOST_STAGES
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import MOST_LINES, MOST_STAGES
 from jugcore.method.schema_messages import explain
 
 MOST_CHARACTERS = 2_000_000

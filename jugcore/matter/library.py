@@ -1,7 +1,6 @@
 """The substances that ship with the tool: one CSV a family in ``data/substances``, a row each.
 
-Lists in a cell are parted by semicolons; ranges are two numbers; the composition names its
-components in grams per 100 g, and what is not named is not in it.
+Cells are read by :mod:`jugcore.matter.csv_cells`.
 ``python -m jugcore.matter.library`` prints how many there are and how they are known.
 """
 
@@ -12,93 +11,44 @@ from collections import Counter
 from functools import cache
 from pathlib import Path
 
-from jugcore.matter.substance import BASES, Enzyme, Opened, Piece, Range, Substance, substance_from_composition
+from jugcore.matter import csv_cells
+from jugcore.matter.substance import BASES, Substance
+from jugcore.matter.substance_document import SubstanceDoc, substance_from
 
 FOLDER = Path(__file__).parent / "data" / "substances"
 CALLED = FOLDER.parent / "called.csv"
-
-
-def _split(cell: str) -> tuple[str, ...]:
-    return tuple(part.strip() for part in cell.split(";") if part.strip())
-
-
-def composition_in(cell: str) -> dict[str, float]:
-    """“water 88.13; lactose 4.8” as component → grams."""
-    return {name: float(grams) for name, grams in (part.split() for part in _split(cell))}
-
-
-def _pieces(cell: str) -> dict[str, Piece]:
-    """“tin 397 0.02; jar 500 0.05”: word, grams, relative spread."""
-    return {word: Piece(float(grams), float(spread)) for word, grams, spread in (part.split() for part in _split(cell))}
-
-
-def _range(cell: str) -> Range | None:
-    """“6 15” as a range."""
-    if not cell:
-        return None
-    low, high = (float(part) for part in cell.split())
-    return Range(low, high)
-
-
-def _strength(cell: str) -> tuple[float, float] | None:
-    found = _range(cell)
-    return (found.low, found.high) if found else None
-
-
-def _opened(cell: str) -> Opened | None:
-    """“3 5 chilled”: days, and where."""
-    if not cell:
-        return None
-    low, high, storage = cell.split()
-    return Opened(Range(float(low), float(high)), storage)
-
-
-def _enzyme(cell: str) -> Enzyme | None:
-    """“source bacterial; works 63 72; dies 85; ph 5.5 7”."""
-    if not cell:
-        return None
-    facts = dict(part.split(" ", 1) for part in _split(cell))
-    return Enzyme(
-        source=facts["source"], works_c=_range(facts.get("works", "")), dies_c=float(facts["dies"]) if "dies" in facts else None,
-        ph=_range(facts.get("ph", "")),
-    )  # fmt: skip
 
 
 @cache
 def _called() -> dict[str, tuple[str, ...]]:
     """Other names by id, as recipes write them: countries differ (common practice, no source)."""
     with CALLED.open(encoding="utf-8", newline="") as file:
-        return {row["id"]: _split(row["names"]) for row in csv.DictReader(file)}
+        return {row["id"]: csv_cells.listed(row["names"]) for row in csv.DictReader(file)}
 
 
 def _of_row(row: dict[str, str]) -> Substance:
-    return substance_from_composition(
-        id=row["id"],
-        title=row["title"],
-        kind=row["kind"],
-        basis=row["basis"],
-        composition_g_per_100g=composition_in(row["composition"]),
-        free_sugars_g_per_100g=float(row["free_sugars"]),
-        density_g_ml=float(row["density_g_ml"]),
-        density_spread=float(row["density_spread"]),
-        storage=row["storage"],
-        allergens=_split(row["allergens"]),
-        check_pack_for=_split(row["check_pack_for"]),
-        also_called=(*_split(row["also_called"]), *_called().get(row["id"], ())),
-        is_ground=row["form"] == "ground",
-        other_form=row["other_form"],
-        pieces=_pieces(row["pieces"]),
-        strength=_strength(row["strength"]),
-        character=row["character"],
-        hazards=_split(row["hazards"]),
-        opened=_opened(row["opened_days"]),
-        edible_portion=_range(row["edible_portion"]),
-        juice_yield=_range(row["juice_yield"]),
-        enzyme=_enzyme(row["enzyme"]),
-        source=row["source"],
-        note=row["note"],
-        where=f"substances.{row['id']}",
-    )
+    document = SubstanceDoc.model_validate({
+        **{name: row[name] for name in ("title", "kind", "basis", "storage", "source", "note")},
+        "composition_g_per_100g": csv_cells.composition(row["composition"]),
+        "free_sugars_g_per_100g": float(row["free_sugars"]),
+        "density_g_ml": float(row["density_g_ml"]),
+        "density_spread": float(row["density_spread"]),
+        "allergens": csv_cells.listed(row["allergens"]),
+        "check_pack_for": csv_cells.listed(row["check_pack_for"]),
+        "also_called": (*csv_cells.listed(row["also_called"]), *_called().get(row["id"], ())),
+        "is_ground": row["form"] == "ground",
+        "other_form": row["other_form"] or None,
+        "pieces": csv_cells.pieces(row["pieces"]),
+        "strength": csv_cells.span(row["strength"]),
+        "character": row["character"] or None,
+        "hazards": csv_cells.listed(row["hazards"]) or None,
+        "opened": csv_cells.opened(row["opened_days"]),
+        "edible_portion": csv_cells.span(row["edible_portion"]),
+        "juice_yield": csv_cells.span(row["juice_yield"]),
+        "enzyme": csv_cells.enzyme(row["enzyme"]),
+        "contributions": csv_cells.contributions(row, row["contributions_source"]),
+    })  # fmt: skip
+    return substance_from(row["id"], document)
 
 
 @cache

@@ -2,30 +2,19 @@
 
 from __future__ import annotations
 
-import csv
-from functools import cache
-from pathlib import Path
-
 from jugcore.physics.water_activity import SALT_MOLAR_MASS_G
 
-_FILE = Path(__file__).parent / "data" / "minerals.csv"
 #: Two ions a molecule. [osmol/g]
 _TABLE_SALT = 2.0 / SALT_MOLAR_MASS_G
 
 
-@cache
-def _osmol_per_g() -> dict[str, float]:
-    with _FILE.open(newline="", encoding="utf-8") as file:
-        return {row["kind"]: float(row["osmol_per_g"]) for row in csv.DictReader(file)}
+def as_table_salt(osmol_per_g: float) -> float:
+    """Grams of table salt that a gram of other ash acts like, 0 to 1.
 
-
-def as_table_salt(kind: str) -> float:
-    """Grams of table salt that a gram of other ash of a kind of substance acts like, 0 to 1.
-
-    Formula: osmoles a gram ÷ those of sodium chloride, both taken as ideal. Source: ``data/minerals.csv``, kind by kind;
+    Formula: osmoles a gram ÷ those of sodium chloride, both taken as ideal. Source: ``data/kinds.csv``, kind by kind;
     only milk's is measured (its freezing point), the rest are estimates. Accuracy: half of it, and readings say so.
 
-    >>> round(as_table_salt("dairy"), 2)
+    >>> round(as_table_salt(0.0161), 2)
     0.47
     """
-    return _osmol_per_g()[kind] / _TABLE_SALT
+    return osmol_per_g / _TABLE_SALT

@@ -91,6 +91,56 @@ class Enzyme:
 
 
 @dataclass(frozen=True)
+class Starch:
+    """Starch that is free to swell: where it gelatinises in plain water [°C], in how many minutes all but a third of it has
+    (water must reach it first: cocoa's lies in its grains), and whether its maker has done that already.
+    """
+
+    gels_c: Range
+    minutes: float
+    pregelled: bool = False
+
+
+@dataclass(frozen=True)
+class Sweetness:
+    """Published sweetness against sucrose, gram for gram: of the dry matter, or of the whole."""
+
+    of_dry: bool
+    low: float
+    likely: float
+    high: float
+
+
+@dataclass(frozen=True)
+class CellOil:
+    """The share of a nut's or a seed's oil and protein that runs through a sieve with the liquid. Pastes have no whole cells left."""
+
+    low: float
+    likely: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Contributions:
+    """What an ingredient brings besides the masses of its components, and where that is known from."""
+
+    #: Of what is called other ash: how many osmoles a gram sets free. [osmol/g]
+    minerals_osmol_per_g: float
+    starch: Starch | None = None
+    cell_oil: CellOil | None = None
+    sweetness: Sweetness | None = None
+    #: A juice's or a fruit's own sugars are free by the WHO, and not added.
+    sugars_added: bool = True
+    #: Its gum thickens, gram for gram, like what is sold to thicken with.
+    strong_gum: bool = False
+    source: str = ""
+
+
+#: Where nobody said anything: a third of what table salt does. [osmol/g]
+UNKNOWN = Contributions(minerals_osmol_per_g=0.012)
+
+
+@dataclass(frozen=True)
 class Substance:
     """One ingredient as bought.
 
@@ -128,6 +178,7 @@ class Substance:
     #: Share of that which a press or a cloth gives as juice.
     juice_yield: Range | None = None
     enzyme: Enzyme | None = None
+    contributions: Contributions = UNKNOWN
     #: As measured by somebody, at room temperature. Never computed.
     ph: float | None = None
     #: In the site's currency.

@@ -15,8 +15,8 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
+from jugcore.fields import NO_NUL, Id, Part
 from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Parts, Quantity, Rate, Total, parse_amount
-from jugcore.method.fields import NO_NUL, Id, Part
 from jugcore.method.schema_messages import explain
 
 

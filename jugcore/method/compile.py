@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
@@ -33,7 +34,6 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.schema_messages import explain
 from jugcore.method.stages import Naming, StageBase, cake_of
-from jugcore.method.substance_document import substance_of
 from jugcore.method.trunk import starting_mixture, trunk_of
 
 
@@ -115,7 +115,7 @@ def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[s
     found: dict[str, Substance] = {}
     for id, doc in document.substances.items():
         try:
-            found[id] = substance_of(id, doc)
+            found[id] = load_substance(id, doc)
         except DomainError as error:
             problems.append(error)
     for stage in document.stages:

@@ -6,10 +6,10 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
-from jugcore.method.fields import MOST_LINES, MOST_STAGES, Id, Part, Text, Title, number
+from jugcore.fields import MOST_LINES, MOST_STAGES, Id, Part, Text, Title, number
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Stage
-from jugcore.method.substance_document import SubstanceDoc
 
 
 class VesselDoc(Part):

@@ -9,8 +9,8 @@ from typing import Literal, Self
 
 from pydantic import Field, model_validator
 
+from jugcore.fields import Id, Part, Title, number
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.fields import Id, Part, Title, number
 
 #: What is weighed lies in something: its weight against what is in it, and at most. [g]
 _BOWL_SHARE, _BOWL_G = 0.4, 400.0

@@ -6,9 +6,9 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
+from jugcore.fields import Part, Text, Title, number
 from jugcore.matter.label import FIGURES, Label, read_label
 from jugcore.matter.substance import KINDS
-from jugcore.method.fields import Part, Text, Title, number
 
 
 class LabelDoc(Part):

@@ -11,6 +11,7 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.figures import Floats
+from jugcore.matter.contributions import extents_of, tracers_of
 from jugcore.matter.substance import Substance
 from jugcore.measures.density import Weighed
 from jugcore.method.amounts import (
@@ -22,7 +23,6 @@ from jugcore.method.amounts import (
     stage_by_number,
 )
 from jugcore.method.context import Context
-from jugcore.method.contributions import extents_of, tracers_of
 from jugcore.method.document import MethodDocument, VesselDoc
 from jugcore.method.stages import LineDoc, StageBase, cake_of
 

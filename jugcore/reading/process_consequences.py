@@ -9,7 +9,6 @@ import numpy as np
 from jugcore import components as c
 from jugcore.figures import shown
 from jugcore.matter.matter import STARCH_IN
-from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
 from jugcore.method.stages import Add, Adding, Aerate, Boil, Caramelise, Heat, Holding, Join, StageBase, Steep
 from jugcore.method.walk import Walk
@@ -185,7 +184,9 @@ def _powders(walk: Walk) -> Iterator[Consequence]:
 
 def _clumps(book: Substance) -> bool:
     dry = float(book.mass_fraction[c.WATER]) < 0.15
-    return dry and (book.kind in ("cocoa", "thickener") or starch_of(book) is not None or book.id in ("matcha", "milk_powder", "malted_milk_powder"))
+    return dry and (
+        book.kind in ("cocoa", "thickener") or book.contributions.starch is not None or book.id in ("matcha", "milk_powder", "malted_milk_powder")
+    )
 
 
 def _smoothed(later: tuple[StageBase, ...], vessel: str) -> bool:

@@ -9,10 +9,10 @@ from pydantic import BaseModel, Field, model_validator
 
 from jugcore.editing.edits import as_sent
 from jugcore.errors import BadDocument
+from jugcore.fields import Id, Part
 from jugcore.figures import finite_or_none
 from jugcore.method.bottle_fills import into_containers
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import Id, Part
 from jugcore.method.method import Method
 from jugcore.method.stages import Fill, Step
 from jugcore.method.walk import Walk

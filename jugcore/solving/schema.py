@@ -7,10 +7,10 @@ from typing import Annotated, Literal, Self
 from pydantic import BaseModel, Field, model_validator
 
 from jugcore.editing.edits import as_sent, untied
+from jugcore.fields import MOST_LINES, Id, Part
 from jugcore.figures import finite_or_none
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import MOST_LINES, Id, Part
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.solving.linearise import Target

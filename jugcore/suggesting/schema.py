@@ -8,9 +8,9 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from jugcore.editing.edits import as_sent
+from jugcore.fields import Id, Part
 from jugcore.figures import finite_or_none
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import Id, Part
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.suggesting.overshot import overshot

@@ -16,13 +16,13 @@ from jugcore import components as c
 from jugcore.editing.edits import new_id, untied, written
 from jugcore.editing.keeping_answers import resting
 from jugcore.errors import BadDocument
+from jugcore.fields import Part
 from jugcore.figures import shown
 from jugcore.matter.library import library
 from jugcore.matter.substance import SEASONING_KINDS
 from jugcore.method.amounts import Written
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import Part
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.stages import LineDoc

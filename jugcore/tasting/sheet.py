@@ -6,7 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from jugcore.method.fields import Part, Text, Title, number
+from jugcore.fields import Part, Text, Title, number
 from jugcore.method.label_document import LabelDoc
 from jugcore.tasting.attributes import attribute_of
 

@@ -13,9 +13,9 @@ from jugcore import components as c
 from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
 from jugcore.errors import DomainError, NotUnderstood
 from jugcore.matter.library import library
+from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
 from jugcore.method.method import Method
-from jugcore.method.substance_document import as_document
 from jugcore.method.walk import walk
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"

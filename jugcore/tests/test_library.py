@@ -11,14 +11,16 @@ import numpy as np
 from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.families.starters import starters
+from jugcore.matter.contributions import extents_of, tracers_of
 from jugcore.matter.library import count_by_basis, library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import BASES, EU_ALLERGENS, KINDS, STORAGE, US_ALLERGENS, Range, substance_from_composition
+from jugcore.matter.substance_document import as_document
 from jugcore.matter.substance_hazards import HAZARDS
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.compile import compile_document
 from jugcore.method.stages import STAGES
-from jugcore.method.substance_document import as_document, substance_of
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.physics.thermal import enthalpy_j, heat_capacity_j_gk, temperature_c
@@ -79,11 +81,25 @@ class Library(unittest.TestCase):
     def test_everything_survives_being_written_into_a_document(self) -> None:
         for id, substance in library().items():
             with self.subTest(substance=id):
-                again = substance_of(id, as_document(substance))
+                again = load_substance(id, as_document(substance))
                 self.assertAlmostEqual(again.free_sugar_fraction, substance.free_sugar_fraction, places=6)
                 self.assertEqual(replace(again, free_sugar_fraction=substance.free_sugar_fraction), substance)
                 np.testing.assert_allclose(again.mass_fraction, substance.mass_fraction, atol=1e-7)
                 self.assertEqual(again.pieces, substance.pieces)
+
+    def test_what_was_written_before_rows_said_what_they_bring_is_read_the_same(self) -> None:
+        grams = np.array([[100.0]])
+        for id, book in library().items():
+            substance, older = load_substance(id, as_document(book)), load_substance(id, as_document(book).model_copy(update={"contributions": None}))
+            np.testing.assert_array_equal(tracers_of(older, substance.mass_fraction), tracers_of(substance, substance.mass_fraction), id)
+            np.testing.assert_array_equal(extents_of([older], grams), extents_of([substance], grams), id)
+        # A kind somebody chose goes before what the library has for its own kind alone.
+        spread = as_document(library()["cocoa_powder"]).model_copy(update={"contributions": None, "kind": "other"})
+        self.assertIsNone(load_substance("cocoa_powder", spread).contributions.starch)
+
+    def test_a_stronger_lot_of_something_brings_what_it_does(self) -> None:
+        nut = as_document(library()["hazelnut"])
+        self.assertEqual(load_substance("hazelnut-in-nuts", nut).contributions.cell_oil, library()["hazelnut"].contributions.cell_oil)
 
     def test_names_are_told_apart(self) -> None:
         titles = [s.title.lower() for s in library().values()]

@@ -12,8 +12,8 @@ from jugcore.errors import OutOfRange
 from jugcore.figures import Floats
 from jugcore.matter.library import library
 from jugcore.matter.matter import fat_g_ml
+from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
-from jugcore.method.substance_document import as_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics import acidity, solubility, sucrose, viscosity
 from jugcore.physics.sweetness import sweetness_g

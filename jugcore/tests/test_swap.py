@@ -11,12 +11,12 @@ from jugcore import components as c
 from jugcore.editing.edits import set_amount
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
+from jugcore.matter.substance_document import as_document
 from jugcore.method.amounts import Written
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.phrases import apart
-from jugcore.method.substance_document import as_document
 from jugcore.method.walk import walk
 from jugcore.reading.catalogue import READING_OF
 from jugcore.suggesting.substitute import Swapped, swap

@@ -14,12 +14,12 @@ from jugcore.errors import DomainError
 from jugcore.exchange.exports import lines_table
 from jugcore.matter.library import library
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR
+from jugcore.matter.substance_document import as_document
 from jugcore.method.bottle_fills import into_containers
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.scales import resolution_g, scale_for
 from jugcore.method.stages import Aerate
-from jugcore.method.substance_document import as_document
 from jugcore.method.walk import Walk, walk
 from jugcore.physics.energy import KCAL
 from jugcore.physics.foam import SECONDS, Tool, foam

@@ -8,7 +8,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.method.fields import NO_NUL
+from jugcore.fields import NO_NUL
 
 
 class PersonOut(Schema):

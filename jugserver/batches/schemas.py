@@ -12,8 +12,8 @@ from pydantic import AwareDatetime, Field
 from jugcore.batch.events import Event
 from jugcore.batch.requests import BatchReport, LoggedDoc
 from jugcore.batch.summary import BatchSummary
+from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import NO_NUL
 from jugcore.scaling.schema import ScaleAsk
 
 

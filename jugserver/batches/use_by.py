@@ -10,7 +10,7 @@ from django.utils import timezone
 from jugcore.batch.schema import FrozenSpan
 from jugcore.keeping.days import Frozen
 from jugcore.keeping.lots import Lot, lot_dates
-from jugcore.method.substance_document import substance_of
+from jugcore.matter.load_substance import load_substance
 from jugcore.reading.keeping.assessment import KeepingReport
 from jugcore.reading.keeping.use_by import UseBy, last_day
 from jugserver.accounts.models import Site
@@ -31,7 +31,7 @@ def _day(at: datetime) -> date:
 def _lots(site: Site, keys: list[str]) -> list[Lot]:
     """The lots of some ingredients, each with what its ingredient keeps once it is open."""
     rows = LotRow.objects.filter(ingredient__site=site, ingredient__key__in=keys).select_related("ingredient")
-    opened = {row.ingredient.key: substance_of(row.ingredient.key, as_priced(row.ingredient)).opened for row in rows}
+    opened = {row.ingredient.key: load_substance(row.ingredient.key, as_priced(row.ingredient)).opened for row in rows}
     return [
         Lot(
             ingredient=row.ingredient.key, title=row.ingredient.title, code=row.code, opened=opened[row.ingredient.key], received_on=row.received_on,

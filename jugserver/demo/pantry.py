@@ -9,8 +9,8 @@ from typing import Any
 
 from django.utils import timezone
 
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.label_document import LabelDoc, label_report
-from jugcore.method.substance_document import SubstanceDoc
 from jugserver.accounts.models import User
 from jugserver.pantry.models import Ingredient
 from jugserver.pantry.schemas import LotIn, PackIn

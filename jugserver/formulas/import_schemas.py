@@ -8,8 +8,8 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Told
+from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import NO_NUL
 
 #: Whose cups, spoons and pints a file is in; None: the kitchen's.
 Measures = Literal["metric", "us", "imperial", "australian"] | None

@@ -10,8 +10,8 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.dosing.schema import DrinkAsk
+from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
-from jugcore.method.fields import NO_NUL
 from jugcore.method.kitchen import Gear
 from jugcore.scaling.schema import ScaleAsk
 from jugcore.solving.schema import SolveAsk

@@ -9,7 +9,7 @@ from django.db import transaction
 from jugcore.matter.library import library
 from jugcore.matter.search_text import plain, searchable
 from jugcore.matter.substance import Substance
-from jugcore.method.substance_document import as_document
+from jugcore.matter.substance_document import as_document
 from jugserver.pantry.models import Ingredient
 
 

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from django.db.models import F, Q
 
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
-from jugcore.method.substance_document import SubstanceDoc
 from jugserver.accounts.models import Site
 from jugserver.pantry.models import Ingredient
 

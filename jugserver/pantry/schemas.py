@@ -7,9 +7,9 @@ from datetime import date
 from ninja import Schema
 from pydantic import Field
 
+from jugcore.fields import Text, Title
 from jugcore.matter.substance import KnownBy
-from jugcore.method.fields import Text, Title
-from jugcore.method.substance_document import StrengthDoc, SubstanceDoc
+from jugcore.matter.substance_document import StrengthDoc, SubstanceDoc
 
 
 class HitOut(Schema):

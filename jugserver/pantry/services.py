@@ -13,8 +13,9 @@ from django.utils import timezone
 
 from jugcore.errors import BadDocument
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.search_text import plain, searchable
-from jugcore.method.substance_document import SubstanceDoc, substance_of
+from jugcore.matter.substance_document import SubstanceDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.http.problems import Conflict
@@ -48,7 +49,7 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     if not title:
         raise BadDocument("document.title", "The ingredient has no name yet.", "Type one.")
     key = key or _new_key(site, title)
-    substance_of(key, document)
+    load_substance(key, document)
     Site.objects.select_for_update().get(pk=site.pk)  # so that two saves at once cannot both see the old number
     row = Ingredient.objects.of_site(site).filter(key=key).first()
     now = 0 if row is None or row.follows_library else row.number

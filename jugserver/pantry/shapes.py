@@ -7,10 +7,11 @@ from typing import cast
 from jugcore import components as c
 from jugcore.keeping.opened import good_until
 from jugcore.matter.library import library
+from jugcore.matter.load_substance import load_substance
 from jugcore.matter.matter import brix_of
 from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
+from jugcore.matter.substance_document import StrengthDoc
 from jugcore.matter.substance_hazards import HAZARDS
-from jugcore.method.substance_document import StrengthDoc, substance_of
 from jugserver.pantry.models import Ingredient, Lot, Pack
 from jugserver.pantry.pantry_overlay import as_priced
 from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
@@ -29,7 +30,7 @@ def hit(row: Ingredient) -> HitOut:
 def whole(row: Ingredient) -> SubstanceOut:
     """An ingredient with everything known of it."""
     document = as_priced(row)
-    substance = substance_of(row.key, document)
+    substance = load_substance(row.key, document)
     shares = substance.mass_fraction
     of_site = row.site_id is not None
     packs = list(row.packs.all()) if of_site else []

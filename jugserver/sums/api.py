@@ -11,7 +11,7 @@ from pydantic import Field
 from jugcore.calculators.base import Field as SumField
 from jugcore.calculators.catalogue import SUMS, SumCard, SumReport, sum_cards, sum_report
 from jugcore.errors import BadDocument
-from jugcore.method.fields import Text
+from jugcore.fields import Text
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.http.problems import Problem

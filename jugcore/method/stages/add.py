@@ -9,11 +9,11 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field
 
+from jugcore.fields import MOST_LINES, Text, VesselId
 from jugcore.figures import Floats
 from jugcore.matter.matter import TRACERS, Matter
 from jugcore.method.amounts import All, Amount, Named
 from jugcore.method.context import Context
-from jugcore.method.fields import MOST_LINES, Text, VesselId
 from jugcore.method.phrases import grams_of, grams_text
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import Naming, StageBase, finish, flashed, pour_out

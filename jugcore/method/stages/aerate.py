@@ -9,10 +9,10 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
+from jugcore.fields import number
 from jugcore.figures import Floats, shown
 from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
-from jugcore.method.fields import number
 from jugcore.method.kitchen import Gear
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import StageBase, finish, refuse_empty

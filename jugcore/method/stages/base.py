@@ -10,13 +10,13 @@ import numpy as np
 from pydantic import Field
 
 from jugcore import components as c
+from jugcore.fields import Id, Part, Text, Title, VesselId
 from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.matter.mixtures import boiling_point_of
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Amount, Named
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, Part, Text, Title, VesselId
 from jugcore.method.kitchen import Gear
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.entered import Entered

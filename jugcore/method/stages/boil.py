@@ -14,11 +14,11 @@ import numpy as np
 from pydantic import model_validator
 
 from jugcore import components as c
+from jugcore.fields import Id, Part, number
 from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.matter.mixtures import boiling_point
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, Part, number
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import StageBase, finish

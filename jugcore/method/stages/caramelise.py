@@ -9,9 +9,9 @@ from typing import Literal, Self
 import numpy as np
 
 from jugcore import components as c
+from jugcore.fields import Id, number
 from jugcore.figures import Floats, shown
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, number
 from jugcore.method.phrases import spelt_minutes
 from jugcore.method.reactions import to_caramel
 from jugcore.method.stages.at_stage import AtStage

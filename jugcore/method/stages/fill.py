@@ -8,10 +8,10 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field
 
+from jugcore.fields import VesselId, number
 from jugcore.figures import shown
 from jugcore.method.bottle_fills import Containers, into_containers
 from jugcore.method.context import Context
-from jugcore.method.fields import VesselId, number
 from jugcore.method.kitchen import Gear
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g

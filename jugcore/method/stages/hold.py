@@ -7,10 +7,10 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field
 
+from jugcore.fields import Part, number
 from jugcore.figures import Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
-from jugcore.method.fields import Part, number
 from jugcore.method.kitchen import Gear
 from jugcore.method.phrases import spelt_minutes
 from jugcore.method.reactions import in_the_heat

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pydantic import Field
 
+from jugcore.fields import Id, Part, Text, Title
 from jugcore.method.amounts import Amount
-from jugcore.method.fields import Id, Part, Text, Title
 
 
 class LineDoc(Part):

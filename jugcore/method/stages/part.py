@@ -9,11 +9,11 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from jugcore.fields import Id, VesselId, number
 from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.amounts import Named
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, VesselId, number
 from jugcore.method.kitchen import Gear
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import Naming, StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g

@@ -7,10 +7,10 @@ from typing import Literal, Self
 
 import numpy as np
 
+from jugcore.fields import Id, number
 from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.mixtures import boiling_point_of
 from jugcore.method.context import Context
-from jugcore.method.fields import Id, number
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.at_stage import AtStage

@@ -10,7 +10,7 @@ from uuid import uuid4
 from django.core.management import call_command
 from django.db import connection
 
-from jugcore.method.substance_document import SubstanceDoc
+from jugcore.matter.substance_document import SubstanceDoc
 from jugserver.accounts.models import Role, Site, User
 from jugserver.config.tests.shop import PASSWORD, ShopCase
 from jugserver.formulas.models import Formula

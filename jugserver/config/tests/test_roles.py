@@ -8,8 +8,8 @@ from uuid import UUID, uuid4
 from django.http import HttpResponse
 from django.test import Client
 
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.substance_document import SubstanceDoc
 from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.accounts.models import Role, User
 from jugserver.batches.services import start_batch

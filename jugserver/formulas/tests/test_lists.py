@@ -8,7 +8,7 @@ from uuid import uuid4
 
 from django.db import transaction
 
-from jugcore.method.substance_document import SubstanceDoc
+from jugcore.matter.substance_document import SubstanceDoc
 from jugserver.config.tests.shop import ShopCase
 from jugserver.demo.load import demo_document
 from jugserver.formulas.models import Formula, FormulaState

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.substance_document import SubstanceDoc
 from jugserver.config.tests.shop import ShopCase
 from jugserver.kitchen.services import save_kitchen
 from jugserver.pantry.services import save_ingredient

@@ -1971,6 +1971,49 @@ export interface components {
             price_per_kg: number | null;
         };
         /**
+         * CellOilDoc
+         * @description The share of its oil and protein that runs through a sieve with the liquid, where its cells hold the rest.
+         */
+        CellOilDoc: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * ContributionsDoc
+         * @description What an ingredient brings besides the masses of its components.
+         */
+        ContributionsDoc: {
+            /**
+             * Minerals Osmol Per G
+             * @description What a gram of its other ash sets free; table salt 0.0342 [osmol/g]
+             */
+            minerals_osmol_per_g: number;
+            starch?: components["schemas"]["StarchDoc"] | null;
+            cell_oil?: components["schemas"]["CellOilDoc"] | null;
+            sweetness?: components["schemas"]["SweetnessDoc"] | null;
+            /**
+             * Sugars Added
+             * @description A juice's or a fruit's own sugars are free and not added.
+             * @default true
+             */
+            sugars_added: boolean;
+            /**
+             * Strong Gum
+             * @description Its gum thickens like what is sold to thicken with.
+             * @default false
+             */
+            strong_gum: boolean;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+        };
+        /**
          * DoseDoc
          * @description Grams for a kilogram, from least to most.
          */
@@ -2112,6 +2155,25 @@ export interface components {
             high: number;
         };
         /**
+         * StarchDoc
+         * @description Starch that is free to swell.
+         */
+        StarchDoc: {
+            /** @description Where it gelatinises in plain water [°C] */
+            gels_c: components["schemas"]["WindowDoc"];
+            /**
+             * Minutes
+             * @description Until all but a third of it has [min]
+             */
+            minutes: number;
+            /**
+             * Pregelled
+             * @description Swollen already by its maker.
+             * @default false
+             */
+            pregelled: boolean;
+        };
+        /**
          * StrengthDoc
          * @description How loud a gram is against a gram of sweet bark: an order, never a figure to reckon with.
          */
@@ -2123,7 +2185,7 @@ export interface components {
         };
         /**
          * SubstanceDoc
-         * @description A substance carried in the document itself. What came later is None where nobody said, so that older documents stay the same.
+         * @description A substance as it is written. What came later is None where nobody said, so that older documents stay the same.
          */
         SubstanceDoc: {
             /** Title */
@@ -2223,6 +2285,8 @@ export interface components {
             /** @description Of that, what a press gives. */
             juice_yield?: components["schemas"]["ShareDoc"] | null;
             enzyme?: components["schemas"]["EnzymeDoc"] | null;
+            /** @description What it brings besides; else what is usual of its name and kind. */
+            contributions?: components["schemas"]["ContributionsDoc"] | null;
             /**
              * Ph
              * @description As measured, at room temperature.
@@ -2280,6 +2344,25 @@ export interface components {
             packs: components["schemas"]["PackOut"][];
             /** Lots */
             lots: components["schemas"]["LotOut"][];
+        };
+        /**
+         * SweetnessDoc
+         * @description Published sweetness against sucrose, gram for gram.
+         */
+        SweetnessDoc: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+            /**
+             * Of
+             * @description Of its dry matter, or of the whole.
+             * @default whole
+             * @enum {string}
+             */
+            of: "dry" | "whole";
         };
         /**
          * WindowDoc

@@ -167,7 +167,7 @@ export function Form({ substance, start, onDone }: { substance: Substance | null
         <Card title="What it is">
           <div className={classes.form}>
             <TextInput className={classes.wide} label="Name" required value={doc.title} error={wrong('title')} autoFocus={!substance} onChange={(event) => put({ title: event.currentTarget.value })} />
-            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))} value={doc.kind} onChange={(event) => put({ kind: event.currentTarget.value })} />
+            <NativeSelect label="Kind" data={Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))} value={doc.kind} onChange={(event) => put({ kind: event.currentTarget.value, contributions: null })} />
             <NativeSelect label="How it is known" data={[{ value: 'table', label: 'from a table' }, { value: 'label', label: 'from a label' }, { value: 'estimate', label: 'estimated' }]} value={doc.basis} onChange={(event) => put({ basis: event.currentTarget.value as SubstanceDoc['basis'], ...(event.currentTarget.value === 'estimate' ? { source: '' } : {}) })} />
             {doc.basis !== 'estimate' && <TextInput label="Which" value={doc.source} onChange={(event) => put({ source: event.currentTarget.value })} />}
             {number('A spoon or cup holds', doc.density_g_ml, (value) => value !== null && put({ density_g_ml: value }), 'g/ml', { low: 0.02, high: 25, error: wrong('density_g_ml') })}

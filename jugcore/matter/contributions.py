@@ -8,7 +8,6 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.figures import Floats
-from jugcore.matter.cells import comes_out
 from jugcore.matter.matter import (
     ADDED_SUGAR,
     AMYLASE,
@@ -35,15 +34,10 @@ from jugcore.matter.matter import (
     TRACERS,
 )
 from jugcore.matter.minerals import as_table_salt
-from jugcore.matter.starches import starch_of
 from jugcore.matter.substance import Substance
 from jugcore.matter.sweeter import sweeter_than_its_sugars
 
 _OIL, _PROTEIN, _GUM = c.INDEX["other_fat"], c.INDEX["protein"], c.INDEX["pectin_and_gums"]
-
-
-#: Their sugars are free by the WHO, and not added.
-_JUICES = ("juice", "fruit")
 
 
 def tracers_of(book: Substance, fraction: Floats) -> Floats:
@@ -53,29 +47,29 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
     sugars; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known; oil and protein that sit in
     no cell, and how much of a nut's oil comes out; what its ash does as table salt would.
     """
+    brings = book.contributions
     found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
     sugars = float(book.mass_fraction @ c.SUGARS)
     if sugars > 0:
         found[..., FREE_SUGAR] = (fraction @ c.SUGARS) * (book.free_sugar_fraction / sugars)
-        found[..., ADDED_SUGAR] = 0.0 if book.kind in _JUICES else found[..., FREE_SUGAR]
-    sweeter = sweeter_than_its_sugars(book.id, book.mass_fraction)
-    if sweeter is not None:
+        found[..., ADDED_SUGAR] = found[..., FREE_SUGAR] if brings.sugars_added else 0.0
+    if brings.sweetness is not None:
         dry = float(book.mass_fraction @ c.DISSOLVED)
-        for tracer, more in zip(SWEETER, sweeter, strict=True):
+        for tracer, more in zip(SWEETER, sweeter_than_its_sugars(brings.sweetness, book.mass_fraction), strict=True):
             found[..., tracer] = more * (fraction @ c.DISSOLVED) / dry
-    if book.kind == "thickener":
+    if brings.strong_gum:
         found[..., STRONG_GUM] = fraction[..., _GUM]
-    if starch_of(book) is not None:
+    if brings.starch is not None:
         found[..., FREE_STARCH] = found[..., STARCH_IN] = fraction[..., c.STARCH]
     if book.enzyme is not None and book.enzyme.is_known and book.enzyme.dose_g_kg is not None:
         found[..., AMYLASE] = 1000.0 / book.enzyme.dose_g_kg.middle
-    found[..., SALT_LIKE_ASH] = as_table_salt(book.kind) * fraction[..., c.OTHER_ASH]
-    out = comes_out(book.id)
-    likely = 1.0 if out is None else out[1]
-    found[..., FREE_OIL], found[..., FREE_PROTEIN] = likely * fraction[..., _OIL], likely * fraction[..., _PROTEIN]
-    if out is not None:
-        for tracer, share in ((CELL_OIL_LEAST, out[0]), (CELL_OIL, out[1]), (CELL_OIL_MOST, out[2]), (CELL_OIL_ALL, 1.0)):
-            found[..., tracer] = share * fraction[..., _OIL]
+    found[..., SALT_LIKE_ASH] = as_table_salt(brings.minerals_osmol_per_g) * fraction[..., c.OTHER_ASH]
+    oil, cells = fraction[..., _OIL], brings.cell_oil
+    likely = 1.0 if cells is None else cells.likely
+    found[..., FREE_OIL], found[..., FREE_PROTEIN] = likely * oil, likely * fraction[..., _PROTEIN]
+    if cells is not None:
+        for tracer, share in ((CELL_OIL_LEAST, cells.low), (CELL_OIL, cells.likely), (CELL_OIL_MOST, cells.high), (CELL_OIL_ALL, 1.0)):
+            found[..., tracer] = share * oil
     return found
 
 
@@ -84,7 +78,7 @@ def extents_of(books: Sequence[Substance], grams: Floats) -> Floats:
     found = np.zeros((grams.shape[0], len(EXTENTS)))
     solid = np.array([float(book.mass_fraction @ c.INSOLUBLE) for book in books])
     found[:, MILLED] = _mean(grams * solid, np.array([1.0 if book.is_ground else 0.0 for book in books]))
-    starches = [starch_of(book) for book in books]
+    starches = [book.contributions.starch for book in books]
     if any(starches):
         free = grams * np.array([float(book.mass_fraction[c.STARCH]) if kind else 0.0 for book, kind in zip(books, starches, strict=True)])
         found[:, GELATINISED] = _mean(free, np.array([1.0 if kind and kind.pregelled else 0.0 for kind in starches]))

@@ -1,15 +1,34 @@
-"""Substances that a document carries itself, and their way there and back."""
+"""The one written form of a substance: rows of the library, rows of a pantry and what a document carries are read and written here.
+
+:func:`jugcore.matter.load_substance.load_substance` is the door: it also reads what was written before rows said what an
+ingredient brings besides its composition.
+"""
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from jugcore.errors import BadDocument
-from jugcore.matter.substance import EU_ALLERGENS, Enzyme, KnownBy, Opened, Piece, Range, Substance, substance_from_composition
+from jugcore.fields import Id, Part, Text, Title, number
+from jugcore.matter.substance import (
+    EU_ALLERGENS,
+    UNKNOWN,
+    CellOil,
+    Contributions,
+    Enzyme,
+    KnownBy,
+    Opened,
+    Piece,
+    Range,
+    Starch,
+    Substance,
+    Sweetness,
+    substance_from_composition,
+)
 from jugcore.matter.substance_hazards import HAZARDS
-from jugcore.method.fields import Id, Part, Text, Title, number
 
 
 class PieceDoc(Part):
@@ -81,8 +100,54 @@ class EnzymeDoc(Part):
     dose_g_kg: DoseDoc | None = Field(None, description="Grams of it for a kilogram of starch, by the sheet.")
 
 
+class StarchDoc(Part):
+    """Starch that is free to swell."""
+
+    gels_c: WindowDoc = Field(description="Where it gelatinises in plain water [°C]")
+    minutes: float = number(..., unit="min", gt=0, le=1000, description="Until all but a third of it has")
+    pregelled: bool = Field(False, description="Swollen already by its maker.")
+
+
+class _LeastLikelyMost(Part):
+    """Three figures in order."""
+
+    low: float = Field(ge=0, le=10)
+    likely: float = Field(ge=0, le=10)
+    high: float = Field(ge=0, le=10)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if not self.low <= self.likely <= self.high:
+            raise ValueError("Low, likely and high are not in that order.\nGive the lowest first and the highest last.")
+        return self
+
+
+class CellOilDoc(_LeastLikelyMost):
+    """The share of its oil and protein that runs through a sieve with the liquid, where its cells hold the rest."""
+
+    high: float = Field(ge=0, le=1)
+
+
+class SweetnessDoc(_LeastLikelyMost):
+    """Published sweetness against sucrose, gram for gram."""
+
+    of: Literal["dry", "whole"] = Field("whole", description="Of its dry matter, or of the whole.")
+
+
+class ContributionsDoc(Part):
+    """What an ingredient brings besides the masses of its components."""
+
+    minerals_osmol_per_g: float = Field(ge=0, le=0.0343, description="What a gram of its other ash sets free; table salt 0.0342 [osmol/g]")
+    starch: StarchDoc | None = None
+    cell_oil: CellOilDoc | None = None
+    sweetness: SweetnessDoc | None = None
+    sugars_added: bool = Field(True, description="A juice's or a fruit's own sugars are free and not added.")
+    strong_gum: bool = Field(False, description="Its gum thickens like what is sold to thicken with.")
+    source: Text = ""
+
+
 class SubstanceDoc(Part):
-    """A substance carried in the document itself. What came later is None where nobody said, so that older documents stay the same."""
+    """A substance as it is written. What came later is None where nobody said, so that older documents stay the same."""
 
     title: Title
     kind: Title = "other"
@@ -107,13 +172,14 @@ class SubstanceDoc(Part):
     edible_portion: ShareDoc | None = Field(None, description="Left of what is bought, once peeled, cored, stoned.")
     juice_yield: ShareDoc | None = Field(None, description="Of that, what a press gives.")
     enzyme: EnzymeDoc | None = None
+    contributions: ContributionsDoc | None = Field(None, description="What it brings besides; else what is usual of its name and kind.")
     ph: float | None = Field(None, ge=0, le=14, description="As measured, at room temperature.")
     price_per_kg: float | None = Field(None, ge=0, le=1_000_000, description="In the site's currency.")
     of: Id | None = Field(None, description="The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.")
 
 
-def substance_of(id: str, doc: SubstanceDoc) -> Substance:
-    """A substance as a document carries it, checked.
+def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | None = None) -> Substance:
+    """A substance as it is written, checked; ``contributions`` are those of one that does not say them itself.
 
     Raises what its composition raises, and BadDocument for an allergen or a hazard that is none.
     """
@@ -147,6 +213,7 @@ def substance_of(id: str, doc: SubstanceDoc) -> Substance:
         edible_portion=_range(doc.edible_portion),
         juice_yield=_range(doc.juice_yield),
         enzyme=_enzyme(doc.enzyme),
+        contributions=contributions_from(doc.contributions) if doc.contributions is not None else contributions or UNKNOWN,
         ph=doc.ph,
         price_per_kg=doc.price_per_kg,
         of=doc.of or "",
@@ -167,6 +234,31 @@ def _enzyme(doc: EnzymeDoc | None) -> Enzyme | None:
     )  # fmt: skip
 
 
+def contributions_from(doc: ContributionsDoc) -> Contributions:
+    """What an ingredient brings, as it is written."""
+    starch, cells, sweet = doc.starch, doc.cell_oil, doc.sweetness
+    return Contributions(
+        minerals_osmol_per_g=doc.minerals_osmol_per_g,
+        starch=Starch(Range(starch.gels_c.low, starch.gels_c.high), starch.minutes, starch.pregelled) if starch else None,
+        cell_oil=CellOil(cells.low, cells.likely, cells.high) if cells else None,
+        sweetness=Sweetness(sweet.of == "dry", sweet.low, sweet.likely, sweet.high) if sweet else None,
+        sugars_added=doc.sugars_added,
+        strong_gum=doc.strong_gum,
+        source=doc.source,
+    )
+
+
+def _contributions_doc(brings: Contributions) -> dict[str, object]:
+    starch, cells, sweet = brings.starch, brings.cell_oil, brings.sweetness
+    return {
+        "minerals_osmol_per_g": brings.minerals_osmol_per_g,
+        "starch": {"gels_c": _low_high(starch.gels_c), "minutes": starch.minutes, "pregelled": starch.pregelled} if starch else None,
+        "cell_oil": asdict(cells) if cells else None,
+        "sweetness": {"of": "dry" if sweet.of_dry else "whole", "low": sweet.low, "likely": sweet.likely, "high": sweet.high} if sweet else None,
+        "sugars_added": brings.sugars_added, "strong_gum": brings.strong_gum, "source": brings.source,
+    }  # fmt: skip
+
+
 def as_document(substance: Substance) -> SubstanceDoc:
     """A substance as a document carries it."""
     s = substance
@@ -182,6 +274,7 @@ def as_document(substance: Substance) -> SubstanceDoc:
         "edible_portion": _low_high(s.edible_portion) if s.edible_portion else None,
         "juice_yield": _low_high(s.juice_yield) if s.juice_yield else None,
         "enzyme": _enzyme_doc(s.enzyme) if s.enzyme else None,
+        "contributions": _contributions_doc(s.contributions),
         "ph": s.ph, "price_per_kg": s.price_per_kg, "of": s.of or None,
     })  # fmt: skip
 
