@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -83,6 +84,11 @@ class SeveralProblems(DomainError):
 
     def __reduce__(self) -> tuple[Any, ...]:
         return type(self), (self.problems,)
+
+
+def together(problems: Sequence[DomainError]) -> DomainError:
+    """Several problems as one error; a single one as itself."""
+    return problems[0] if len(problems) == 1 else SeveralProblems(list(problems))
 
 
 def require_within(

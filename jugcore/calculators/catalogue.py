@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field
 
 from jugcore.calculators.acid import AcidAdjust, AcidSolution, Saline
 from jugcore.calculators.base import Answer, Sum, as_weighed, ask
@@ -14,10 +14,11 @@ from jugcore.calculators.dairy import StandardiseFat, TinSweet
 from jugcore.calculators.measure import Refractometer, ScaleStep, Spoons
 from jugcore.calculators.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
 from jugcore.calculators.sugar import BoilingPoint, ColdLimit, CookDown, Dilute, SugarRatio
-from jugcore.errors import BadDocument, OutOfRange
+from jugcore.errors import BadDocument, DomainError, OutOfRange
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.load_document import load_document
 
 SUMS: dict[str, Sum] = {
     each.id: each
@@ -149,8 +150,8 @@ def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str,
 def _carried(document: dict[str, Any], kitchen: Kitchen, typed: str) -> MethodDocument:
     """What a sum carries into a formula. Raises OutOfRange at what was typed where no formula takes as much."""
     try:
-        return MethodDocument.model_validate(as_weighed(document, kitchen))
-    except ValidationError:
+        return load_document(as_weighed(document, kitchen))
+    except DomainError:
         raise OutOfRange(
             typed, "What comes of that is more than a formula takes, or less.", "Type a figure nearer to what a kitchen makes."
         ) from None

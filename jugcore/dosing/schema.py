@@ -10,6 +10,7 @@ from jugcore.fields import Id, Part, Text
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 
@@ -61,4 +62,4 @@ def cup_document(ask: DrinkAsk) -> MethodDocument:
     """What else is in the cup, as a document; without stages where there is nothing."""
     if not ask.base:
         return MethodDocument(stages=())
-    return MethodDocument.model_validate(base_document([(each.substance, each.amount) for each in ask.base]))
+    return load_document(base_document([(each.substance, each.amount) for each in ask.base]))

@@ -15,14 +15,14 @@ from html import unescape
 from io import StringIO
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, Field
 
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.exchange.recipe_lines import begins_steps, leading_amount, line_words
 from jugcore.fields import MOST_LINES, MOST_STAGES
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
-from jugcore.method.schema_messages import explain
+from jugcore.method.load_document import METHOD, load_document
 
 MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300
@@ -30,7 +30,8 @@ MOST_FORMULAS, MOST_ROWS = 60, 300
 MOST_IN_ALL = 1000
 #: A line longer than this is none of a recipe.
 _MOST_OF_A_LINE = 4000
-_FORMAT = "oakenjug.method/1"
+#: So many problems of one document are told.
+_MOST_PROBLEMS = 50
 #: What a file says, no longer than a document takes it: what is cut off of such a text was none of a line, or of a name.
 _Line = Annotated[str, AfterValidator(lambda text: text[:_MOST_OF_A_LINE])]
 _Name = Annotated[str, AfterValidator(lambda text: text[:200])]
@@ -146,8 +147,8 @@ def document_of(
     if len(stages) > MOST_STAGES:
         raise BadDocument("rows", f"That is one formula of {len(stages)} steps; at most {MOST_STAGES} are worked out together.", "Name fewer steps.")
     named = [{**stage, "name": stage["name"] or ("All together" if len(stages) == 1 else f"In, {place}")} for place, stage in enumerate(stages, 1)]
-    return MethodDocument.model_validate({
-        "format": _FORMAT, "name": name[:200], "family": family[:200], "school": school[:200], "notes": notes[:4000], "measures": measures,
+    return load_document({
+        "format": METHOD.tag, "name": name[:200], "family": family[:200], "school": school[:200], "notes": notes[:4000], "measures": measures,
         "vessels": [{"id": "bowl", "name": "Bowl"}], "stages": named,
     })  # fmt: skip
 
@@ -187,7 +188,7 @@ def _of_json(raw: Any, stem: str) -> ReadFile:
     recipes = list(_recipes(raw))
     if recipes:
         return ReadFile(form="recipe", words=WORDS["recipe"], formulas=_few([_of_recipe(each, stem) for each in recipes]))
-    raise BadDocument("file", "This JSON holds no formula and no recipe.", f"Bring in a document of the format {_FORMAT}, or a schema.org Recipe.")
+    raise BadDocument("file", "This JSON holds no formula and no recipe.", f"Bring in a document of the format {METHOD.tag}, or a schema.org Recipe.")
 
 
 def _documents(raw: Any) -> Iterator[Mapping[str, Any]]:
@@ -206,15 +207,10 @@ def _documents(raw: Any) -> Iterator[Mapping[str, Any]]:
 
 def _of_document(raw: Mapping[str, Any]) -> ReadFormula:
     name = str(raw.get("name") or "")[:200]
-    format = raw.get("format", _FORMAT)
-    if format != _FORMAT:
-        return ReadFormula(name=name, problems=[Told(
-            field="format", message=f"“{str(format)[:40]}” is no format known here.", remedy=f"Bring in {_FORMAT}, or update this program.",
-        )])  # fmt: skip
     try:
-        document = MethodDocument.model_validate(raw)
-    except ValidationError as error:
-        return ReadFormula(name=name, problems=[one for each in error.errors(include_url=False)[:50] for one in told(explain(each, raw))])
+        document = load_document(raw)
+    except DomainError as error:
+        return ReadFormula(name=name, problems=told(error)[:_MOST_PROBLEMS])
     if document.keeping is not None and document.keeping.rests_on is None:
         # Nobody can tell what they were answers to: the file may have been changed since.
         document = document.model_copy(update={"keeping": None})

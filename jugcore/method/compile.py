@@ -8,9 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from pydantic import ValidationError
-
-from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
+from jugcore.errors import BadDocument, DomainError, NotUnderstood, together
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
@@ -31,8 +29,8 @@ from jugcore.method.amounts import (
 )
 from jugcore.method.document import MethodDocument, VesselDoc
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
-from jugcore.method.schema_messages import explain
 from jugcore.method.stages import Naming, StageBase, cake_of
 from jugcore.method.trunk import starting_mixture, trunk_of
 
@@ -42,11 +40,7 @@ def parse_document(raw: Mapping[str, Any]) -> Method:
 
     Raises SeveralProblems (or the single DomainError) listing everything wrong.
     """
-    try:
-        document = MethodDocument.model_validate(raw)
-    except ValidationError as error:
-        raise _together([explain(e, raw) for e in error.errors(include_url=False)]) from None
-    return compile_document(document)
+    return compile_document(load_document(raw))
 
 
 def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
@@ -58,7 +52,7 @@ def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
     _check_shape(document, problems)
     substances = _substances(document, problems)
     if problems:
-        raise _together(problems)
+        raise together(problems)
     vessels = {v.id: v for v in document.vessels}
     named = _named(document, substances, vessels)
     amounts = _amounts(document, named, problems)
@@ -69,7 +63,7 @@ def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
     _check_references(document, amounts, named, problems)
     _refuse_all_of_an_ingredient(document, amounts, problems)
     if problems:
-        raise _together(problems)
+        raise together(problems)
     product = document.finished or document.stages[-1].writes()
     trunk = trunk_of(document.stages, product, amounts)
     started = starting_mixture(document.stages, trunk, substances)
@@ -77,10 +71,6 @@ def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
     portions = _portions(document, amounts)
     require_acyclic(amounts, started, titles, portions)
     return Method(document, substances, amounts, weighed, tuple(named), started, product, trunk.stages, portions, vessels)
-
-
-def _together(problems: list[DomainError]) -> DomainError:
-    return problems[0] if len(problems) == 1 else SeveralProblems(problems)
 
 
 def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:

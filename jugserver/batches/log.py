@@ -15,11 +15,12 @@ from django.db.models import QuerySet
 from django.dispatch import Signal
 from django.http import Http404
 from django.utils import timezone
-from pydantic import ValidationError
 
 from jugcore.batch.arrival import Arrival, read_at
 from jugcore.batch.chain import first_mark, mark
 from jugcore.batch.events import Event, Logged, PutRight, named_in, with_facts
+from jugcore.batch.load_event import load_event
+from jugcore.errors import DomainError
 from jugserver.accounts import policies
 from jugserver.accounts.marks import Author, authors_of
 from jugserver.accounts.models import User
@@ -178,12 +179,12 @@ def _logged(entry: LogEntry) -> Logged:
 def _event(entry: LogEntry) -> Event:
     """What an entry says; of one that an earlier release kept and this one cannot read, a note that says so and changes nothing."""
     try:
-        return Event.model_validate(entry.event)
-    except ValidationError:
+        return load_event(entry.event)
+    except DomainError:
         logger.exception("Entry %s of batch %s cannot be read", entry.seq, entry.batch_id)
         text = f"An entry ({entry.kind.replace('_', ' ')}) of another release, which cannot be read here and is not counted."
         told = {name: entry.event.get(name) for name in ("by", "device")}
-        return Event.model_validate({"id": entry.id, "at": entry.at, "by": "?", "device": "x", "what": {"kind": "noted", "text": text}} | {
+        return load_event({"id": entry.id, "at": entry.at, "by": "?", "device": "x", "what": {"kind": "noted", "text": text}} | {
             name: value for name, value in told.items() if isinstance(value, str) and value
         })  # fmt: skip
 

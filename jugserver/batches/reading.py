@@ -7,13 +7,12 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 from uuid import UUID
 
-from pydantic import ValidationError
-
 from jugcore.batch.actual import AsItIs
 from jugcore.batch.events import Logged
 from jugcore.batch.readable_log import readable
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
+from jugcore.method.load_document import load_document
 from jugserver.batches.log import log_of_batch, logged
 from jugserver.process.kept import Kept
 
@@ -52,7 +51,7 @@ def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsI
 
 def _started_from(batch: Any) -> MethodDocument:
     try:
-        return MethodDocument.model_validate(batch.document)
-    except ValidationError:
+        return load_document(batch.document)
+    except DomainError:
         logger.exception("What batch %s was started from cannot be read", batch.pk)
         raise BadDocument("batch", f"What {batch} was started from cannot be read here.", "Open it with the release that started it.") from None

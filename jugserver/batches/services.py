@@ -20,6 +20,7 @@ from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
+from jugcore.method.load_document import load_document
 from jugcore.reading.equipment.pots import in_its_pots, too_much, with_pots
 from jugcore.reading.report import report
 from jugcore.scaling.batch_split import most_in_one
@@ -57,7 +58,7 @@ def start_batch(
     if chosen is None:
         raise Http404
     bring_up_to_date(site)  # what their equipment met belongs to the kitchen of today
-    document = resolved(MethodDocument.model_validate(chosen.document), site, scale)
+    document = resolved(load_document(chosen.document), site, scale)
     # Locked, so that two batches started at once have two numbers, and one started twice at once is one.
     Site.objects.select_for_update().get(pk=site.pk)
     before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None

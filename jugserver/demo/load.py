@@ -11,8 +11,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from jugcore.batch.events import Event
+from jugcore.batch.load_event import load_event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.load_document import load_document
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
 from jugserver.batches.log import Sending, append
@@ -96,7 +98,7 @@ def load_batches(now: datetime | None = None) -> None:
 def _entered(told: dict[str, Any], start: datetime) -> Event:
     """An entry of the demo at its minute after the start."""
     entry = {name: value for name, value in told.items() if name != "minute"}
-    return Event.model_validate({**entry, "at": start + timedelta(minutes=told["minute"])})
+    return load_event({**entry, "at": start + timedelta(minutes=told["minute"])})
 
 
 def demo_kitchen() -> Kitchen:
@@ -106,4 +108,4 @@ def demo_kitchen() -> Kitchen:
 
 def demo_document(name: str) -> MethodDocument:
     """One of the demo's formulas as a document."""
-    return MethodDocument.model_validate(json.loads((_HERE / "formulas" / f"{name}.json").read_text(encoding="utf-8")))
+    return load_document(json.loads((_HERE / "formulas" / f"{name}.json").read_text(encoding="utf-8")))

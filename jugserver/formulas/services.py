@@ -13,6 +13,7 @@ from jugcore import __version__
 from jugcore.editing.keeping_answers import resting
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
+from jugcore.method.load_document import load_document
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
@@ -36,7 +37,7 @@ def _told_of(document: dict[str, Any], site: Site) -> dict[str, Any]:
     if not keeping or "rests_on" in keeping:
         return document
     try:
-        told = resting(compiled(MethodDocument.model_validate(document), site)).document.keeping
+        told = resting(compiled(load_document(document), site)).document.keeping
     except DomainError:
         return document
     return document if told is None else {**document, "keeping": told.model_dump(mode="json", exclude_none=True)}
@@ -45,7 +46,7 @@ def _told_of(document: dict[str, Any], site: Site) -> dict[str, Any]:
 def _out(formula: Formula, document: dict[str, Any], saved_by: str | None) -> FormulaOut:
     return FormulaOut(
         id=formula.id, name=formula.name, draft=formula.draft, touched_at=formula.touched_at, saved_by=saved_by,
-        document=MethodDocument.model_validate(document),
+        document=load_document(document),
     )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from jugcore import __version__
 from jugcore.errors import DomainError
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
+from jugcore.method.load_document import load_document
 from jugcore.reading.equipment.cross_contact import gear_touched
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.report import report
@@ -60,7 +61,7 @@ def _hold(site: Site) -> None:
 
 def _work_out(site: Site, formulas: Sequence[Any]) -> None:
     kitchen = kitchen_of(site).kitchen
-    documents = [MethodDocument.model_validate(formula.document) for formula in formulas]
+    documents = [load_document(formula.document) for formula in formulas]
     made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
     rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_at")
     before = {pk: (name, gear, at) for pk, name, gear, at in rows}

@@ -14,6 +14,7 @@ from jugcore.errors import BadDocument
 from jugcore.exchange.compare import CompareReport, Side, compare
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
+from jugcore.method.load_document import load_document
 from jugcore.method.walk import walk
 from jugcore.reading.report import report
 from jugserver.accounts import policies
@@ -46,7 +47,7 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
     said = note.strip()
     if not said:
         raise BadDocument("note", "A version says why it is kept.", "Write what is new in it.")
-    document = MethodDocument.model_validate(DraftSave.objects.get(formula=formula, number=draft).document)
+    document = load_document(DraftSave.objects.get(formula=formula, number=draft).document)
     method = compiled(document, site)
     found = report(walk(method))
     if found.faults:
@@ -54,7 +55,8 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
         raise BadDocument(fault.field, f"This draft does not work out yet: {fault.message}", fault.remedy)
     keeps = frozen(method)
     newest = formula.versions.first()
-    if newest is not None and newest.fingerprint == fingerprint(keeps):
+    # A version that an earlier release froze is compared as this one would freeze it.
+    if newest is not None and fingerprint(frozen(compile_document(load_document(newest.document)))) == fingerprint(keeps):
         raise BadDocument("draft", f"Nothing has changed since version {newest.number}.", "Change something first.")
     version = Version.objects.create(
         formula=formula, number=newest.number + 1 if newest else 1, draft=draft, note=said,
@@ -87,7 +89,7 @@ def versions_of(site: Site, id: UUID, cursor: str = "") -> VersionsOut:
 def version_of(site: Site, id: UUID, number: int) -> VersionOut:
     """One version, whole."""
     version = _found(site, id, number)
-    return VersionOut(**_card(version).model_dump(), document=MethodDocument.model_validate(version.document))
+    return VersionOut(**_card(version).model_dump(), document=load_document(version.document))
 
 
 @transaction.atomic
@@ -102,7 +104,7 @@ def say_ready(*, actor: User, id: UUID, number: int, ready: bool, reason: str) -
     assert site is not None
     version = _found(site, id, number)
     said = reason.strip()
-    keeping = report(walk(compile_document(MethodDocument.model_validate(version.document)))).keeping
+    keeping = report(walk(compile_document(load_document(version.document)))).keeping
     asked = [question.words for question in keeping.questions] if ready else []
     if asked and not said:
         raise BadDocument(
@@ -118,7 +120,7 @@ def make_draft_again(*, actor: User, id: UUID, number: int, draft: int) -> Formu
     policies.require(actor, "edit_formulas")
     site = actor.site
     assert site is not None
-    document = MethodDocument.model_validate(_found(site, id, number).document)
+    document = load_document(_found(site, id, number).document)
     return save_draft(actor=actor, id=id, draft=draft, document=thawed(document, own_keys(site, document.substances)))
 
 
@@ -140,11 +142,11 @@ def compare_sides(*, actor: User, sides: Sequence[CompareSide]) -> CompareReport
 def _document(site: Site, side: CompareSide) -> tuple[str, MethodDocument]:
     if side.version is not None:
         version = _found(site, side.formula, side.version)
-        return version.formula.name, MethodDocument.model_validate(version.document)
+        return version.formula.name, load_document(version.document)
     formula = Formula.objects.of_site(site).filter(pk=side.formula).first()
     if formula is None:
         raise Http404
-    return formula.name, MethodDocument.model_validate(DraftSave.objects.get(formula=formula, number=formula.draft).document)
+    return formula.name, load_document(DraftSave.objects.get(formula=formula, number=formula.draft).document)
 
 
 def _found(site: Site, id: UUID, number: int) -> Version:

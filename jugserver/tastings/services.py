@@ -13,6 +13,7 @@ from django.utils import timezone
 from jugcore.errors import BadDocument
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
+from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
 from jugcore.tasting.aim import aim_report
 from jugcore.tasting.benchmark import Known, benchmark_report
@@ -153,4 +154,4 @@ def _version(site: Site, named: OfOurs | None, field: str) -> Method | None:
     row = Version.objects.filter(formula__site=site, formula=formula, number=named.version).first()
     if row is None:
         raise BadDocument(field, "That version of ours is not there.", "Choose a formula that has a version; save one on the bench if it has none.")
-    return compile_document(MethodDocument.model_validate(row.document))
+    return compile_document(load_document(row.document))
