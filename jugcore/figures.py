@@ -30,3 +30,8 @@ def as_given(result: Floats) -> float | Floats:
 def finite_or_none(value: float) -> float | None:
     """The number, or None where it is NaN or infinite: JSON has neither."""
     return value if math.isfinite(value) else None
+
+
+def first_or_none(values: Floats) -> float | None:
+    """The first case of (K,) values, or None where it is NaN or infinite."""
+    return finite_or_none(float(values[0]))

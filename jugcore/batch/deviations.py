@@ -13,11 +13,11 @@ from jugcore.batch.actual import AsItIs, actual_method
 from jugcore.batch.schema import Deviation
 from jugcore.batch.time_held import NEAR_C, OVER_C, held_so_far
 from jugcore.batch.tolerance import Near
+from jugcore.figures import finite_or_none
 from jugcore.method.amounts import All, PerKg, UpTo, Written, references
 from jugcore.method.method import Method
 from jugcore.method.stages import Cool, Heat, Holding, StageBase
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.report import number_or_none
 from jugcore.solving.linearise import reading_of
 
 #: Readings that are compared with the plan, and how far off is still as planned. [the reading's unit]
@@ -125,7 +125,7 @@ def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, N
             continue
         found.append(
             Deviation(
-                id=id, title=was.title, unit=was.unit, digits=was.digits, planned=number_or_none(a), actual=number_or_none(b),
+                id=id, title=was.title, unit=was.unit, digits=was.digits, planned=finite_or_none(a), actual=finite_or_none(b),
                 beyond=not abs(b - a) <= allowed, reading=id, dealt=_dealt(batch, id, b, allowed),
             )
         )  # fmt: skip

@@ -10,9 +10,9 @@ from jugcore.batch import events as e
 from jugcore.batch.actual import AsItIs
 from jugcore.batch.deviations import WATCHED
 from jugcore.batch.schema import How, PlanRow
+from jugcore.figures import finite_or_none
 from jugcore.method.stages import Boil, StageBase, Strain
 from jugcore.method.walk import Walk, walk
-from jugcore.reading.report import number_or_none
 from jugcore.solving.linearise import reading_of
 
 
@@ -117,7 +117,7 @@ def _reading(batch: AsItIs, asked: Walk, id: str) -> PlanRow | None:
     if not np.isfinite(planned.value[0]):
         return None
     reached = batch.record.status != "stopped"
-    actual = number_or_none(float(reading_of(batch.walk, id).value[0])) if reached else None
+    actual = finite_or_none(float(reading_of(batch.walk, id).value[0])) if reached else None
     was = float(planned.value[0])
     if abs(was) < 1e-9 and abs(actual or 0.0) < 1e-9:
         return None  # no fat was planned and none came

@@ -47,7 +47,7 @@ from jugcore.batch.schema import (
 from jugcore.batch.tolerance import Near, near_enough
 from jugcore.batch.waiting_reasons import stops_at
 from jugcore.editing.edits import set_boil_end
-from jugcore.figures import shown
+from jugcore.figures import finite_or_none, shown
 from jugcore.method.bottle_fills import into_containers
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
@@ -59,8 +59,9 @@ from jugcore.reading.blend import premix
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.equipment.cross_contact import CLEAN, carried, kept_free
 from jugcore.reading.processes.outcomes import caramel_report, foam_report
-from jugcore.reading.report import faults_of, number_or_none, premix_report, probe_doubt_brix, span_of
+from jugcore.reading.report import faults_of
 from jugcore.reading.schema import PremixReport
+from jugcore.reading.stage_outcomes import premix_report, probe_doubt_brix, span_of
 from jugcore.solving.linearise import reading_of
 
 #: What a probe is good to (common practice, no source). [°C]
@@ -206,7 +207,7 @@ def _step(
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
         premix=_premix(batch, stage),
-        brix=number_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
+        brix=finite_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
 
 
@@ -331,13 +332,13 @@ def _boil(batch: AsItIs, stage: Boil, asked: Boil, planned: Walk, heading: Cours
         pot_name=pot.name, pot_tare_g=pot.tare_g, off_g=off,
         starts_reads_g=stop + off + pot.tare_g, stop_reads_g=stop + pot.tare_g,
         near_low_g=stop + pot.tare_g - 0.5 * per_brix, near_high_g=stop + pot.tare_g + 0.5 * per_brix,
-        brix_at_stop=number_or_none(float(trace.brix[0, -1])), refractometer_at_stop=number_or_none(float(refractometer.value[0])),
-        probe_c=float(aim.figures["probe_c"][0]), probe_doubt_brix=doubt, first_boil_c=number_or_none(float(aim.figures["first_boil_c"][0])),
+        brix_at_stop=finite_or_none(float(trace.brix[0, -1])), refractometer_at_stop=finite_or_none(float(refractometer.value[0])),
+        probe_c=float(aim.figures["probe_c"][0]), probe_doubt_brix=doubt, first_boil_c=finite_or_none(float(aim.figures["first_boil_c"][0])),
         fits_scale=stop + off + pot.tare_g <= most,
         heat_up=span_of(aim.figures["heat_up_s"]), boil=span_of(aim.figures["boil_s"]),
         began_at=record.began(stage.id), weighings=weighings,
         impossible=_impossible(weighed[-1][1], can) if weighed else None,
-        to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else number_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
+        to_go_g=last.to_go_g if last else off, brix_now=last.brix if last else finite_or_none(float(trace.brix[0, 0])), by_weighing=last is not None,
         observed_g_min=None if heading is None or heading.observed_g_s is None else 60 * heading.observed_g_s,
         probe=probe_of(record, stage.id),
         probe_warns=asked.until.kind != "minutes" and _probe_warns(record, stage, aim, last),
@@ -395,7 +396,7 @@ def _brix_at(planned: Walk, stage: Boil, masses_g: list[float]) -> list[float | 
     held = around.step(stage.id).after.vessels.get(stage.vessel)
     if held is None:
         return [None] * len(masses_g)
-    return [number_or_none(brix) if wet else None for brix, wet in zip(held.brix.tolist(), held.is_liquid.tolist(), strict=True)]
+    return [finite_or_none(brix) if wet else None for brix, wet in zip(held.brix.tolist(), held.is_liquid.tolist(), strict=True)]
 
 
 def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
@@ -412,9 +413,9 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
     return SheetFill(
         containers=max(containers_of(step, stage.size_ml).count, sum(b.count for b in bottles)),
         next_g=nextly.each_g if nextly.full else nextly.last_g or None,
-        per_container_g=number_or_none(float(step.figures["per_container_g"][0])),
+        per_container_g=finite_or_none(float(step.figures["per_container_g"][0])),
         left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,
-        fill_c=number_or_none(float(step.figures["fill_c"][0])), cold_ml=number_or_none(float(step.figures["cold_ml"][0])),
+        fill_c=finite_or_none(float(step.figures["fill_c"][0])), cold_ml=finite_or_none(float(step.figures["cold_ml"][0])),
         expects_g=there, filled=sum(b.count for b in bottles), filled_g=sum(b.count * b.each_g for b in bottles),
         kept_g=sum(what.mass_g for what in kept),
         most_g=max(can_be_filled_g(stage, batch.walk) - (record.bottled_g(stage.id) or 0.0), 0.0),

@@ -5,59 +5,45 @@ The first case is reported. Units stand in the field names.
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from jugcore import __version__
 from jugcore import components as c
-from jugcore.figures import Floats
+from jugcore.figures import Floats, finite_or_none, first_or_none
 from jugcore.matter.matter import Matter
 from jugcore.matter.substance import ALLERGEN_LISTS, EU_ALLERGENS
 from jugcore.method.method import Method
-from jugcore.method.phrases import LONGEST_S
-from jugcore.method.stages import Adding, Aerate, Boil, Caramelise, Holding, Mill, StageBase, Steep, Step, Yielding
-from jugcore.method.stages.fill import containers_of
-from jugcore.method.walk import Walk, walk
+from jugcore.method.stages import StageBase, Step, Trace
+from jugcore.method.walk import Walk
 from jugcore.physics import sucrose, water
-from jugcore.reading.blend import Premix, dominant, premix, strength_shares
 from jugcore.reading.catalogue import GROUP_OF, readings
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.consequences import consequences
 from jugcore.reading.equipment.cross_contact import CLEAN, carried
-from jugcore.reading.equipment.pots import FOAM_FACTOR
 from jugcore.reading.keeping.assessment import keeping_report
 from jugcore.reading.line_shares import shares_of_all
-from jugcore.reading.processes.outcomes import caramel_report, drawn, foam_report, hold_report
 from jugcore.reading.readings.base import GROUPS, Reading
 from jugcore.reading.readings.cold import own_cold_limit_brix
 from jugcore.reading.readings.flow import curve
 from jugcore.reading.schema import (
     AllergenReport,
     BandMass,
-    BlendReport,
-    BoilReport,
     ConsequenceReport,
     FaultReport,
-    FillReport,
     FlowReport,
     InputReport,
     Landmark,
     LineReport,
     MatterReport,
-    MillReport,
-    PremixReport,
     ReadingReport,
-    Span,
     StageReport,
-    StrengthReport,
     SweetLineReport,
     ThicknessReport,
     TraceReport,
     VesselReport,
     WalkReport,
-    YieldReport,
 )
+from jugcore.reading.stage_outcomes import outcomes, span_of
 from jugcore.reading.windows import family_report
 
 
@@ -109,19 +95,6 @@ def _matter(walk: Walk) -> MatterReport:
     )
 
 
-def number_or_none(value: float) -> float | None:
-    return value if math.isfinite(value) else None
-
-
-def _first(array: Floats) -> float | None:
-    return number_or_none(float(array[0]))
-
-
-def span_of(seconds: Floats) -> Span:
-    low, typical, high = (min(float(x), LONGEST_S) for x in seconds[0])
-    return Span(low_s=low, typical_s=typical, high_s=high)
-
-
 _MASKS = np.stack([mask for _, _, mask in c.BANDS], axis=1)  # (C, B)
 _ML_PER_G = 1e3 / c.DENSITY
 _WATER_BAND = [band for band, _, _ in c.BANDS].index("water")
@@ -170,11 +143,11 @@ def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = No
             vessel=vessel,
             name=walk.method.vessel_name(vessel),
             mass_g=float(total[i]),
-            temperature_c=number_or_none(float(t[i])),
-            brix=number_or_none(float(brix[i])),
-            volume_ml=number_or_none(float(volume[i])),
+            temperature_c=finite_or_none(float(t[i])),
+            brix=finite_or_none(float(brix[i])),
+            volume_ml=finite_or_none(float(volume[i])),
             bands=[
-                BandMass(band=band, title=title, mass_g=m, volume_ml=number_or_none(v))
+                BandMass(band=band, title=title, mass_g=m, volume_ml=finite_or_none(v))
                 for (band, title, _), m, v in zip(c.BANDS, masses[i].tolist(), volumes[i].tolist(), strict=True)
             ],
         )
@@ -196,19 +169,6 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
         for f in step.flows
         if not f.source.startswith("line:")
     ]
-    trace = step.trace
-    boil = _boil(walk, stage, step) if isinstance(stage, Boil) else None
-    fill = None
-    if "containers" in step.figures:
-        fill = FillReport(
-            containers=int(step.figures["containers"][0]),
-            words=containers_of(step, float(getattr(stage, "size_ml", 0.0))).words,
-            per_container_g=_first(step.figures["per_container_g"]),
-            left_over_g=float(step.figures["left_over_g"][0]),
-            size_ml=float(getattr(stage, "size_ml", 0.0)),
-            fill_c=_first(step.figures["fill_c"]),
-            cold_ml=_first(step.figures["cold_ml"]),
-        )
     return StageReport(
         id=stage.id,
         kind=stage.kind,
@@ -221,91 +181,15 @@ def _stage(walk: Walk, stage: StageBase, step: Step, after: VesselReport, cautio
         hands=span_of(step.hands_s),
         cautions=cautions.at(stage),
         faults=faults_of(walk, stage.id),
-        trace=None
-        if trace is None
-        else TraceReport(
-            seconds=trace.seconds[0].tolist(),
-            mass_g=trace.mass_g[0].tolist(),
-            temperature_c=trace.temperature_c[0].tolist(),
-            brix=[number_or_none(brix) for brix in trace.brix[0].tolist()],
-        ),
-        boil=boil,
-        fill=fill,
-        blend=_blend(walk, stage) if isinstance(stage, Adding) else None,
-        gives=_gives(walk, stage) if isinstance(stage, Yielding) else None,
-        mill=MillReport(**{name: float(step.figures[name][0]) for name in MillReport.model_fields}) if isinstance(stage, Mill) else None,
-        hold=hold_report(walk, stage, step) if isinstance(stage, Holding) else None,
-        drawn=drawn(walk, stage) if isinstance(stage, Steep) else [],
-        caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
-        foam=foam_report(walk, stage, step) if isinstance(stage, Aerate) else None,
+        trace=None if step.trace is None else _trace(step.trace),
+        **outcomes(walk, stage, step),
     )
 
 
-def probe_doubt_brix(step: Step) -> float | None:
-    """What half a degree of the probe makes in °Bx where a boil ends; None where it does not rise."""
-    trace = step.trace
-    if trace is None:
-        return None
-    rise = float(trace.temperature_c[0, -1] - trace.temperature_c[0, -2])
-    gain = float(trace.brix[0, -1] - trace.brix[0, -2])
-    return 0.5 * gain / rise if rise > 1e-9 and gain > 0 else None
-
-
-def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
-    pot = walk.kitchen.pot(walk.method.pot_id(stage.vessel))
-    return BoilReport(
-        off_g=float(step.figures["off_g"][0]),
-        stop_g=float(step.figures["stop_g"][0]),
-        pot_reads_g=float(step.figures["pot_reads_g"][0]),
-        pot_name=pot.name,
-        pot_tare_g=pot.tare_g,
-        probe_c=float(step.figures["probe_c"][0]),
-        probe_doubt_brix=probe_doubt_brix(step),
-        first_boil_c=_first(step.figures["first_boil_c"]),
-        heat_up=span_of(step.figures["heat_up_s"]),
-        boil=span_of(step.figures["boil_s"]),
-        headroom_ml=pot.capacity_ml / FOAM_FACTOR,
-    )
-
-
-def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
-    """A stage as a blend: where it puts together two things or more whose strength is known, or says what it makes in all."""
-    shares = strength_shares(walk, stage)
-    if not shares and stage.total is None:
-        return None
-    loudest, larger = dominant(shares), premix(walk, stage)
-    return BlendReport(
-        total_g=sum(float(walk.end.lines[line.id][0]) for line in stage.lines),
-        total_text=walk.method.amount_texts.get(stage.id),
-        shares=[StrengthReport(line=s.line, title=s.title, mass_share=s.mass_share, low=s.low, high=s.high) for s in shares],
-        dominant=None if loudest is None else loudest.line,
-        premix=None if larger is None else premix_report(larger),
-    )
-
-
-def premix_report(larger: Premix) -> PremixReport:
-    """A premix as data."""
-    return PremixReport(**{name: getattr(larger, name) for name in PremixReport.model_fields})
-
-
-def _gives(walked: Walk, stage: Yielding) -> YieldReport:
-    """What a trimming or pressing gives, and what comes of the least and the most it may: one walk of four cases more."""
-    step = walked.step(stage.id)
-    gives, product = float(walked.end.lines[stage.id][0]), float(walked.product.total_g[0])
-    of = gives + float(step.figures["cake_g"][0])
-    yields = [each for each, _ in walked.each(Yielding)]
-    if all(each.ends[0] == each.ends[1] for each in yields):
-        return YieldReport(
-            of_g=of, gives_g=gives, low_g=gives, high_g=gives, product_low_g=product, product_high_g=product, all_low_g=product, all_high_g=product
-        )
-    # Its own least and most beside the others as they are, then all at their least and all at their most.
-    given = {each.path("yield_fraction"): np.array([*(each.ends if each is stage else [each.yield_fraction] * 2), *each.ends]) for each in yields}
-    around = walk(walked.method, walked.kitchen, given)
-    mine, products = around.end.lines[stage.id], around.product.total_g
-    return YieldReport(
-        of_g=of, gives_g=gives, low_g=float(mine[0]), high_g=float(mine[1]),
-        product_low_g=float(products[:2].min()), product_high_g=float(products[:2].max()),
-        all_low_g=float(products[2:].min()), all_high_g=float(products[2:].max()),
+def _trace(trace: Trace) -> TraceReport:
+    return TraceReport(
+        seconds=trace.seconds[0].tolist(), mass_g=trace.mass_g[0].tolist(), temperature_c=trace.temperature_c[0].tolist(),
+        brix=[finite_or_none(brix) for brix in trace.brix[0].tolist()],
     )  # fmt: skip
 
 
@@ -357,12 +241,12 @@ def _reading(r: Reading) -> ReadingReport:
         title=r.title,
         unit=r.unit,
         digits=r.digits,
-        value=_first(r.value),
-        low=_first(r.low),
-        high=_first(r.high),
+        value=first_or_none(r.value),
+        low=first_or_none(r.low),
+        high=first_or_none(r.high),
         why_not=r.why_not,
         formula=r.basis.formula,
-        inputs=[InputReport(name=n, value=number_or_none(v), unit=u) for n, v, u in r.inputs],
+        inputs=[InputReport(name=n, value=finite_or_none(v), unit=u) for n, v, u in r.inputs],
         source=r.basis.source,
         valid=r.basis.valid,
         error=r.basis.error,
@@ -379,7 +263,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
         if starts is None and stage.boils and path:
             starts = path[-1]
         held = step.after.vessels.get(stage.writes())
-        brix = None if held is None or not held.is_liquid[0] else _first(held.brix)
+        brix = None if held is None or not held.is_liquid[0] else first_or_none(held.brix)
         if brix is not None and brix <= 90 and (not path or abs(brix - path[-1]) > 0.005):
             path.append(brix)
     t = float(walk.of_kitchen("fridge_c")[0])
@@ -394,7 +278,7 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
     if own is not None and abs(own - marks[1].brix) > 0.05:
         marks.append(Landmark(id="own_cold", title="its own cold limit", brix=own))
     if starts is None and walk.product.is_liquid[0]:
-        starts = _first(walk.product.brix)
+        starts = first_or_none(walk.product.brix)
     return SweetLineReport(path_brix=path, starts_brix=starts, landmarks=sorted(marks, key=lambda m: m.brix))
 
 
