@@ -13,7 +13,7 @@ from pypdf import PdfReader
 
 from e2e.browser import TABLET
 from e2e.hob_case import HobCase
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch

@@ -8,7 +8,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState

@@ -9,7 +9,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from e2e.browser import DESK, TABLET, BrowserCase
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.services import start_batch

@@ -14,7 +14,7 @@ from pydantic import BaseModel, ValidationError
 
 from jugcore import __version__
 from jugcore.batch.requests import BatchDocument, RescueReport, rescue_report
-from jugcore.batch.schema import SheetReport
+from jugcore.batch.sheet.schema import SheetReport
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.exchange.imports import read_file
 from jugcore.method.compile import parse_document

@@ -1,7 +1,7 @@
 """Formats of what is kept: a name with a number, and the way from each number to the next.
 
 What is kept is never rewritten. It is read through a door (:func:`jugcore.method.load_document.load_document`,
-:func:`jugcore.batch.load_event.load_event`) that brings it to the newest number first.
+:func:`jugcore.batch.log.load_event.load_event`) that brings it to the newest number first.
 """
 
 from __future__ import annotations

@@ -8,14 +8,14 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from jugcore.batch.actual import AsItIs
-from jugcore.batch.arrival import Arrival
-from jugcore.batch.events import Event, Logged
-from jugcore.batch.measurement_check import doubts
-from jugcore.batch.readable_log import readable
-from jugcore.batch.rescue import rescue
-from jugcore.batch.run_sheet import sheet_of
-from jugcore.batch.schema import SheetReport
+from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.readable_log import readable
+from jugcore.batch.log.arrival import Arrival
+from jugcore.batch.log.events import Event, Logged
+from jugcore.batch.rescue.measurement_check import doubts
+from jugcore.batch.rescue.rescue import rescue
+from jugcore.batch.sheet.run_sheet import sheet_of
+from jugcore.batch.sheet.schema import SheetReport
 from jugcore.errors import BadDocument
 from jugcore.fields import Part
 from jugcore.method.document import MethodDocument

@@ -11,11 +11,11 @@ from uuid import UUID
 
 from pydantic import TypeAdapter
 
-from jugcore.batch import events as e
-from jugcore.batch.actual import AsItIs, as_it_is
-from jugcore.batch.record import Record, read
-from jugcore.batch.run_sheet import sheet
-from jugcore.batch.schema import SheetReport, SheetStep
+from jugcore.batch.actual.actual_batch import AsItIs, as_it_is
+from jugcore.batch.log import events as e
+from jugcore.batch.log.record import Record, read
+from jugcore.batch.sheet.run_sheet import sheet
+from jugcore.batch.sheet.schema import SheetReport, SheetStep
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
 

@@ -9,10 +9,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jugcore.batch.actual import AsItIs
-from jugcore.batch.cooling_log import cooling_log
-from jugcore.batch.freezer import frozen_spans
-from jugcore.batch.schema import CoolingLog
+from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.sheet.cooling_log import cooling_log
+from jugcore.batch.sheet.freezer import frozen_spans
+from jugcore.batch.sheet.schema import CoolingLog
 from jugcore.keeping.days import Frozen, paused, use_by
 from jugcore.method.document import MethodDocument
 from jugcore.tests.batches import START, Book

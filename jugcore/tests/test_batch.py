@@ -7,10 +7,10 @@ from datetime import timedelta
 
 import numpy as np
 
-from jugcore.batch import events as e
-from jugcore.batch.actual import as_it_is
-from jugcore.batch.boil_forecast import Seen, course
-from jugcore.batch.record import read
+from jugcore.batch.actual.actual_batch import as_it_is
+from jugcore.batch.log import events as e
+from jugcore.batch.log.record import read
+from jugcore.batch.sheet.boil_forecast import Seen, course
 from jugcore.families.family import family_of
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.stages import Caramelise

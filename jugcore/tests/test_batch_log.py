@@ -10,12 +10,12 @@ from uuid import UUID
 
 import numpy as np
 
-from jugcore.batch import events as e
-from jugcore.batch.actual import as_it_is
-from jugcore.batch.concurrent_entries import Question
-from jugcore.batch.record import read
+from jugcore.batch.actual.actual_batch import as_it_is
+from jugcore.batch.log import events as e
+from jugcore.batch.log.concurrent_entries import Question
+from jugcore.batch.log.record import read
 from jugcore.batch.requests import BatchDocument, LoggedDoc, batch_report
-from jugcore.batch.run_sheet import sheet
+from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.walk import walk

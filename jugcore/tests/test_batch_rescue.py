@@ -10,10 +10,10 @@ from uuid import UUID
 
 import numpy as np
 
-from jugcore.batch.measurement_check import doubts
 from jugcore.batch.requests import rescue_report
-from jugcore.batch.rescue import rescue
-from jugcore.batch.run_sheet import sheet
+from jugcore.batch.rescue.measurement_check import doubts
+from jugcore.batch.rescue.rescue import rescue
+from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.errors import BadDocument
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.walk import walk

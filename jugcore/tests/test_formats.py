@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import jugcore
-from jugcore.batch.load_event import load_event
+from jugcore.batch.log.load_event import load_event
 from jugcore.errors import BadDocument, DomainError, SeveralProblems
 from jugcore.formats import Format
 from jugcore.method.load_document import load_document
@@ -22,7 +22,7 @@ _EVENT = {
     "what": {"kind": "began", "stage": "boil"},
 }
 #: Where each shape may be made from plain data: its door, and nowhere else.
-_DOORS = {"MethodDocument": "method/load_document.py", "Event": "batch/load_event.py"}
+_DOORS = {"MethodDocument": "method/load_document.py", "Event": "batch/log/load_event.py"}
 
 
 def _renamed(raw: Mapping[str, Any]) -> dict[str, Any]:

@@ -7,8 +7,8 @@ from datetime import timedelta
 from typing import Any
 
 from jugcore.batch.requests import rescue_report
-from jugcore.batch.schema import Deviation
-from jugcore.batch.time_held import held_so_far
+from jugcore.batch.sheet.schema import Deviation
+from jugcore.batch.sheet.time_held import held_so_far
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Boil, Holding

@@ -8,8 +8,8 @@ from datetime import UTC, datetime, timedelta
 from typing import Literal, Self
 from uuid import UUID
 
-from jugcore.batch.events import Began, Done, Event, Gave, Logged
-from jugcore.batch.run_sheet import sheet
+from jugcore.batch.log.events import Began, Done, Event, Gave, Logged
+from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.editing.edits import insert_stage
 from jugcore.editing.freeze import frozen
 from jugcore.exchange.compare import Side, compare

@@ -5,8 +5,8 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.batch.off_plan import looked_at, off_plan
-from jugcore.batch.schema import Deviation
+from jugcore.batch.sheet.off_plan import looked_at, off_plan
+from jugcore.batch.sheet.schema import Deviation
 
 
 def off(id: str, **more: Any) -> Deviation:

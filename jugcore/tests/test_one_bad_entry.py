@@ -8,13 +8,13 @@ from typing import Any
 from unittest import TestCase
 from uuid import UUID
 
-from jugcore.batch import events as e
-from jugcore.batch.arrival import Arrival, read_at
-from jugcore.batch.keeping_entries import keeping_of
-from jugcore.batch.label_entries import allergens_on_label, promised, shared_on_label, stricter
-from jugcore.batch.readable_log import readable
+from jugcore.batch.actual.keeping_entries import keeping_of
+from jugcore.batch.actual.label_entries import allergens_on_label, promised, shared_on_label, stricter
+from jugcore.batch.actual.readable_log import readable
+from jugcore.batch.log import events as e
+from jugcore.batch.log.arrival import Arrival, read_at
 from jugcore.batch.requests import batch_report
-from jugcore.batch.run_sheet import sheet, sheet_of
+from jugcore.batch.sheet.run_sheet import sheet, sheet_of
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Add

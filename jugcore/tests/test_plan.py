@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import unittest
 
-from jugcore.batch.plan import plan_against_actual
-from jugcore.batch.schema import PlanRow
+from jugcore.batch.sheet.plan import plan_against_actual
+from jugcore.batch.sheet.schema import PlanRow
 from jugcore.editing.edits import set_amount
 from jugcore.method.amounts import Written
 from jugcore.tests.batches import Book, pear_syrup

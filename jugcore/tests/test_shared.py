@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.batch.equipment import gear_met
+from jugcore.batch.sheet.equipment import gear_met
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Gear
 from jugcore.method.method import Method

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from jugcore import components as c
-from jugcore.batch.events import Flowed
+from jugcore.batch.log.events import Flowed
 from jugcore.calculators.catalogue import sum_report
 from jugcore.errors import DomainError, OutOfRange
 from jugcore.exchange.imports import _plain

@@ -9,10 +9,10 @@ from uuid import UUID
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.label_entries import allergens_on_label, days_on_label, last_day_in_words, shared_on_label
+from jugcore.batch.actual.label_entries import allergens_on_label, days_on_label, last_day_in_words, shared_on_label
 from jugcore.batch.requests import BatchDocument, LoggedDoc
-from jugcore.batch.run_sheet import sheet_of
-from jugcore.batch.schema import SheetReport
+from jugcore.batch.sheet.run_sheet import sheet_of
+from jugcore.batch.sheet.schema import SheetReport
 from jugcore.reading.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch

@@ -16,10 +16,10 @@ from django.dispatch import Signal
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.arrival import Arrival, read_at
-from jugcore.batch.chain import first_mark, mark
-from jugcore.batch.events import Event, Logged, PutRight, named_in, with_facts
-from jugcore.batch.load_event import load_event
+from jugcore.batch.log.arrival import Arrival, read_at
+from jugcore.batch.log.chain import first_mark, mark
+from jugcore.batch.log.events import Event, Logged, PutRight, named_in, with_facts
+from jugcore.batch.log.load_event import load_event
 from jugcore.errors import DomainError
 from jugserver.accounts import policies
 from jugserver.accounts.marks import Author, authors_of

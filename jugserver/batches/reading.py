@@ -7,9 +7,9 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 from uuid import UUID
 
-from jugcore.batch.actual import AsItIs
-from jugcore.batch.events import Logged
-from jugcore.batch.readable_log import readable
+from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.readable_log import readable
+from jugcore.batch.log.events import Logged
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document

@@ -9,9 +9,9 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import AwareDatetime, Field
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugcore.batch.requests import BatchReport, LoggedDoc
-from jugcore.batch.summary import BatchSummary
+from jugcore.batch.sheet.summary import BatchSummary
 from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
 from jugcore.scaling.schema import ScaleAsk

@@ -12,9 +12,9 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore import __version__
-from jugcore.batch.label_entries import allergens_on_label
+from jugcore.batch.actual.label_entries import allergens_on_label
 from jugcore.batch.requests import LoggedDoc, batch_report, rescue_report
-from jugcore.batch.run_sheet import sheet_of
+from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.editing.freeze import fingerprint, frozen
 from jugcore.errors import BadDocument
 from jugcore.figures import shown

@@ -15,13 +15,13 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from jugcore.batch.actual import AsItIs
-from jugcore.batch.equipment import gear_met
-from jugcore.batch.freezer import frozen_spans
-from jugcore.batch.keeping_entries import keeping_of
-from jugcore.batch.label_entries import promised, stricter
-from jugcore.batch.run_sheet import sheet_of
-from jugcore.batch.summary import BatchSummary, flow_seen, summary_of
+from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.keeping_entries import keeping_of
+from jugcore.batch.actual.label_entries import promised, stricter
+from jugcore.batch.sheet.equipment import gear_met
+from jugcore.batch.sheet.freezer import frozen_spans
+from jugcore.batch.sheet.run_sheet import sheet_of
+from jugcore.batch.sheet.summary import BatchSummary, flow_seen, summary_of
 from jugcore.errors import DomainError
 from jugcore.reading.flow_trials import FlowTrial
 from jugcore.reading.keeping.use_by import UseBy

@@ -7,7 +7,7 @@ from datetime import date, datetime
 
 from django.utils import timezone
 
-from jugcore.batch.schema import FrozenSpan
+from jugcore.batch.sheet.schema import FrozenSpan
 from jugcore.keeping.days import Frozen
 from jugcore.keeping.lots import Lot, lot_dates
 from jugcore.matter.load_substance import load_substance

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from jugcore.batch.chain import first_mark, mark
+from jugcore.batch.log.chain import first_mark, mark
 from jugcore.editing.freeze import fingerprint_of
 from jugserver.batches.log import as_chained
 from jugserver.batches.models import Batch, LogEntry

@@ -16,13 +16,13 @@ from uuid import UUID
 import numpy as np
 from pydantic import TypeAdapter
 
-from jugcore.batch import events as e
-from jugcore.batch.actual import as_it_is
-from jugcore.batch.cooling_log import cooling_log
-from jugcore.batch.record import read
-from jugcore.batch.rescue import rescue
-from jugcore.batch.run_sheet import sheet
-from jugcore.batch.schema import SheetReport, SheetStep
+from jugcore.batch.actual.actual_batch import as_it_is
+from jugcore.batch.log import events as e
+from jugcore.batch.log.record import read
+from jugcore.batch.rescue.rescue import rescue
+from jugcore.batch.sheet.cooling_log import cooling_log
+from jugcore.batch.sheet.run_sheet import sheet
+from jugcore.batch.sheet.schema import SheetReport, SheetStep
 from jugcore.editing.freeze import frozen
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument

@@ -10,8 +10,8 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from jugcore.batch.events import Event
-from jugcore.batch.load_event import load_event
+from jugcore.batch.log.events import Event
+from jugcore.batch.log.load_event import load_event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.load_document import load_document

@@ -12,7 +12,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
-from jugcore.batch.schema import SheetLine, SheetReport, SheetStep
+from jugcore.batch.sheet.schema import SheetLine, SheetReport, SheetStep
 from jugcore.figures import shown
 from jugcore.keeping.two_stage_cooling import ALL_S, FIRST_S, MIDDLE_C
 from jugcore.reading.keeping.assessment import DEFERS

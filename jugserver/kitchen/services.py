@@ -11,7 +11,7 @@ from django.db import connection, transaction
 from django.http import Http404
 from django.utils import timezone
 
-from jugcore.batch.equipment import Met
+from jugcore.batch.sheet.equipment import Met
 from jugcore.errors import BadDocument
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import Kitchen

@@ -10,7 +10,7 @@ from uuid import uuid4
 from django.db import IntegrityError, connection, connections, transaction
 from django.test import TransactionTestCase
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.lists import page_of
 from jugserver.batches.log import append

@@ -10,7 +10,7 @@ from uuid import uuid4
 from django.test import TransactionTestCase
 from pypdf import PdfReader
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import Role, Site, User

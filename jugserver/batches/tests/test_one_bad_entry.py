@@ -11,7 +11,7 @@ from django.db import connection
 from django.test import TransactionTestCase
 from django.utils import timezone
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.marks import mark_of
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import append

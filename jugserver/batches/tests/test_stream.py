@@ -13,7 +13,7 @@ from typing import Any
 from asgiref.sync import sync_to_async
 from django.test import TransactionTestCase, tag
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import Role, Session, Site, User
 from jugserver.accounts.session_store import SessionStore
 from jugserver.batches.log import append, entries_after

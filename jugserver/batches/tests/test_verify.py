@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management import CommandError, call_command
 from django.db import connection, transaction
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.tests.kitchen import begun_batch, entry

@@ -12,7 +12,7 @@ import psycopg
 from django.db import connection
 from django.test import TransactionTestCase
 
-from jugcore.batch.events import Event
+from jugcore.batch.log.events import Event
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import append
 from jugserver.batches.models import LogEntry
