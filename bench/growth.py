@@ -51,7 +51,7 @@ def main() -> int:
         little, much = (statistics.median(times) for times in both)
         over += much > WANTED * little
         lines.append(f"| {what} | {little:.1f} | {much:.1f} | {much / little:.2f} |")
-    lines += ["", f"Wanted within {WANTED} times: {len(spent) - over} of {len(spent)} are."]
+    lines += ["", f"Problem within {WANTED} times: {len(spent) - over} of {len(spent)} are."]
     text = "\n".join(lines) + "\n"
     print(text)
     (HERE / "growth.md").write_text(text, encoding="utf-8")
@@ -148,10 +148,10 @@ class _Site:
                 select f.new, 1, d.document, d.saved_by_id, d.saved_at, d.core_version from f
                 join formulas_draftsave d on d.formula_id = f.id and d.number = f.draft;
                 insert into formulas_formulastate
-                    (formula_id, site_id, name, touched_at, archived, draft, core_version, stale, mark, trouble, gear, gear_at, uses, search)
+                    (formula_id, site_id, name, touched_at, archived, draft, core_version, stale, mark, trouble, gear, equipment_at, uses, search)
                 select f.new, s.site_id, left(f.name, 150) || ' ' || left(f.new::text, 13), s.touched_at - f.n * interval '1 hour',
                     false, 1, s.core_version, false, s.mark,
-                    case when f.n %% 4 > 0 then 'A made-up fault.' end, s.gear, s.gear_at + f.n, s.uses, s.search || ' everyday ' || f.n from f
+                    case when f.n %% 4 > 0 then 'A made-up fault.' end, s.gear, s.equipment_at + f.n, s.uses, s.search || ' everyday ' || f.n from f
                 join formulas_formulastate s on s.formula_id = f.id;
                 insert into formulas_version (formula_id, number, draft, note, document, fingerprint, readings, saved_by_id, saved_at, core_version)
                 select f.new, 1, 1, v.note, v.document, v.fingerprint, v.readings, v.saved_by_id, v.saved_at, v.core_version from f

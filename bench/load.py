@@ -22,16 +22,16 @@ _WORST = """
 import json, resource, sys, time
 from jugserver.computing.tests.large import CLASH, SOLVE, large
 from jugcore.method.document import parse_document
-from jugcore.solving.schema import SolveAsk, solve_report, ways_report
+from jugcore.solving.schema import SolveRequest, solve_report, suggestions_report
 from jugcore.reading.report import report
 from jugcore.reading.equipment.pots import in_its_pots
 method = parse_document(large())
 began = time.perf_counter()
 {
     "walk": lambda: report(in_its_pots(method)),
-    "solve": lambda: solve_report(method, SolveAsk.model_validate(SOLVE)),
-    "solve that clashes": lambda: solve_report(method, SolveAsk.model_validate(CLASH)),
-    "ways": lambda: ways_report(method, "brix", 66, hold=["fat", "yield_g"]),
+    "solve": lambda: solve_report(method, SolveRequest.model_validate(SOLVE)),
+    "solve that clashes": lambda: solve_report(method, SolveRequest.model_validate(CLASH)),
+    "ways": lambda: suggestions_report(method, "brix", 66, hold=["fat", "yield_g"]),
 }[sys.argv[1]]()
 print(json.dumps([time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024]))
 """

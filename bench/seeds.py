@@ -23,9 +23,9 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
-from jugcore.solving.problem import Wanted
+from jugcore.solving.problem import Problem
 from jugcore.solving.solve import solve
-from jugcore.suggesting.suggestions import ways
+from jugcore.suggesting.suggestions import suggestions
 from jugcore.tests import depth, test_solve, test_ways
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_walk_invariants import intensive
@@ -62,7 +62,7 @@ def solved(seed: int) -> dict[str, Any]:
         met, status, rounds = _features(method) | faults, "none", 0
         if case is not None:
             change = test_solve.change_of(seed)
-            solution = solve(case[0], Wanted(case[2], change=change, explain=False), kitchen=case[1])
+            solution = solve(case[0], Problem(case[2], change=change, explain=False), kitchen=case[1])
             status, rounds = solution.status, solution.rounds
             met |= {f"{status} {change} {len(case[2])} targets", f"rounds {rounds}"}
             met |= {f"{status} {target.reading} {'window' if target.low != target.high else 'value'}" for target in case[2]}
@@ -77,9 +77,9 @@ def typed(seed: int) -> dict[str, Any] | None:
         return None
     watch = _watched()
     with watch.collect():
-        found = ways(*case)
-    kinds = {f"{way.kind} for {case[1]}" for way in found.ways} | {f"{way.kind} breaks {len(way.ties_broken)}" for way in found.ways}
-    return {"seed": seed, "ways": len(found.ways), "met": kinds | {f"{len(found.ways)} ways for {case[1]}"} | _branches(watch)}
+        found = suggestions(*case)
+    kinds = {f"{way.kind} for {case[1]}" for way in found.suggestions} | {f"{way.kind} breaks {len(way.ties_broken)}" for way in found.suggestions}
+    return {"seed": seed, "ways": len(found.suggestions), "met": kinds | {f"{len(found.suggestions)} ways for {case[1]}"} | _branches(watch)}
 
 
 def _begin() -> None:

@@ -40,7 +40,7 @@ class Checks(BrowserCase):
         return ""
 
     def test_what_cannot_be_read_or_named_is_found_on_a_page_in_a_dialog_and_behind_it(self) -> None:
-        page = self.sign_in("bars", path="/sums")
+        page = self.sign_in("bars", path="/calculators")
         page.get_by_role("heading", level=1).wait_for()
         self.assertIn("color-contrast", self.found(page, "main", _PALE))
         self.assertIn("button-name", self.found(page, "main", _NAMELESS))
@@ -56,7 +56,7 @@ class Checks(BrowserCase):
         self.assertEqual(self.found(page, dialog, ("p", "fine", "")), "")
 
     def test_a_word_in_the_console_and_an_address_elsewhere_are_complained_of(self) -> None:
-        page = self.sign_in("bars", path="/sums")
+        page = self.sign_in("bars", path="/calculators")
         page.evaluate("console.error('it broke')")
         with page.expect_event("pageerror"):
             page.evaluate("setTimeout(() => { throw new Error('thrown away') })")
@@ -80,7 +80,7 @@ class Checks(BrowserCase):
         page.get_by_text("draft 2, saved").wait_for()
 
     def test_a_request_outlives_its_page_and_is_waited_for(self) -> None:
-        page = self.sign_in("bars", path="/sums")
+        page = self.sign_in("bars", path="/calculators")
         with connection.cursor() as cursor, transaction.atomic():
             cursor.execute("lock table formulas_formula in access exclusive mode")
             page.evaluate("void fetch('/api/v1/formulas').catch(() => {})")
@@ -106,4 +106,4 @@ class Checks(BrowserCase):
         self.browser.close()
         self.running.mend()
         self.browser = self.running.browser
-        self.sign_in("bars", self.open((1280, 800)), path="/sums")
+        self.sign_in("bars", self.open((1280, 800)), path="/calculators")

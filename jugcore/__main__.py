@@ -25,17 +25,17 @@ from jugcore.method.walk import walk
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
-from jugcore.scaling.schema import ScaleAsk, ScaleReport, scale_report
-from jugcore.solving.schema import SolveAsk, SolveReport, solve_report, target_from_text
-from jugcore.suggesting.schema import WaysReport, ways_report
+from jugcore.scaling.schema import ScaleReport, ScaleRequest, scale_report
+from jugcore.solving.schema import SolveReport, SolveRequest, solve_report, target_from_text
+from jugcore.suggesting.schema import SuggestionsReport, suggestions_report
 from jugcore.tasting.aim import AimDocument
 from jugcore.tasting.sheet import BenchmarkDoc
 
 _Ask = TypeVar("_Ask", bound=BaseModel)
 #: What a schema is printed of.
 _SCHEMAS: dict[str, type[BaseModel]] = {
-    "document": MethodDocument, "report": WalkReport, "solve-ask": SolveAsk, "solve": SolveReport, "ways": WaysReport,
-    "scale-ask": ScaleAsk, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
+    "document": MethodDocument, "report": WalkReport, "solve-request": SolveRequest, "solve": SolveReport, "suggestions": SuggestionsReport,
+    "scale-request": ScaleRequest, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
     "benchmark": BenchmarkDoc, "aim": AimDocument,
 }  # fmt: skip
 
@@ -64,7 +64,7 @@ def _given(pairs: list[str]) -> dict[str, float]:
     return found
 
 
-def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
+def _solve_ask(chosen: argparse.Namespace) -> SolveRequest:
     """What the flags of ``solve`` ask for."""
     remedy = "Write, for example, --target brix=64 --target yield_l>=2 --bound water=100..400 --price sugar=1.1."
     try:
@@ -79,7 +79,7 @@ def _solve_ask(chosen: argparse.Namespace) -> SolveAsk:
         targets = [target_from_text(text) for text in chosen.target]
         change: Literal["few", "spread"] = "spread" if chosen.spread else "few"
         asked = {"targets": targets, "locks": chosen.lock, "untie": chosen.untie, "free": chosen.free, "bounds": bounds, "prices": prices}
-        return _checked(SolveAsk, {**asked, "change": change})
+        return _checked(SolveRequest, {**asked, "change": change})
     except ValidationError as error:
         refused = explain(error.errors(include_url=False)[0], {})
         raise BadDocument("ask", refused.message, remedy) from None
@@ -100,9 +100,9 @@ def _answer(chosen: argparse.Namespace, method: Method) -> BaseModel:
     if chosen.command == "solve":
         return solve_report(method, _solve_ask(chosen), clock=perf_counter)
     if chosen.command == "scale":
-        return scale_report(method, _checked(ScaleAsk, {"by": chosen.by, "value": chosen.value, "size_ml": chosen.size_ml, "line": chosen.line}))
+        return scale_report(method, _checked(ScaleRequest, {"by": chosen.by, "value": chosen.value, "size_ml": chosen.size_ml, "line": chosen.line}))
     if chosen.command == "ways":
-        return ways_report(method, chosen.reading, chosen.value, hold=chosen.hold)
+        return suggestions_report(method, chosen.reading, chosen.value, hold=chosen.hold)
     given = _given(chosen.given)
     return report(walk(method, given=given) if given else in_its_pots(method))
 
@@ -111,7 +111,7 @@ def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
     """What a command prints about a batch."""
     batch = _checked(BatchDocument, raw)
     if chosen.command == "rescue":
-        return rescue_report(batch.as_it_is(), chosen.about, chosen.value)
+        return rescue_report(batch.actual_batch(), chosen.about, chosen.value)
     log = batch.logged()
     if chosen.now is None and not log:
         raise BadDocument("now", "The log is empty, and no time was given.", "Give --now, or a log with an entry.")

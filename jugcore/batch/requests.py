@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log.arrival import Arrival
 from jugcore.batch.log.events import Event, Logged
@@ -21,7 +21,7 @@ from jugcore.fields import Part
 from jugcore.method.document import MethodDocument
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
-from jugcore.suggesting.schema import MoveReport, WayReport, move_report, way_report
+from jugcore.suggesting.schema import MoveReport, SuggestionReport, move_report, suggestion_report
 
 
 class LoggedDoc(Part):
@@ -49,7 +49,7 @@ class BatchDocument(Part):
         """The log as the core reads it."""
         return [Logged(entry.seq, entry.event, entry.arrival) for entry in self.log]
 
-    def as_it_is(self) -> AsItIs:
+    def actual_batch(self) -> ActualBatch:
         """The batch, walked as planned and as it is, as far as its log can be read."""
         log = self.logged()
         return readable(self.document, log, lambda found: sheet_of(found, log, max(entry.event.at for entry in log)) if log else None)[0]
@@ -70,7 +70,7 @@ class ExplanationReport(BaseModel):
     reads_g: float | None
 
 
-class DoubtReport(BaseModel):
+class MeasurementCheckReport(BaseModel):
     """Weight and refractometer disagree by more than both can explain."""
 
     stage: str
@@ -91,7 +91,7 @@ class RescueReport(BaseModel):
     digits: int
     planned: float
     actual: float
-    ways: list[WayReport]
+    suggestions: list[SuggestionReport]
     why_not: list[str]
     left: list[MoveReport] = Field(description="What leaving it as it is makes of the product, against what was planned.")
     left_words: str
@@ -102,20 +102,20 @@ class BatchReport(BaseModel):
 
     sheet: SheetReport
     walk: WalkReport
-    doubts: list[DoubtReport]
+    doubts: list[MeasurementCheckReport]
 
 
-def batch_report(batch: AsItIs, log: list[Logged], now: datetime) -> BatchReport:
+def batch_report(batch: ActualBatch, log: list[Logged], now: datetime) -> BatchReport:
     """Everything the tablet and the log show of a batch, at a time."""
     return BatchReport(sheet=sheet_of(batch, log, now), walk=report(batch.walk), doubts=doubt_reports(batch))
 
 
-def doubt_reports(batch: AsItIs) -> list[DoubtReport]:
+def doubt_reports(batch: ActualBatch) -> list[MeasurementCheckReport]:
     """Where weights and readings disagree."""
-    return [DoubtReport.model_validate(asdict(doubt)) for doubt in doubts(batch)]
+    return [MeasurementCheckReport.model_validate(asdict(doubt)) for doubt in doubts(batch)]
 
 
-def rescue_report(batch: AsItIs, about: str, value: float | None = None) -> RescueReport:
+def rescue_report(batch: ActualBatch, about: str, value: float | None = None) -> RescueReport:
     """What can be done about a reading or a line that is off plan.
 
     Raises BadDocument for a batch that is closed, and for what is neither a reading with a
@@ -126,6 +126,6 @@ def rescue_report(batch: AsItIs, about: str, value: float | None = None) -> Resc
     found = rescue(batch, about, value)
     return RescueReport(
         about=found.about, title=found.title, unit=found.unit, digits=found.digits, planned=found.planned, actual=found.actual,
-        ways=[way_report(way, batch.walk.method.document) for way in found.ways], why_not=list(found.why_not),
+        suggestions=[suggestion_report(way, batch.walk.method.document) for way in found.suggestions], why_not=list(found.why_not),
         left=[move_report(move) for move in found.left], left_words=found.left_words,
     )  # fmt: skip

@@ -1,1 +1,1 @@
-"""Small sums of the trade, each worked out both ways and on the same walk; the catalogue is jugcore.calculators.catalogue."""
+"""Small calculators of the trade, each working both ways and on the same walk; the catalogue is jugcore.calculators.catalogue."""

@@ -1,4 +1,4 @@
-"""Sums on acid and salt: an acid solution, a juice brought to a strength, a saline."""
+"""Calculators on acid and salt: an acid solution, a juice brought to a strength, a saline."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.calculators.base import Answer, Field, Given, Line, Sum, adding, choice, grams, search, value_of
+from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, choice, grams, search, value_of
 from jugcore.errors import BadDocument
 from jugcore.figures import Floats
 from jugcore.matter.library import library
@@ -57,7 +57,7 @@ def _as_pure(given: Given, which: str) -> dict[str, float]:
 _PURITY = Field("purity", "of a purity of", 100.0, "%", 1, low=10, high=100, help="What its pack says; 100 where it says nothing.")
 
 
-class AcidSolution(Sum):
+class AcidSolution(Calculator):
     id = "acid"
     title = "Acid solution"
     what = "Grams of acid made up to a weight, and why 6 g in 100 g is not 6 g plus 100 g."
@@ -100,7 +100,7 @@ class AcidSolution(Sum):
         )
 
 
-class AcidAdjust(Sum):
+class AcidAdjust(Calculator):
     id = "acid-adjust"
     title = "Bring a juice to an acidity"
     what = "How much acid makes orange as sharp as lemon, by the exact balance."
@@ -153,7 +153,7 @@ class AcidAdjust(Sum):
         )
 
 
-class Saline(Sum):
+class Saline(Calculator):
     id = "saline"
     title = "Saline"
     what = "Salt to water, and how much of it a drink may take."

@@ -1,4 +1,4 @@
-"""What a sum is: fields that can be typed, and what follows from the one typed last."""
+"""What a calculator is: fields that can be typed, and what follows from the one typed last."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class Choice:
 
 @dataclass(frozen=True)
 class Field:
-    """One field of a sum. ``two_way`` ones follow when another is typed; the rest are only asked."""
+    """One field of a calculator. ``two_way`` ones follow when another is typed; the rest are only asked."""
 
     id: str
     title: str
@@ -101,8 +101,8 @@ class Given:
         return parse_document({**document, "kitchen": self.kitchen.model_dump(mode="json"), "substances": own})
 
 
-class Sum(ABC):
-    """A sum: what it is for, its fields, and how they follow from one another."""
+class Calculator(ABC):
+    """A calculator: what it is for, its fields, and how they follow from one another."""
 
     id: ClassVar[str]
     title: ClassVar[str]
@@ -115,12 +115,12 @@ class Sum(ABC):
         """What follows. Raises what the core raises for figures that cannot be."""
 
     def starts(self, kitchen: Kitchen) -> dict[str, float | str]:
-        """What stands in the fields at first; a sum may know better from the kitchen."""
+        """What stands in the fields at first; a calculator may know better from the kitchen."""
         return {each.id: each.start for each in self.fields}
 
 
-def ask(which: Sum, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None) -> Answer:
-    """Work a sum out.
+def ask(which: Calculator, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None) -> Answer:
+    """Calculate.
 
     ``values`` are what stands in its fields, as typed; what is missing is as at the start. ``typed`` is the field typed last.
     Raises OutOfRange at a field whose number is none or cannot be, BadDocument for a choice that is none.
@@ -158,7 +158,7 @@ def adding(vessel: str, *lines: tuple[str, str, Any]) -> dict[str, Any]:
 
 
 def syrup_of(brix: float, *stages: dict[str, Any], total_g: float = 1000.0) -> dict[str, Any]:
-    """A plain syrup of a °Brix, with what is done to it: what a sum on a syrup carries into a formula."""
+    """A plain syrup of a °Brix, with what is done to it: what a calculator on a syrup carries into a formula."""
     sugar = min(max(brix, 0.01), 99.0) / 100 * total_g
     lines = adding("pot", ("sugar", "white_sugar", grams(sugar)), ("water", "water", grams(total_g - sugar)))
     return {"name": "Syrup", "family": "syrup", "vessels": [{"id": "pot", "name": "Pot"}], "stages": [lines, *stages]}
@@ -173,7 +173,7 @@ _EXACT = re.compile(r"^(up to )?(\d+(?:\.\d+)?) g$")
 
 
 def as_weighed(document: dict[str, Any], kitchen: Kitchen) -> dict[str, Any]:
-    """A sum's document with its grams as the kitchen's scales show them: what is carried into a formula is weighed by somebody."""
+    """A calculator's document with its grams as the kitchen's scales show them: what is carried into a formula is weighed by somebody."""
 
     def shown_g(amount: Any) -> Any:
         found = _EXACT.match(amount) if isinstance(amount, str) else None

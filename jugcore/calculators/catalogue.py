@@ -1,4 +1,4 @@
-"""Every sum there is, and asking one as plain data."""
+"""Every calculator there is, and asking one as plain data."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from jugcore.calculators.acid import AcidAdjust, AcidSolution, Saline
-from jugcore.calculators.base import Answer, Sum, as_weighed, ask
+from jugcore.calculators.base import Answer, Calculator, as_weighed, ask
 from jugcore.calculators.dairy import StandardiseFat, TinSweet
 from jugcore.calculators.measure import Refractometer, ScaleStep, Spoons
 from jugcore.calculators.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
@@ -20,7 +20,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.load_document import load_document
 
-SUMS: dict[str, Sum] = {
+CALCULATORS: dict[str, Calculator] = {
     each.id: each
     for each in (
         SugarRatio(),
@@ -44,26 +44,26 @@ SUMS: dict[str, Sum] = {
 }
 
 
-class SumChoiceReport(BaseModel):
+class CalculatorChoiceReport(BaseModel):
     value: str
     title: str
 
 
-class SumFieldReport(BaseModel):
-    """A field of a sum, and what stands in it."""
+class CalculatorFieldReport(BaseModel):
+    """A field of a calculator, and what stands in it."""
 
     id: str
     title: str
     kind: str = Field(description="number, choice, ingredient or text.")
     unit: str
     digits: int
-    choices: list[SumChoiceReport]
+    choices: list[CalculatorChoiceReport]
     two_way: bool = Field(description="Whether it follows when another is typed.")
     help: str
     value: float | str
 
 
-class SumLineReport(BaseModel):
+class CalculatorLineReport(BaseModel):
     """Something that comes out and cannot be typed."""
 
     title: str
@@ -84,54 +84,56 @@ class SquareReport(BaseModel):
     parts_b: float
 
 
-class SumReport(BaseModel):
-    """A sum worked out: its fields, what comes out, sentences, and a document to carry into a formula."""
+class CalculatorReport(BaseModel):
+    """What a calculator came to: its fields, what comes out, sentences, and a document to carry into a formula."""
 
     id: str
     title: str
     what: str
-    fields: list[SumFieldReport]
-    lines: list[SumLineReport]
+    fields: list[CalculatorFieldReport]
+    lines: list[CalculatorLineReport]
     words: list[str]
     square: SquareReport | None
     document: MethodDocument | None
 
 
-class SumCard(BaseModel):
-    """A sum in the list."""
+class CalculatorCard(BaseModel):
+    """A calculator in the list."""
 
     id: str
     title: str
     what: str
 
 
-def sum_cards() -> list[SumCard]:
-    return [SumCard(id=each.id, title=each.title, what=each.what) for each in SUMS.values()]
+def calculator_cards() -> list[CalculatorCard]:
+    return [CalculatorCard(id=each.id, title=each.title, what=each.what) for each in CALCULATORS.values()]
 
 
-def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None) -> SumReport:
-    """Work a sum out, as plain data.
+def calculator_report(
+    id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None
+) -> CalculatorReport:
+    """Calculate, as plain data.
 
-    Raises BadDocument for a sum or choice that is none, OutOfRange at a field that is no number or cannot be.
+    Raises BadDocument for a calculator or choice that is none, OutOfRange at a field that is no number or cannot be.
     """
-    which = SUMS.get(id)
+    which = CALCULATORS.get(id)
     if which is None:
-        raise BadDocument("sum", f"“{id}” is no sum here.", f"Use one of: {', '.join(SUMS)}.")
+        raise BadDocument("calculator", f"“{id}” is no calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
     answer = ask(which, kitchen, values, typed, substances)
     standing = {**which.starts(kitchen), **{k: v for k, v in values.items() if any(f.id == k for f in which.fields)}, **answer.values}
     document = answer.document
-    return SumReport(
+    return CalculatorReport(
         id=which.id,
         title=which.title,
         what=which.what,
         fields=[
-            SumFieldReport(
+            CalculatorFieldReport(
                 id=f.id,
                 title=f.title,
                 kind=f.kind,
                 unit=f.unit,
                 digits=f.digits,
-                choices=[SumChoiceReport(value=x.value, title=x.title) for x in f.choices],
+                choices=[CalculatorChoiceReport(value=x.value, title=x.title) for x in f.choices],
                 two_way=f.two_way,
                 help=f.help,
                 value=_shown(standing[f.id], f.kind),
@@ -148,7 +150,7 @@ def sum_report(id: str, kitchen: Kitchen, values: Mapping[str, Any], typed: str,
 
 
 def _carried(document: dict[str, Any], kitchen: Kitchen, typed: str) -> MethodDocument:
-    """What a sum carries into a formula. Raises OutOfRange at what was typed where no formula takes as much."""
+    """What a calculator carries into a formula. Raises OutOfRange at what was typed where no formula takes as much."""
     try:
         return load_document(as_weighed(document, kitchen))
     except DomainError:
@@ -162,9 +164,9 @@ def _shown(value: Any, kind: str) -> float | str:
     return float(str(value).strip().replace(",", ".")) if kind == "number" else str(value)
 
 
-def _lines(answer: Answer) -> list[SumLineReport]:
+def _lines(answer: Answer) -> list[CalculatorLineReport]:
     return [
-        SumLineReport(title=x.title, value=x.value, unit=x.unit, digits=x.digits, low=x.low, high=x.high)
+        CalculatorLineReport(title=x.title, value=x.value, unit=x.unit, digits=x.digits, low=x.low, high=x.high)
         for x in answer.lines
         if math.isfinite(x.value)
     ]

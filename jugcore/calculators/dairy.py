@@ -1,4 +1,4 @@
-"""Sums on dairy: a fat between two, the levels of the tin."""
+"""Calculators on dairy: a fat between two, the levels of the tin."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from jugcore import components as c
-from jugcore.calculators.base import Answer, Field, Given, Line, Sum, adding, choice, grams, reads, search, value_of
+from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, choice, grams, reads, search, value_of
 from jugcore.errors import BadDocument
 from jugcore.method.walk import walk
 
@@ -19,7 +19,7 @@ def _both(given: Given, a_g: float, b_g: float) -> dict[str, Any]:
     }
 
 
-class StandardiseFat(Sum):
+class StandardiseFat(Calculator):
     id = "fat"
     title = "A fat between two dairies"
     what = "How much of each of two milks or creams gives a fat in between, with the square drawn."
@@ -69,7 +69,7 @@ class StandardiseFat(Sum):
 LEVELS = {"full": 2.0, "half": 1.0, "quarter": 0.5, "none": 0.0}
 
 
-class TinSweet(Sum):
+class TinSweet(Calculator):
     id = "tin"
     title = "Tinned-milk sweetener"
     what = "The shop's name for a level of sweetness, and the sugar that is truly in it."

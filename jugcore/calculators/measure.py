@@ -1,4 +1,4 @@
-"""Sums on measuring: the refractometer, spoons and grams, what a scale can resolve."""
+"""Calculators on measuring: the refractometer, spoons and grams, what a scale can resolve."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from jugcore.calculators.base import Answer, Field, Given, Line, Sum, adding, grams, syrup_of
+from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, grams, syrup_of
 from jugcore.errors import BadDocument, NotUnderstood
 from jugcore.figures import shown
 from jugcore.measures.density import grams_of
@@ -17,7 +17,7 @@ from jugcore.method.scales import COARSE_SHARE
 from jugcore.physics import sucrose
 
 
-class Refractometer(Sum):
+class Refractometer(Calculator):
     id = "refractometer"
     title = "Refractometer, corrected"
     what = "What a drop at another temperature than 20 °C really is."
@@ -47,7 +47,7 @@ class Refractometer(Sum):
         return Answer({"reads": reads, "brix": brix}, lines, words, syrup_of(brix))
 
 
-class Spoons(Sum):
+class Spoons(Calculator):
     id = "spoons"
     title = "Spoons, cups and grams"
     what = "What an amount as people write it weighs, of this ingredient, and how sure that is."
@@ -93,7 +93,7 @@ def _as_spoons(ml: float, kitchen: Kitchen) -> str:
     return f"{number} {unit}{'s' if unit == 'cup' and quarters > 4 else ''}"
 
 
-class ScaleStep(Sum):
+class ScaleStep(Calculator):
     id = "scale-step"
     title = "What the scale can resolve"
     what = "How wrong a small weighing may be on this scale, and how much to put together instead."

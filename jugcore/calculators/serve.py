@@ -1,4 +1,4 @@
-"""Sums at the bar: a pump's stroke, a bottle's fill, whipped coffee."""
+"""Calculators at the bar: a pump's stroke, a bottle's fill, whipped coffee."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.calculators.base import Answer, Field, Given, Line, Sum, adding, choice, grams, syrup_of, value_of
+from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, choice, grams, syrup_of, value_of
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.matter.library import library
 from jugcore.method.stages import Fill
@@ -53,7 +53,7 @@ def best_stroke(wanted: list[float], low_g: float, high_g: float) -> tuple[float
     return best
 
 
-class Pump(Sum):
+class Pump(Calculator):
     id = "pump"
     title = "A pump's stroke"
     what = "Weigh ten strokes; see what a stroke gives, whether whole strokes serve all sizes evenly, and which stroke would."
@@ -103,7 +103,7 @@ def _sizes(text: str) -> list[float]:
     return wanted
 
 
-class BottleFill(Sum):
+class BottleFill(Calculator):
     id = "bottle"
     title = "Bottle fill, hot and cold"
     what = "Grams in a bottle filled hot, and what it holds once it is cold."
@@ -149,7 +149,7 @@ class BottleFill(Sum):
         )
 
 
-class OverrunByWeighing(Sum):
+class OverrunByWeighing(Calculator):
     id = "overrun"
     title = "Air in a foam, by weighing"
     what = "One cup filled level with the liquid, then with its foam: how much air is in it, and whether it floats."
@@ -181,7 +181,7 @@ class OverrunByWeighing(Sum):
 _SCHOOLS: dict[str, tuple[float, float, float]] = {"even": (8.0, 16.0, 15.0), "sweet": (10.0, 100.0, 60.0), "honey": (8.0, 16.0, 15.0)}
 
 
-class WhippedCoffee(Sum):
+class WhippedCoffee(Calculator):
     id = "whipped-coffee"
     title = "Whipped coffee"
     what = "Instant coffee, sugar and water for a bowl, by either ratio or with honey, and the caffeine in it."

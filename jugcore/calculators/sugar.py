@@ -1,4 +1,4 @@
-"""Sums on sugar: ratio and °Brix, cooking down, diluting, the boiling point, the cold limit."""
+"""Calculators on sugar: ratio and °Brix, cooking down, diluting, the boiling point, the cold limit."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from jugcore.calculators.base import Answer, Field, Given, Line, Sum, adding, grams, reads, search, syrup_of, value_of
+from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, grams, reads, search, syrup_of, value_of
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.kitchen import Kitchen
@@ -29,7 +29,7 @@ def _syrup(sugar: str, sugar_g: float, water_g: float = 1000.0) -> dict[str, Any
     }
 
 
-class SugarRatio(Sum):
+class SugarRatio(Calculator):
     id = "ratio"
     title = "Ratio, °Brix, grams a litre"
     what = "A recipe says 1.5 : 1 and the refractometer 60: what that is by weight, by cups and in a litre."
@@ -81,7 +81,7 @@ class SugarRatio(Sum):
         )
 
 
-class CookDown(Sum):
+class CookDown(Calculator):
     id = "cook-down"
     title = "Cook down"
     what = "How much water must go, and what is left, to bring a syrup to a °Brix by boiling."
@@ -132,7 +132,7 @@ def sucrose_g(total_g: float, brix: float) -> float:
     return total_g * brix / 100
 
 
-class Dilute(Sum):
+class Dilute(Calculator):
     id = "dilute"
     title = "Dilute or enrich"
     what = "How much water thins a syrup, or how much sugar strengthens it, without boiling."
@@ -174,7 +174,7 @@ class Dilute(Sum):
         )
 
 
-class BoilingPoint(Sum):
+class BoilingPoint(Calculator):
     id = "boiling"
     title = "Boiling point and altitude"
     what = "What the probe reads when a syrup of a °Brix boils up here, and the other way round."
@@ -218,7 +218,7 @@ class BoilingPoint(Sum):
         )
 
 
-class ColdLimit(Sum):
+class ColdLimit(Calculator):
     id = "cold-limit"
     title = "Cold limit"
     what = "How strong a sugar syrup may be before it throws crystals in the fridge, and how cold one may stand."

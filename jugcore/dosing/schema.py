@@ -22,7 +22,7 @@ class InCup(Part):
     amount: Text
 
 
-class DrinkAsk(Part):
+class DrinkRequest(Part):
     """A dose of a formula, and what it goes into."""
 
     dose: Text = Field(description="As written: 20 g, 2 pumps, 1 tbsp.")
@@ -49,7 +49,7 @@ class DrinkReport(BaseModel):
     advice: tuple[str, ...] = Field(description="What practice does about the sides that are off.")
 
 
-def drink_report(method: Method, ask: DrinkAsk, base: MethodDocument | None = None) -> DrinkReport:
+def drink_report(method: Method, ask: DrinkRequest, base: MethodDocument | None = None) -> DrinkReport:
     """A drink, as plain data. ``base`` is the document of what else is in the cup, where it was put together with a pantry."""
     kitchen = method.document.kitchen or Kitchen()
     cup = base if base is not None else cup_document(ask)
@@ -58,7 +58,7 @@ def drink_report(method: Method, ask: DrinkAsk, base: MethodDocument | None = No
     return DrinkReport(**vars(found))
 
 
-def cup_document(ask: DrinkAsk) -> MethodDocument:
+def cup_document(ask: DrinkRequest) -> MethodDocument:
     """What else is in the cup, as a document; without stages where there is nothing."""
     if not ask.base:
         return MethodDocument(stages=())

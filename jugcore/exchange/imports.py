@@ -49,7 +49,7 @@ WORDS = {
 }
 
 
-class Told(BaseModel):
+class RowProblem(BaseModel):
     """Something that is wrong: where, what, and what to do."""
 
     field: str
@@ -80,7 +80,7 @@ class ReadFormula(BaseModel):
     notes: str = ""
     document: MethodDocument | None = None
     rows: list[Row] = []
-    problems: list[Told] = []
+    problems: list[RowProblem] = []
 
 
 class ReadFile(BaseModel):
@@ -153,18 +153,18 @@ def document_of(
     })  # fmt: skip
 
 
-def told(error: DomainError) -> list[Told]:
+def told(error: DomainError) -> list[RowProblem]:
     """A refusal as what is shown at the rows and fields it is about."""
     each = error.problems if isinstance(error, SeveralProblems) else [error]
-    return [Told(field=e.field, message=e.message, remedy=e.remedy) for e in each]
+    return [RowProblem(field=e.field, message=e.message, remedy=e.remedy) for e in each]
 
 
-def lacks(words: str, substance: str, amount: str) -> Told | None:
+def lacks(words: str, substance: str, amount: str) -> RowProblem | None:
     """What a row still lacks to be a line; nothing where it names an ingredient and says how much."""
     if not substance:
-        return Told(field="substance", message=f"The pantry knows nothing in “{words[:60]}”.", remedy="Say what it is, or leave the line out.")
+        return RowProblem(field="substance", message=f"The pantry knows nothing in “{words[:60]}”.", remedy="Say what it is, or leave the line out.")
     if not amount:
-        return Told(field="amount", message="How much of it is missing.", remedy="Write it: 900 g, 2 tsp.")
+        return RowProblem(field="amount", message="How much of it is missing.", remedy="Write it: 900 g, 2 tsp.")
     return None
 
 
@@ -252,7 +252,9 @@ def _of_recipe(raw: Mapping[str, Any], stem: str) -> ReadFormula:
         notes.insert(0, f"Makes {makes}.")
     rows, said, _ = _rows(enumerate(texts, 1))
     notes += said
-    problems = [] if any(texts) else [Told(field="recipeIngredient", message="The recipe lists nothing that goes in.", remedy="Add its lines below.")]
+    problems = (
+        [] if any(texts) else [RowProblem(field="recipeIngredient", message="The recipe lists nothing that goes in.", remedy="Add its lines below.")]
+    )
     return ReadFormula(
         name=_plain(raw.get("name")) or stem, family=_plain(raw.get("recipeCategory")), notes="\n".join(note for note in notes if note)[:4000],
         rows=rows[:MOST_ROWS], problems=problems,
@@ -345,7 +347,9 @@ def _of_table(columns: Mapping[str, int], rows: Sequence[tuple[int, list[str]]],
         if len(formula.rows) < MOST_ROWS:
             formula.rows.append(_table_row(number, said, cells))
         elif len(formula.problems) == 0:
-            formula.problems.append(Told(field="file", message=f"More than {MOST_ROWS} lines; the rest is left out.", remedy="Split the table."))
+            formula.problems.append(
+                RowProblem(field="file", message=f"More than {MOST_ROWS} lines; the rest is left out.", remedy="Split the table.")
+            )
     if not found:
         raise BadDocument("file", "The table has a head and no line under it.", "Add a line for each ingredient.")
     return list(found.values())
@@ -394,7 +398,7 @@ def _of_list(body: str, stem: str) -> ReadFormula:
         name, rows = first.words, rows[1:]
     formula = ReadFormula(name=name or stem, notes="\n".join(notes)[:4000], rows=rows[:MOST_ROWS])
     if len(rows) > MOST_ROWS:
-        formula.problems.append(Told(field="file", message=f"More than {MOST_ROWS} lines; the rest is left out.", remedy="Split the list."))
+        formula.problems.append(RowProblem(field="file", message=f"More than {MOST_ROWS} lines; the rest is left out.", remedy="Split the list."))
     return formula
 
 

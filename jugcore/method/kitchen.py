@@ -72,7 +72,7 @@ class MetAllergen(Part):
     at: Title = Field("", description="The batch, as people call it.")
 
 
-class SharedGear(Part):
+class Equipment(Part):
     """A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
 
     ``met`` is what the log of batches adds to that until the piece was washed.
@@ -135,7 +135,7 @@ class Kitchen(Part):
     holding_c: float = number(5.0, unit="°C", ge=1, le=10, description="Cold holding: at most, by the local rule")
     chilled_days: int = Field(7, ge=1, le=14, description="Days a chilled food that is held by time and temperature may be kept, by the local rule")
     pump_ml: float = number(8.0, unit="ml", gt=0, le=100, description="One stroke of a syrup pump (estimate)")
-    shared: tuple[SharedGear, ...] | None = Field(None, max_length=100, description="Equipment that meets allergens, or is kept free of them.")
+    shared: tuple[Equipment, ...] | None = Field(None, max_length=100, description="Equipment that meets allergens, or is kept free of them.")
     simmer_kg_m2h: Band = Band(low=12, typical=14, high=16)
     steady_kg_m2h: Band = Band(low=20, typical=25, high=30)
 

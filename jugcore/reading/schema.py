@@ -10,7 +10,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from jugcore.method.amounts import Amount
-from jugcore.reading.equipment.cross_contact import SharedAllergen
+from jugcore.reading.equipment.cross_contact import CrossContact
 from jugcore.reading.flow_trials import FlowExpected
 from jugcore.reading.keeping.assessment import KeepingReport
 from jugcore.reading.processes.schema import CaramelReport, DrawnReport, FoamReport, HoldReport
@@ -303,7 +303,7 @@ class WalkReport(BaseModel):
     allergens: list[AllergenReport]
     allergen_list: str
     shared_advice: str = Field("", description="What to do about that, said once.")
-    shared: list[SharedAllergen] = Field([], description="Allergens that are not in it and may come in by equipment.")
+    shared: list[CrossContact] = Field([], description="Allergens that are not in it and may come in by equipment.")
     faults: list[FaultReport]
     duration: Span
     matter: MatterReport

@@ -18,7 +18,7 @@ MOST_COOKS = 50
 
 
 @dataclass(frozen=True)
-class Cooks:
+class BatchSplit:
     """A batch in so many equal cooks: one of them scaled, and the limits that decided."""
 
     count: int
@@ -38,14 +38,14 @@ def most_in_one(method: Method, kitchen: Kitchen | None = None) -> float:
     return low
 
 
-def in_cooks(
+def split_in_batches(
     method: Method,
     kitchen: Kitchen | None = None,
     *,
     factor: float | None = None,
     measure: Callable[[Walk], float] | None = None,
     wanted: float = 0.0,
-) -> Cooks:
+) -> BatchSplit:
     """The fewest equal cooks in which a batch can be made.
 
     Either ``factor`` times the formula, or as much as makes ``measure`` (grams, litres,
@@ -58,7 +58,7 @@ def in_cooks(
         one = scale_by(method, (factor or 1.0) / count, place) if measure is None else scale_to(method, measure, wanted / count, place)
         exceeded = too_much(one.walk)
         if not exceeded:
-            return Cooks(count, one, tuple(decided))
+            return BatchSplit(count, one, tuple(decided))
         if not decided:
             decided = exceeded
     worst = decided[0].words

@@ -19,14 +19,14 @@ from jugcore.method.walk import Walk
 from jugcore.reading.catalogue import READING_OF, readings
 from jugcore.reading.equipment.tool_fills import in_goes
 from jugcore.reading.readings.base import Reading
-from jugcore.scaling.batch_split import Cooks, in_cooks, most_in_one
+from jugcore.scaling.batch_split import BatchSplit, most_in_one, split_in_batches
 from jugcore.scaling.boil_stops import boil_stops
 from jugcore.scaling.scale import MOST as MOST_FACTOR
 from jugcore.scaling.scale import by_bottles, by_line, by_reading, on_the_scales
 from jugcore.scaling.weighing import as_weighed, weighings
 
 
-class ScaleAsk(Part):
+class ScaleRequest(Part):
     """How much of a formula to make.
 
     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
@@ -103,7 +103,7 @@ class ScaleReport(BaseModel):
     document_on_scales: MethodDocument = Field(description="The same with what is written in grams as the kitchen's scales can show it.")
 
 
-def scale_report(method: Method, ask: ScaleAsk, asked: MethodDocument | None = None) -> ScaleReport:
+def scale_report(method: Method, ask: ScaleRequest, asked: MethodDocument | None = None) -> ScaleReport:
     """Scale, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
     cooks = _cooks(method, ask)
     walked = cooks.one.walk
@@ -139,30 +139,30 @@ def _rounded(exact: Reading, weighed: Reading) -> RoundedReading:
     return RoundedReading(reading=exact.id, title=exact.title, unit=exact.unit, digits=exact.digits, exact=now, weighed=then)
 
 
-def _cooks(method: Method, ask: ScaleAsk) -> Cooks:
+def _cooks(method: Method, ask: ScaleRequest) -> BatchSplit:
     value = ask.value or 0.0
     match ask.by:
         case "factor":
-            return in_cooks(method, factor=value)
+            return split_in_batches(method, factor=value)
         case "pot":
             factor = most_in_one(method)
             if factor >= 0.99 * MOST_FACTOR:
                 raise BadDocument("scale", "No pot and no scale of this kitchen limits it.", "Say which pot the method uses, or give an amount.")
-            return in_cooks(method, factor=factor)
+            return split_in_batches(method, factor=factor)
         case "line":
             yields = {stage.id for stage in method.stages if stage.yields}
             if ask.line not in method.lines and ask.line not in yields:
                 raise BadDocument("scale.line", f"“{ask.line}” is no line here.", "Name a line of the formula, or what it trims or presses.")
-            return in_cooks(method, measure=by_line(ask.line or ""), wanted=value)
+            return split_in_batches(method, measure=by_line(ask.line or ""), wanted=value)
         case "bottles":
-            return in_cooks(method, measure=by_bottles(ask.size_ml or 1.0), wanted=value)
+            return split_in_batches(method, measure=by_bottles(ask.size_ml or 1.0), wanted=value)
         case "grams":
-            return in_cooks(method, measure=by_reading("yield_g"), wanted=value)
+            return split_in_batches(method, measure=by_reading("yield_g"), wanted=value)
         case _:
-            return in_cooks(method, measure=by_reading("yield_l"), wanted=value)
+            return split_in_batches(method, measure=by_reading("yield_l"), wanted=value)
 
 
-def _bottles(walked: Walk, fill: Step, ask: ScaleAsk) -> BottleReport:
+def _bottles(walked: Walk, fill: Step, ask: ScaleRequest) -> BottleReport:
     """What one container holds, in the size asked for or the method's own."""
     stage = next(stage for stage, _ in walked.each(Fill))
     share = (ask.size_ml or stage.size_ml) / stage.size_ml

@@ -11,29 +11,29 @@ from jugcore.figures import Floats, shown
 from jugcore.method.amounts import Written
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk
-from jugcore.solving.linearise import Free, Linear, Target, reading_of
-from jugcore.solving.problem import Collision, Wanted
+from jugcore.solving.linearise import Linear, Target, Variable, reading_of
+from jugcore.solving.problem import Infeasibility, Problem
 from jugcore.solving.program import Program, bounds_that_matter, smallest_clash
 
 
 @dataclass(frozen=True)
-class Clash:
+class ConflictSearch:
     """A search that found no answer: where it stands, and the program around that with nothing to hold its steps."""
 
     method: Method
-    wanted: Wanted
+    wanted: Problem
     #: What was asked for, then what limits it.
     targets: tuple[Target, ...]
-    frees: tuple[Free, ...]
+    variables: tuple[Variable, ...]
     low: Floats
     high: Floats
     first: Walk
     lin: Linear
     program: Program
     #: The same program with one figure more that may change.
-    program_with: Callable[[Free], Program]
+    program_with: Callable[[Variable], Program]
 
-    def found(self) -> tuple[Collision, list[int]] | None:
+    def found(self) -> tuple[Infeasibility, list[int]] | None:
         """The fewest targets that clash, with the bounds and locks without which they would not, and which targets and limits that rests on."""
         lin, program = self.lin, self.program
         groups: list[list[int]] = []
@@ -73,7 +73,7 @@ class Clash:
             for t, target in enumerate(self.targets[:asked])
         )
         words = f"{wishes} cannot be had{only} by what may change{because}. The nearest is {nearest}."
-        return Collision(targets, tuple(limits), words), [*clash, *limiting]
+        return Infeasibility(targets, tuple(limits), words), [*clash, *limiting]
 
     def _kept(self, target: Target) -> str:
         """A lock or bound of a line that follows others, or that a boil must boil, in words."""
@@ -90,7 +90,7 @@ class Clash:
             if not isinstance(self.method.amounts.get(line), Written):
                 continue
             grams = float(self.lin.walk.end.lines[line][0])
-            loose = Free.figure(f"lines.{line}.grams", grams, low=0.0, high=np.inf, scale=max(grams, 1.0))
+            loose = Variable.figure(f"lines.{line}.grams", grams, low=0.0, high=np.inf, scale=max(grams, 1.0))
             if self.program_with(loose).feasible(rows):
                 found.append(line)
         return found
@@ -103,7 +103,7 @@ class Clash:
 
     def _limit(self, j: int, side: str) -> str:
         """A bound of a free, in words."""
-        free = self.frees[j]
+        free = self.variables[j]
         kind, id = free.id.split(".")[:2]
         x = float((self.low if side == "low" else self.high)[j])
         figure = float(free.given(np.array([x]))[free.moves[0][0]][0])

@@ -26,7 +26,7 @@ _LINE = Basis("what is weighed in", "the walk", "any", "exact")
 
 
 @dataclass(frozen=True)
-class Free:
+class Variable:
     """Something that may be changed: one figure of the method, or several moved together.
 
     ``moves`` are (path, where it stands, how far it moves per unit); ``at`` is where the
@@ -46,7 +46,7 @@ class Free:
     inverse: bool = False
 
     @classmethod
-    def figure(cls, path: str, at: float, *, low: float, high: float, scale: float, unit: str = "g", price: float = 1.0) -> Free:
+    def figure(cls, path: str, at: float, *, low: float, high: float, scale: float, unit: str = "g", price: float = 1.0) -> Variable:
         """One figure of the method."""
         return cls(path, ((path, at, 1.0),), at, low, high, scale, unit, price)
 
@@ -147,10 +147,10 @@ def reading_of(walked: Walk, id: str) -> Reading:
     return make(walked)
 
 
-def given_at(frees: Sequence[Free], xs: Floats) -> dict[str, Floats]:
-    """What to give a walk of K cases so that the frees stand at ``xs`` (K, n)."""
+def given_at(variables: Sequence[Variable], xs: Floats) -> dict[str, Floats]:
+    """What to give a walk of K cases so that the variables stand at ``xs`` (K, n)."""
     given: dict[str, Floats] = {}
-    for j, free in enumerate(frees):
+    for j, free in enumerate(variables):
         given.update(free.given(xs[:, j]))
     return given
 
@@ -165,8 +165,8 @@ def faulty(walked: Walk, ignore: frozenset[tuple[str, str]] = frozenset()) -> Bo
 
 
 def linearise(
-    method: Method, kitchen: Kitchen, frees: Sequence[Free], x: Floats, targets: Sequence[Target], ignore: frozenset[tuple[str, str]] = frozenset(),
-    step: float = _STEP,
+    method: Method, kitchen: Kitchen, variables: Sequence[Variable], x: Floats, targets: Sequence[Target],
+    ignore: frozenset[tuple[str, str]] = frozenset(), step: float = _STEP,
 ) -> Linear:  # fmt: skip
     """Walk 2n + 1 cases around ``x`` (n,) and read off the targets and their slopes.
 
@@ -174,14 +174,14 @@ def linearise(
     readings that are num ÷ den the slopes are exact wherever the walk is linear.
     ``ignore`` are faults (code, field) the method has anyway; ``step`` is in units of each scale.
     """
-    n = len(frees)
-    steps = np.array([step * free.scale for free in frees])
-    low, high = np.array([free.low for free in frees]), np.array([free.high for free in frees])
+    n = len(variables)
+    steps = np.array([step * free.scale for free in variables])
+    low, high = np.array([free.low for free in variables]), np.array([free.high for free in variables])
     up, down = np.minimum(x + steps, high), np.maximum(x - steps, low)
     xs = np.repeat(x[None, :], 2 * n + 1, axis=0)
     for j in range(n):
         xs[1 + j, j], xs[1 + n + j, j] = up[j], down[j]
-    first, found = _in_blocks(method, kitchen, frees, xs, targets, ignore)
+    first, found = _in_blocks(method, kitchen, variables, xs, targets, ignore)
     num, den, value, steep, wrong = found.num, found.den, found.value, found.steep, found.wrong
     num[steep] = value[steep, :1] * np.log(np.maximum(value[steep], 1e-9))
     # Where a fault lies on one side, that side is no guide.
@@ -194,7 +194,7 @@ def linearise(
         return np.asarray(np.where(span > 0, (ahead - behind) / np.where(span > 0, span, 1.0), 0.0))
 
     sound = not bool(wrong[0]) and bool(np.all(np.isfinite(value[:, 0]))) and bool(np.all(den[:, 0] > 0))
-    scale = np.array([free.scale for free in frees])
+    scale = np.array([free.scale for free in variables])
     return Linear(
         x, num[:, 0], den[:, 0], np.nan_to_num(slopes(num)), np.nan_to_num(slopes(den)), value[:, 0], sound, first,
         {id: grams[1 : n + 1] - grams[n + 1 :] for id, grams in found.lines.items()}, up - down, scale, steep,
@@ -214,14 +214,14 @@ class _Read:
 
 
 def _in_blocks(
-    method: Method, kitchen: Kitchen, frees: Sequence[Free], xs: Floats, targets: Sequence[Target], ignore: frozenset[tuple[str, str]]
+    method: Method, kitchen: Kitchen, variables: Sequence[Variable], xs: Floats, targets: Sequence[Target], ignore: frozenset[tuple[str, str]]
 ) -> tuple[Walk, _Read]:
     """Walk many cases a block at a time, so that what is kept of them grows with their number and not with what a walk holds besides."""
     blocks = [xs[at : at + _BLOCK] for at in range(0, len(xs), _BLOCK)]
     first: Walk | None = None
     read: list[_Read] = []
     for block in blocks:
-        walked = walk(method, kitchen, given_at(frees, block))
+        walked = walk(method, kitchen, given_at(variables, block))
         first = first or walked
         read.append(_read(walked, targets, ignore))
     assert first is not None

@@ -9,7 +9,7 @@ from typing import Literal
 from jugcore.figures import Floats
 from jugcore.method.document import MethodDocument
 from jugcore.method.walk import Walk
-from jugcore.solving.linearise import Free, Target
+from jugcore.solving.linearise import Target, Variable
 from jugcore.solving.program import Change
 
 #: A target counts as met by the exact figures within this share of its last shown digit.
@@ -20,7 +20,7 @@ Status = Literal["solved", "collides", "not_proven"]
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Problem:
     """What is asked of a solve.
 
     ``targets`` windows for readings or lines · ``locks`` lines whose grams must not
@@ -68,7 +68,7 @@ class Changed:
 
 
 @dataclass(frozen=True)
-class Collision:
+class Infeasibility:
     """The smallest set that cannot hold together, in words, and how near the nearest formula comes."""
 
     targets: tuple[Target, ...]
@@ -94,8 +94,8 @@ class Solution:
     walk: Walk
     changes: tuple[Changed, ...]
     targets: tuple[Met, ...]
-    collision: Collision | None
+    collision: Infeasibility | None
     rounds: int
     timing: Timing
     x: Floats
-    frees: tuple[Free, ...]
+    variables: tuple[Variable, ...]

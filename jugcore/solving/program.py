@@ -1,6 +1,6 @@
 """The linear and quadratic programs behind a solve, and what to say when there is no answer.
 
-All in the units of :mod:`jugcore.solving.linearise`: n frees, rows in units of their
+All in the units of :mod:`jugcore.solving.linearise`: n variables, rows in units of their
 readings. HiGHS solves the linear ones, Clarabel the quadratic; both are imported when
 first asked for, since they are large.
 """
@@ -170,7 +170,7 @@ def smallest_clash(program: Program, groups: Sequence[Sequence[int]], fixed: Seq
 
 
 def bounds_that_matter(program: Program, rows: Sequence[int]) -> tuple[list[int], list[int]]:
-    """Of the bounds of the frees, those without any of which the rows could hold: (lows, highs).
+    """Of the bounds of the variables, those without any of which the rows could hold: (lows, highs).
 
     A deletion filter: each bound is let go in turn and stays gone unless that frees the rows.
     """

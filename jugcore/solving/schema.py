@@ -14,7 +14,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.solving.linearise import Target
-from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.problem import Problem, Solution
 from jugcore.solving.solve import solve
 from jugcore.solving.stopwatch import Clock, no_clock
 
@@ -24,7 +24,7 @@ Path = Annotated[str, Field(max_length=200)]
 Price = Annotated[float, Field(ge=0, le=1e6)]
 
 
-class TargetAsk(Part):
+class TargetRequest(Part):
     """A window for a reading, or for ``line:<id>``: a value, a least, a most, or a least and a most."""
 
     reading: str = Field(max_length=80)
@@ -47,27 +47,27 @@ class TargetAsk(Part):
         return Target(self.reading, self.at_least, self.at_most)
 
 
-class BoundAsk(Part):
+class BoundRequest(Part):
     """The least and the most a line may weigh. [g]"""
 
     low: float | None = Field(None, ge=0, le=1_000_000)
     high: float | None = Field(None, gt=0, le=1_000_000)
 
 
-class SolveAsk(Part):
+class SolveRequest(Part):
     """What is asked of a solve: targets, and what may change to meet them."""
 
-    targets: tuple[TargetAsk, ...] = Field(min_length=1, max_length=20)
+    targets: tuple[TargetRequest, ...] = Field(min_length=1, max_length=20)
     locks: tuple[Id, ...] = Field((), max_length=MOST_LINES)
-    bounds: dict[Id, BoundAsk] = Field({}, max_length=MOST_LINES)
+    bounds: dict[Id, BoundRequest] = Field({}, max_length=MOST_LINES)
     untie: tuple[Id, ...] = Field((), max_length=MOST_LINES, description="Lines that need no longer follow others.")
     free: tuple[Path, ...] | None = Field(None, max_length=200, description="Paths that may change; else every written line and every boil.")
     change: Literal["few", "spread"] = Field("few", description="Few edits, or a little of everything.")
     prices: dict[Id, Price] = Field({}, max_length=MOST_LINES, description="Price a kilogram by line: if given, least cost instead of least change.")
 
-    def wanted(self) -> Wanted:
+    def wanted(self) -> Problem:
         """As the solver takes it."""
-        return Wanted(
+        return Problem(
             tuple(target.target() for target in self.targets), self.locks, {id: (bound.low, bound.high) for id, bound in self.bounds.items()},
             self.free, self.change, self.prices,
         )  # fmt: skip
@@ -98,7 +98,7 @@ class ChangeReport(BaseModel):
     unit: str
 
 
-class CollisionReport(BaseModel):
+class InfeasibilityReport(BaseModel):
     """The fewest targets and limits that cannot hold together, and the nearest formula, in words."""
 
     targets: list[str]
@@ -121,7 +121,7 @@ class SolveReport(BaseModel):
     words: str
     targets: list[TargetReport]
     changes: list[ChangeReport]
-    collision: CollisionReport | None
+    collision: InfeasibilityReport | None
     rounds: int
     timing: TimingReport
     document: MethodDocument
@@ -133,7 +133,7 @@ _WORDS = {
 }
 
 
-def solve_report(method: Method, ask: SolveAsk, asked: MethodDocument | None = None, clock: Clock = no_clock) -> SolveReport:
+def solve_report(method: Method, ask: SolveRequest, asked: MethodDocument | None = None, clock: Clock = no_clock) -> SolveReport:
     """Solve, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
     loose = compile_document(untied(method, walk(method), ask.untie)) if ask.untie else method
     return _solve_report(solve(loose, ask.wanted(), clock=clock), asked or method.document)
@@ -157,14 +157,14 @@ def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:
         changes=[ChangeReport(path=change.path, before=change.before, after=change.after, unit=change.unit) for change in solution.changes],
         collision=None
         if collision is None
-        else CollisionReport(targets=[t.reading for t in collision.targets], limits=list(collision.limits), words=collision.words),
+        else InfeasibilityReport(targets=[t.reading for t in collision.targets], limits=list(collision.limits), words=collision.words),
         rounds=solution.rounds,
         timing=TimingReport(walks_s=solution.timing.walks_s, solver_s=solution.timing.solver_s, total_s=solution.timing.total_s),
         document=as_sent(solution.document, asked),
     )  # fmt: skip
 
 
-def target_from_text(text: str) -> TargetAsk:
+def target_from_text(text: str) -> TargetRequest:
     """“brix=64”, “yield_l>=2”, “cold_margin=0..5” as a target.
 
     Raises ValueError for anything else.
@@ -172,14 +172,14 @@ def target_from_text(text: str) -> TargetAsk:
     for sign, name in ((">=", "at_least"), ("<=", "at_most")):
         reading, found, number = text.partition(sign)
         if found:
-            return TargetAsk.model_validate({"reading": reading.strip(), name: _figure(number, text)})
+            return TargetRequest.model_validate({"reading": reading.strip(), name: _figure(number, text)})
     reading, found, number = text.partition("=")
     low, two, high = number.partition("..")
     if not found:
         raise ValueError(f"“{_short(text)}” is no target.")
     if two:
-        return TargetAsk(reading=reading.strip(), at_least=_figure(low, text), at_most=_figure(high, text))
-    return TargetAsk(reading=reading.strip(), equals=_figure(number, text))
+        return TargetRequest(reading=reading.strip(), at_least=_figure(low, text), at_most=_figure(high, text))
+    return TargetRequest(reading=reading.strip(), equals=_figure(number, text))
 
 
 def _figure(number: str, text: str) -> float:

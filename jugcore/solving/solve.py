@@ -24,12 +24,12 @@ from jugcore.method.method import Method
 from jugcore.method.scales import resolution_g
 from jugcore.method.stages import Boil
 from jugcore.method.walk import Walk, walk
-from jugcore.solving.infeasibility import Clash
-from jugcore.solving.linearise import Free, Linear, Target, faulty, given_at, linearise, reading_of
-from jugcore.solving.problem import EXACT, Changed, Collision, Met, Solution, Status, Timing, Wanted
+from jugcore.solving.infeasibility import ConflictSearch
+from jugcore.solving.linearise import Linear, Target, Variable, faulty, given_at, linearise, reading_of
+from jugcore.solving.problem import EXACT, Changed, Infeasibility, Met, Problem, Solution, Status, Timing
 from jugcore.solving.program import Program, Row
 from jugcore.solving.stopwatch import Clock, Stopwatch, no_clock
-from jugcore.solving.variables import default_frees
+from jugcore.solving.variables import default_variables
 
 #: Rounds allowed; most are done in two.
 MAX_ROUNDS = 8
@@ -50,7 +50,7 @@ _STILL = 1e-9
 
 
 def solve(
-    method: Method, wanted: Wanted, *, kitchen: Kitchen | None = None, frees: Sequence[Free] | None = None, clock: Clock = no_clock
+    method: Method, wanted: Problem, *, kitchen: Kitchen | None = None, variables: Sequence[Variable] | None = None, clock: Clock = no_clock
 ) -> Solution:
     """Change the free figures so that the targets hold.
 
@@ -58,10 +58,10 @@ def solve(
     ----------
     method : Method
         A checked document; ties among its lines stay ties and are followed.
-    wanted : Wanted
+    wanted : Problem
         Targets, locks, bounds and aim.
-    frees : sequence of Free, optional
-        What may change, instead of :func:`default_frees`. Only figures of lines and
+    variables : sequence of Variable, optional
+        What may change, instead of :func:`default_variables`. Only figures of lines and
         boils are written back into the document.
     clock : function giving seconds, optional
         To time its walks and solver calls by; without one all times are nothing.
@@ -91,7 +91,7 @@ def solve(
     walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
         first = walk(method, place)
-    chosen = tuple(default_frees(method, place, first, wanted) if frees is None else frees)
+    chosen = tuple(default_variables(method, place, first, wanted) if variables is None else variables)
     targets = _targets(method, first, wanted, chosen)
     search = _Search(method, place, chosen, targets, wanted, first, walks, solvers)
     outcome = search.run()
@@ -110,9 +110,9 @@ def solve(
     return Solution(status, document, final, changes, met[: len(wanted.targets)], outcome.collision, outcome.rounds, timing, outcome.lin.x, chosen)
 
 
-def _targets(method: Method, first: Walk, wanted: Wanted, frees: Sequence[Free]) -> tuple[Target, ...]:
+def _targets(method: Method, first: Walk, wanted: Problem, variables: Sequence[Variable]) -> tuple[Target, ...]:
     """The targets, with locks and bounds of lines that follow others as targets of their own."""
-    if not frees:
+    if not variables:
         raise BadDocument("free", "Nothing may change.", "Unlock a line with an amount of its own, or a boil.")
     for target in wanted.targets:
         if target.low is None and target.high is None:
@@ -121,7 +121,7 @@ def _targets(method: Method, first: Walk, wanted: Wanted, frees: Sequence[Free])
             raise BadDocument("target", f"{shown(target.low)} to {shown(target.high)} is no window.", "Put the smaller first.")
         if not np.isfinite(reading_of(first, target.reading).value[0]):
             raise BadDocument("target", reading_of(first, target.reading).why_not or "This reading has no value here.", "Choose another.")
-    own = {free.id for free in frees}
+    own = {free.id for free in variables}
     found = list(wanted.targets)
     for line in (*wanted.locks, *wanted.bounds):
         if line not in first.end.lines:
@@ -133,12 +133,12 @@ def _targets(method: Method, first: Walk, wanted: Wanted, frees: Sequence[Free])
     for line, (low, high) in wanted.bounds.items():
         if f"lines.{line}.grams" not in own and line not in wanted.locks:
             found.append(Target(f"line:{line}", low, high))
-    return (*found, *_boils_that_boil(first, frees))
+    return (*found, *_boils_that_boil(first, variables))
 
 
-def _boils_that_boil(first: Walk, frees: Sequence[Free]) -> Iterator[Target]:
+def _boils_that_boil(first: Walk, variables: Sequence[Variable]) -> Iterator[Target]:
     """That a boil which may move still takes water off: beyond that the walk has a fault and no slope leads back."""
-    for free in frees if len(frees) > 1 else ():
+    for free in variables if len(variables) > 1 else ():
         kind, id, _ = free.moves[0][0].split(".")
         if kind == "stages" and (off := float(first.step(id).figures["off_g"][0])) > 0:
             yield Target(f"off:{id}", min(_LEAST_OFF * float(first.end.masses[id][0]), 0.5 * off))
@@ -154,7 +154,7 @@ def _written_down(search: _Search, lin: Linear) -> tuple[MethodDocument, Walk, F
     """The document with the answer written into it, its walk, and what rounding may do to each target, (T,)."""
     document, kitchen = search.method.document, search.kitchen
     values: dict[str, float] = {}
-    for free, x in zip(search.frees, lin.x, strict=True):
+    for free, x in zip(search.variables, lin.x, strict=True):
         if abs(x - free.at) > _STILL * free.scale:
             values |= {path: float(v[0]) for path, v in free.given(np.array([x])).items()}
     if not values:
@@ -162,18 +162,18 @@ def _written_down(search: _Search, lin: Linear) -> tuple[MethodDocument, Walk, F
     pots_g = {path.split(".")[1]: float(lin.walk.step(path.split(".")[1]).figures["pot_reads_g"][0]) for path in values if path.startswith("stages.")}
     document = apply(document, values, kitchen, pots_g)
     method = compile_document(document)
-    rounded: list[Free] = []
+    rounded: list[Variable] = []
     for path in values:
         kind, id, _ = path.split(".")
         if kind == "lines":
             grams = method.weighed[id].grams
-            rounded.append(Free.figure(path, grams, low=0.0, high=np.inf, scale=resolution_g(kitchen, grams)))
+            rounded.append(Variable.figure(path, grams, low=0.0, high=np.inf, scale=resolution_g(kitchen, grams)))
         else:
             stage = next(stage for stage in method.stages if stage.id == id)
             assert isinstance(stage, Boil)
             end = stage.until
             step = end_step(kitchen, end.kind, pots_g[id])
-            rounded.append(Free.figure(stage.path(end.kind), end.value, low=0.0, high=np.inf, scale=step))
+            rounded.append(Variable.figure(stage.path(end.kind), end.value, low=0.0, high=np.inf, scale=step))
     with search.walks:
         final = linearise(method, kitchen, rounded, np.array([free.at for free in rounded]), search.targets, search.ignore, step=0.5)
     half_steps = np.array([0.5 * free.scale for free in rounded])
@@ -185,7 +185,7 @@ class _Outcome:
     status: Status
     lin: Linear
     rounds: int
-    collision: Collision | None = None
+    collision: Infeasibility | None = None
 
 
 class _Search:
@@ -195,20 +195,20 @@ class _Search:
         self,
         method: Method,
         kitchen: Kitchen,
-        frees: tuple[Free, ...],
+        variables: tuple[Variable, ...],
         targets: tuple[Target, ...],
-        wanted: Wanted,
+        wanted: Problem,
         first: Walk,
         walks: Stopwatch,
         solvers: Stopwatch,
     ) -> None:
-        self.method, self.kitchen, self.frees, self.targets, self.wanted = method, kitchen, frees, targets, wanted
+        self.method, self.kitchen, self.variables, self.targets, self.wanted = method, kitchen, variables, targets, wanted
         self.walks, self.solvers = walks, solvers
         self.start_walk = first
         self.ignore = frozenset((fault.code, fault.field) for fault in first.faults)
-        self.low, self.high = np.array([free.low for free in frees]), np.array([free.high for free in frees])
-        self.scale = np.array([free.scale for free in frees])
-        self.start = np.array([free.at for free in frees])
+        self.low, self.high = np.array([free.low for free in variables]), np.array([free.high for free in variables])
+        self.scale = np.array([free.scale for free in variables])
+        self.start = np.array([free.at for free in variables])
         #: What each target is a share of, to begin with; 1 for a target that is no share.
         self.den = np.array([1.0 if (den := reading_of(first, target.reading).den) is None else float(den[0]) for target in targets])
         #: What counts as a miss of each target: a hundredth of its last shown digit.
@@ -266,7 +266,7 @@ class _Search:
 
     def _at(self, x: Floats) -> Linear:
         with self.walks:
-            return linearise(self.method, self.kitchen, self.frees, x, self.targets, self.ignore)
+            return linearise(self.method, self.kitchen, self.variables, x, self.targets, self.ignore)
 
     def _step(self, lin: Linear, reach: Floats, *, settle: bool) -> tuple[Floats | None, bool]:
         """Where to go next, and whether the targets clash as far as can be seen from here."""
@@ -281,7 +281,7 @@ class _Search:
 
     def _direct(self, lin: Linear) -> Floats | None:
         """One free and one value asked for: a division needs no solver."""
-        if len(self.frees) != 1 or len(self.targets) != 1 or self.targets[0].low is None or self.targets[0].low != self.targets[0].high:
+        if len(self.variables) != 1 or len(self.targets) != 1 or self.targets[0].low is None or self.targets[0].low != self.targets[0].high:
             return None
         value, slopes = lin.row(0, self.targets[0].low)
         if abs(slopes[0]) * self.scale[0] < self.care[0]:
@@ -306,7 +306,7 @@ class _Search:
         for t in np.flatnonzero(np.any(lin.dden != 0, axis=1)).tolist():
             least = _LEAST_SHARE * self.den[t]
             rows.append(Row("den", float(lin.den[t] - least) / self.den[t], lin.dden[t] / self.den[t], 1.0, firm=True))
-        weight = np.array([free.price for free in self.frees]) / self.scale
+        weight = np.array([free.price for free in self.variables]) / self.scale
         low, high = np.maximum(self.low, lin.x - reach), np.minimum(self.high, lin.x + reach)
         if nearest:
             # The last hundredth of a wish is not worth a formula nobody would recognise.
@@ -316,7 +316,7 @@ class _Search:
 
     def _cost(self, lin: Linear) -> Floats:
         """Price of one more unit of each free, with all that follows it, (n,)."""
-        cost = np.zeros(len(self.frees))
+        cost = np.zeros(len(self.variables))
         for line, price in self.wanted.prices.items():
             apart = lin.apart.get(line)
             if apart is None:
@@ -329,7 +329,7 @@ class _Search:
         shares = np.array([0.5, 0.25, 0.1, 0.03])
         xs = best.x[None, :] + shares[:, None] * (x - best.x)[None, :]
         with self.walks:
-            tried = walk(self.method, self.kitchen, given_at(self.frees, xs))
+            tried = walk(self.method, self.kitchen, given_at(self.variables, xs))
         misses = sum(
             (
                 np.nan_to_num(target.missed_by(reading_of(tried, target.reading).value), nan=np.inf) / care
@@ -365,10 +365,10 @@ class _Search:
         """
         if any(reading_of(lin.walk, self.targets[t].reading).den is None for t in clashing):
             return np.inf
-        swing = np.array([[0.3 if (k >> (j % 6)) & 1 else -0.3 for j in range(len(self.frees))] for k in (0, 21, 42, 63)])
+        swing = np.array([[0.3 if (k >> (j % 6)) & 1 else -0.3 for j in range(len(self.variables))] for k in (0, 21, 42, 63)])
         xs = np.clip(lin.x + swing * self.scale, self.low, self.high)
         with self.walks:
-            around = walk(self.method, self.kitchen, given_at(self.frees, xs))
+            around = walk(self.method, self.kitchen, given_at(self.variables, xs))
         sound = ~faulty(around, self.ignore)
         worst = 0.0
         for t in clashing:
@@ -380,21 +380,21 @@ class _Search:
                 worst = max(worst, float(np.max(np.abs(stray[sound]), initial=0.0)) / self.care[t])
         return worst
 
-    def _clash(self, lin: Linear) -> Clash:
-        everywhere = np.full(len(self.frees), np.inf)
+    def _clash(self, lin: Linear) -> ConflictSearch:
+        everywhere = np.full(len(self.variables), np.inf)
 
-        def program_with(loose: Free) -> Program:
-            frees = (*self.frees, loose)
+        def program_with(loose: Variable) -> Program:
+            variables = (*self.variables, loose)
             with self.walks:
-                wider = linearise(self.method, self.kitchen, frees, np.append(lin.x, loose.at), self.targets, self.ignore)
-            other = _Search(self.method, self.kitchen, frees, self.targets, self.wanted, wider.walk, self.walks, self.solvers)
-            return other._program(wider, np.full(len(frees), np.inf))
+                wider = linearise(self.method, self.kitchen, variables, np.append(lin.x, loose.at), self.targets, self.ignore)
+            other = _Search(self.method, self.kitchen, variables, self.targets, self.wanted, wider.walk, self.walks, self.solvers)
+            return other._program(wider, np.full(len(variables), np.inf))
 
-        return Clash(
+        return ConflictSearch(
             self.method,
             self.wanted,
             self.targets,
-            self.frees,
+            self.variables,
             self.low,
             self.high,
             self.start_walk,
@@ -405,4 +405,4 @@ class _Search:
 
     def _straight(self, before: Linear, now: Linear) -> bool:
         """Whether another round would find the same: the rows did not bend, or nothing is left to choose."""
-        return len(self.frees) == 1 or self._bend(before, now) < 1.0
+        return len(self.variables) == 1 or self._bend(before, now) < 1.0

@@ -13,8 +13,8 @@ from jugcore.method.scales import resolution_g
 from jugcore.method.stages import Boil
 from jugcore.method.stages.boil import MAX_BRIX
 from jugcore.method.walk import Walk
-from jugcore.solving.linearise import Free
-from jugcore.solving.problem import Wanted
+from jugcore.solving.linearise import Variable
+from jugcore.solving.problem import Problem
 
 #: Boiling longer costs time and fuel: this much dearer than changing an ingredient by as much.
 _BOIL_PRICE = 1.2
@@ -24,9 +24,9 @@ _LEAST = 0.01
 _MOST_G = 0.999 * MAX_LINE_G
 
 
-def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted) -> tuple[Free, ...]:
+def default_variables(method: Method, kitchen: Kitchen, walked: Walk, wanted: Problem) -> tuple[Variable, ...]:
     """Every line with grams of its own and every boil, but for those locked or not asked for."""
-    frees: list[Free] = []
+    variables: list[Variable] = []
     pot_g = max((float(mass[0]) for mass in walked.end.masses.values()), default=100.0)
     for id, amount in method.amounts.items():
         path = f"lines.{id}.grams"
@@ -35,17 +35,17 @@ def default_frees(method: Method, kitchen: Kitchen, walked: Walk, wanted: Wanted
         grams = float(walked.end.lines[id][0])
         low, high = wanted.bounds.get(id, (None, None))
         least = max(resolution_g(kitchen, grams), low or 0.0)
-        frees.append(Free.figure(path, grams, low=least, high=min(_MOST_G, np.inf if high is None else high), scale=max(grams, pot_g / 100)))
-    frees += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
+        variables.append(Variable.figure(path, grams, low=least, high=min(_MOST_G, np.inf if high is None else high), scale=max(grams, pot_g / 100)))
+    variables += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
     if wanted.free is not None:
-        unknown = [path for path in wanted.free if path not in {free.id for free in frees}]
+        unknown = [path for path in wanted.free if path not in {free.id for free in variables}]
         if unknown:
-            raise BadDocument("free", f"“{unknown[0]}” cannot be changed here.", f"Free are: {', '.join(free.id for free in frees)}.")
-        frees = [free for free in frees if free.id in wanted.free]
-    return tuple(frees)
+            raise BadDocument("free", f"“{unknown[0]}” cannot be changed here.", f"Free are: {', '.join(free.id for free in variables)}.")
+        variables = [free for free in variables if free.id in wanted.free]
+    return tuple(variables)
 
 
-def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Free:
+def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Variable:
     """When a boil ends, in its own kind; counted by the grams of water that makes.
 
     The walk turns every end into grams off. Here the end stays what the cook goes by, so
@@ -61,10 +61,10 @@ def _end_of(stage: Boil, walked: Walk, pot_g: float) -> Free:
     if kind == "brix":
         solids = float(step.after.vessels[stage.vessel].dissolved_g[0])
         x = 100.0 / value
-        return Free(path, ((path, value, 1.0),), x, 100.0 / (MAX_BRIX - _LEAST), 100.0, grams / max(solids, 1e-6), "", _BOIL_PRICE, inverse=True)
+        return Variable(path, ((path, value, 1.0),), x, 100.0 / (MAX_BRIX - _LEAST), 100.0, grams / max(solids, 1e-6), "", _BOIL_PRICE, inverse=True)
     if kind in ("mass_g", "off_g"):
-        return Free.figure(path, value, low=_LEAST, high=np.inf, scale=grams, price=_BOIL_PRICE)
+        return Variable.figure(path, value, low=_LEAST, high=np.inf, scale=grams, price=_BOIL_PRICE)
     along = step.trace.temperature_c if kind == "temperature_c" else step.trace.seconds / 60
     per_gram = float(along[0, -1] - along[0, 0]) / leaves if leaves > 0 else value / grams
     low, high, unit = (50.01, 150.0, "°C") if kind == "temperature_c" else (_LEAST, 1440.0, "min")
-    return Free.figure(path, value, low=low, high=high, scale=max(abs(per_gram) * grams, 1e-3), unit=unit, price=_BOIL_PRICE)
+    return Variable.figure(path, value, low=low, high=high, scale=max(abs(per_gram) * grams, 1e-3), unit=unit, price=_BOIL_PRICE)

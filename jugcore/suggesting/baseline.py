@@ -15,7 +15,7 @@ from jugcore.solving.linearise import Target
 
 
 @dataclass(frozen=True)
-class Begun:
+class Baseline:
     """A method walked, the reading that was typed over, what was typed, and the readings to be held."""
 
     method: Method

@@ -20,11 +20,11 @@ from jugcore.method.scales import resolution_g
 from jugcore.method.stages import Add, Boil, BoilEnd, Cool, Fill, LineDoc, Strain
 from jugcore.method.walk import walk
 from jugcore.solving.linearise import Target, linearise
-from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.problem import Problem, Solution
 from jugcore.solving.solve import solve
-from jugcore.solving.variables import default_frees
-from jugcore.suggesting.baseline import Begun
-from jugcore.suggesting.wording import Words
+from jugcore.solving.variables import default_variables
+from jugcore.suggesting.baseline import Baseline
+from jugcore.suggesting.wording import Wording
 
 #: Nobody wants a way that multiplies or shrinks an ingredient by more than this.
 FARTHEST = 8.0
@@ -36,7 +36,7 @@ _MOST_TRIED = 3
 
 
 @dataclass(frozen=True)
-class Try:
+class Candidate:
     """An edited document and the figures in it that may move."""
 
     kind: str
@@ -49,16 +49,16 @@ class Try:
     also: tuple[Target, ...] = ()
 
 
-class Tries:
+class Candidates:
     """Every edit worth trying."""
 
-    def __init__(self, begun: Begun, words: Words) -> None:
+    def __init__(self, begun: Baseline, words: Wording) -> None:
         self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
         self.begun, self.done, self.within = begun, begun.done, begun.within
         self.value, self.wanted, self.holding, self.words = begun.value, begun.wanted, begun.holding, words
         self.titles = begun.method.short_titles
 
-    def all(self) -> Iterator[Try]:
+    def all(self) -> Iterator[Candidate]:
         yield from self._all_held()
         yield from self._ends_of_boils()
         yield from self._lines()
@@ -67,17 +67,17 @@ class Tries:
         yield from self._new_boil()
         yield from self._without_boil()
 
-    def _all_held(self) -> Iterator[Try]:
+    def _all_held(self) -> Iterator[Candidate]:
         """Whatever can, so that what is held stays: with the ties as they are, and without them."""
         if not self.held:
             return
-        yield Try("hold", self.method.document, self.begun.may_move(self.method), self.words.held_title)
+        yield Candidate("hold", self.method.document, self.begun.may_move(self.method), self.words.held_title)
         loose, tied = self.untied()
         if not tied:
             return
         try:
             free = self.begun.may_move(apart := compile_document(loose))
-            solution = solve(apart, Wanted((self.wanted, *self.holding), free=free, explain=False), kitchen=self.kitchen)
+            solution = solve(apart, Problem((self.wanted, *self.holding), free=free, explain=False), kitchen=self.kitchen)
         except DomainError:
             return  # what cannot even be asked is no way
         # Only what had to move is untied; the rest follows as it did.
@@ -86,7 +86,7 @@ class Tries:
         if broken:
             document = untied(self.method, self.first, broken)
             free = self.begun.may_move(compile_document(document))
-            yield Try("hold", document, free, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
+            yield Candidate("hold", document, free, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
 
     def _would_follow(self, solution: Solution, tied: Sequence[str]) -> tuple[str, ...]:
         """Lines that stand still in a solution and would not if they were tied as before."""
@@ -97,11 +97,11 @@ class Tries:
         grams = {id: (float(again.end.lines[id][0]), float(solution.walk.end.lines[id][0])) for id in tied}
         return tuple(id for id, (a, b) in grams.items() if abs(a - b) >= 0.5 * resolution_g(self.kitchen, max(a, b)))
 
-    def _ends_of_boils(self) -> Iterator[Try]:
+    def _ends_of_boils(self) -> Iterator[Candidate]:
         for stage in reversed(self.method.stages):
             if isinstance(stage, Boil) and stage.id not in self.done:
                 path = stage.path(stage.until.kind)
-                yield Try("end_boil", self.method.document, (path,), partial(self.words.end_title, stage=stage))
+                yield Candidate("end_boil", self.method.document, (path,), partial(self.words.end_title, stage=stage))
 
     def untied(self) -> tuple[MethodDocument, tuple[str, ...]]:
         """The document with every line in grams of its own, and the lines that were tied."""
@@ -110,32 +110,32 @@ class Tries:
         )
         return untied(self.method, self.first, tied), tied
 
-    def _lines(self) -> Iterator[Try]:
+    def _lines(self) -> Iterator[Candidate]:
         """One line more or less: those with grams of their own with all that follows them, then those that follow."""
         document = self.method.document
         for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written) and id not in self.within]):
             id = path.split(".")[1]
-            yield Try("change", document, (path,), partial(self.words.line_title, id=id))
+            yield Candidate("change", document, (path,), partial(self.words.line_title, id=id))
         loose, tied = self.untied()
         for path in self._promising(compile_document(loose), tied):
             id = path.split(".")[1]
-            yield Try(
+            yield Candidate(
                 "untie", untied(self.method, self.first, (id,)), (path,),
                 partial(self.words.untie_title, id=id), broken=(self.words.tie(id),),
             )  # fmt: skip
 
     def _promising(self, method: Method, lines: Sequence[str]) -> list[str]:
         """Paths of those lines that, as far as a straight line shows, get there by a change one would make; best first."""
-        wanted = Wanted((self.wanted,), free=None)
+        wanted = Problem((self.wanted,), free=None)
         begun = walk(method, self.kitchen)
-        frees = [free for free in default_frees(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
-        if not frees:
+        variables = [free for free in default_variables(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
+        if not variables:
             return []
         ignore = frozenset((fault.code, fault.field) for fault in begun.faults)
-        around = linearise(method, self.kitchen, frees, np.array([free.at for free in frees]), (self.wanted,), ignore)
+        around = linearise(method, self.kitchen, variables, np.array([free.at for free in variables]), (self.wanted,), ignore)
         value, slopes = around.row(0, self.value)
         reachable = []
-        for free, slope in zip(frees, slopes, strict=True):
+        for free, slope in zip(variables, slopes, strict=True):
             moves = -value / slope if slope else np.inf
             # Readings bend: leave room, and let the solve say.
             if abs(moves) <= 2 * FARTHEST * free.scale and free.at + moves > -0.5 * free.scale:
@@ -166,7 +166,7 @@ class Tries:
                 return stage.writes()
         return None
 
-    def _late_additions(self) -> Iterator[Try]:
+    def _late_additions(self) -> Iterator[Candidate]:
         """Water, or more of what is in it already, behind the last boil."""
         place = self._late_place()
         vessel = self._vessel_at(place)
@@ -189,7 +189,7 @@ class Tries:
         where = f"after {self.method.stages[place - 1].called}"
         for path in self._promising(compile_document(with_lines(list(lines))), list(lines)):
             line = path.split(".")[1]
-            yield Try(
+            yield Candidate(
                 "add", with_lines([line]), (path,),
                 partial(self.words.stir_title, line=line, substance=lines[line], where=where),
             )  # fmt: skip
@@ -202,7 +202,7 @@ class Tries:
         known = list(dict.fromkeys([*bulk, _WATER]))
         return known[:8]
 
-    def _yield_kept(self) -> Iterator[Try]:
+    def _yield_kept(self) -> Iterator[Candidate]:
         """Everything in bulk free, the yield held: a swap of one ingredient for another, or with the boil."""
         if self.reading.id.startswith("yield"):
             return
@@ -216,9 +216,9 @@ class Tries:
         if len(free) < 2:
             return
         keep = Target("yield_g", grams, grams)
-        yield Try("keep_yield", document, free, self.words.swap_title, broken=tuple(self.words.tie(id) for id in broken), also=(keep,))
+        yield Candidate("keep_yield", document, free, self.words.swap_title, broken=tuple(self.words.tie(id) for id in broken), also=(keep,))
 
-    def _new_boil(self) -> Iterator[Try]:
+    def _new_boil(self) -> Iterator[Candidate]:
         """Water boiled off where nothing was."""
         if any(stage.boils and stage.id in self.method.trunk and stage.id not in self.done for stage in self.method.stages):
             return
@@ -230,12 +230,12 @@ class Tries:
         off = max(1.0, float(self.first.product.total_g[0]) / 50)
         stage = Boil(id=new_id(document, "boil"), vessel=vessel, until=BoilEnd(off_g=off), vigour="simmer")
         behind = self.method.stages[place - 1]
-        yield Try(
+        yield Candidate(
             "boil", insert_stage(document, stage, place), (stage.path("off_g"),),
             lambda s: f"Boil off {grams_text(self.kitchen, float(s.walk.step(stage.id).figures['off_g'][0]))} of water after {behind.called}",
         )  # fmt: skip
 
-    def _without_boil(self) -> Iterator[Try]:
+    def _without_boil(self) -> Iterator[Candidate]:
         """No boil at all, and less water to begin with."""
         boils = [stage for stage in self.method.stages if stage.boils]
         if len(boils) != 1 or boils[0].id in self.done or self.within:
@@ -245,7 +245,7 @@ class Tries:
         if broken is None:
             return
         line, ties = broken
-        yield Try(
+        yield Candidate(
             "no_boil", document, (f"lines.{line}.grams",),
             lambda s: f"Leave out {boils[0].called}: {grams_text(self.kitchen, float(s.walk.end.lines[line][0]))} of {self.titles[line]} instead of "
             f"{grams_text(self.kitchen, float(self.first.end.lines[line][0]))}",

@@ -14,9 +14,9 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.suggesting.overshot import overshot
-from jugcore.suggesting.substitute import MOST_PARTS, swap
-from jugcore.suggesting.suggestion import Move, Way
-from jugcore.suggesting.suggestions import ways
+from jugcore.suggesting.substitute import MOST_PARTS, substitute
+from jugcore.suggesting.suggestion import Move, Suggestion
+from jugcore.suggesting.suggestions import suggestions
 
 
 class MoveReport(BaseModel):
@@ -30,7 +30,7 @@ class MoveReport(BaseModel):
     after: float | None
 
 
-class WayReport(BaseModel):
+class SuggestionReport(BaseModel):
     """One way: what to do in grams, which ties it keeps and breaks, what else moves, and the document that does it."""
 
     id: str
@@ -46,7 +46,7 @@ class WayReport(BaseModel):
     document: MethodDocument
 
 
-class WaysReport(BaseModel):
+class SuggestionsReport(BaseModel):
     """Ways to a value typed over a reading; where there is none, why not."""
 
     reading: str
@@ -55,16 +55,18 @@ class WaysReport(BaseModel):
     digits: int
     before: float
     wanted: float
-    ways: list[WayReport]
+    suggestions: list[SuggestionReport]
     why_not: list[str]
 
 
-def ways_report(method: Method, reading: str, value: float, asked: MethodDocument | None = None, hold: Sequence[str] = ()) -> WaysReport:
+def suggestions_report(
+    method: Method, reading: str, value: float, asked: MethodDocument | None = None, hold: Sequence[str] = ()
+) -> SuggestionsReport:
     """Ways, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
-    found = ways(method, reading, value, hold=hold)
-    return WaysReport(
+    found = suggestions(method, reading, value, hold=hold)
+    return SuggestionsReport(
         reading=found.reading, title=found.title, unit=found.unit, digits=found.digits, before=found.before, wanted=found.wanted,
-        ways=[way_report(way, asked or method.document) for way in found.ways], why_not=list(found.why_not),
+        suggestions=[suggestion_report(way, asked or method.document) for way in found.suggestions], why_not=list(found.why_not),
     )  # fmt: skip
 
 
@@ -74,15 +76,15 @@ def move_report(move: Move) -> MoveReport:
     return MoveReport(reading=move.reading, title=move.title, unit=move.unit, digits=move.digits, before=before, after=after)
 
 
-def way_report(way: Way, asked: MethodDocument) -> WayReport:
-    return WayReport(
+def suggestion_report(way: Suggestion, asked: MethodDocument) -> SuggestionReport:
+    return SuggestionReport(
         id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
         value=finite_or_none(way.value), tolerance=way.tolerance, notes=list(way.notes), document=as_sent(way.document, asked),
         moves=[move_report(move) for move in way.moves],
     )  # fmt: skip
 
 
-class OvershotAsk(Part):
+class OvershotRequest(Part):
     """A line of a blend of which more went in than was asked for, and what else is in the bowl already (all of it, if not said)."""
 
     line: Id
@@ -118,7 +120,7 @@ class OvershotReport(BaseModel):
     remedies: list[RemedyReport]
 
 
-def overshot_report(method: Method, ask: OvershotAsk) -> OvershotReport:
+def overshot_report(method: Method, ask: OvershotRequest) -> OvershotReport:
     """Answers to an overshot line, as plain data."""
     walked = walk(method)
     remedies = overshot(walked, ask.line, ask.poured_g, ask.weighed)
@@ -135,7 +137,7 @@ def overshot_report(method: Method, ask: OvershotAsk) -> OvershotReport:
     )  # fmt: skip
 
 
-class SwapAsk(Part):
+class SubstituteRequest(Part):
     """An ingredient for another: the line, what comes in its place with shares of the weight, and which readings shall stay."""
 
     line: Id
@@ -151,23 +153,23 @@ class DifferenceReport(BaseModel):
     after: str
 
 
-class SwapReport(BaseModel):
+class SubstituteReport(BaseModel):
     """What a swap comes to."""
 
     line: str
     before: str
     after: str
     held: list[str]
-    ways: list[WayReport]
+    suggestions: list[SuggestionReport]
     differences: list[DifferenceReport]
     why_not: list[str]
 
 
-def swap_report(method: Method, ask: SwapAsk, asked: MethodDocument | None = None) -> SwapReport:
+def substitute_report(method: Method, ask: SubstituteRequest, asked: MethodDocument | None = None) -> SubstituteReport:
     """Swap, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
-    found = swap(method, ask.line, ask.parts, ask.hold)
-    return SwapReport(
+    found = substitute(method, ask.line, ask.parts, ask.hold)
+    return SubstituteReport(
         line=found.line, before=found.before, after=found.after, held=list(found.held), why_not=list(found.why_not),
-        ways=[way_report(way, asked or method.document) for way in found.ways],
+        suggestions=[suggestion_report(way, asked or method.document) for way in found.suggestions],
         differences=[DifferenceReport(about=d.about, before=d.before, after=d.after) for d in found.differences],
     )  # fmt: skip

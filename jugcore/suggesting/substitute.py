@@ -26,10 +26,10 @@ from jugcore.method.scales import rounded_g
 from jugcore.method.stages import LineDoc, StageBase
 from jugcore.method.walk import Walk, walk
 from jugcore.solving.linearise import Target, reading_of
-from jugcore.solving.problem import Wanted
+from jugcore.solving.problem import Problem
 from jugcore.solving.solve import solve
-from jugcore.suggesting.suggestion import Way, moves_between
-from jugcore.suggesting.wording import Words
+from jugcore.suggesting.suggestion import Suggestion, moves_between
+from jugcore.suggesting.wording import Wording
 
 #: What a cook wants to keep, by the kind of what is swapped. Common practice, no source.
 HOLDS: dict[str, tuple[str, ...]] = {
@@ -74,12 +74,12 @@ class Swapped:
     before: str
     after: str
     held: tuple[str, ...]
-    ways: tuple[Way, ...]
+    suggestions: tuple[Suggestion, ...]
     differences: tuple[Difference, ...]
     why_not: tuple[str, ...]
 
 
-def swap(method: Method, line: str, parts: Mapping[str, float], hold: Sequence[str] | None = None, kitchen: Kitchen | None = None) -> Swapped:
+def substitute(method: Method, line: str, parts: Mapping[str, float], hold: Sequence[str] | None = None, kitchen: Kitchen | None = None) -> Swapped:
     """Swap a line's ingredient.
 
     Parameters
@@ -97,7 +97,7 @@ def swap(method: Method, line: str, parts: Mapping[str, float], hold: Sequence[s
     Returns
     -------
     Swapped
-        Ways, each walked: gram for gram, by dry matter where flavour goes by that, and with the readings held.
+        Suggestions, each walked: gram for gram, by dry matter where flavour goes by that, and with the readings held.
 
     Raises
     ------
@@ -123,7 +123,7 @@ class _Swap:
             raise BadDocument("line", f"There is none of {self.old.title.lower()} in it.", "Give it an amount first.")
         total = sum(parts.values())
         self.parts = {id: share / total for id, share in parts.items()}
-        self.words = Words(self.method, self.kitchen, self.first)
+        self.words = Wording(self.method, self.kitchen, self.first)
         self.hold = tuple(hold if hold is not None else HOLDS.get(self.old.kind, ()))
         self.why_not: list[str] = []
         # Compiled once, so that an unknown ingredient is refused at once.
@@ -179,10 +179,10 @@ class _Swap:
 
     # -- the ways --------------------------------------------------------------------------------------------------
 
-    def _even(self) -> Way | None:
+    def _even(self) -> Suggestion | None:
         return self._way("even", f"Gram for gram: {self._of(self.even)}", self.even, ())
 
-    def _by_dry_matter(self) -> Way | None:
+    def _by_dry_matter(self) -> Suggestion | None:
         """Fresh for dried, or dried for fresh: as much dry matter."""
         if self.old.kind not in _BY_DRY_MATTER or not all(substance.kind in _BY_DRY_MATTER for substance in self.new):
             return None
@@ -195,7 +195,7 @@ class _Swap:
         note = "By what is dry in them: flavour goes with that, and with freshness; taste it."
         return self._way("dry", f"As much dry matter: {self._of(after)}", after, (note,))
 
-    def _held(self) -> Way | None:
+    def _held(self) -> Suggestion | None:
         """The readings held, by the new line, then with the water beside it."""
         holding = [reading for id in self.hold if np.isfinite((reading := reading_of(self.first, id)).value[0])]
         targets = tuple(Target(r.id, float(r.value[0]), float(r.value[0])) for r in holding)
@@ -204,7 +204,7 @@ class _Swap:
         collided = ""
         for document, free in self._frees():
             try:
-                solution = solve(compile_document(document), Wanted(targets, free=free, explain=True), kitchen=self.kitchen)
+                solution = solve(compile_document(document), Problem(targets, free=free, explain=True), kitchen=self.kitchen)
             except DomainError as error:
                 collided = str(error)
                 continue
@@ -245,14 +245,14 @@ class _Swap:
         each = [(float(after.end.lines[id][0]), method.substances[method.lines[id].substance].title.lower()) for id in self._in_place(after)]
         return ", ".join(f"{grams_text(self.kitchen, grams)} of {title}" for grams, title in each)
 
-    def _way(self, kind: str, title: str, after: Walk, notes: tuple[str, ...]) -> Way:
+    def _way(self, kind: str, title: str, after: Walk, notes: tuple[str, ...]) -> Suggestion:
         faults = tuple(f"{fault.message} {fault.remedy}" for fault in after.faults)
         instead = f"{self._of(after)} in place of {grams_text(self.kitchen, self.grams)} of {self.old.title.lower()}"
         todo = (instead[:1].upper() + instead[1:], *self.words.todo(after, but=self._in_place(after)))
         moves = moves_between(self.first, after)
         kept, broken = self._ties(after)
         notes = (*notes, *(f"No longer follows: {tie}." for tie in broken))
-        return Way(kind, kind, title, todo, kept, broken, float("nan"), 0.0, moves, (*notes, *faults), after.method.document, after)
+        return Suggestion(kind, kind, title, todo, kept, broken, float("nan"), 0.0, moves, (*notes, *faults), after.method.document, after)
 
     def _ties(self, after: Walk) -> tuple[tuple[str, ...], tuple[str, ...]]:
         """Ties of lines that follow others, those kept and those that are gone, as a sentence calls them."""

@@ -51,7 +51,7 @@ def moves_between(before: Walk, after: Walk, but: str = "") -> tuple[Move, ...]:
 
 
 @dataclass(frozen=True)
-class Way:
+class Suggestion:
     """One way: what to do, which ties it keeps, what else moves, and the document that does it."""
 
     id: str
@@ -70,7 +70,7 @@ class Way:
 
 
 @dataclass(frozen=True)
-class Ways:
+class Suggestions:
     """What was typed, the ways to it, and why there are not more."""
 
     reading: str
@@ -79,5 +79,5 @@ class Ways:
     digits: int
     before: float
     wanted: float
-    ways: tuple[Way, ...]
+    suggestions: tuple[Suggestion, ...]
     why_not: tuple[str, ...]

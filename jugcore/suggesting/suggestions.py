@@ -1,8 +1,8 @@
 """Ways to get there: a reading typed over, and what could be done about it, in grams.
 
-A way is a structural edit of the document (end the boil elsewhere, untie a line, add
+A suggestion is a structural edit of the document (end the boil elsewhere, untie a line, add
 something late, boil, drop the boil, make more) and a solve for the figure that edit
-frees. No family has code here. A way that does not meet what was typed when its document
+frees. No family has code here. A suggestion that does not meet what was typed when its document
 is walked again is not offered.
 """
 
@@ -29,12 +29,12 @@ from jugcore.reading.catalogue import READING_OF
 from jugcore.reading.consequences import consequences
 from jugcore.scaling.scale import scale_to
 from jugcore.solving.linearise import reading_of
-from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.problem import Problem, Solution
 from jugcore.solving.solve import solve
-from jugcore.suggesting.baseline import Begun
-from jugcore.suggesting.candidates import FARTHEST, Tries, Try
-from jugcore.suggesting.suggestion import Way, Ways, moves_between, round_off
-from jugcore.suggesting.wording import Words
+from jugcore.suggesting.baseline import Baseline
+from jugcore.suggesting.candidates import FARTHEST, Candidate, Candidates
+from jugcore.suggesting.suggestion import Suggestion, Suggestions, moves_between, round_off
+from jugcore.suggesting.wording import Wording
 
 #: No more are shown: a cook chooses, not studies.
 MOST = 5
@@ -53,11 +53,11 @@ _LIE_BETWEEN = {
 }  # fmt: skip
 #: Common practice, no source.
 _MILK_BOILED = "Milk, cream and plant drinks catch on the pot, taste cooked and may split when boiled: better boil the syrup before they go in."
-#: Ways whose every amount agrees this closely are one.
+#: Suggestions whose every amount agrees this closely are one.
 _SAME = 0.01
 
 
-def ways(
+def suggestions(
     method: Method,
     reading: str,
     value: float,
@@ -65,7 +65,7 @@ def ways(
     hold: Sequence[str] = (),
     done: Collection[str] = (),
     within: Collection[str] = (),
-) -> Ways:
+) -> Suggestions:
     """Ways to make a reading come to a value.
 
     Parameters
@@ -84,7 +84,7 @@ def ways(
 
     Returns
     -------
-    Ways
+    Suggestions
         At most five, the smallest and plainest changes first; each, walked again, meets
         the value within half the reading's last shown digit or what rounding to the
         kitchen's scales explains. Where there is none, ``why_not`` says why.
@@ -101,7 +101,7 @@ def ways(
 
 def _begin(
     method: Method, reading: str, value: float, kitchen: Kitchen, hold: Sequence[str], done: Collection[str], within: Collection[str]
-) -> Begun:
+) -> Baseline:
     """The method walked, with its references settled: a name that fits one line may fit two once another is added."""
     for field, id in (("reading", reading), *(("hold", id) for id in hold)):
         if id not in READING_OF:
@@ -116,20 +116,20 @@ def _begin(
     for each in held:
         if not np.isfinite(each.value[0]):
             raise BadDocument("hold", f"{each.title} has no value to hold. {each.why_not}".strip(), "Let go of it.")
-    return Begun(plain, kitchen, first, typed, value, held, frozenset(done), frozenset(within))
+    return Baseline(plain, kitchen, first, typed, value, held, frozenset(done), frozenset(within))
 
 
 class _Finder:
     """Looks for ways from one walked method."""
 
-    def __init__(self, begun: Begun) -> None:
-        self.begun, self.words = begun, Words(begun.method, begun.kitchen, begun.first)
-        self.tries = Tries(begun, self.words)
+    def __init__(self, begun: Baseline) -> None:
+        self.begun, self.words = begun, Wording(begun.method, begun.kitchen, begun.first)
+        self.tries = Candidates(begun, self.words)
         self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
         self.value, self.before = begun.value, float(begun.reading.value[0])
         self.why_not: list[str] = []
 
-    def find(self) -> Ways:
+    def find(self) -> Suggestions:
         digits = self.reading.digits
         # What shows as typed is there already, unless more digits were typed than are shown.
         if abs(self.before - self.value) < 1e-9 * max(1.0, abs(self.value)) or self.value == round(self.value, digits) == round(self.before, digits):
@@ -140,7 +140,7 @@ class _Finder:
             ends = f"never above {high:g}" if low == -np.inf else f"never below {low:g}" if high == np.inf else f"between {low:g} and {high:g}"
             self.why_not.append(f"{self.reading.title} {shown(self.value)}{f' {self.reading.unit}'.rstrip()} cannot be had: it is {ends}.")
             return self._together([])
-        found: list[Way] = []
+        found: list[Suggestion] = []
         for attempt in self.tries.all():
             way = self._solved(attempt)
             if way is not None:
@@ -148,21 +148,21 @@ class _Finder:
         found += [way for way in (self._made_more(), self._seasoned()) if way is not None]
         return self._together(found)
 
-    def _together(self, found: list[Way]) -> Ways:
+    def _together(self, found: list[Suggestion]) -> Suggestions:
         """The best of each kind, no two doing the same, at most five."""
         place = {kind: n for n, kind in enumerate(_ORDER)}
         found.sort(key=lambda way: (round(way.change + self._sideways(way), 2) + 0.15 * place[way.kind], place[way.kind]))
-        chosen: list[Way] = []
+        chosen: list[Suggestion] = []
         for way in found:
             alike = [other for other in chosen if other.kind == way.kind]
             if len(alike) < _MOST_ALIKE and not any(_same(other.walk, way.walk) for other in chosen) and len(chosen) < MOST:
                 chosen.append(replace(way, id=f"{way.kind}-{len(alike) + 1}"))
         why_not = [] if chosen else [*dict.fromkeys(self.why_not)] or self._why_none()
-        return Ways(
+        return Suggestions(
             self.reading.id, self.reading.title, self.reading.unit, self.reading.digits, self.before, self.value, tuple(chosen), tuple(why_not)
         )
 
-    def _sideways(self, way: Way) -> float:
+    def _sideways(self, way: Suggestion) -> float:
         """How far a way to a yield or a spice load moves the syrup itself, as so much change."""
         if not self.reading.id.startswith(("yield", "spice")):
             return 0.0
@@ -173,7 +173,7 @@ class _Finder:
         try:
             loose, _ = self.tries.untied()
             method = compile_document(loose)
-            solution = solve(method, Wanted((self.begun.wanted, *self.begun.holding), free=self.begun.may_move(method)), kitchen=self.kitchen)
+            solution = solve(method, Problem((self.begun.wanted, *self.begun.holding), free=self.begun.may_move(method)), kitchen=self.kitchen)
         except DomainError as error:
             return [str(error)]
         if solution.collision is not None:
@@ -182,12 +182,12 @@ class _Finder:
             return ["No way was found that gets there with the rest held. Let go of one, or ask for less."]
         return ["No single change that can be worked out here gets there. Change the method, or ask for less."]
 
-    def _solved(self, attempt: Try) -> Way | None:
+    def _solved(self, attempt: Candidate) -> Suggestion | None:
         """The way an edit leads to, if it gets there."""
         try:
             method = compile_document(attempt.document)
             also = (*attempt.also, *self.begun.holding)
-            solution = solve(method, Wanted((self.begun.wanted, *also), free=attempt.free, explain=False), kitchen=self.kitchen)
+            solution = solve(method, Problem((self.begun.wanted, *also), free=attempt.free, explain=False), kitchen=self.kitchen)
         except DomainError:
             return None  # an edit this method does not allow is no way
         if solution.status != "solved" or not solution.changes:
@@ -201,7 +201,7 @@ class _Finder:
     def _has_milk(self) -> bool:
         return any(self.method.substances[line.substance].kind in ("dairy", "plant") for line in self.method.lines.values())
 
-    def _plainer(self, solution: Solution, attempt: Try) -> Solution:
+    def _plainer(self, solution: Solution, attempt: Candidate) -> Solution:
         """One line that moved, to the plainest amount that still shows what was typed."""
         if attempt.free is None or len(attempt.free) != 1 or not attempt.free[0].startswith("lines."):
             return solution
@@ -219,7 +219,7 @@ class _Finder:
             return replace(solution, document=document, walk=walk(compile_document(document), self.kitchen))
         return solution
 
-    def _made_more(self) -> Way | None:
+    def _made_more(self) -> Suggestion | None:
         """For a yield: the whole batch larger or smaller."""
         if not self.reading.id.startswith("yield") or self.begun.done or self.begun.within:
             return None
@@ -232,7 +232,7 @@ class _Finder:
         title = f"Make the whole batch {word}: {shown(round(scaling.factor, 3))} times everything"
         return self._way("make_more", title, scaling.document, scaling.walk, (), (), scaling.notes)
 
-    def _seasoned(self) -> Way | None:
+    def _seasoned(self) -> Suggestion | None:
         """For a spice load: every spice in proportion."""
         # In proportion to nothing there is nothing to season with.
         if not self.reading.id.startswith("spice") or not self.value > 0 or not self.before > 0:
@@ -268,7 +268,7 @@ class _Finder:
         broken: tuple[str, ...],
         roundings: tuple[float, ...],
         notes: tuple[str, ...] = (),
-    ) -> Way | None:
+    ) -> Suggestion | None:
         """A way, if it gets there and leaves what is held; ``roundings`` of the reading and of what is held, nothing where none was rounded."""
         value = float(reading_of(after, self.reading.id).value[0])
         rounding, *others = roundings or (0.0,) * (1 + len(self.held))
@@ -292,7 +292,7 @@ class _Finder:
         )
         warned = {(x.id, x.tone) for x in consequences(self.first)}
         worse = [x.text for x in consequences(after) if x.tone != "fine" and (x.id, x.tone) not in warned]
-        return Way(
+        return Suggestion(
             kind, kind, title, todo, kept, broken, value, tolerance,
             moves_between(self.first, after, but=self.reading.id), (*notes, *worse), document, after, change,
         )  # fmt: skip

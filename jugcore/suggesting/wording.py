@@ -15,7 +15,7 @@ from jugcore.method.walk import Walk
 from jugcore.solving.problem import Solution
 
 
-class Words:
+class Wording:
     """Sentences about a method that was walked, and what a way makes of it."""
 
     def __init__(self, method: Method, kitchen: Kitchen, first: Walk) -> None:

@@ -30,7 +30,7 @@ from jugcore.method.walk import Walk, walk
 from jugcore.reading.catalogue import readings
 from jugcore.reading.windows import family_report
 from jugcore.solving.linearise import reading_of
-from jugcore.solving.schema import SolveAsk, SolveReport, TargetAsk, solve_report
+from jugcore.solving.schema import SolveReport, SolveRequest, TargetRequest, solve_report
 from jugcore.tasting.benchmark import Aim, BenchmarkReport, Known, RangeOf, ranges_of, report_of
 from jugcore.tasting.sheet import BenchmarkDoc
 
@@ -105,7 +105,7 @@ def aim_report(
     middle, edges = _targets(wanted, before, same_size, ranges), _targets(wanted, before, same_size)
     # What it stands in now and is not aimed by stays, where it can.
     kept = [band for band in _bands(before, first) if band.reading not in {target.reading for target in edges}]
-    held = tuple(TargetAsk(reading=band.reading, at_least=band.low, at_most=band.high) for band in kept)
+    held = tuple(TargetRequest(reading=band.reading, at_least=band.low, at_most=band.high) for band in kept)
     rounds = [[(*middle, *held), (*edges, *held)]] if held else []
     solution, brought = _solved(ours, before, asked, wanted, [*rounds, [middle, edges]])
     after = walk(compile_document(solution.document.model_copy(update={"kitchen": kitchen, "substances": ours.document.substances})))
@@ -162,7 +162,7 @@ def _dairy_to_sugar_of(walked: Walk) -> float | None:
     return grams["dairy"] / grams["sugar"] if grams["dairy"] > 0 and grams["sugar"] > 0 else None
 
 
-def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mapping[str, RangeOf] | None = None) -> tuple[TargetAsk, ...]:
+def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mapping[str, RangeOf] | None = None) -> tuple[TargetRequest, ...]:
     """The windows as they are shown, and the size of the batch; with ``ranges``, of those that ours must move to, the middle."""
     targets, kilos = [], float(before.product.total_g[0]) / 1000
     for aim in wanted:
@@ -172,9 +172,9 @@ def _targets(wanted: Sequence[Aim], before: Walk, same_size: bool, ranges: Mappi
             low, high = low + _NEARER * (middle - low), high - _NEARER * (high - middle)
         if aim.reading.startswith("line:"):  # the solver takes lines by their grams
             low, high = low * kilos, high * kilos
-        targets.append(TargetAsk(reading=aim.reading, at_least=low, at_most=high))
+        targets.append(TargetRequest(reading=aim.reading, at_least=low, at_most=high))
     if same_size:
-        targets.append(TargetAsk(reading="yield_g", equals=float(before.product.total_g[0])))
+        targets.append(TargetRequest(reading="yield_g", equals=float(before.product.total_g[0])))
     return tuple(targets)
 
 
@@ -186,7 +186,7 @@ def _as_shown(aim: Aim) -> tuple[float, float]:
 
 
 def _solved(
-    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], rounds: Sequence[Sequence[tuple[TargetAsk, ...]]]
+    ours: Method, before: Walk, asked: MethodDocument, wanted: Sequence[Aim], rounds: Sequence[Sequence[tuple[TargetRequest, ...]]]
 ) -> tuple[SolveReport, list[str]]:
     """The first formula that has it all, with as little brought in as can be, in the middle of the windows before at their edges.
 
@@ -205,10 +205,10 @@ def _solved(
     return _answer(ours, wide, _flavours(ours, wide), asked), []
 
 
-def _answer(method: Method, targets: tuple[TargetAsk, ...], locks: tuple[str, ...], asked: MethodDocument) -> SolveReport:
+def _answer(method: Method, targets: tuple[TargetRequest, ...], locks: tuple[str, ...], asked: MethodDocument) -> SolveReport:
     """A solve that keeps the flavours; of what is nothing but flavour (a saline, a tea) they may move."""
     others = [id for id, line in method.lines.items() if isinstance(method.amounts[id], Written) and id not in locks]
-    return solve_report(method, SolveAsk(targets=targets, locks=locks if others else ()), asked)
+    return solve_report(method, SolveRequest(targets=targets, locks=locks if others else ()), asked)
 
 
 def _from_nothing(found: SolveReport, ours: Method) -> SolveReport:
@@ -236,7 +236,7 @@ def _forms(ours: Method, before: Walk, wanted: Sequence[Aim]) -> Iterator[tuple[
         yield document, [library()[thing].title for thing in some]
 
 
-def _flavours(ours: Method, targets: Sequence[TargetAsk]) -> tuple[str, ...]:
+def _flavours(ours: Method, targets: Sequence[TargetRequest]) -> tuple[str, ...]:
     """Lines that give flavour or set: nobody meets a fat by pouring in cardamom. Those aimed at themselves may move."""
     aimed = {target.reading for target in targets}
     fixed = _FIXED - ({"acid"} if "acidity" in aimed else set()) - ({"coffee", "tea"} if "caffeine" in aimed else set())

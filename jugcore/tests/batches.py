@@ -11,7 +11,7 @@ from uuid import UUID
 
 from pydantic import TypeAdapter
 
-from jugcore.batch.actual.actual_batch import AsItIs, as_it_is
+from jugcore.batch.actual.actual_batch import ActualBatch, actual_batch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import Record, read
 from jugcore.batch.sheet.run_sheet import sheet
@@ -98,8 +98,8 @@ class Book:
     def record(self) -> Record:
         return read(self.log)
 
-    def as_it_is(self) -> AsItIs:
-        return as_it_is(self.document, self.record)
+    def actual_batch(self) -> ActualBatch:
+        return actual_batch(self.document, self.record)
 
     def sheet(self, minute: float = 0.0) -> SheetReport:
         return sheet(self.document, self.log, START + timedelta(minutes=minute))

@@ -9,7 +9,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.sheet.cooling_log import cooling_log
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.schema import CoolingLog
@@ -43,7 +43,7 @@ class Log(unittest.TestCase):
             self.book.enter("done", minute=0, stage=stage)
 
     def _log(self) -> CoolingLog:
-        found = cooling_log(self.book.as_it_is())
+        found = cooling_log(self.book.actual_batch())
         assert found is not None
         return found
 
@@ -51,7 +51,7 @@ class Log(unittest.TestCase):
         return [mark.state for mark in self._log().marks]
 
     def test_the_clock_starts_with_the_cooling_and_runs_over_both_stages(self) -> None:
-        self.assertIsNone(cooling_log(self.book.as_it_is()))
+        self.assertIsNone(cooling_log(self.book.actual_batch()))
         self.book.enter("began", minute=10, stage="bath")
         found = self._log()
         self.assertEqual(
@@ -73,7 +73,7 @@ class Log(unittest.TestCase):
         other = Book(creamer())
         other.enter("began", minute=10, stage="bath")
         other.enter("probed", minute=140, stage="bath", temperature_c=19)
-        found = cooling_log(other.as_it_is())
+        found = cooling_log(other.actual_batch())
         assert found is not None
         self.assertEqual(found.marks[0].state, "late")
 
@@ -88,9 +88,9 @@ class Log(unittest.TestCase):
         book = Book(creamer(stages=raw))
         book.enter("done", minute=0, stage="in")
         book.enter("done", minute=20, stage="warm")
-        self.assertIsNone(cooling_log(book.as_it_is()))
+        self.assertIsNone(cooling_log(book.actual_batch()))
         book.enter("closed", minute=25, outcome="finished")
-        found = cooling_log(book.as_it_is())
+        found = cooling_log(book.actual_batch())
         assert found is not None
         self.assertEqual((found.began, found.stage), (START + timedelta(minutes=20), "warm"))
 
@@ -125,7 +125,7 @@ class Log(unittest.TestCase):
         self.book.enter("closed", minute=63)
         self.book.enter("probed", minute=200, stage="bath", temperature_c=4.1)
         self.assertEqual((self._states(), self._log().stages), (["met", "met"], ["bath", "chill"]))
-        walked = self.book.as_it_is().walk
+        walked = self.book.actual_batch().walk
         self.assertLess(float(walked.product.warmth_c[0]), 6.0)
 
     def test_it_stays_open_until_both_marks_are_met_or_somebody_says_why_not(self) -> None:
@@ -152,10 +152,10 @@ class Log(unittest.TestCase):
         book.enter("probed", minute=9, stage="down", temperature_c=68)
         book.enter("done", minute=9, stage="down")
         book.enter("began", minute=10, stage="hold")
-        self.assertIsNone(cooling_log(book.as_it_is()))
+        self.assertIsNone(cooling_log(book.actual_batch()))
         book.enter("done", minute=30, stage="hold")
         book.enter("began", minute=31, stage="bath")
-        found = cooling_log(book.as_it_is())
+        found = cooling_log(book.actual_batch())
         assert found is not None
         self.assertEqual((found.began, found.stages), (START + timedelta(minutes=31), ["bath", "chill"]))
 
@@ -166,14 +166,14 @@ class Log(unittest.TestCase):
         book.enter("weighed", minute=2, line="milk", reads_g=900)
         for minute, stage in ((3, "in"), (12, "warm"), (20, "fill")):
             book.enter("done", minute=minute, stage=stage)
-        found = cooling_log(book.as_it_is())
+        found = cooling_log(book.actual_batch())
         assert found is not None
         self.assertFalse(found.hot)
         self.assertEqual([(mark.at_most_c, mark.by) for mark in found.marks], [(5.0, START + timedelta(minutes=2 + 240))])
         self.assertTrue(found.open)
         cold = Book(creamer(stages=[raw[0], fill]))
         cold.cook_to("fill")
-        self.assertIsNone(cooling_log(cold.as_it_is()))
+        self.assertIsNone(cooling_log(cold.actual_batch()))
 
     def test_a_syrup_that_need_not_be_held_cold_has_no_log(self) -> None:
         stages = [
@@ -184,15 +184,15 @@ class Log(unittest.TestCase):
         ]  # fmt: skip
         book = Book(creamer(stages=stages))
         book.enter("began", minute=10, stage="bath")
-        self.assertIsNone(cooling_log(book.as_it_is()))
+        self.assertIsNone(cooling_log(book.actual_batch()))
 
 
 class Freezer(unittest.TestCase):
-    def _batch(self, *moves: tuple[int, str]) -> AsItIs:
+    def _batch(self, *moves: tuple[int, str]) -> ActualBatch:
         book = Book(creamer())
         for minute, kind in moves:
             book.enter(kind, minute=minute)
-        return book.as_it_is()
+        return book.actual_batch()
 
     def test_times_in_the_freezer(self) -> None:
         spans = frozen_spans(self._batch((10, "frozen"), (12, "frozen"), (50, "thawed"), (55, "thawed"), (90, "frozen")).record)

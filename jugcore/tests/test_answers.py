@@ -14,10 +14,10 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.reading.report import report
-from jugcore.scaling.schema import ScaleAsk, scale_report
-from jugcore.solving.schema import SolveAsk, TargetAsk, solve_report
-from jugcore.suggesting.schema import ways_report
-from jugcore.suggesting.substitute import swap
+from jugcore.scaling.schema import ScaleRequest, scale_report
+from jugcore.solving.schema import SolveRequest, TargetRequest, solve_report
+from jugcore.suggesting.schema import suggestions_report
+from jugcore.suggesting.substitute import substitute
 
 Doc = dict[str, Any]
 
@@ -63,7 +63,7 @@ class Falling(unittest.TestCase):
 
     def test_scaling_changes_nothing_that_they_rest_on(self) -> None:
         for factor in (0.37, 2.0, 11.0):
-            found = scale_report(answered(), ScaleAsk(by="factor", value=factor))
+            found = scale_report(answered(), ScaleRequest(by="factor", value=factor))
             for scaled in (found.document, found.document_on_scales):
                 self.assertEqual(standing(walk(compile_document(scaled))).fallen, (), factor)
 
@@ -118,21 +118,23 @@ class Doors(unittest.TestCase):
 
     def test_a_way(self) -> None:
         method = parse_document(document())
-        found = ways_report(method, "sugars_100g", 30.0)
-        self.assertTrue(found.ways)
-        for way in found.ways:
+        found = suggestions_report(method, "sugars_100g", 30.0)
+        self.assertTrue(found.suggestions)
+        for way in found.suggestions:
             with self.subTest(way.title):
                 self.assertIn("ph", self.fallen(way.document))
 
     def test_a_solve(self) -> None:
-        found = solve_report(parse_document(document()), SolveAsk(targets=(TargetAsk(reading="acidity", equals=1.0),), locks=("juice", "sugar")))
+        found = solve_report(
+            parse_document(document()), SolveRequest(targets=(TargetRequest(reading="acidity", equals=1.0),), locks=("juice", "sugar"))
+        )
         self.assertEqual(found.status, "solved")
         self.assertIn("ph", self.fallen(found.document))
 
     def test_a_swap(self) -> None:
-        found = swap(parse_document(document()), "sour", {"lime_juice": 1.0})
-        self.assertTrue(found.ways)
-        for way in found.ways:
+        found = substitute(parse_document(document()), "sour", {"lime_juice": 1.0})
+        self.assertTrue(found.suggestions)
+        for way in found.suggestions:
             self.assertEqual(self.fallen(way.document), ALL)
 
     def test_an_import_keeps_only_what_can_be_held_against_it(self) -> None:

@@ -7,7 +7,7 @@ from datetime import timedelta
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import as_it_is
+from jugcore.batch.actual.actual_batch import actual_batch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import read
 from jugcore.batch.sheet.boil_forecast import Seen, course
@@ -20,7 +20,7 @@ from jugcore.solving.linearise import reading_of
 from jugcore.tests.batches import START, Book, blended, pear_syrup
 
 
-class AsItIs(unittest.TestCase):
+class ActualBatch(unittest.TestCase):
     """What was entered is in the walk, and the rest follows it."""
 
     def test_lines_tied_to_a_short_juice_follow_it(self) -> None:
@@ -48,7 +48,7 @@ class AsItIs(unittest.TestCase):
             for path, value in given.items():
                 book.enter("weighed", line=path.split(".")[1], reads_g=value)
             book.cook_to("boil")
-            stop = float(as_it_is(book.document, book.record).walk.step("boil").figures["stop_g"][0])
+            stop = float(actual_batch(book.document, book.record).walk.step("boil").figures["stop_g"][0])
             given["stages.boil.mass_g"] = round(stop * float(rng.uniform(0.97, 1.01)), 1)
             book.enter("pot_weighed", stage="boil", reads_g=given["stages.boil.mass_g"] + 1243, tare_g=1243)
             book.enter("done", stage="boil")
@@ -59,7 +59,7 @@ class AsItIs(unittest.TestCase):
             book.enter("left_over", stage="fill", mass_g=100)
             book.enter("done", stage="strain")
             book.enter("done", stage="fill")
-            written, told = book.as_it_is().walk, walk(compile_document(book.document), given=given)
+            written, told = book.actual_batch().walk, walk(compile_document(book.document), given=given)
             np.testing.assert_allclose(written.product.mass_g, told.product.mass_g, rtol=1e-9)
             self.assertAlmostEqual(float(written.product.total_g[0]), 960, places=6)
 
@@ -68,9 +68,9 @@ class AsItIs(unittest.TestCase):
         book.cook_to("boil")
         book.enter("refracted", stage="boil", reading_brix=60)
         book.enter("done", stage="boil")
-        self.assertAlmostEqual(float(book.as_it_is().walk.step("boil").after.vessels["pot"].brix[0]), 60, places=6)
+        self.assertAlmostEqual(float(book.actual_batch().walk.step("boil").after.vessels["pot"].brix[0]), 60, places=6)
         book.enter("pot_weighed", stage="boil", reads_g=1243 + 1400, tare_g=1243)
-        self.assertAlmostEqual(float(book.as_it_is().walk.step("boil").after.vessels["pot"].total_g[0]), 1400, places=6)
+        self.assertAlmostEqual(float(book.actual_batch().walk.step("boil").after.vessels["pot"].total_g[0]), 1400, places=6)
 
     def test_a_boil_under_way_keeps_its_stop_until_it_is_past(self) -> None:
         book = Book()
@@ -87,19 +87,19 @@ class AsItIs(unittest.TestCase):
         assert past is not None
         self.assertAlmostEqual(past.to_go_g, -80, places=6)
         self.assertAlmostEqual(past.stop_reads_g, stop.stop_reads_g, places=9)
-        self.assertGreater(float(reading_of(book.as_it_is().walk, "brix").value[0]), 67)
+        self.assertGreater(float(reading_of(book.actual_batch().walk, "brix").value[0]), 67)
 
     def test_more_said_to_come_of_a_sieve_than_went_in_is_a_fault_and_not_a_lie(self) -> None:
         book = Book()
         book.enter("gave", stage="strain", reads_g=5000)
-        walked = book.as_it_is().walk
+        walked = book.actual_batch().walk
         self.assertEqual([fault.code for fault in walked.faults], ["more_than_there_is"])
         self.assertLess(np.abs(walked.came_in_g() - walked.stands_g()).max(), 1e-8)
 
     def test_an_ingredient_reckoned_with_as_weaker(self) -> None:
         book = Book()
         book.enter("reckoned", line="pear", brix=9)
-        juice = book.as_it_is().method.substances["pear_juice-in-pear"]
+        juice = book.actual_batch().method.substances["pear_juice-in-pear"]
         fraction = juice.mass_fraction
         self.assertAlmostEqual(float(fraction.sum()), 1, places=12)
         alone = walk(parse_document({"stages": [{"id": "a", "kind": "add", "vessel": "cup", "lines": [{"id": "x", "substance": "weak", "amount": "100 g"}]}],
@@ -107,13 +107,13 @@ class AsItIs(unittest.TestCase):
         self.assertAlmostEqual(float(alone.product.brix[0]), 9, places=4)
         sharp = Book()
         sharp.enter("refracted", stage="juice", line="pear", reading_brix=9, corrects_itself=True)
-        np.testing.assert_allclose(sharp.as_it_is().walk.product.mass_g, book.as_it_is().walk.product.mass_g)
+        np.testing.assert_allclose(sharp.actual_batch().walk.product.mass_g, book.actual_batch().walk.product.mass_g)
 
     def test_the_wrong_sugar_went_in(self) -> None:
         book = Book()
         book.enter("weighed", line="sugar", reads_g=860)
         book.enter("swapped", line="sugar", substance="demerara_sugar")
-        self.assertEqual(book.as_it_is().method.lines["sugar"].substance, "demerara_sugar")
+        self.assertEqual(book.actual_batch().method.lines["sugar"].substance, "demerara_sugar")
         self.assertIn("demerara", book.sheet().steps[1].lines[0].title.lower())
 
     def test_what_went_in_instead_stays_as_it_was_known_then(self) -> None:
@@ -122,12 +122,12 @@ class AsItIs(unittest.TestCase):
         known = e.with_facts(book.log[0].event)
         assert isinstance(known.what, e.Swapped) and known.what.facts is not None
         self.assertEqual(
-            as_it_is(book.document, read([e.Logged(1, known)])).walk.product.mass_g.tolist(), book.as_it_is().walk.product.mass_g.tolist()
+            actual_batch(book.document, read([e.Logged(1, known)])).walk.product.mass_g.tolist(), book.actual_batch().walk.product.mass_g.tolist()
         )
         drier = known.what.facts.model_copy(update={"composition_g_per_100g": {"water": 40, "sucrose": 60}, "free_sugars_g_per_100g": 60})
         frozen = known.model_copy(update={"what": known.what.model_copy(update={"facts": drier})})
-        wetter = as_it_is(book.document, read([e.Logged(1, frozen)])).walk
-        self.assertLess(float(wetter.product.total_g[0]), 0.75 * float(book.as_it_is().walk.product.total_g[0]))
+        wetter = actual_batch(book.document, read([e.Logged(1, frozen)])).walk
+        self.assertLess(float(wetter.product.total_g[0]), 0.75 * float(book.actual_batch().walk.product.total_g[0]))
         # Facts that came along with an entry are not what is kept of it: the book says what demerara sugar is.
         self.assertEqual(e.with_facts(frozen), known)
 
@@ -168,7 +168,7 @@ class AsItIs(unittest.TestCase):
                 book.cook_to(stage.id)
                 book.enter("probed", stage=stage.id, temperature_c=probed)
                 book.enter("done", stage=stage.id)
-                found = next(each for each in book.as_it_is().method.stages if each.id == stage.id)
+                found = next(each for each in book.actual_batch().method.stages if each.id == stage.id)
                 assert isinstance(found, Caramelise)
                 self.assertEqual(found.to_c, probed if taken else stage.to_c)
 
@@ -262,7 +262,7 @@ class Sheets(unittest.TestCase):
                 self.assertEqual(boil.impossible is not None, word is not None)
                 self.assertIn(word or "", boil.impossible or "")
                 book.enter("done", stage="boil", minute=26)
-                ended = float(book.as_it_is().walk.step("boil").figures["stop_g"][0])
+                ended = float(book.actual_batch().walk.step("boil").figures["stop_g"][0])
                 self.assertAlmostEqual(ended, (2640 if word else reads) - 1243)
                 self.assertEqual(book.step("boil", 26).faults, [])
 
@@ -274,11 +274,11 @@ class Sheets(unittest.TestCase):
         self.assertEqual((book.sheet().yield_g, book.sheet().yield_measured), (there, False))  # not done yet
         book.enter("done", stage="fill")
         self.assertEqual((book.sheet().yield_g, book.sheet().yield_measured), (1200, True))
-        self.assertAlmostEqual(float(book.as_it_is().walk.product.total_g[0]), 1200)
+        self.assertAlmostEqual(float(book.actual_batch().walk.product.total_g[0]), 1200)
         book.enter("bottled", stage="fill", each_g=99_999)
         sheet = book.sheet()
         self.assertEqual((sheet.yield_g, sheet.yield_measured), (there, False))
-        self.assertAlmostEqual(sheet.yield_g, float(book.as_it_is().walk.product.total_g[0]))
+        self.assertAlmostEqual(sheet.yield_g, float(book.actual_batch().walk.product.total_g[0]))
         fill = book.step("fill").fill
         assert fill is not None
         self.assertIn("more than there was", fill.impossible or "")

@@ -10,7 +10,7 @@ from uuid import UUID
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import as_it_is
+from jugcore.batch.actual.actual_batch import actual_batch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Question
 from jugcore.batch.log.record import read
@@ -191,7 +191,7 @@ class Together(unittest.TestCase):
         assert boil is not None
         self.assertEqual([each.reads_g for each in boil.weighings], [2950, 2700])
         book.enter("done", stage="boil", minute=31)
-        self.assertAlmostEqual(float(book.as_it_is().walk.step("boil").figures["stop_g"][0]), 2700 - 1243)
+        self.assertAlmostEqual(float(book.actual_batch().walk.step("boil").figures["stop_g"][0]), 2700 - 1243)
 
     def answered(self, book: Book, question: str, keep: list[UUID]) -> Book:
         answered = Book()
@@ -208,7 +208,7 @@ class AnyLog(unittest.TestCase):
             with self.subTest(seed=seed):
                 document = pear_syrup() if seed % 3 == 0 else parse_document(random_method(seed)).document
                 log = random_log(document, seed)
-                batch = as_it_is(document, read(log))
+                batch = actual_batch(document, read(log))
                 found = batch_report(batch, log, START + timedelta(hours=1))
                 self.assertEqual(len(found.sheet.log), len(log))
                 gap = np.abs(batch.walk.came_in_g() - batch.walk.stands_g()).max()
@@ -242,7 +242,7 @@ class AnyLog(unittest.TestCase):
                     book.enter("undone", entry=id)
             for id in [entry.event.id for entry in book.record.standing]:
                 book.enter("undone", entry=id)
-            batch = book.as_it_is()
+            batch = book.actual_batch()
             self.assertEqual(batch.record.standing, ())
             self.assertEqual(float(batch.walk.product.total_g[0]), float(batch.planned.product.total_g[0]))
 

@@ -33,29 +33,29 @@ class Doubts(unittest.TestCase):
         return book
 
     def test_what_both_can_explain_is_no_doubt(self) -> None:
-        by_weight = float(reading_of(self.boiled(60).as_it_is().walk, "refractometer").value[0])
-        self.assertEqual(doubts(self.boiled(by_weight + 0.5).as_it_is()), [])
+        by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
+        self.assertEqual(doubts(self.boiled(by_weight + 0.5).actual_batch()), [])
 
     def test_a_weak_juice_explains_a_low_reading(self) -> None:
-        by_weight = float(reading_of(self.boiled(60).as_it_is().walk, "refractometer").value[0])
+        by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
         book = self.boiled(by_weight - 2.0)
-        [doubt] = doubts(book.as_it_is())
+        [doubt] = doubts(book.actual_batch())
         self.assertIn("disagree", doubt.words)
         juice = next(x for x in doubt.explanations if x.line == "pear")
         assert juice.brix is not None
         self.assertLess(juice.brix, 12)
         book.enter("reckoned", line="pear", brix=juice.brix)
-        self.assertEqual(doubts(book.as_it_is()), [])
+        self.assertEqual(doubts(book.actual_batch()), [])
         scale = next(x for x in doubt.explanations if x.kind == "weigh_again")
         assert scale.reads_g is not None
         self.assertGreater(scale.reads_g, 2640)
 
     def test_a_drop_taken_long_after_the_weighing_says_nothing_while_it_boils(self) -> None:
-        by_weight = float(reading_of(self.boiled(60).as_it_is().walk, "refractometer").value[0])
-        self.assertEqual(doubts(self.boiled(by_weight + 4, minute=38).as_it_is()), [])
+        by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
+        self.assertEqual(doubts(self.boiled(by_weight + 4, minute=38).actual_batch()), [])
         off = self.boiled(by_weight + 4, minute=38)
         off.enter("done", stage="boil", minute=29)
-        self.assertEqual(len(doubts(off.as_it_is())), 1)
+        self.assertEqual(len(doubts(off.actual_batch())), 1)
 
 
 class Rescues(unittest.TestCase):
@@ -75,19 +75,19 @@ class Rescues(unittest.TestCase):
         for past in (30, 120, 250):
             with self.subTest(past=past):
                 book = self.overshot(past)
-                found = rescue(book.as_it_is(), "brix")
-                water = next(way for way in found.ways if "water" in way.title)
+                found = rescue(book.actual_batch(), "brix")
+                water = next(way for way in found.suggestions if "water" in way.title)
                 self.assertEqual(water.title, f"Stir in {past} g of water after the boil")
                 book.enter("put_right", title=water.title, document=water.document.model_dump(mode="json"))
-                after = book.as_it_is()
+                after = book.actual_batch()
                 self.assertAlmostEqual(float(reading_of(after.walk, "brix").value[0]), 64, delta=0.06)
                 self.assertEqual(float(after.walk.end.lines["pear"][0]), 430)  # what is in stays in
 
     def test_every_way_leaves_what_is_done_and_meets_the_plan(self) -> None:
         book = self.overshot()
-        before = book.as_it_is()
+        before = book.actual_batch()
         for about in ("brix", "yield_g", "spice_finished"):
-            for way in rescue(before, about).ways:
+            for way in rescue(before, about).suggestions:
                 with self.subTest(about=about, way=way.title):
                     after = walk(compile_document(way.document))
                     for id in ("pear", "water", "sugar", "mace", "cardamom"):
@@ -101,8 +101,8 @@ class Rescues(unittest.TestCase):
     def test_not_boiled_enough_boils_again(self) -> None:
         book = self.overshot(-60)
         book.enter("done", stage="boil", minute=41)
-        found = rescue(book.as_it_is(), "brix")
-        self.assertTrue(any(way.kind == "boil" and "60 g" in way.title for way in found.ways), [w.title for w in found.ways])
+        found = rescue(book.actual_batch(), "brix")
+        self.assertTrue(any(way.kind == "boil" and "60 g" in way.title for way in found.suggestions), [w.title for w in found.suggestions])
 
     def test_a_short_line_is_weighed_more_or_followed(self) -> None:
         grams = pear_syrup().model_dump(mode="json")
@@ -113,17 +113,17 @@ class Rescues(unittest.TestCase):
                         each["amount"] = text
         book = Book(parse_document(grams).document)
         book.enter("weighed", line="pear", reads_g=344)
-        kinds = {way.kind: way for way in rescue(book.as_it_is(), "line:pear").ways}
+        kinds = {way.kind: way for way in rescue(book.actual_batch(), "line:pear").suggestions}
         self.assertEqual(kinds["weigh_more"].title, "Weigh 86 g more of pear juice")
 
     def test_a_spice_overshot_is_followed_by_topping_up_what_is_in(self) -> None:
         book = Book()
         for line, grams in (("pear", 430), ("water", 430), ("sugar", 860), ("mace", 6.88), ("cardamom", 24.0)):
             book.enter("weighed", line=line, reads_g=grams)
-        found = rescue(book.as_it_is(), "line:cardamom")
-        self.assertTrue(found.ways or found.why_not)
-        for way in found.ways:
-            self.assertGreater(float(way.walk.product.total_g[0]), float(book.as_it_is().walk.product.total_g[0]))
+        found = rescue(book.actual_batch(), "line:cardamom")
+        self.assertTrue(found.suggestions or found.why_not)
+        for way in found.suggestions:
+            self.assertGreater(float(way.walk.product.total_g[0]), float(book.actual_batch().walk.product.total_g[0]))
 
     def blend_over(self, *, rest_in: bool = False) -> Book:
         """A blend in a bowl of its own, of which one spice was poured too freely."""
@@ -139,9 +139,9 @@ class Rescues(unittest.TestCase):
         for rest_in in (False, True):
             with self.subTest(rest_in=rest_in):
                 book = self.blend_over(rest_in=rest_in)
-                planned = book.as_it_is().planned
-                found = rescue(book.as_it_is(), "line:mace")
-                ways = {way.kind: way for way in found.ways}
+                planned = book.actual_batch().planned
+                found = rescue(book.actual_batch(), "line:mace")
+                ways = {way.kind: way for way in found.suggestions}
                 self.assertEqual(found.left_words, "Mace is then 26 % of what is put together, instead of 21 %.")
                 self.assertLessEqual({"premix", "blend_up"}, set(ways))
                 for kind, load in (("premix", 19.0), ("blend_up", 19.0 * 9 / 6.88)):
@@ -156,12 +156,12 @@ class Rescues(unittest.TestCase):
                 [line] = [d for d in sheet.deviations if d.id == "line:mace"]
                 self.assertEqual(line.dealt, "put_right")
                 self.assertAlmostEqual(
-                    float(reading_of(book.as_it_is().walk, "brix").value[0]), float(reading_of(planned, "brix").value[0]), delta=0.05
+                    float(reading_of(book.actual_batch().walk, "brix").value[0]), float(reading_of(planned, "brix").value[0]), delta=0.05
                 )
 
     def test_a_second_way_keeps_what_the_first_one_asked_for(self) -> None:
         book = self.blend_over()
-        first = next(way for way in rescue(book.as_it_is(), "line:mace").ways if way.kind == "premix")
+        first = next(way for way in rescue(book.actual_batch(), "line:mace").suggestions if way.kind == "premix")
         book.enter("put_right", title="x", document=first.document.model_dump(mode="json"), about="line:mace", actual=9.0)
         targets = {line.id: line.target_g for line in book.step("season").lines}
         self.assertGreater(targets["cardamom"], 20.64)
@@ -172,7 +172,7 @@ class Rescues(unittest.TestCase):
         stop = book.step("boil").boil
         assert stop is not None
         book.enter("pot_weighed", stage="boil", reads_g=stop.stop_reads_g - 80, tare_g=1243, minute=40)
-        water = next(way for way in rescue(book.as_it_is(), "brix").ways if "water" in way.title)
+        water = next(way for way in rescue(book.actual_batch(), "brix").suggestions if "water" in way.title)
         book.enter("put_right", title="y", document=water.document.model_dump(mode="json"), about="brix", actual=67.0)
         self.assertEqual({line.id: line.target_g for line in book.step("season").lines}, targets)
         self.assertEqual([d.id for d in book.sheet().deviations if d.beyond and not d.dealt], [])
@@ -181,7 +181,7 @@ class Rescues(unittest.TestCase):
         book = self.blend_over(rest_in=True)
         for stage in ("juice", "sweeten", "season", "spices", "boil", "strain"):
             book.enter("done", stage=stage)
-        self.assertEqual(rescue(book.as_it_is(), "line:mace").ways, ())
+        self.assertEqual(rescue(book.actual_batch(), "line:mace").suggestions, ())
 
     def test_what_is_accepted_is_not_counted_until_it_moves(self) -> None:
         book = self.overshot()
@@ -210,32 +210,32 @@ class Rescues(unittest.TestCase):
         book = warmed(52.0)
         [missed] = [d for d in book.sheet().deviations if d.id == "stage:warm"]
         self.assertEqual((missed.title, missed.planned, missed.actual, missed.beyond), ("Dissolve", 60, 52, True))
-        [way] = rescue(book.as_it_is(), "stage:warm").ways
+        [way] = rescue(book.actual_batch(), "stage:warm").suggestions
         self.assertEqual(way.title, "Warm it to 60 °C once more")
         book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"), about="stage:warm", actual=52)
         self.assertEqual(book.sheet().now, "again-1")
         self.assertEqual(next(d for d in book.sheet().deviations if d.id == "stage:warm").dealt, "put_right")
         boiled = warmed(52.0, "season", "boil")
-        self.assertIn("boiled since", rescue(boiled.as_it_is(), "stage:warm").why_not[0])
-        hot = rescue(warmed(71.0).as_it_is(), "stage:warm")
-        self.assertEqual((hot.ways, "11 °C hotter" in hot.why_not[0]), ((), True))
+        self.assertIn("boiled since", rescue(boiled.actual_batch(), "stage:warm").why_not[0])
+        hot = rescue(warmed(71.0).actual_batch(), "stage:warm")
+        self.assertEqual((hot.suggestions, "11 °C hotter" in hot.why_not[0]), ((), True))
         cooled = warmed(60.0, "season", "boil", "strain")
         cooled.enter("probed", stage="cool", temperature_c=55)
         cooled.enter("done", stage="cool")
-        [way] = rescue(cooled.as_it_is(), "stage:cool").ways
+        [way] = rescue(cooled.actual_batch(), "stage:cool").suggestions
         again = next(s for s in way.document.stages if s.id == "again-1")
         self.assertEqual((way.title, again.vessel), ("Cool it to 40 °C once more", "jug"))
         with self.assertRaises(BadDocument):
-            rescue(cooled.as_it_is(), "stage:boil")
+            rescue(cooled.actual_batch(), "stage:boil")
 
     def test_what_cannot_be_asked_is_said(self) -> None:
         book = self.overshot()
         for about in ("line:nothing", "no_such_reading"):
             with self.subTest(about=about), self.assertRaises(BadDocument):
-                rescue(book.as_it_is(), about)
+                rescue(book.actual_batch(), about)
         book.enter("closed")
         with self.assertRaisesRegex(BadDocument, "at its end"):
-            rescue_report(book.as_it_is(), "brix")
+            rescue_report(book.actual_batch(), "brix")
 
     def test_what_was_asked_is_not_forgotten_over_what_was_measured(self) -> None:
         book = Book()
@@ -245,18 +245,18 @@ class Rescues(unittest.TestCase):
         planned = book.step("boil").boil
         assert planned is not None
         book.enter("pot_weighed", stage="boil", reads_g=planned.stop_reads_g - 100, tare_g=1243)
-        way = rescue(book.as_it_is(), "brix").ways[0]
+        way = rescue(book.actual_batch(), "brix").suggestions[0]
         book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"))
         lines = {line.id: line for step in book.sheet().steps for line in step.lines}
         self.assertEqual((lines["pear"].target_g, lines["water"].target_g), (430, 410))
         after = book.step("boil").boil
         assert after is not None
         self.assertAlmostEqual(after.stop_reads_g, planned.stop_reads_g, places=6)
-        np.testing.assert_allclose(book.as_it_is().walk.product.mass_g, walk(compile_document(way.document)).product.mass_g, rtol=1e-9)
+        np.testing.assert_allclose(book.actual_batch().walk.product.mass_g, walk(compile_document(way.document)).product.mass_g, rtol=1e-9)
 
     def test_taking_the_choice_back_follows_the_plan_again(self) -> None:
         book = self.overshot()
-        way = rescue(book.as_it_is(), "brix").ways[0]
+        way = rescue(book.actual_batch(), "brix").suggestions[0]
         chosen = book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"))
         self.assertEqual(len(book.sheet().steps), 7)
         book.enter("undone", entry=chosen)
@@ -272,7 +272,7 @@ class Shell(unittest.TestCase):
         found = json.loads(run(["sheet"], text)[1])
         boil = next(step["boil"] for step in found["steps"] if step["boil"])
         past = round(-boil["to_go_g"])
-        ways = json.loads(run(["rescue", "--about", "brix"], text)[1])["ways"]
+        ways = json.loads(run(["rescue", "--about", "brix"], text)[1])["suggestions"]
         self.assertEqual(ways[0]["title"], f"Stir in {past} g of water after the boil")
 
     def test_what_cannot_be_asked_is_a_sentence(self) -> None:

@@ -14,7 +14,7 @@ from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.reading.report import report
-from jugcore.suggesting.suggestions import ways
+from jugcore.suggesting.suggestions import suggestions
 from jugcore.tests.random_methods import random_method
 
 EXAMPLES = Path(__file__).resolve().parents[2] / "docs" / "examples"
@@ -100,7 +100,7 @@ class SideBySide(unittest.TestCase):
 
     def test_a_stage_put_in_between_keeps_the_others_paired(self) -> None:
         method = example("ferrymans-spice")
-        way = next(w for w in ways(method, "brix", 60.0).ways if w.kind == "add")
+        way = next(w for w in suggestions(method, "brix", 60.0).suggestions if w.kind == "add")
         found = laid(method, compile_document(way.document))
         self.assertEqual([s.id for s in found.stages if s.cells[0] is None], [s.id for s in way.document.stages if s.id.startswith("stir-in")])
         self.assertEqual([s.id for s in found.stages], [s.id for s in way.document.stages])

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
+from jugcore.dosing.schema import DrinkReport, DrinkRequest, drink_report
 from jugcore.errors import DomainError, NotUnderstood
 from jugcore.matter.library import library
 from jugcore.matter.substance_document import as_document
@@ -31,7 +31,7 @@ def mixed(*lines: tuple[str, str]) -> Method:
 
 
 def cup(method: Method, dose: str, *base: tuple[str, str], at_c: float = 20.0) -> DrinkReport:
-    return drink_report(method, DrinkAsk.model_validate({"dose": dose, "at_c": at_c, "base": [{"substance": s, "amount": a} for s, a in base]}))
+    return drink_report(method, DrinkRequest.model_validate({"dose": dose, "at_c": at_c, "base": [{"substance": s, "amount": a} for s, a in base]}))
 
 
 def figure(found: DrinkReport, id: str) -> float:
@@ -172,7 +172,7 @@ class Cautions(unittest.TestCase):
                 }
             ]
         }
-        ask = DrinkAsk.model_validate({"dose": dose, "base": [{"substance": s, "amount": a} for s, a in base]})
+        ask = DrinkRequest.model_validate({"dose": dose, "base": [{"substance": s, "amount": a} for s, a in base]})
         return drink_report(parse_document(syrup), ask).cautions
 
     def test_a_plain_cup_has_none(self) -> None:

@@ -33,7 +33,7 @@ def keeping(*stages: Doc, **document: Any) -> KeepingReport:
     return report(walked(*stages, **document)).keeping
 
 
-#: Ways in which raw purée or juice comes into a syrup that was heated and cooled: none of them is an “add” to its pot.
+#: Suggestions in which raw purée or juice comes into a syrup that was heated and cooled: none of them is an “add” to its pot.
 RAW: dict[str, list[Doc]] = {
     "a join": [add("raw", "bowl", ("damson_puree", "200 g")), {"id": "j", "kind": "join", "vessel": "pot", "source": "bowl"}],
     "a strain": [add("raw", "bowl", ("damson_puree", "200 g")), {"id": "s", "kind": "strain", "vessel": "bowl", "into": "pot"}],

@@ -79,8 +79,8 @@ class Steeping(unittest.TestCase):
         found = off(self.book, "steep", 25)
         assert found is not None
         self.assertEqual((found.planned, found.actual, found.unit), (58.0, 49.0, "°C"))
-        told = rescue_report(self.book.as_it_is(), "stage:steep", None)
-        self.assertEqual(told.ways, [])
+        told = rescue_report(self.book.actual_batch(), "stage:steep", None)
+        self.assertEqual(told.suggestions, [])
         self.assertIn("warm it", told.why_not[0])
 
     def test_only_time_that_is_warm_enough_counts(self) -> None:
@@ -98,17 +98,17 @@ class Steeping(unittest.TestCase):
         assert hold is not None and found is not None
         self.assertEqual((hold.off, found.planned, found.unit), ("short", 40.0, "min"))
         self.assertAlmostEqual(found.actual or 0, 15.0)
-        told = rescue_report(self.book.as_it_is(), "stage:steep", None)
-        self.assertEqual(len(told.ways), 1)
-        self.assertIn("25 min more", told.ways[0].title)
-        again = [stage for stage in told.ways[0].document.stages if isinstance(stage, Holding)]
+        told = rescue_report(self.book.actual_batch(), "stage:steep", None)
+        self.assertEqual(len(told.suggestions), 1)
+        self.assertIn("25 min more", told.suggestions[0].title)
+        again = [stage for stage in told.suggestions[0].document.stages if isinstance(stage, Holding)]
         self.assertEqual([stage.for_min for stage in again][-1], 25.0)
 
     def test_too_cold_to_the_end_it_is_brought_back_and_held_again(self) -> None:
         self.book.enter("probed", minute=12, stage="steep", temperature_c=49)
         self.book.enter("done", minute=50, stage="steep")
-        told = rescue_report(self.book.as_it_is(), "stage:steep", None)
-        self.assertIn("Bring it to 60 °C and hold it for 40 min more", told.ways[0].title)
+        told = rescue_report(self.book.actual_batch(), "stage:steep", None)
+        self.assertIn("Bring it to 60 °C and hold it for 40 min more", told.suggestions[0].title)
 
     def test_left_alone_on_purpose_it_is_not_asked_again(self) -> None:
         self.book.enter("done", minute=25, stage="steep")
@@ -121,7 +121,7 @@ class Steeping(unittest.TestCase):
         self.book.enter("done", minute=50, stage="steep")
         self.book.enter("probed", minute=70, stage="chill", temperature_c=30)
         asked = next(stage for stage in self.book.document.stages if isinstance(stage, Holding))
-        found = held_so_far(self.book.as_it_is(), asked)
+        found = held_so_far(self.book.actual_batch(), asked)
         self.assertEqual((found.off, found.held_min), ("", 40.0))
 
 
@@ -175,7 +175,7 @@ class Enzymes(unittest.TestCase):
         self.assertIsNone(after.boil.lift_weigh_at)
         self.assertIn("Boil for 15 min", after.title)
         self.assertEqual(after.state, "now")
-        stage = next(stage for stage in book.as_it_is().walk.stages if stage.id == "simmer")
+        stage = next(stage for stage in book.actual_batch().walk.stages if stage.id == "simmer")
         assert isinstance(stage, Boil)
         self.assertEqual(stage.until.kind, "minutes")
 

@@ -24,10 +24,10 @@ from jugcore.method.stages.base import finish
 from jugcore.method.stages.entered import Entered
 from jugcore.method.state import State
 from jugcore.method.walk import walk
-from jugcore.reading.equipment.cross_contact import gear_seen
+from jugcore.reading.equipment.cross_contact import allergens_met_by_equipment
 from jugcore.reading.report import report
 from jugcore.scaling.scale import scaled
-from jugcore.suggesting.suggestions import ways
+from jugcore.suggesting.suggestions import suggestions
 
 _NOW = datetime(2026, 3, 1, 6, 0, tzinfo=UTC)
 
@@ -110,12 +110,12 @@ class NewStage(unittest.TestCase):
     def test_whatever_else_reads_a_walk_reads_it(self) -> None:
         method = compile_document(_document())
         walked = walk(method)
-        self.assertEqual(gear_seen(walked), {"siphon": ("milk",)})
+        self.assertEqual(allergens_met_by_equipment(walked), {"siphon": ("milk",)})
         self.assertIn("10 % off", recipe(walked)["recipeInstructions"][2]["text"])
         self.assertEqual(len(lines_table(walked)[1]), 2)
         self.assertIn("Skim", [each.title for each in compare([Side("a", walked), Side("b", walked)]).stages])
         self.assertAlmostEqual(float(walk(compile_document(scaled(method, 2.0))).product.total_g[0]), 2 * float(walked.product.total_g[0]), delta=20)
-        self.assertTrue(ways(method, "brix", 62.0).ways)
+        self.assertTrue(suggestions(method, "brix", 62.0).suggestions)
         self.assertEqual([stage.id for stage in frozen(method).stages], ["in", "warm", "skim", "off"])
 
 

@@ -39,7 +39,7 @@ class NothingWeighed(TestCase):
                 book.enter("weighed", line="cardamom", reads_g=reads, tare_g=tare)
                 found = book.sheet()
                 self.assertEqual(found.aside, [])
-                self.assertLess(float(book.as_it_is().walk.end.lines["cardamom"][0]), 1e-4)
+                self.assertLess(float(book.actual_batch().walk.end.lines["cardamom"][0]), 1e-4)
 
     def test_all_of_it_may_be_nothing(self) -> None:
         book = Book()
@@ -54,7 +54,7 @@ class NothingWeighed(TestCase):
                 book = Book()
                 book.enter("weighed", line="mace", reads_g=grams)
                 # An entry is kept to the microgram.
-                self.assertAlmostEqual(float(book.as_it_is().walk.end.lines["mace"][0]), max(grams, 1e-6), delta=5.1e-7)
+                self.assertAlmostEqual(float(book.actual_batch().walk.end.lines["mace"][0]), max(grams, 1e-6), delta=5.1e-7)
 
 
 class Aside(TestCase):
@@ -183,7 +183,7 @@ class WhatAFormulaIs(TestCase):
 
     def test_a_way_cannot_say_what_the_formula_is(self) -> None:
         honest = Book(nutty())
-        plain = batch_report(honest.as_it_is(), honest.log, START)
+        plain = batch_report(honest.actual_batch(), honest.log, START)
         water = {"title": "Whole milk", "composition_g_per_100g": {"water": 100}, "kind": "water"}
         lines = [
             {"id": "milk", "substance": "water", "amount": "400 g", "name": "Milk"},
@@ -202,11 +202,11 @@ class WhatAFormulaIs(TestCase):
             with self.subTest(name):
                 book = Book(nutty())
                 book.enter("put_right", title="x", document=self.forged(**changes))
-                found = batch_report(book.as_it_is(), book.log, START)
+                found = batch_report(book.actual_batch(), book.log, START)
                 self.assertEqual(found.walk.keeping, plain.walk.keeping)
                 self.assertEqual(found.walk.allergens, plain.walk.allergens)
                 self.assertEqual(found.walk.readings, plain.walk.readings)
-                self.assertEqual(book.as_it_is().method.document.name, "Nut milk syrup")
+                self.assertEqual(book.actual_batch().method.document.name, "Nut milk syrup")
 
     def test_what_a_way_is_for_still_counts(self) -> None:
         raw = nutty().model_dump(mode="json")
@@ -215,7 +215,7 @@ class WhatAFormulaIs(TestCase):
         raw["stages"].insert(2, {"id": "warm", "kind": "heat", "vessel": "pot", "to_c": 80})
         book = Book(nutty())
         book.enter("put_right", title="x", document=raw)
-        walked = book.as_it_is().walk
+        walked = book.actual_batch().walk
         self.assertEqual([float(walked.end.lines[id][0]) for id in ("milk", "sugar", "more")], [400, 350, 20])
         self.assertEqual([stage.id for stage in walked.stages], ["in", "late", "warm", "fill"])
 
@@ -249,17 +249,17 @@ class OnTheLabel(TestCase):
         return book
 
     def test_an_entry_adds_an_allergen_and_takes_none_away(self) -> None:
-        found = {each.allergen: each for each in allergens_on_label(self.swapped("milk", "water").as_it_is())}
+        found = {each.allergen: each for each in allergens_on_label(self.swapped("milk", "water").actual_batch())}
         self.assertTrue(found["milk"].certain)
         self.assertIn("by the version", found["milk"].why)
-        found = {each.allergen: each for each in allergens_on_label(self.swapped("sugar", "hazelnut_paste").as_it_is())}
+        found = {each.allergen: each for each in allergens_on_label(self.swapped("sugar", "hazelnut_paste").actual_batch())}
         self.assertTrue(found["milk"].certain and found["nuts"].certain)
         self.assertIn("entered by rafe", found["nuts"].why)
         two = self.swapped("sugar", "hazelnut_paste")
         two.enter("swapped", line="milk", substance="water", by="mina")
-        said = {each.allergen: each.why for each in allergens_on_label(two.as_it_is())}
+        said = {each.allergen: each.why for each in allergens_on_label(two.actual_batch())}
         self.assertTrue("mina" not in said["nuts"] and "rafe" in said["nuts"] and "rafe" not in said["milk"] and "mina" in said["milk"], said)
-        self.assertEqual(shared_on_label(Book(nutty()).as_it_is()), [])
+        self.assertEqual(shared_on_label(Book(nutty()).actual_batch()), [])
 
     def day(self, *answers: tuple[dict[str, Any], bool]) -> tuple[UseBy, UseBy]:
         """The day of the version, and that of the batch with answers by a lead or not."""
@@ -268,7 +268,7 @@ class OnTheLabel(TestCase):
             book.enter("assessed", **what)
             last = book.log[-1]
             book.log[-1] = e.Logged(last.seq, last.event, Arrival(received_at=START, sent_by=last.event.by, by_lead=by_lead))
-        batch, made = book.as_it_is(), START.date()
+        batch, made = book.actual_batch(), START.date()
         plain = last_day(keeping_of(batch.planned), made)
         return plain, stricter(last_day(promised(batch), made), last_day(keeping_of(batch.walk), made), batch)
 
@@ -287,7 +287,7 @@ class OnTheLabel(TestCase):
             book.enter("assessed", ph=ph)
             last = book.log[-1]
             book.log[-1] = e.Logged(last.seq, last.event, Arrival(received_at=START, sent_by=last.event.by, by_lead=by_lead))
-            found = book.as_it_is()
+            found = book.actual_batch()
         self.assertNotEqual(keeping_of(found.walk).verdict, "not_controlled")
         self.assertEqual([entry.seq for entry in found.waiting], [3])
         self.assertGreater(keeping_of(found.walk).ph_low or 0, 5.7)

@@ -12,7 +12,7 @@ from jugcore.tests.batches import Book, pear_syrup
 
 
 def rows(batch: Book) -> dict[str, PlanRow]:
-    return {row.id: row for row in plan_against_actual(batch.as_it_is())}
+    return {row.id: row for row in plan_against_actual(batch.actual_batch())}
 
 
 class Plan(unittest.TestCase):
@@ -45,7 +45,7 @@ class Plan(unittest.TestCase):
 
     def test_the_yield_is_what_stands_in_bottles_and_what_nobody_measured_is_the_walks(self) -> None:
         batch = Book()
-        found = {row.id: row for row in plan_against_actual(batch.as_it_is(), 1200.0)}
+        found = {row.id: row for row in plan_against_actual(batch.actual_batch(), 1200.0)}
         self.assertEqual((found["yield_g"].actual, found["yield_g"].how), (1200.0, "measured"))
         self.assertEqual((found["brix"].how, rows(batch)["yield_g"].how), ("computed", "computed"))
 

@@ -11,7 +11,7 @@ from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.consequences import consequences
 from jugcore.reading.report import report
-from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.schema import ScaleRequest, scale_report
 
 
 class Yields(unittest.TestCase):
@@ -100,11 +100,11 @@ class Yields(unittest.TestCase):
         method = parse_document(self.trimmed())
         for stage, grams, fruit in (("press", 430, 1075), ("trim", 300, 375)):
             with self.subTest(stage=stage):
-                found = scale_report(method, ScaleAsk(by="line", line=stage, value=grams))
+                found = scale_report(method, ScaleRequest(by="line", line=stage, value=grams))
                 flesh = next(w for w in found.weighings if w.line == "flesh")
                 self.assertAlmostEqual(flesh.exact_g * found.cooks, fruit, places=3)
         with self.assertRaises(DomainError):
-            scale_report(method, ScaleAsk(by="line", line="rest", value=100))
+            scale_report(method, ScaleRequest(by="line", line="rest", value=100))
 
 
 class WholeSpice(unittest.TestCase):

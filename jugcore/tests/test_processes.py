@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
+from jugcore.dosing.schema import DrinkReport, DrinkRequest, drink_report
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.matter.library import library
 from jugcore.matter.matter import AMYLASE, BROWNED, FREE_STARCH, GELATINISED, STARCH_IN
@@ -290,7 +290,7 @@ class FunnelTrials(unittest.TestCase):
 class Built(unittest.TestCase):
     def drink(self, formula: Doc, dose: str, **more: Any) -> DrinkReport:
         ask = {"dose": dose, "base": [{"substance": "espresso", "amount": "40 g"}, {"substance": "whole_milk", "amount": "160 g"}], **more}
-        return drink_report(parse_document(formula), DrinkAsk.model_validate(ask))
+        return drink_report(parse_document(formula), DrinkRequest.model_validate(ask))
 
     def test_syrup_lies_below_milk_below_coffee_below_foam(self) -> None:
         syrup = {

@@ -23,9 +23,9 @@ from jugcore.reading.catalogue import READING_OF
 from jugcore.reading.equipment.pots import heated, in_its_pots, limits, pots_of, too_much, with_pots
 from jugcore.reading.equipment.tool_fills import in_goes
 from jugcore.reading.report import report
-from jugcore.scaling.batch_split import in_cooks, most_in_one
+from jugcore.scaling.batch_split import most_in_one, split_in_batches
 from jugcore.scaling.scale import by_line, by_reading, scale_by, scale_to
-from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.schema import ScaleRequest, scale_report
 from jugcore.scaling.weighing import as_weighed, weighings
 from jugcore.tests.depth import often
 from jugcore.tests.random_methods import random_method
@@ -127,7 +127,7 @@ class To(unittest.TestCase):
         fill = next(s for s in raw["stages"] if s["kind"] == "fill")
         raw["stages"].insert(raw["stages"].index(fill), {"id": "cool", "kind": "cool", "vessel": fill["vessel"], "to_c": 85})
         fill["size_ml"] = 350
-        found = scale_report(parse_document(raw), ScaleAsk(by="bottles", value=12, size_ml=350))
+        found = scale_report(parse_document(raw), ScaleRequest(by="bottles", value=12, size_ml=350))
         assert found.bottles is not None and found.bottles.cold_ml is not None and found.bottles.per_container_g is not None
         self.assertEqual(found.bottles.count * found.cooks, 12)
         self.assertAlmostEqual(found.bottles.cold_ml, 338, delta=2.5)
@@ -148,11 +148,11 @@ class To(unittest.TestCase):
             self.assertTrue(caught.exception.remedy)
 
 
-class Cooks(unittest.TestCase):
+class BatchSplit(unittest.TestCase):
     def test_split_by_what_the_scale_carries_and_the_pot_holds(self) -> None:
         method = example("ferrymans-spice")
         for factor in (1.0, 2.4, 2.7, 5.0, 12.0):
-            cooks = in_cooks(method, factor=factor)
+            cooks = split_in_batches(method, factor=factor)
             self.assertEqual(too_much(cooks.one.walk), [])
             self.assertAlmostEqual(cooks.count * cooks.one.factor, factor)
             if cooks.count > 1:
@@ -166,7 +166,7 @@ class Cooks(unittest.TestCase):
 
     def test_by_yield_all_cooks_together_give_it(self) -> None:
         method = example("ferrymans-spice")
-        cooks = in_cooks(method, measure=by_reading("yield_l"), wanted=7.5)
+        cooks = split_in_batches(method, measure=by_reading("yield_l"), wanted=7.5)
         self.assertGreater(cooks.count, 1)
         self.assertAlmostEqual(cooks.count * float(READING_OF["yield_l"](cooks.one.walk).value[0]), 7.5, places=6)
 
@@ -203,14 +203,14 @@ class Cooks(unittest.TestCase):
                 continue
             tried += 1
             with self.subTest(school.id):
-                cooks = in_cooks(method, place, measure=by_reading("yield_g"), wanted=16_000)
+                cooks = split_in_batches(method, place, measure=by_reading("yield_g"), wanted=16_000)
                 self.assertGreater(cooks.count, 1)
                 one = cooks.one.walk
                 for stage, step in zip(one.stages, one.steps, strict=True):
                     if isinstance(stage, Boil):
                         self.assertLessEqual(float(step.figures["pot_reads_g"][0]), 5000)
                 # A little of it goes into the small pan; and what is said at the bench is what splits the cook.
-                small = in_cooks(method, place, measure=by_reading("yield_g"), wanted=60).one.walk
+                small = split_in_batches(method, place, measure=by_reading("yield_g"), wanted=60).one.walk
                 self.assertEqual({pot.id for pot in pots_of(small).values()}, {"p2"})
                 whole = report(in_its_pots(scale_to(method, by_reading("yield_g"), 16_000, place).walk.method, place))
                 self.assertTrue([each for each in whole.consequences if each.tone == "stop" and "Split the cook" in each.text])
@@ -242,7 +242,7 @@ class Cooks(unittest.TestCase):
         self.assertEqual([(each.stage, each.goes) for each in in_goes(walked)], [("mix", 3), ("rest", 2), ("beat", 2)])
         said = {each.id for each in report(walked).consequences}
         self.assertTrue({"goes-mix", "goes-rest"} <= said or "goes-mix" in said)
-        self.assertTrue(any("in 3 goes" in note for note in scale_report(walked.method, ScaleAsk(by="factor", value=1.0)).notes))
+        self.assertTrue(any("in 3 goes" in note for note in scale_report(walked.method, ScaleRequest(by="factor", value=1.0)).notes))
         unsaid = walk(parse_document({"stages": stages, "kitchen": {"shared": [{**piece, "holds_ml": None} for piece in shared]}}))
         self.assertEqual(list(in_goes(unsaid)), [])
 
@@ -266,7 +266,7 @@ class Cooks(unittest.TestCase):
 
     def test_too_many_cooks_are_refused(self) -> None:
         with self.assertRaises(DomainError) as caught:
-            in_cooks(example("ferrymans-spice"), factor=900.0)
+            split_in_batches(example("ferrymans-spice"), factor=900.0)
         self.assertIn("50 cooks", caught.exception.message)
 
 
@@ -293,7 +293,7 @@ class Rounding(unittest.TestCase):
         after = as_weighed(walked, sheet)
         for w in sheet:
             self.assertAlmostEqual(float(after.end.lines[w.line][0]), w.rounded_g)
-        report = scale_report(example("ferrymans-spice"), ScaleAsk(by="factor", value=0.137))
+        report = scale_report(example("ferrymans-spice"), ScaleRequest(by="factor", value=0.137))
         yields = next(r for r in report.readings if r.reading == "yield_g")
         self.assertAlmostEqual(yields.weighed or 0, float(after.product.total_g[0]), places=6)
 
@@ -301,9 +301,9 @@ class Rounding(unittest.TestCase):
         wrong: list[dict[str, Any]] = [{"by": "litres"}, {"by": "bottles", "value": 3}, {"by": "line", "value": 3}, {"by": "factor", "value": 0}]
         for ask in wrong:
             with self.subTest(ask=ask), self.assertRaises(ValueError):
-                ScaleAsk.model_validate(ask)
+                ScaleRequest.model_validate(ask)
         with self.assertRaises(DomainError):
-            scale_report(example("weir-simple"), ScaleAsk(by="line", value=3, line="gold"))
+            scale_report(example("weir-simple"), ScaleRequest(by="line", value=3, line="gold"))
 
 
 if __name__ == "__main__":

@@ -84,7 +84,7 @@ class Shell(unittest.TestCase):
             self.assertTrue(problem["message"] and problem["remedy"])
 
     def test_published_schemas_are_those_of_the_code(self) -> None:
-        for what, file in (("document", "method"), ("report", "report"), *((w, w) for w in ("solve-ask", "solve", "ways", "scale-ask", "scale"))):
+        for what, file in (("document", "method"), ("report", "report"), *((w, w) for w in ("solve-request", "solve", "suggestions", "scale-request", "scale"))):
             with self.subTest(schema=what):
                 _, out, _ = run(["schema", what])
                 self.assertEqual(out, (SCHEMAS / f"{file}.schema.json").read_text(encoding="utf-8"))

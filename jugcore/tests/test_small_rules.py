@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from jugcore import components as c
 from jugcore.batch.log.events import Flowed
-from jugcore.calculators.catalogue import sum_report
+from jugcore.calculators.catalogue import calculator_report
 from jugcore.errors import DomainError, OutOfRange
 from jugcore.exchange.imports import _plain
 from jugcore.matter.library import library
@@ -27,12 +27,12 @@ from jugcore.method.schema_messages import explain
 from jugcore.method.walk import Walk, once, walk
 from jugcore.physics import sucrose
 from jugcore.reading.consequences import consequences
-from jugcore.scaling.batch_split import MOST_COOKS, in_cooks, most_in_one
-from jugcore.scaling.schema import ScaleAsk, scale_report
-from jugcore.solving.schema import SolveAsk, TargetAsk, solve_report, target_from_text
+from jugcore.scaling.batch_split import MOST_COOKS, most_in_one, split_in_batches
+from jugcore.scaling.schema import ScaleRequest, scale_report
+from jugcore.solving.schema import SolveRequest, TargetRequest, solve_report, target_from_text
 from jugcore.solving.stopwatch import Stopwatch
 from jugcore.suggesting.overshot import overshot
-from jugcore.suggesting.schema import SwapAsk, ways_report
+from jugcore.suggesting.schema import SubstituteRequest, suggestions_report
 from jugcore.tasting.sheet import Tasted
 from jugcore.tests.recorded.documents import dust, example
 from jugcore.tests.recorded.figures import EDGES
@@ -67,7 +67,7 @@ class Refused(unittest.TestCase):
             (Tasted, {"attribute": "sweetness", "than_ours": 2}, {"attribute": "sweetness", "than_ours": 3}),
             (Tasted, {"attribute": "sweetness", "than_ours": -2}, {"attribute": "sweetness", "than_ours": -3}),
             (LabelDoc, {"figures": {}, "serving_ml": 0.5}, {"figures": {}, "serving_ml": 0}),
-            (SwapAsk, {"line": "a", "parts": {"b": 1}, "hold": list("abcde")}, {"line": "a", "parts": {"b": 1}, "hold": list("abcdef")}),
+            (SubstituteRequest, {"line": "a", "parts": {"b": 1}, "hold": list("abcde")}, {"line": "a", "parts": {"b": 1}, "hold": list("abcdef")}),
             (Flowed, {"seconds": 3}, {"seconds": 0}),
             (Flowed, {"seconds": 0, "stuck": True}, {"seconds": 3601}),
         ):
@@ -82,8 +82,8 @@ class Refused(unittest.TestCase):
             sucrose.brix_from_refractive_index(1.5056)
 
     def test_a_scale_that_just_resolves_it_is_left_alone(self) -> None:
-        self.assertEqual(sum_report("scale-step", Kitchen(), {"grams": 10, "step": 1}, "step").words, [])
-        self.assertNotEqual(sum_report("scale-step", Kitchen(), {"grams": 9.9, "step": 1}, "step").words, [])
+        self.assertEqual(calculator_report("scale-step", Kitchen(), {"grams": 10, "step": 1}, "step").words, [])
+        self.assertNotEqual(calculator_report("scale-step", Kitchen(), {"grams": 9.9, "step": 1}, "step").words, [])
 
 
 class Scales(unittest.TestCase):
@@ -209,14 +209,14 @@ class Words(unittest.TestCase):
             parse_document({"stages": [{"id": "s", "kind": "add", "vessel": "p", "lines": []}]})
         self.assertEqual(lines.exception.remedy, "Add at least one, or remove the stage.")
         with self.assertRaises(ValidationError) as asked:
-            SolveAsk(targets=())
+            SolveRequest(targets=())
         self.assertEqual(explain(asked.exception.errors(include_url=False)[0], {}).remedy, "Add at least one.")
 
     def test_targets_as_text(self) -> None:
-        self.assertEqual(target_from_text("brix=60..62.5"), TargetAsk(reading="brix", at_least=60, at_most=62.5))
-        self.assertEqual(target_from_text(" yield_l >= 2"), TargetAsk(reading="yield_l", at_least=2))
-        self.assertEqual(target_from_text("fat<=3"), TargetAsk(reading="fat", at_most=3))
-        self.assertEqual(target_from_text("brix=64"), TargetAsk(reading="brix", equals=64))
+        self.assertEqual(target_from_text("brix=60..62.5"), TargetRequest(reading="brix", at_least=60, at_most=62.5))
+        self.assertEqual(target_from_text(" yield_l >= 2"), TargetRequest(reading="yield_l", at_least=2))
+        self.assertEqual(target_from_text("fat<=3"), TargetRequest(reading="fat", at_most=3))
+        self.assertEqual(target_from_text("brix=64"), TargetRequest(reading="brix", equals=64))
 
 
 class Kitchens(unittest.TestCase):
@@ -225,26 +225,26 @@ class Kitchens(unittest.TestCase):
     def test_the_answer_carries_a_kitchen_or_none(self) -> None:
         with_kitchen = example("weir-simple")
         without = {key: value for key, value in with_kitchen.items() if key != "kitchen"}
-        ask = SolveAsk(targets=(TargetAsk(reading="brix", equals=55),))
+        ask = SolveRequest(targets=(TargetRequest(reading="brix", equals=55),))
         for document, there in ((with_kitchen, True), (without, False)):
             method = parse_document(document)
-            sent = [solve_report(method, ask).document, scale_report(method, ScaleAsk(by="factor", value=2)).document]
-            sent += [way.document for way in ways_report(method, "brix", 55).ways]
+            sent = [solve_report(method, ask).document, scale_report(method, ScaleRequest(by="factor", value=2)).document]
+            sent += [way.document for way in suggestions_report(method, "brix", 55).suggestions]
             with self.subTest(kitchen=there):
                 self.assertEqual({each.kitchen is not None for each in sent}, {there})
 
     def test_cooks_go_by_the_kitchen_that_is_given(self) -> None:
         method = parse_document(example("ferrymans-spice"))
         tiny = Kitchen.model_validate({"pots": [{"id": "wide-8l", "name": "Cup", "tare_g": 0, "diameter_cm": 10, "capacity_ml": 1200}]})
-        self.assertEqual(in_cooks(method, factor=1.0).count, 1)
-        self.assertGreater(in_cooks(method, tiny, factor=1.0).count, 1)
+        self.assertEqual(split_in_batches(method, factor=1.0).count, 1)
+        self.assertGreater(split_in_batches(method, tiny, factor=1.0).count, 1)
 
     def test_as_many_cooks_as_allowed_and_no_more(self) -> None:
         method = parse_document(example("ferrymans-spice"))
         most = most_in_one(method)
-        self.assertEqual(in_cooks(method, factor=most * MOST_COOKS * 0.999).count, MOST_COOKS)
+        self.assertEqual(split_in_batches(method, factor=most * MOST_COOKS * 0.999).count, MOST_COOKS)
         with self.assertRaises(OutOfRange):
-            in_cooks(method, factor=most * MOST_COOKS * 1.01)
+            split_in_batches(method, factor=most * MOST_COOKS * 1.01)
 
 
 class Clocks(unittest.TestCase):

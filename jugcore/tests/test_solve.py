@@ -20,10 +20,10 @@ from jugcore.method.scales import resolution_g
 from jugcore.method.stages import STAGES, Boil
 from jugcore.method.walk import walk
 from jugcore.reading.catalogue import READING_OF, READINGS
-from jugcore.solving.linearise import Free, Target, given_at, linearise, reading_of
-from jugcore.solving.problem import Solution, Wanted
+from jugcore.solving.linearise import Target, Variable, given_at, linearise, reading_of
+from jugcore.solving.problem import Problem, Solution
 from jugcore.solving.solve import solve
-from jugcore.solving.variables import default_frees
+from jugcore.solving.variables import default_variables
 from jugcore.tests import depth
 from jugcore.tests.independent_lp import least_change
 from jugcore.tests.random_methods import random_method
@@ -65,16 +65,16 @@ class Linearise(unittest.TestCase):
             method = parse_document(random_method(seed))
             kitchen = method.document.kitchen or Kitchen()
             walked = walk(method, kitchen)
-            frees = default_frees(method, kitchen, walked, Wanted(()))
+            variables = default_variables(method, kitchen, walked, Problem(()))
             targets = [equal("yield_g", 1.0), equal("brix", 50.0)]
             if walked.faults or not np.isfinite(READING_OF["brix"](walked).value[0]):
                 continue
-            x = np.array([free.at for free in frees])
-            found = linearise(method, kitchen, frees, x, targets)
-            for j, free in enumerate(frees):
+            x = np.array([free.at for free in variables])
+            found = linearise(method, kitchen, variables, x, targets)
+            for j, free in enumerate(variables):
                 xs = np.repeat(x[None, :], 2, axis=0)
                 xs[:, j] += np.array([2e-4, -2e-4]) * free.scale
-                around = walk(method, kitchen, given_at(frees, xs))
+                around = walk(method, kitchen, given_at(variables, xs))
                 if around.faults:
                     continue
                 for t, target in enumerate(targets):
@@ -94,7 +94,7 @@ class Random(unittest.TestCase):
                 if case is None:
                     continue
                 method, kitchen, targets = case
-                solution = solve(method, Wanted(targets, change=change_of(seed), explain=False), kitchen=kitchen)
+                solution = solve(method, Problem(targets, change=change_of(seed), explain=False), kitchen=kitchen)
                 self.assertLessEqual(solution.rounds, 8)
                 if solution.status == "solved":
                     self.check(method, kitchen, targets, solution, seed)
@@ -125,18 +125,18 @@ class Random(unittest.TestCase):
         kitchen = method.document.kitchen or Kitchen()
         rng = np.random.default_rng(seed + 1_000_000)
         walked = walk(method, kitchen)
-        frees = default_frees(method, kitchen, walked, Wanted(()))
-        x, low, high = (np.array([getattr(free, name) for free in frees]) for name in ("at", "low", "high"))
+        variables = default_variables(method, kitchen, walked, Problem(()))
+        x, low, high = (np.array([getattr(free, name) for free in variables]) for name in ("at", "low", "high"))
         for _ in range(20):
             hidden = np.clip(x * rng.uniform(0.85, 1.18, len(x)), low, high)
-            answer = walk(method, kitchen, given_at(frees, hidden[None, :]))
+            answer = walk(method, kitchen, given_at(variables, hidden[None, :]))
             if not answer.faults and not walked.faults:
                 break
         else:
             return None
         able = [id for id in DRAWN if all(np.isfinite(READING_OF[id](w).value[0]) for w in (walked, answer))]
         targets = []
-        for id in rng.choice(able, min(int(rng.integers(1, 5)), len(frees)), replace=False):
+        for id in rng.choice(able, min(int(rng.integers(1, 5)), len(variables)), replace=False):
             value = float(READING_OF[str(id)](answer).value[0])
             window = (value, value) if rng.random() < 0.6 else (value - abs(value) * 0.003, value + abs(value) * 0.01)
             targets.append(Target(str(id), *window))
@@ -211,7 +211,7 @@ class Least(unittest.TestCase):
             share = float(rng.uniform(0.1, 0.75))
             theirs = least_change(raw, share, total, least_g=0.01)
             method = parse_document(raw)
-            ours = solve(method, Wanted((equal("yield_g", total), equal("sugars_100g", 100 * share))))
+            ours = solve(method, Problem((equal("yield_g", total), equal("sugars_100g", 100 * share))))
             if theirs is None:
                 self.assertNotEqual(ours.status, "solved", seed)
                 nothing += 1
@@ -228,7 +228,7 @@ class Least(unittest.TestCase):
         """Nothing on a fine grid of three lines meets the targets with less change."""
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "300 g"), ("h", "honey", "200 g"))
         targets = (Target("brix", 59.0, 61.0), Target("yield_g", 950, 1000))
-        solution = solve(method, Wanted(targets))
+        solution = solve(method, Problem(targets))
         self.assertEqual(solution.status, "solved")
         start = {"w": 400.0, "s": 300.0, "h": 200.0}
         mine = sum(abs(c.after - c.before) / start[c.path.split(".")[1]] for c in solution.changes)
@@ -245,7 +245,7 @@ class Least(unittest.TestCase):
 
     def test_spread_changes_more_lines_each_by_less(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "300 g"), ("h", "honey", "200 g"), ("p", "pear_juice", "150 g"))
-        few, spread = (solve(method, Wanted((equal("brix", 60.0),), change=change)) for change in ("few", "spread"))
+        few, spread = (solve(method, Problem((equal("brix", 60.0),), change=change)) for change in ("few", "spread"))
         self.assertEqual((few.status, spread.status), ("solved", "solved"))
         self.assertEqual(len(few.changes), 1)
         self.assertEqual(len(spread.changes), 4)
@@ -255,15 +255,15 @@ class Least(unittest.TestCase):
     def test_least_cost_takes_the_cheap_sweetener(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "300 g"), ("h", "honey", "200 g"))
         targets = (equal("brix", 55.0), equal("yield_g", 900.0))
-        cheap = solve(method, Wanted(targets, prices={"s": 1.2, "h": 9.0, "w": 0.0}))
-        dear = solve(method, Wanted(targets, prices={"s": 9.0, "h": 1.2, "w": 0.0}))
+        cheap = solve(method, Problem(targets, prices={"s": 1.2, "h": 9.0, "w": 0.0}))
+        dear = solve(method, Problem(targets, prices={"s": 9.0, "h": 1.2, "w": 0.0}))
         self.assertEqual((cheap.status, dear.status), ("solved", "solved"))
         self.assertLess(float(cheap.walk.end.lines["h"][0]), 1.0)
         self.assertLess(float(dear.walk.end.lines["s"][0]), 1.0)
 
     def test_the_same_question_has_the_same_answer(self) -> None:
         method = example("ferrymans-spice")
-        wanted = Wanted((equal("brix", 66.0), equal("yield_g", 2000.0), Target("cold_margin", None, 3.0)))
+        wanted = Problem((equal("brix", 66.0), equal("yield_g", 2000.0), Target("cold_margin", None, 3.0)))
         first, second = solve(method, wanted), solve(method, wanted)
         self.assertEqual(first.x.tolist(), second.x.tolist())
         self.assertEqual(first.document, second.document)
@@ -272,7 +272,7 @@ class Least(unittest.TestCase):
 class Limits(unittest.TestCase):
     def test_locks_and_bounds_hold(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "300 g"), ("h", "honey", "200 g"))
-        solution = solve(method, Wanted((equal("brix", 65.0),), locks=("s",), bounds={"h": (None, 260.0)}))
+        solution = solve(method, Problem((equal("brix", 65.0),), locks=("s",), bounds={"h": (None, 260.0)}))
         self.assertEqual(solution.status, "solved")
         self.assertEqual(compile_document(solution.document).amounts["s"], Written(text="300 g"))
         self.assertLessEqual(float(solution.walk.end.lines["h"][0]), 260.005)
@@ -281,13 +281,13 @@ class Limits(unittest.TestCase):
     def test_a_locked_line_that_follows_others_keeps_its_grams(self) -> None:
         method = example("ferrymans-spice")
         before = float(walk(method).end.lines["sugar"][0])
-        solution = solve(method, Wanted((equal("brix", 60.0),), locks=("sugar",)))
+        solution = solve(method, Problem((equal("brix", 60.0),), locks=("sugar",)))
         self.assertEqual(solution.status, "solved")
         self.assertAlmostEqual(float(solution.walk.end.lines["sugar"][0]), before, delta=0.6)
 
     def test_ties_stay_ties(self) -> None:
         method = example("ferrymans-spice")
-        solution = solve(method, Wanted((equal("yield_l", 2.0), equal("brix", 62.0))))
+        solution = solve(method, Problem((equal("yield_l", 2.0), equal("brix", 62.0))))
         self.assertEqual(solution.status, "solved")
         again = compile_document(solution.document)
         self.assertEqual(again.amount_texts["sugar"], method.amount_texts["sugar"])
@@ -295,21 +295,21 @@ class Limits(unittest.TestCase):
 
     def test_a_line_let_off_its_tie_may_move_alone(self) -> None:
         method = example("weir-simple")
-        self.assertEqual(solve(method, Wanted((equal("brix", 60.0),))).status, "collides")
+        self.assertEqual(solve(method, Problem((equal("brix", 60.0),))).status, "collides")
         loose = compile_document(untied(method, walk(method), ("sugar",)))
-        solution = solve(loose, Wanted((equal("brix", 60.0), equal("yield_g", 1800.0))))
+        solution = solve(loose, Problem((equal("brix", 60.0), equal("yield_g", 1800.0))))
         self.assertEqual(solution.status, "solved")
         self.assertAlmostEqual(at(solution, "yield_g"), 1800.0, delta=1.1)
 
     def test_what_cannot_be_asked_is_refused(self) -> None:
         method = example("weir-simple")
         for wanted, word in (
-            (Wanted((Target("brix"),)), "asks for nothing"),
-            (Wanted((Target("brix", 60.0, 50.0),)), "no window"),
-            (Wanted((equal("colour", 1.0),)), "no reading"),
-            (Wanted((equal("brix", 60.0),), locks=("gold",)), "no line"),
-            (Wanted((equal("brix", 60.0),), free=("lines.gold.grams",)), "cannot be changed"),
-            (Wanted((equal("brix", 60.0),), locks=("water",)), "Nothing may change"),
+            (Problem((Target("brix"),)), "asks for nothing"),
+            (Problem((Target("brix", 60.0, 50.0),)), "no window"),
+            (Problem((equal("colour", 1.0),)), "no reading"),
+            (Problem((equal("brix", 60.0),), locks=("gold",)), "no line"),
+            (Problem((equal("brix", 60.0),), free=("lines.gold.grams",)), "cannot be changed"),
+            (Problem((equal("brix", 60.0),), locks=("water",)), "Nothing may change"),
         ):
             with self.subTest(word=word), self.assertRaises(BadDocument) as caught:
                 solve(method, wanted)
@@ -328,13 +328,13 @@ class Boils(unittest.TestCase):
         for end, value in (("mass_g", 790.0), ("brix", 50.7), ("off_g", 10.0)):
             with self.subTest(end=end):
                 method = self.boiled(end, value)
-                solution = solve(method, Wanted((equal("yield_g", 900.0),)))
+                solution = solve(method, Problem((equal("yield_g", 900.0),)))
                 self.assertEqual(solution.status, "solved")
                 self.assertLessEqual(solution.rounds, 4)
                 self.assertGreater(float(solution.walk.step("boil").figures["off_g"][0]), 0.3)
 
     def test_where_only_the_boil_stands_in_the_way_it_is_named(self) -> None:
-        solution = solve(self.boiled("mass_g", 700.0), Wanted((equal("brix", 45.0),), locks=("s",), bounds={"w": (100, 410)}))
+        solution = solve(self.boiled("mass_g", 700.0), Problem((equal("brix", 45.0),), locks=("s",), bounds={"w": (100, 410)}))
         assert solution.collision is not None
         self.assertEqual(solution.status, "collides")
         self.assertIn("boil must take water off", solution.collision.limits)
@@ -346,7 +346,7 @@ class Collisions(unittest.TestCase):
 
     def test_the_smallest_set_and_no_other(self) -> None:
         targets = (equal("brix", 60.0), Target("fat", 1.0, None), equal("yield_g", 1000.0), Target("sugars_100g", None, 40.0))
-        solution = solve(self.method(), Wanted(targets))
+        solution = solve(self.method(), Problem(targets))
         self.assertEqual(solution.status, "collides")
         assert solution.collision is not None
         named = {t.reading for t in solution.collision.targets}
@@ -354,20 +354,20 @@ class Collisions(unittest.TestCase):
         self.assertEqual(named, {"brix", "sugars_100g"})
         for leave_out in named:
             rest = tuple(t for t in targets if t.reading != leave_out)
-            self.assertEqual(solve(self.method(), Wanted(rest)).status, "solved", leave_out)
+            self.assertEqual(solve(self.method(), Problem(rest)).status, "solved", leave_out)
 
     def test_a_bound_or_a_lock_that_is_to_blame_is_named(self) -> None:
-        bound = solve(self.method(), Wanted((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
+        bound = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
         self.assertEqual(bound.status, "collides")
         assert bound.collision is not None
         self.assertTrue(any("white granulated sugar must stay at or below 450" in limit for limit in bound.collision.limits), bound.collision.limits)
-        lock = solve(self.method(), Wanted((equal("brix", 60.0), equal("yield_g", 1000.0)), locks=("s",)))
+        lock = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), locks=("s",)))
         self.assertEqual(lock.status, "collides")
         assert lock.collision is not None
         self.assertIn("white granulated sugar is locked", lock.collision.limits)
 
     def test_the_nearest_comes_near(self) -> None:
-        solution = solve(self.method(), Wanted((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
+        solution = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
         # With 450 g of sugar at most there is a front between the two wishes; the nearest lies on it.
         self.assertGreater(float(solution.walk.end.lines["s"][0]), 449.0)
         self.assertGreater(at(solution, "brix"), 49.0)
@@ -375,14 +375,14 @@ class Collisions(unittest.TestCase):
         self.assertIn("The nearest is", solution.collision.words)
 
     def test_what_nothing_moves_is_said_so(self) -> None:
-        solution = solve(example("ferrymans-spice"), Wanted((equal("spice_started", 24.0),)))
+        solution = solve(example("ferrymans-spice"), Problem((equal("spice_started", 24.0),)))
         self.assertEqual(solution.status, "collides")
         assert solution.collision is not None
         self.assertIn("nothing that may change moves it", solution.collision.words)
 
     def test_no_proof_is_claimed_of_what_is_no_balance(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "400 g"))
-        solution = solve(method, Wanted((equal("water_activity", 0.9), equal("brix", 30.0))))
+        solution = solve(method, Problem((equal("water_activity", 0.9), equal("brix", 30.0))))
         self.assertEqual(solution.status, "not_proven")
 
 
@@ -426,8 +426,8 @@ class FromAShell(unittest.TestCase):
 class Frees(unittest.TestCase):
     def test_several_figures_moved_together(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "400 g"))
-        swap = Free("swap", (("lines.w.grams", 400.0, -1.0), ("lines.s.grams", 400.0, 1.0)), 0.0, -399.0, 399.0, 100.0)
-        solution = solve(method, Wanted((equal("brix", 60.0),)), frees=(swap,))
+        swap = Variable("swap", (("lines.w.grams", 400.0, -1.0), ("lines.s.grams", 400.0, 1.0)), 0.0, -399.0, 399.0, 100.0)
+        solution = solve(method, Problem((equal("brix", 60.0),)), variables=(swap,))
         self.assertEqual(solution.status, "solved")
         self.assertAlmostEqual(at(solution, "yield_g"), 800.0, delta=0.011)
 

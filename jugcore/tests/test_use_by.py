@@ -80,11 +80,11 @@ class LastDay(unittest.TestCase):
 class AtTheBatch(unittest.TestCase):
     def test_ph_heat_and_packaging_are_given_where_they_are_known(self) -> None:
         book = Book()
-        first = report(book.as_it_is().walk).keeping
+        first = report(book.actual_batch().walk).keeping
         self.assertEqual((first.verdict, first.ph_measured), ("ask", False))
         book.enter("assessed", ph=3.9)
         book.enter("assessed", heat_treated=False)
-        found = report(book.as_it_is().walk).keeping
+        found = report(book.actual_batch().walk).keeping
         self.assertEqual((found.verdict, found.ph_measured, found.questions), ("not_controlled", True, []))
         self.assertIn("pH 3.9", book.sheet().log[0].words)
 
@@ -92,19 +92,19 @@ class AtTheBatch(unittest.TestCase):
         book = Book()
         book.enter("assessed", ph=3.9)
         wrong = book.enter("assessed", ph=5.5)
-        self.assertAlmostEqual(report(book.as_it_is().walk).keeping.ph_high or 0, 5.6)
+        self.assertAlmostEqual(report(book.actual_batch().walk).keeping.ph_high or 0, 5.6)
         book.enter("undone", entry=wrong)
-        self.assertAlmostEqual(report(book.as_it_is().walk).keeping.ph_high or 0, 4.0)
+        self.assertAlmostEqual(report(book.actual_batch().walk).keeping.ph_high or 0, 4.0)
 
     def test_an_answer_of_the_formula_falls_where_the_batch_went_another_way(self) -> None:
         raw = Book().document.model_dump(mode="json", exclude_none=True)
         told = parse_document({**raw, "keeping": {"ph": 3.9, "heat_treated": True, "packaged": True}}).document
         as_asked = Book(told)
-        self.assertTrue(report(as_asked.as_it_is().walk).keeping.ph_measured)
+        self.assertTrue(report(as_asked.actual_batch().walk).keeping.ph_measured)
         as_asked.enter("weighed", line="sugar", reads_g=1700)
-        self.assertIn("ph", report(as_asked.as_it_is().walk).keeping.fallen)
+        self.assertIn("ph", report(as_asked.actual_batch().walk).keeping.fallen)
         as_asked.enter("assessed", ph=4.1)
-        self.assertTrue(report(as_asked.as_it_is().walk).keeping.ph_measured)
+        self.assertTrue(report(as_asked.actual_batch().walk).keeping.ph_measured)
 
 
 class SomethingElse(unittest.TestCase):
@@ -118,7 +118,7 @@ class SomethingElse(unittest.TestCase):
     def test_facts_go_through_to_walk_allergens_and_date(self) -> None:
         book = Book()
         book.enter("swapped", line="water", substance="yard_nut_milk", facts=self.OWN)
-        found = report(book.as_it_is().walk)
+        found = report(book.actual_batch().walk)
         self.assertIn("nuts", [each.allergen for each in found.allergens if each.certain])
         self.assertEqual(found.keeping.dated, ["pear_juice", "yard_nut_milk"] if "pear_juice" in found.keeping.dated else ["yard_nut_milk"])
         self.assertEqual(found.keeping.days, 2)
@@ -135,7 +135,7 @@ class SomethingElse(unittest.TestCase):
         }
         frozen = Book(parse_document(raw).document)
         frozen.enter("swapped", line="water", substance="white_sugar", facts=mine)
-        batch = frozen.as_it_is()
+        batch = frozen.actual_batch()
         self.assertIn("sulphites", [each.allergen for each in report(batch.walk).allergens])
         sugar = batch.method.substances[batch.method.lines["sugar"].substance]
         self.assertEqual(sugar.allergens, (), "the other line stays what it was")
@@ -146,7 +146,7 @@ class SomethingElse(unittest.TestCase):
         book = Book()
         book.enter("swapped", line="water", substance="yard_nut_milk", facts={**self.OWN, "composition_g_per_100g": {"water": 90, "sucrose": 10}})
         book.enter("refracted", stage="juice", line="water", reading_brix=7.0)
-        self.assertIn("yard_nut_milk", report(book.as_it_is().walk).keeping.dated)
+        self.assertIn("yard_nut_milk", report(book.actual_batch().walk).keeping.dated)
 
     def test_what_nobody_knows_is_a_question_and_no_silence(self) -> None:
         book = Book()

@@ -11,7 +11,7 @@ from jugcore.batch.requests import BatchDocument, RescueReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.batches import files, lists, log, services
-from jugserver.batches.schemas import BatchesAsk, BatchesOut, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelAsk, RescueIn
+from jugserver.batches.schemas import BatchesOut, BatchesQuery, BatchOut, BatchStart, EntriesIn, EntriesKept, EntriesOut, LabelRequest, RescueIn
 from jugserver.exchange.tables import csv_pages
 from jugserver.http.media import media
 from jugserver.http.paging import Cursor
@@ -25,7 +25,7 @@ _COMPUTED = {422: Problem, 503: Problem}
 
 
 @router.get("", response={200: BatchesOut, **_REFUSALS, 422: Problem}, operation_id="batches_list")
-def list_batches(request: HttpRequest, ask: Query[BatchesAsk], cursor: Cursor = "") -> BatchesOut:
+def list_batches(request: HttpRequest, ask: Query[BatchesQuery], cursor: Cursor = "") -> BatchesOut:
     """The site's batches, the newest first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
@@ -33,7 +33,7 @@ def list_batches(request: HttpRequest, ask: Query[BatchesAsk], cursor: Cursor = 
 
 
 @router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table", openapi_extra=media("text/csv"))
-def table(request: HttpRequest, ask: Query[BatchesAsk]) -> StreamingHttpResponse:
+def table(request: HttpRequest, ask: Query[BatchesQuery]) -> StreamingHttpResponse:
     """The same list as CSV, all of it, plan against actual."""
     user, site = signed_in(request)
     policies.require(user, "read")
@@ -43,8 +43,8 @@ def table(request: HttpRequest, ask: Query[BatchesAsk]) -> StreamingHttpResponse
     return response
 
 
-def _wanted(ask: BatchesAsk) -> lists.Wanted:
-    return lists.Wanted(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
+def _wanted(ask: BatchesQuery) -> lists.Problem:
+    return lists.Problem(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
 
 
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="batches_start")
@@ -88,7 +88,7 @@ def entries(request: HttpRequest, batch_id: UUID, after: int = Query(0, ge=0, le
     operation_id="batches_label",
     openapi_extra=media("application/pdf"),
 )
-def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelAsk]) -> HttpResponse:
+def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelRequest]) -> HttpResponse:
     """Labels for its bottles. The code on them leads to the batch, at an address nobody can guess."""
     user, site = signed_in(request)
     policies.require(user, "read")

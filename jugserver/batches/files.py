@@ -17,7 +17,7 @@ from jugcore.reading.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.reading import reckoned, walked
-from jugserver.batches.schemas import BatchCard, LabelAsk
+from jugserver.batches.schemas import BatchCard, LabelRequest
 from jugserver.batches.states import last_day_of
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
@@ -49,7 +49,7 @@ def _name(batch: Any, ending: str) -> str:
     return f"{plain or 'batch'}-{batch.number:04d}{ending}"
 
 
-def label_of(site: Site, id: UUID, ask: LabelAsk, address: str) -> File:
+def label_of(site: Site, id: UUID, ask: LabelRequest, address: str) -> File:
     """The label of a batch, so many times. Allergens are those of what went in."""
     batch = _batch(site, id)
     found, _ = walked(batch)

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 from uuid import UUID
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log.events import Logged
 from jugcore.errors import BadDocument, DomainError
@@ -19,16 +19,16 @@ from jugserver.process.kept import Kept
 logger = logging.getLogger(__name__)
 _T = TypeVar("_T")
 #: Batches kept walked in this process; a page asks for the same one again and again.
-walked_before: Kept[tuple[UUID, int], tuple[AsItIs, list[Logged]]] = Kept(64)
+walked_before: Kept[tuple[UUID, int], tuple[ActualBatch, list[Logged]]] = Kept(64)
 
 
-def walked(batch: Any) -> tuple[AsItIs, list[Logged]]:
+def walked(batch: Any) -> tuple[ActualBatch, list[Logged]]:
     """A batch walked as planned and as it is, and its log; kept in this process by the number of its last entry."""
     found, log, _ = reckoned(batch, lambda found, log: None)
     return found, log
 
 
-def reckoned(batch: Any, use: Callable[[AsItIs, list[Logged]], _T]) -> tuple[AsItIs, list[Logged], _T]:
+def reckoned(batch: Any, use: Callable[[ActualBatch, list[Logged]], _T]) -> tuple[ActualBatch, list[Logged], _T]:
     """A batch walked, its log, and what ``use`` makes of them, without the entries that stand in the way of that.
 
     Raises whatever comes of the batch without a single entry.

@@ -14,7 +14,7 @@ from jugcore.batch.requests import BatchReport, LoggedDoc
 from jugcore.batch.sheet.summary import BatchSummary
 from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
-from jugcore.scaling.schema import ScaleAsk
+from jugcore.scaling.schema import ScaleRequest
 
 
 class BatchStart(Schema):
@@ -23,7 +23,7 @@ class BatchStart(Schema):
     id: UUID | None = Field(None, description="Made by the tablet, so that starting twice starts once.")
     formula: UUID
     version: int = Field(ge=1, le=2_147_483_647)
-    scale: ScaleAsk | None = None
+    scale: ScaleRequest | None = None
 
 
 class BatchCard(BatchSummary):
@@ -122,7 +122,7 @@ class RescueIn(Schema):
     value: float | None = None
 
 
-class BatchesAsk(Schema):
+class BatchesQuery(Schema):
     """Which batches are asked for."""
 
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the number, who started it, notes and reasons.")
@@ -135,7 +135,7 @@ class BatchesAsk(Schema):
     until: date | None = None
 
 
-class LabelAsk(Schema):
+class LabelRequest(Schema):
     """What stands on a label beside what the batch says itself."""
 
     dose: str = Field("", max_length=120, pattern=NO_NUL, description="As it is to stand there: 20 g in a Regular.")

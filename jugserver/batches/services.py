@@ -24,7 +24,7 @@ from jugcore.method.load_document import load_document
 from jugcore.reading.equipment.pots import in_its_pots, too_much, with_pots
 from jugcore.reading.report import report
 from jugcore.scaling.batch_split import most_in_one
-from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.schema import ScaleRequest, scale_report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import log_of_batch, logged, tell
@@ -40,7 +40,7 @@ from jugserver.kitchen.services import kitchen_of
 
 @transaction.atomic
 def start_batch(
-    *, actor: User, formula_id: UUID, version: int, scale: ScaleAsk | None = None, id: UUID | None = None, at: datetime | None = None
+    *, actor: User, formula_id: UUID, version: int, scale: ScaleRequest | None = None, id: UUID | None = None, at: datetime | None = None
 ) -> Batch:
     """Start a batch of a version in the kitchen of today; ``at`` an earlier time where it is entered afterwards.
 
@@ -78,7 +78,7 @@ def start_batch(
     return batch
 
 
-def resolved(version: MethodDocument, site: Site, scale: ScaleAsk | None) -> MethodDocument:
+def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) -> MethodDocument:
     """A version in the kitchen of today, as much of it as is asked for, with everything it reads written into it."""
     document = version.model_copy(update={"kitchen": kitchen_of(site).kitchen})
     method = compile_document(document)

@@ -15,10 +15,10 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.keeping_entries import keeping_of
 from jugcore.batch.actual.label_entries import promised, stricter
-from jugcore.batch.sheet.equipment import gear_met
+from jugcore.batch.sheet.equipment import equipment_met
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.summary import BatchSummary, flow_seen, summary_of
@@ -58,7 +58,7 @@ def keep_state(batch: Any) -> BatchState:
         made = _troubled(batch, error)
     else:
         if found.walk.kitchen.shared:
-            note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=gear_met(found))
+            note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=equipment_met(found))
     _write(made)
     return made
 
@@ -84,7 +84,7 @@ def _troubled(batch: Any, error: Exception) -> BatchState:
     return _state(batch, batch.last_seq, BatchSummary(trouble=why), None)
 
 
-def _state(batch: Any, seq: int, told: BatchSummary, found: AsItIs | None) -> BatchState:
+def _state(batch: Any, seq: int, told: BatchSummary, found: ActualBatch | None) -> BatchState:
     flow = [] if found is None else [each.model_dump(mode="json") for each in flow_seen(found)]
     words = searched(f"{batch.name} {batch.started_by} {told.words}")
     return BatchState(
@@ -96,12 +96,12 @@ def _state(batch: Any, seq: int, told: BatchSummary, found: AsItIs | None) -> Ba
     )  # fmt: skip
 
 
-def _until(found: AsItIs, batch: Any) -> datetime:
+def _until(found: ActualBatch, batch: Any) -> datetime:
     started: datetime = batch.started_at
     return started if found.record.closed is None else found.record.closed.event.at
 
 
-def last_day_of(site: Site, batch: Any, found: AsItIs) -> UseBy:
+def last_day_of(site: Site, batch: Any, found: ActualBatch) -> UseBy:
     """The last day of a batch: no later than its version's, whatever was entered at the hob."""
     made, frozen = timezone.localtime(batch.started_at).date(), frozen_spans(found.record)
     by_version, now = (use_by_of(site, keeping, made, frozen) for keeping in (promised(found), keeping_of(found.walk)))

@@ -12,14 +12,14 @@ from jugcore.reading.schema import WalkReport
 from jugcore.scaling.schema import ScaleReport
 from jugcore.solving.schema import SolveReport
 from jugcore.suggesting.hold_plans import HoldPlansReport
-from jugcore.suggesting.schema import OvershotReport, SwapReport, WaysReport
+from jugcore.suggesting.schema import OvershotReport, SubstituteReport, SuggestionsReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.bench import requests
 from jugserver.formulas import imports
-from jugserver.formulas.cross_contact import gear_of_site
+from jugserver.formulas.cross_contact import equipment_of_site
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
-from jugserver.formulas.schemas import DrinkIn, ExportIn, ExportOut, GearOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SwapIn, WaysIn
+from jugserver.formulas.schemas import DrinkIn, EquipmentOut, ExportIn, ExportOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SubstituteIn, SuggestionsIn
 from jugserver.http.problems import Problem
 
 router = Router()
@@ -47,8 +47,8 @@ def post_solve(request: HttpRequest, payload: SolveIn) -> HttpResponse:
     return _as_it_is(requests.solve_document(actor=user, document=payload.document, ask=payload.ask))
 
 
-@router.post("/ways", response={200: WaysReport, **_REFUSALS, **_COMPUTED}, operation_id="ways")
-def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
+@router.post("/suggestions", response={200: SuggestionsReport, **_REFUSALS, **_COMPUTED}, operation_id="suggestions")
+def post_ways(request: HttpRequest, payload: SuggestionsIn) -> HttpResponse:
     """Ways to make a reading come to a value, each with the document that does it."""
     user, _ = signed_in(request)
     return _as_it_is(
@@ -56,8 +56,8 @@ def post_ways(request: HttpRequest, payload: WaysIn) -> HttpResponse:
     )
 
 
-@router.post("/swap", response={200: SwapReport, **_REFUSALS, **_COMPUTED}, operation_id="swap")
-def post_swap(request: HttpRequest, payload: SwapIn) -> HttpResponse:
+@router.post("/substitute", response={200: SubstituteReport, **_REFUSALS, **_COMPUTED}, operation_id="substitute")
+def post_swap(request: HttpRequest, payload: SubstituteIn) -> HttpResponse:
     """One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same."""
     user, _ = signed_in(request)
     return _as_it_is(requests.swap_in_document(actor=user, document=payload.document, ask=payload.ask))
@@ -91,12 +91,12 @@ def post_export(request: HttpRequest, payload: ExportIn) -> ExportOut:
     return requests.export_document(actor=user, document=payload.document, form=payload.form)
 
 
-@router.get("/gear", response={200: list[GearOut], **_REFUSALS}, operation_id="gear_seen")
-def get_gear(request: HttpRequest) -> list[GearOut]:
+@router.get("/equipment", response={200: list[EquipmentOut], **_REFUSALS}, operation_id="allergens_met_by_equipment")
+def get_gear(request: HttpRequest) -> list[EquipmentOut]:
     """Each kind of equipment that the site's formulas put an allergen into, and which do."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return gear_of_site(site)
+    return equipment_of_site(site)
 
 
 @router.post("/import/read", response={200: ImportOut, **_REFUSALS, 422: Problem}, operation_id="import_read")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from time import perf_counter
 
-from jugcore.dosing.schema import DrinkAsk, cup_document, drink_report
+from jugcore.dosing.schema import DrinkRequest, cup_document, drink_report
 from jugcore.exchange.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
@@ -13,17 +13,17 @@ from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.flow_trials import flow_expected
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
-from jugcore.scaling.schema import ScaleAsk, scale_report
-from jugcore.solving.schema import SolveAsk, solve_report
+from jugcore.scaling.schema import ScaleRequest, scale_report
+from jugcore.solving.schema import SolveRequest, solve_report
 from jugcore.suggesting.hold_plans import hold_plans
-from jugcore.suggesting.schema import OvershotAsk, SwapAsk, overshot_report, swap_report, ways_report
+from jugcore.suggesting.schema import OvershotRequest, SubstituteRequest, overshot_report, substitute_report, suggestions_report
 from jugserver.accounts import policies
 from jugserver.accounts.models import User
 from jugserver.batches.states import flow_trials
 from jugserver.computing.pool import work_out
 from jugserver.exchange.tables import csv_text
 from jugserver.formulas.compiling import compiled
-from jugserver.formulas.cross_contact import shared_of
+from jugserver.formulas.cross_contact import cross_contact_of
 from jugserver.formulas.schemas import ExportOut
 from jugserver.pantry.pantry_overlay import own_of, placed
 
@@ -41,38 +41,38 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     walked = in_its_pots(_method(actor, document))
     found = report(walked)
     assert actor.site is not None  # the policy refuses people without one
-    found.shared = shared_of(actor.site, walked, document.name)
+    found.shared = cross_contact_of(actor.site, walked, document.name)
     if any(reading.id == "cooked_starch" for reading in found.readings):
         found.flow = flow_expected(walked, flow_trials(actor.site))
     return found
 
 
-def solve_document(*, actor: User, document: MethodDocument, ask: SolveAsk) -> str:
+def solve_document(*, actor: User, document: MethodDocument, ask: SolveRequest) -> str:
     """What to change in a document so that targets hold."""
     return work_out(actor.pk, solve_report, _method(actor, document), ask, document, perf_counter)
 
 
 def ways_of_document(*, actor: User, document: MethodDocument, reading: str, value: float, hold: list[str]) -> str:
     """Ways to make a reading come to a value."""
-    return work_out(actor.pk, ways_report, _method(actor, document), reading, value, document, hold)
+    return work_out(actor.pk, suggestions_report, _method(actor, document), reading, value, document, hold)
 
 
-def scale_document(*, actor: User, document: MethodDocument, ask: ScaleAsk) -> str:
+def scale_document(*, actor: User, document: MethodDocument, ask: ScaleRequest) -> str:
     """A document scaled and split into cooks."""
     return work_out(actor.pk, scale_report, _method(actor, document), ask, document)
 
 
-def swap_in_document(*, actor: User, document: MethodDocument, ask: SwapAsk) -> str:
+def swap_in_document(*, actor: User, document: MethodDocument, ask: SubstituteRequest) -> str:
     """One ingredient of a document for another, of the library or of the site's own."""
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
     # What comes in is put beside what the document carries, so that it can be found under its id.
     with_new = document.model_copy(update={"substances": {**own_of(site, ask.parts), **document.substances}})
-    return work_out(actor.pk, swap_report, compiled(with_new, site), ask, document)
+    return work_out(actor.pk, substitute_report, compiled(with_new, site), ask, document)
 
 
-def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkAsk) -> str:
+def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkRequest) -> str:
     """A dose of a document's product in a drink of this kitchen."""
     policies.require(actor, "walk")
     site = actor.site
@@ -95,6 +95,6 @@ def export_document(*, actor: User, document: MethodDocument, form: str) -> Expo
     return ExportOut(text=csv_text(head, rows), media="text/csv", ending="-lines.csv", loses=LINES_LOSE)
 
 
-def overshot_in_document(*, actor: User, document: MethodDocument, ask: OvershotAsk) -> str:
+def overshot_in_document(*, actor: User, document: MethodDocument, ask: OvershotRequest) -> str:
     """What can be done when more of a line went into a blend than was asked for."""
     return work_out(actor.pk, overshot_report, _method(actor, document), ask)

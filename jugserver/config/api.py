@@ -17,13 +17,13 @@ from jugserver.audit.api import router as changes
 from jugserver.batches.api import router as batches
 from jugserver.batches.stream import router as stream
 from jugserver.bench.api import router as asks
+from jugserver.calculators.api import router as calculators
 from jugserver.config.description import DescribedApi
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
 from jugserver.http.problems import one_problem, problem_response, register
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
-from jugserver.sums.api import router as sums
 from jugserver.tastings.api import router as benchmarks
 
 _View = Callable[..., HttpResponse]
@@ -55,7 +55,7 @@ api.add_router("/people", people_router, tags=["session"])
 api.add_router("/changes", changes, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
-api.add_router("/sums", sums, tags=["sums"])
+api.add_router("/calculators", calculators, tags=["calculators"])
 api.add_router("/formulas", formulas, tags=["formulas"])
 api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])

@@ -19,8 +19,8 @@ from jugserver.formulas.schemas import (
     DraftIn,
     FormulaNew,
     FormulaOut,
-    FormulasAsk,
     FormulasOut,
+    FormulasQuery,
     ReadyIn,
     VersionCard,
     VersionIn,
@@ -37,11 +37,11 @@ _REFUSALS = {401: Problem, 403: Problem}
 
 
 @router.get("", response={200: FormulasOut, **_REFUSALS, 422: Problem}, operation_id="formulas_list")
-def list_formulas(request: HttpRequest, ask: Query[FormulasAsk], cursor: Cursor = "") -> FormulasOut:
+def list_formulas(request: HttpRequest, ask: Query[FormulasQuery], cursor: Cursor = "") -> FormulasOut:
     """The site's formulas, lately touched first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return lists.page_of(site, lists.Wanted(ask.q, ask.troubled, ask.ids), cursor)
+    return lists.page_of(site, lists.Problem(ask.q, ask.troubled, ask.ids), cursor)
 
 
 @router.post("", response={201: FormulaOut, **_REFUSALS, 422: Problem}, operation_id="formulas_start")

@@ -13,10 +13,10 @@ from jugcore.matter.library import library
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.method.kitchen import GEAR_TITLES, Gear
 from jugcore.method.walk import Walk
-from jugcore.reading.equipment.cross_contact import Others, SharedAllergen, carried
+from jugcore.reading.equipment.cross_contact import CrossContact, Others, carried
 from jugserver.accounts.models import Site
 from jugserver.formulas.models import Formula, FormulasMoved, FormulaState
-from jugserver.formulas.schemas import GearOut
+from jugserver.formulas.schemas import EquipmentOut
 from jugserver.formulas.states import keep_states, with_draft
 from jugserver.pantry.models import Ingredient
 from jugserver.process.kept import Kept
@@ -32,7 +32,7 @@ _NOTHING: frozenset[str] = frozenset()
 _MOST_NAMED = 12
 
 
-def shared_of(site: Site, walked: Walk, name: str) -> list[SharedAllergen]:
+def cross_contact_of(site: Site, walked: Walk, name: str) -> list[CrossContact]:
     """Allergens that may come into a formula by equipment, its own formula of that name left out."""
     elsewhere: dict[Gear, dict[str, Others]] = {}
     for gear, allergens in _seen_at(site).items():
@@ -43,11 +43,11 @@ def shared_of(site: Site, walked: Walk, name: str) -> list[SharedAllergen]:
     return carried(walked, elsewhere)
 
 
-def gear_of_site(site: Site) -> list[GearOut]:
+def equipment_of_site(site: Site) -> list[EquipmentOut]:
     """Each kind of equipment that a formula puts an allergen into, and which formulas do."""
     found = _seen_at(site)
     return [
-        GearOut(gear=gear, title=title, allergens={allergen: _named(names) for allergen, names in found[gear].items()})
+        EquipmentOut(gear=gear, title=title, allergens={allergen: _named(names) for allergen, names in found[gear].items()})
         for gear, title in GEAR_TITLES.items()
         if gear in found
     ]

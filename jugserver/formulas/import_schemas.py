@@ -7,7 +7,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Told
+from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, RowProblem
 from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
 
@@ -44,7 +44,7 @@ class ImportRow(Schema):
     sure: bool = Field(False, description="One of its names stands in the line whole, or somebody chose it.")
     others: list[MeantRow] = []
     grams: float | None = Field(None, description="Nothing where it is not weighed by itself, or is not understood.")
-    problem: Told | None = None
+    problem: RowProblem | None = None
 
 
 class ImportFormula(Schema):
@@ -57,7 +57,7 @@ class ImportFormula(Schema):
     taken: bool = Field(description="Whether the site has a formula of that name.")
     document: MethodDocument | None = Field(description="Nothing where no line is understood.")
     rows: list[ImportRow]
-    problems: list[Told]
+    problems: list[RowProblem]
     carries_kitchen: bool = Field(description="It brings a kitchen of its own, which may be left out.")
     carries: int = Field(description="So many ingredients of its own come with it.")
 

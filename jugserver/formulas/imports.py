@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from functools import cache
 
 from jugcore.errors import BadDocument, DomainError
-from jugcore.exchange.imports import Placed, ReadFormula, Row, Told, document_of, lacks, read_file, told
+from jugcore.exchange.imports import Placed, ReadFormula, Row, RowProblem, document_of, lacks, read_file, told
 from jugcore.exchange.name_match import NOTHING, named
 from jugcore.exchange.recipe_lines import counted, measured, piece_of
 from jugcore.matter.library import library
@@ -95,7 +95,7 @@ def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken:
     placed = [Placed(number=row.number, stage=row.stage, substance=row.substance, amount=row.amount) for row in rows if row.substance and row.amount]
     document: MethodDocument | None = None
     method: Method | None = None
-    problems: list[Told] = []
+    problems: list[RowProblem] = []
     if placed:
         document, method, problems = _made(formula, placed, site, measures)
         good = [row for row in placed if not any(_is_of(each, row.number) for each in problems)]
@@ -109,7 +109,9 @@ def _of_rows(formula: ReadFormula, rows: Sequence[ImportRow], site: Site, taken:
     )  # fmt: skip
 
 
-def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: Measures) -> tuple[MethodDocument | None, Method | None, list[Told]]:
+def _made(
+    formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: Measures
+) -> tuple[MethodDocument | None, Method | None, list[RowProblem]]:
     try:
         document = document_of(formula.name, formula.family, formula.school, formula.notes, placed, measures)
     except DomainError as error:
@@ -117,12 +119,12 @@ def _made(formula: ReadFormula, placed: Sequence[Placed], site: Site, measures: 
     return document, *_tried(document, site)
 
 
-def _is_of(problem: Told, number: int) -> bool:
+def _is_of(problem: RowProblem, number: int) -> bool:
     """Whether a problem is one of a row's."""
     return problem.field.startswith(f"lines.line-{number}.")
 
 
-def _with_problem(row: ImportRow, method: Method | None, problems: Sequence[Told]) -> ImportRow:
+def _with_problem(row: ImportRow, method: Method | None, problems: Sequence[RowProblem]) -> ImportRow:
     """A row with its grams, or with what is wrong at it."""
     wrong = lacks(row.words, row.substance, row.amount) or next((each for each in problems if _is_of(each, row.number)), None)
     return row.model_copy(update={"problem": wrong, "grams": None if wrong else _grams(method, f"line-{row.number}")})
@@ -133,7 +135,7 @@ def _grams(method: Method | None, line: str) -> float | None:
     return None if weighed is None else weighed.grams
 
 
-def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[Told]]:
+def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[RowProblem]]:
     try:
         return compiled(document, site), []
     except DomainError as error:

@@ -23,7 +23,7 @@ PAGE = 50
 
 
 @dataclass(frozen=True)
-class Wanted:
+class Problem:
     """Which formulas are asked for; nothing asks for all."""
 
     words: str = ""
@@ -31,10 +31,10 @@ class Wanted:
     ids: Sequence[UUID] | None = None
 
 
-def page_of(site: Site, wanted: Wanted | None = None, cursor: str = "", most: int = PAGE) -> FormulasOut:
+def page_of(site: Site, wanted: Problem | None = None, cursor: str = "", most: int = PAGE) -> FormulasOut:
     """A page of a site's formulas, lately touched first, those that are asked for."""
     bring_up_to_date(site)
-    asked = wanted or Wanted()
+    asked = wanted or Problem()
     after = cursor_at(cursor, tuple[datetime, UUID])
     found = FormulaState.objects.filter(site=site, archived=False)
     for word in asked.words.lower().split():

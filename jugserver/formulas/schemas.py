@@ -9,13 +9,13 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.dosing.schema import DrinkAsk
+from jugcore.dosing.schema import DrinkRequest
 from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Gear
-from jugcore.scaling.schema import ScaleAsk
-from jugcore.solving.schema import SolveAsk
-from jugcore.suggesting.schema import OvershotAsk, SwapAsk
+from jugcore.scaling.schema import ScaleRequest
+from jugcore.solving.schema import SolveRequest
+from jugcore.suggesting.schema import OvershotRequest, SubstituteRequest
 
 
 class JugMark(Schema):
@@ -48,7 +48,7 @@ class FormulasOut(Schema):
     next: str | None = Field(description="The cursor of the page behind; none behind the last.")
 
 
-class FormulasAsk(Schema):
+class FormulasQuery(Schema):
     """Which formulas are asked for."""
 
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the family and the school.")
@@ -84,10 +84,10 @@ class SolveIn(Schema):
     """A document and what it should come to."""
 
     document: MethodDocument
-    ask: SolveAsk
+    ask: SolveRequest
 
 
-class WaysIn(Schema):
+class SuggestionsIn(Schema):
     """A document, one of its readings, what was typed over it, and readings that must stay where they are."""
 
     document: MethodDocument
@@ -180,25 +180,25 @@ class CompareIn(Schema):
     sides: list[CompareSide] = Field(min_length=1, max_length=8)
 
 
-class SwapIn(Schema):
+class SubstituteIn(Schema):
     """A document, and which of its ingredients is swapped for what."""
 
     document: MethodDocument
-    ask: SwapAsk
+    ask: SubstituteRequest
 
 
 class DrinkIn(Schema):
     """A document, and the drink a dose of it goes into."""
 
     document: MethodDocument
-    ask: DrinkAsk
+    ask: DrinkRequest
 
 
 class ScaleIn(Schema):
     """A document, and how much of it to make."""
 
     document: MethodDocument
-    ask: ScaleAsk
+    ask: ScaleRequest
 
 
 class HoldIn(Schema):
@@ -224,7 +224,7 @@ class ExportOut(Schema):
     loses: str
 
 
-class GearOut(Schema):
+class EquipmentOut(Schema):
     """A kind of equipment, and the allergens that the site's formulas put into it."""
 
     gear: Gear
@@ -236,4 +236,4 @@ class OvershotIn(Schema):
     """A document, and the line of it of which too much went in."""
 
     document: MethodDocument
-    ask: OvershotAsk
+    ask: OvershotRequest

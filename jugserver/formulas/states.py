@@ -15,7 +15,7 @@ from jugcore.errors import DomainError
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.load_document import load_document
-from jugcore.reading.equipment.cross_contact import gear_touched
+from jugcore.reading.equipment.cross_contact import equipment_touched
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.report import report
 from jugserver.accounts.models import Site
@@ -85,7 +85,7 @@ def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Ki
     try:
         walked = in_its_pots(in_kitchen(full, kitchen))
         found = report(walked)
-        touched = gear_touched(walked)
+        touched = equipment_touched(walked)
     except DomainError as error:  # a draft that does not walk says so on its own bench
         state.trouble = error.message
         return state

@@ -29,7 +29,9 @@ def save_kitchen(request: HttpRequest, payload: KitchenIn) -> KitchenOut:
     return services.save_kitchen(actor=user, number=payload.number, kitchen=payload.kitchen)
 
 
-@router.post("/gear/{key}/cleaned", response={200: KitchenOut, 401: Problem, 403: Problem, 404: Problem}, operation_id="kitchen_gear_cleaned")
+@router.post(
+    "/equipment/{key}/cleaned", response={200: KitchenOut, 401: Problem, 403: Problem, 404: Problem}, operation_id="kitchen_equipment_cleaned"
+)
 def gear_cleaned(request: HttpRequest, key: str) -> KitchenOut:
     """Log that a piece of equipment was washed by the site's allergen clean."""
     user, _ = signed_in(request)

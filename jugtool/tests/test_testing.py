@@ -170,7 +170,7 @@ class Workers(unittest.TestCase):
         done = subprocess.run([*command, "jugcore.tests.test_cells"], cwd=ROOT, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertRegex(done.stderr, r"Ran \d+ tests")
-        done = subprocess.run([*command, "jugserver.sums.tests.test_sums"], cwd=ROOT, capture_output=True, text=True, check=False)
+        done = subprocess.run([*command, "jugserver.calculators.tests.test_calculators"], cwd=ROOT, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 1)
         self.assertIn("must not be imported by the core", done.stderr)
 
@@ -232,10 +232,10 @@ class Names(unittest.TestCase):
             with self.subTest(name=name):
                 wanted = name.removesuffix(".py").replace("/", ".")
                 self.assertEqual(self.picked(name), {"tool": ((me,), (wanted,))})
-        both = self.picked("test_sums")
+        both = self.picked("test_calculators")
         self.assertEqual(set(both), {"core", "server", "browser"})
-        self.assertEqual(set(self.picked("server", "test_sums")), {"server"})
-        several = self.picked("lint", "server", "e2e/test_sums.py")
+        self.assertEqual(set(self.picked("server", "test_calculators")), {"server"})
+        several = self.picked("lint", "server", "e2e/test_calculators.py")
         self.assertEqual({suite: bool(wanted) for suite, (_, wanted) in several.items()}, {"lint": False, "server": False, "browser": True})
         self.assertEqual(set(self.picked("jugserver/sums")), {"server"})
         self.assertEqual(set(self.picked("lint", "types")), {"lint", "types"})
@@ -258,10 +258,10 @@ class Names(unittest.TestCase):
             chosen.asked(["server", "test_families"])
 
     def test_a_name_is_found_where_any_test_is_called_so(self) -> None:
-        gone, whole, check, both = chosen.asked(["jugcore.tests.test_solve.Gone", "jugcore/tests", "parts.test.tsx", "test_sums"])
+        gone, whole, check, both = chosen.asked(["jugcore.tests.test_solve.Gone", "jugcore/tests", "parts.test.tsx", "test_calculators"])
         told = {"core": ["jugcore.tests.test_solve.Least.test_against_a_grid"], "server": [], "browser": []}
         self.assertEqual([name.found(told) for name in (gone, whole, check, both)], [False, True, True, False])
-        self.assertTrue(both.found({**told, "browser": ["e2e.test_sums.Sums.test_every_sum_opens"]}))
+        self.assertTrue(both.found({**told, "browser": ["e2e.test_calculators.Sums.test_every_sum_opens"]}))
         self.assertTrue(gone.found({}), "what cannot be loaded is told by that")
         self.assertTrue(gone.found({"core": ["unittest.loader._FailedTest.jugcore.tests.test_solve"]}))
 
@@ -362,7 +362,7 @@ class Whole(unittest.TestCase):
         for how in (signal.SIGINT, signal.SIGTERM):
             with self.subTest(how=how):
                 runner = subprocess.Popen(
-                    [str(ROOT / "jug"), "test", "jugcore.tests.test_solve", "jugserver.sums", "--at-once", "2"], stdout=subprocess.PIPE,
+                    [str(ROOT / "jug"), "test", "jugcore.tests.test_solve", "jugserver.calculators", "--at-once", "2"], stdout=subprocess.PIPE,
                     stderr=subprocess.PIPE, text=True, preexec_fn=_as_in_the_background, start_new_session=True,
                 )  # fmt: skip
                 deadline = time.monotonic() + 60

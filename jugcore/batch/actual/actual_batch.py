@@ -61,7 +61,7 @@ class Aside:
 
 
 @dataclass(frozen=True)
-class AsItIs:
+class ActualBatch:
     """A batch's method as planned and as it is, both walked, with the log that made the difference."""
 
     document: MethodDocument
@@ -91,7 +91,7 @@ class AsItIs:
         return next((s.until for s in self.followed.stages if isinstance(s, Boil) and s.id == stage), None)
 
 
-def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
+def actual_batch(document: MethodDocument, record: Record) -> ActualBatch:
     """Walk a batch as planned and as it is.
 
     ``document`` is what the batch was started from; a way chosen on the hob replaces it
@@ -101,7 +101,7 @@ def as_it_is(document: MethodDocument, record: Record) -> AsItIs:
     planned = resting(compile_document(document))
     document = planned.document
     method, waiting = answered(actual_method(document, record), [entry for entry, _ in record.of(e.Assessed)])
-    return AsItIs(document, record, walk(planned), walk(method), waiting=waiting)
+    return ActualBatch(document, record, walk(planned), walk(method), waiting=waiting)
 
 
 def followed(document: MethodDocument, record: Record) -> Method:

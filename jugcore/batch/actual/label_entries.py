@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import date
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.keeping_entries import assessed, counts, keeping_of
 from jugcore.batch.log import events as e
 from jugcore.method.method import Method
@@ -29,7 +29,7 @@ class OnLabel:
     why: str = ""
 
 
-def allergens_on_label(batch: AsItIs) -> list[OnLabel]:
+def allergens_on_label(batch: ActualBatch) -> list[OnLabel]:
     """Every allergen of the version and of what was entered; an entry adds and takes none away."""
     planned = {each.allergen: each for each in allergens_of(batch.planned)}
     now = {each.allergen: each for each in allergens_of(batch.walk)}
@@ -45,12 +45,12 @@ def allergens_on_label(batch: AsItIs) -> list[OnLabel]:
     return found
 
 
-def shared_on_label(batch: AsItIs) -> list[str]:
+def shared_on_label(batch: ActualBatch) -> list[str]:
     """What equipment may carry over, by the pieces the version takes or by those that were taken."""
     return list(dict.fromkeys(each.allergen for walked in (batch.planned, batch.walk) for each in carried(walked) if not each.take))
 
 
-def _who(batch: AsItIs, allergen: str) -> str:
+def _who(batch: ActualBatch, allergen: str) -> str:
     """Whose entries brought it, or put something else in the place of what has it; in words."""
     planned, now = (_lines_with(walked.method, allergen) for walked in (batch.planned, batch.walk))
     names = [entry.event.by for entry in batch.record.standing if _changes(entry.event.what, planned, now)]
@@ -74,18 +74,18 @@ def _changes(what: e.What, planned: set[str], now: set[str]) -> bool:
     return False
 
 
-def days_on_label(batch: AsItIs) -> int | None:
+def days_on_label(batch: ActualBatch) -> int | None:
     """The days it may be kept, by the version or by what was entered, whichever are fewer; none where no table gives any."""
     return min((each.days for each in (promised(batch), keeping_of(batch.walk)) if each.days is not None), default=None)
 
 
-def promised(batch: AsItIs) -> KeepingReport:
+def promised(batch: ActualBatch) -> KeepingReport:
     """The keeping of the version, with what was measured and answered of this batch by somebody who may say what is served."""
     answers = [entry for entry, _ in batch.record.of(e.Assessed) if counts(entry)]
     return keeping_of(walk(assessed(batch.planned.method, answers), batch.planned.kitchen) if answers else batch.planned)
 
 
-def stricter(version: UseBy, now: UseBy, batch: AsItIs) -> UseBy:
+def stricter(version: UseBy, now: UseBy, batch: ActualBatch) -> UseBy:
     """The earlier of two last days: the version's, and that of the batch as it was entered."""
     found = now if _rank(now) <= _rank(version) else version
     if not batch.waiting:

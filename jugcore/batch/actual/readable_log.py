@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TypeVar
 
-from jugcore.batch.actual.actual_batch import Aside, AsItIs, as_it_is
+from jugcore.batch.actual.actual_batch import ActualBatch, Aside, actual_batch
 from jugcore.batch.log.events import Logged
 from jugcore.batch.log.record import read
 from jugcore.method.document import MethodDocument
@@ -21,7 +21,7 @@ _Attempt = Callable[[Sequence[Logged], Sequence[Aside]], object]
 _MOST_LOOKED_FOR = 8
 
 
-def readable(document: MethodDocument, log: Sequence[Logged], use: Callable[[AsItIs], _T]) -> tuple[AsItIs, _T]:
+def readable(document: MethodDocument, log: Sequence[Logged], use: Callable[[ActualBatch], _T]) -> tuple[ActualBatch, _T]:
     """The batch as it is and what ``use`` makes of it, without the entries that stand in the way of either.
 
     Raises whatever comes of a batch without a single entry.
@@ -29,9 +29,9 @@ def readable(document: MethodDocument, log: Sequence[Logged], use: Callable[[AsI
     entries = sorted(log, key=lambda entry: entry.seq)
     last = entries[-1].seq if entries else 0
 
-    def attempt(those: Sequence[Logged], aside: Sequence[Aside]) -> tuple[AsItIs, _T]:
+    def attempt(those: Sequence[Logged], aside: Sequence[Aside]) -> tuple[ActualBatch, _T]:
         record = replace(read(those), seq=last)
-        found = replace(as_it_is(document, record), aside=tuple(sorted(aside, key=lambda each: each.entry.seq)))
+        found = replace(actual_batch(document, record), aside=tuple(sorted(aside, key=lambda each: each.entry.seq)))
         return found, use(found)
 
     aside: list[Aside] = []

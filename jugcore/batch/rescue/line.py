@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from jugcore.batch.actual.actual_batch import AsItIs
-from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_way, where_now
+from jugcore.batch.actual.actual_batch import ActualBatch
+from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_suggestion, where_now
 from jugcore.batch.sheet.deviations import targets_of, without_weighings
 from jugcore.editing.edits import insert_stage, new_id, set_amount, settled, written
 from jugcore.errors import BadDocument
@@ -16,13 +16,13 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.phrases import grams_text
 from jugcore.method.scales import rounded_g
 from jugcore.method.stages import Add, Adding, Cool, Heat, LineDoc, StageBase, Strain
-from jugcore.suggesting.suggestion import Way, moves_between
+from jugcore.suggesting.suggestion import Suggestion, moves_between
 
 #: Less than this share of a line is no answer to anything.
 _LEAST = 0.002
 
 
-def line_off(batch: AsItIs, id: str) -> Rescue:
+def line_off(batch: ActualBatch, id: str) -> Rescue:
     """A line that was weighed off: the others follow it, those in are topped up, or it is topped up itself."""
     method = batch.method
     held, targets = batch.record.weighed.get(id), targets_of(batch)
@@ -44,7 +44,7 @@ def line_off(batch: AsItIs, id: str) -> Rescue:
 class _Off:
     """A line that was weighed off, where it went in, and what is done by now."""
 
-    batch: AsItIs
+    batch: ActualBatch
     id: str
     went_in: float
     target: float
@@ -61,7 +61,7 @@ class _Off:
     def title(self) -> str:
         return self.batch.method.short_titles[self.id]
 
-    def answers(self) -> Iterator[Way]:
+    def answers(self) -> Iterator[Suggestion]:
         document = settled(self.batch.method)
         if self.went_in < self.target:
             yield from self._short(document)
@@ -86,18 +86,18 @@ class _Off:
         held = self.batch.record.weighed.get(id)
         return held.value if held is not None else self.targets[id]
 
-    def _short(self, document: MethodDocument) -> Iterator[Way]:
+    def _short(self, document: MethodDocument) -> Iterator[Suggestion]:
         """Less went in: weigh the rest, or add it now."""
         kitchen = self.batch.walk.kitchen
         missing = rounded_g(kitchen, self.target - self.went_in)
         if self._still_as_it_was():
             more = set_amount(document, self.id, written(self.went_in + missing))
-            yield from walked_way(self.batch, "weigh_more", f"Weigh {grams_text(kitchen, missing)} more of {self.title}", more)
+            yield from walked_suggestion(self.batch, "weigh_more", f"Weigh {grams_text(kitchen, missing)} more of {self.title}", more)
             return
         more = self._stir_in(document, {self.batch.method.lines[self.id].substance: (self.title, missing)})
-        yield from walked_way(self.batch, "top_up", f"Add the missing {grams_text(kitchen, missing)} of {self.title}", more)
+        yield from walked_suggestion(self.batch, "top_up", f"Add the missing {grams_text(kitchen, missing)} of {self.title}", more)
 
-    def _blend_over(self, document: MethodDocument) -> Iterator[Way]:
+    def _blend_over(self, document: MethodDocument) -> Iterator[Suggestion]:
         """More of one went into a blend: the others in proportion, and as much of the blend as was asked, or all of it."""
         if self._strained():
             return
@@ -119,8 +119,8 @@ class _Off:
             asked = float(without_weighings(self.batch, [self.id]).end.lines[join.id][0])
             use = rounded_g(self.batch.walk.kitchen, asked)
             title = f"{more}; use {grams_text(self.batch.walk.kitchen, use)} of it and keep the rest"
-            yield from walked_way(self.batch, "premix", title, set_amount(larger, join.id, written(use)))
-        yield from walked_way(self.batch, "blend_up", f"{more}, and put all of it in" if join is not None else f"{more}, stirred in", larger)
+            yield from walked_suggestion(self.batch, "premix", title, set_amount(larger, join.id, written(use)))
+        yield from walked_suggestion(self.batch, "blend_up", f"{more}, and put all of it in" if join is not None else f"{more}, stirred in", larger)
 
     def _join(self) -> StageBase | None:
         """Where what is put together goes into the pot, if that is still to come."""
@@ -136,7 +136,7 @@ class _Off:
         """Whether what was put together has been strained out: more of it would season nothing."""
         return any(isinstance(s, Strain) and s.id in self.done for s in self.batch.method.stages[self.batch.method.stages.index(self.stage) :])
 
-    def _followed(self, document: MethodDocument) -> Iterator[Way]:
+    def _followed(self, document: MethodDocument) -> Iterator[Suggestion]:
         follows, followed = self._in_proportion(document)
         behind = self._already_in() if self.factor > 1 else {}
         if behind:
@@ -146,7 +146,7 @@ class _Off:
             if self._is_blend:
                 title = "Make a larger batch: everything else follows"
             times = f"{shown(round(self.factor, 3))} times {'as much' if self.factor > 1 else 'of it'}"
-            yield from walked_way(self.batch, "follow", f"{title}: {times}", follows)
+            yield from walked_suggestion(self.batch, "follow", f"{title}: {times}", follows)
 
     def _still_as_it_was(self) -> bool:
         """Whether what a stage put in may still be added to as if it were then: nothing was boiled, strained or poured on since."""

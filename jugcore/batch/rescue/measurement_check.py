@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 
 from jugcore import components as c
-from jugcore.batch.actual.actual_batch import AsItIs, pot_can_hold, true_brix
+from jugcore.batch.actual.actual_batch import ActualBatch, pot_can_hold, true_brix
 from jugcore.batch.actual.partial_walk import as_if_ended
 from jugcore.batch.log import events as e
 from jugcore.batch.log.events import Logged
@@ -47,7 +47,7 @@ class Explanation:
 
 
 @dataclass(frozen=True)
-class Doubt:
+class MeasurementCheck:
     """A stage at which weight and refractometer disagree: both figures with their doubt, and what would explain it."""
 
     stage: str
@@ -59,7 +59,7 @@ class Doubt:
     explanations: tuple[Explanation, ...]
 
 
-def doubts(batch: AsItIs) -> list[Doubt]:
+def doubts(batch: ActualBatch) -> list[MeasurementCheck]:
     """Every stage at which what the refractometer showed last is not what the weights say."""
     found = []
     for stage in batch.walk.stages:
@@ -74,7 +74,7 @@ def doubts(batch: AsItIs) -> list[Doubt]:
     return found
 
 
-def as_it_was(batch: AsItIs, stage: StageBase, drop: Logged) -> AsItIs | None:
+def as_it_was(batch: ActualBatch, stage: StageBase, drop: Logged) -> ActualBatch | None:
     """The batch with the pot as it weighed when a drop was taken; None where it was not weighed near enough to that.
 
     A pot on the heat loses a °Brix in a minute or two: a drop says nothing about a weight
@@ -109,7 +109,7 @@ def _dissolved(substance: Substance) -> dict[str, float]:
     return {name: grams for name, grams in substance.composition_g_per_100g().items() if c.DISSOLVED[c.INDEX[name]] > 0}
 
 
-def _doubt(batch: AsItIs, stage: StageBase, reading: float) -> Doubt | None:
+def _doubt(batch: ActualBatch, stage: StageBase, reading: float) -> MeasurementCheck | None:
     walked = batch.walk
     by_weight = float(_at(walked, stage.id)[0])
     if not np.isfinite(by_weight):
@@ -125,10 +125,10 @@ def _doubt(batch: AsItIs, stage: StageBase, reading: float) -> Doubt | None:
         f"(± {shown(round(reading_spread, 1))}): they disagree by more than both can explain. "
         "Wipe the glass and take another drop, cooled; weigh the pot again."
     )
-    return Doubt(stage.id, by_weight, weight_spread, reading, reading_spread, words, tuple(_explanations(batch, stage, reading)))
+    return MeasurementCheck(stage.id, by_weight, weight_spread, reading, reading_spread, words, tuple(_explanations(batch, stage, reading)))
 
 
-def _spread(batch: AsItIs, stage: StageBase) -> float:
+def _spread(batch: ActualBatch, stage: StageBase) -> float:
     """How far off a °Brix by weight may be, ±: ingredients, scales and the pot's weighing, taken together as independent."""
     method, kitchen = batch.method, batch.walk.kitchen
     cases: list[dict[str, float]] = []
@@ -151,7 +151,7 @@ def _spread(batch: AsItIs, stage: StageBase) -> float:
     return float(np.sqrt(sum((value - base) ** 2 for value in _each(batch, stage, cases) if np.isfinite(value))))
 
 
-def _each(batch: AsItIs, stage: StageBase, cases: list[dict[str, float]]) -> list[float]:
+def _each(batch: ActualBatch, stage: StageBase, cases: list[dict[str, float]]) -> list[float]:
     """The refractometer's figure with each set of changes made, one walk of as many cases."""
     if not cases:
         return []
@@ -164,7 +164,7 @@ def _each(batch: AsItIs, stage: StageBase, cases: list[dict[str, float]]) -> lis
     return [float(value) for value in _at(walk(batch.method, batch.walk.kitchen, given), stage.id)]
 
 
-def _stands(batch: AsItIs, path: str) -> float:
+def _stands(batch: ActualBatch, path: str) -> float:
     """Where a parameter stands in the batch."""
     kind, id, name = path.split(".")
     if kind == "lines":
@@ -175,7 +175,7 @@ def _stands(batch: AsItIs, path: str) -> float:
     return float(batch.walk.step(id).after.vessels[stage.vessel].total_g[0])
 
 
-def _explanations(batch: AsItIs, stage: StageBase, reading: float) -> list[Explanation]:
+def _explanations(batch: ActualBatch, stage: StageBase, reading: float) -> list[Explanation]:
     method = batch.method
     found: list[Explanation] = []
     for id, line in method.lines.items():

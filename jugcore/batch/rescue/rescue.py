@@ -9,17 +9,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.rescue.line import line_off
 from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts
 from jugcore.batch.rescue.temperature import temperature_missed
 from jugcore.errors import BadDocument
 from jugcore.solving.linearise import reading_of
 from jugcore.suggesting.suggestion import moves_between
-from jugcore.suggesting.suggestions import ways
+from jugcore.suggesting.suggestions import suggestions
 
 
-def rescue(batch: AsItIs, about: str, value: float | None = None) -> Rescue:
+def rescue(batch: ActualBatch, about: str, value: float | None = None) -> Rescue:
     """What can be done about something that is off plan.
 
     ``about`` is a reading (``value`` what it should be, else what was planned),
@@ -37,6 +37,6 @@ def rescue(batch: AsItIs, about: str, value: float | None = None) -> Rescue:
     if not np.isfinite(aim):
         raise BadDocument("value", f"{planned.title} was not planned to have a value.", "Say what it should be.")
     done, within = finished_parts(batch)
-    found = ways(batch.method, about, aim, batch.walk.kitchen, done=done, within=within)
+    found = suggestions(batch.method, about, aim, batch.walk.kitchen, done=done, within=within)
     left = moves_between(batch.planned, batch.walk, about)
-    return Rescue(about, planned.title, planned.unit, planned.digits, aim, found.before, found.ways, found.why_not, left)
+    return Rescue(about, planned.title, planned.unit, planned.digits, aim, found.before, found.suggestions, found.why_not, left)

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Boil, StageBase
 from jugcore.method.walk import walk
-from jugcore.suggesting.suggestion import Move, Way, moves_between
-from jugcore.suggesting.wording import Words
+from jugcore.suggesting.suggestion import Move, Suggestion, moves_between
+from jugcore.suggesting.wording import Wording
 
 
 @dataclass(frozen=True)
@@ -24,14 +24,14 @@ class Rescue:
     digits: int
     planned: float
     actual: float
-    ways: tuple[Way, ...]
+    suggestions: tuple[Suggestion, ...]
     why_not: tuple[str, ...]
     #: What leaving it as it is makes of the product, against what was planned.
     left: tuple[Move, ...] = ()
     left_words: str = ""
 
 
-def finished_parts(batch: AsItIs) -> tuple[frozenset[str], frozenset[str]]:
+def finished_parts(batch: ActualBatch) -> tuple[frozenset[str], frozenset[str]]:
     """Stages that are done and lines that are in. A boil past its stop is done, whether or not the pot was taken off."""
     record, method = batch.record, batch.method
     done = {stage.id for stage in method.stages if record.done(stage.id) is not None}
@@ -56,11 +56,11 @@ def where_now(stage: StageBase, document: MethodDocument, place: int) -> str:
     return vessel
 
 
-def walked_way(batch: AsItIs, kind: str, title: str, document: MethodDocument) -> Iterator[Way]:
+def walked_suggestion(batch: ActualBatch, kind: str, title: str, document: MethodDocument) -> Iterator[Suggestion]:
     """A way that was walked, with what it does and what else moves; none where it brings a fault that was not there."""
     before, kitchen = batch.walk, batch.walk.kitchen
     after = walk(compile_document(document), kitchen)
     if any(bool(fault.cases[0]) for fault in after.faults if fault.code not in {f.code for f in before.faults}):
         return
-    todo = tuple(Words(before.method, kitchen, before).todo(after))
-    yield Way(kind, kind, title, todo, (), (), 0.0, 0.0, moves_between(before, after), (), document, after)
+    todo = tuple(Wording(before.method, kitchen, before).todo(after))
+    yield Suggestion(kind, kind, title, todo, (), (), 0.0, 0.0, moves_between(before, after), (), document, after)

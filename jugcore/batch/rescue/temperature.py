@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from jugcore.batch.actual.actual_batch import AsItIs
-from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_way, where_now
+from jugcore.batch.actual.actual_batch import ActualBatch
+from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_suggestion, where_now
 from jugcore.batch.sheet.deviations import Missed, missed
 from jugcore.batch.sheet.time_held import held_so_far
 from jugcore.editing.edits import insert_stage, new_id, settled
@@ -12,10 +12,10 @@ from jugcore.figures import shown
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Cool, Heat, Holding, StageBase
 from jugcore.reading.processes.outcomes import hold_report
-from jugcore.suggesting.suggestion import Way, moves_between
+from jugcore.suggesting.suggestion import Suggestion, moves_between
 
 
-def temperature_missed(batch: AsItIs, id: str) -> Rescue:
+def temperature_missed(batch: ActualBatch, id: str) -> Rescue:
     """A temperature that was missed, or a hold that was too cold, too hot or too short."""
     stage = next((s for s in batch.method.stages if s.id == id), None)
     found = None if stage is None else missed(batch, stage)
@@ -35,7 +35,7 @@ def temperature_missed(batch: AsItIs, id: str) -> Rescue:
     return Rescue(f"stage:{id}", stage.name or stage.title, found.unit, 0, found.asked, found.was, tuple(ways), () if ways else (why,), left)
 
 
-def _reached_again(batch: AsItIs, stage: Heat | Cool, found: Missed, place: int, boiled: bool) -> tuple[list[Way], str]:
+def _reached_again(batch: ActualBatch, stage: Heat | Cool, found: Missed, place: int, boiled: bool) -> tuple[list[Suggestion], str]:
     if isinstance(stage, Heat) and found.was > found.asked:
         off = shown(round(found.was - found.asked))
         return [], f"It was {off} °C hotter than asked; that cannot be taken back. Taste it: go on as it is, or start again."
@@ -45,10 +45,10 @@ def _reached_again(batch: AsItIs, stage: Heat | Cool, found: Missed, place: int,
     vessel = where_now(stage, document, place)
     again = stage.model_copy(update={"id": new_id(document, "again"), "vessel": vessel, "to_c": found.asked, "name": _again(stage)})
     words = f"{'Warm' if isinstance(stage, Heat) else 'Cool'} it to {shown(found.asked)} °C once more"
-    return list(walked_way(batch, "again", words, insert_stage(document, again, place))), "It cannot be done in what it is in now."
+    return list(walked_suggestion(batch, "again", words, insert_stage(document, again, place))), "It cannot be done in what it is in now."
 
 
-def _held_again(batch: AsItIs, stage: Holding, place: int, boiled: bool) -> tuple[list[Way], str]:
+def _held_again(batch: ActualBatch, stage: Holding, place: int, boiled: bool) -> tuple[list[Suggestion], str]:
     """Warm or cool it into its window where it is out of it, and hold it for what is missing."""
     asked = next((s for s in batch.followed.stages if s.id == stage.id), stage)
     assert isinstance(asked, Holding)
@@ -74,16 +74,16 @@ def _held_again(batch: AsItIs, stage: Holding, place: int, boiled: bool) -> tupl
     )
     held = f"hold it for {shown(round(rest))} min more"
     words = held[:1].upper() + held[1:] if aim is None else f"Bring it to {shown(round(aim))} °C and {held}"
-    return list(walked_way(batch, "again", words, insert_stage(document, again, at))), "It cannot be done in what it is in now."
+    return list(walked_suggestion(batch, "again", words, insert_stage(document, again, at))), "It cannot be done in what it is in now."
 
 
-def _aim_c(batch: AsItIs, asked: Holding) -> float | None:
+def _aim_c(batch: ActualBatch, asked: Holding) -> float | None:
     """The temperature it was to be held at, as it begins."""
     step = next((step for each, step in zip(batch.planned.stages, batch.planned.steps, strict=True) if each.id == asked.id), None)
     return None if step is None or step.trace is None else float(step.trace.temperature_c[0, 0])
 
 
-def _warmth(batch: AsItIs, vessel: str, place: int) -> float | None:
+def _warmth(batch: ActualBatch, vessel: str, place: int) -> float | None:
     state = batch.walk.steps[place - 1].after if place else batch.walk.start
     held = state.vessels.get(vessel)
     return float(held.warmth_c[0]) if held is not None and float(held.total_g[0]) > 0 else None

@@ -33,7 +33,7 @@ class Seen:
 
 
 @dataclass(frozen=True)
-class Course:
+class BoilForecast:
     """What is to come: (when, least grams, most grams) in the pot; when to lift it; when it is ready; what was seen."""
 
     points: tuple[tuple[datetime, float, float], ...]
@@ -43,7 +43,7 @@ class Course:
     observed_g_s: float | None
 
 
-def course(step: Step, began: datetime | None, seen: Sequence[Seen]) -> Course | None:
+def course(step: Step, began: datetime | None, seen: Sequence[Seen]) -> BoilForecast | None:
     """The course of a boil that was begun at a time or weighed since; None before that, or where nothing boils off."""
     trace = step.trace
     seen = sorted(seen, key=lambda s: s.at)
@@ -84,7 +84,7 @@ def course(step: Step, began: datetime | None, seen: Sequence[Seen]) -> Course |
     near = min(stop + max(_NEAR_SHARE * (start_mass - stop), _NEAR_G), start)
     near_t = float(np.interp(near, mass[::-1], boil_t[::-1]))
     lift = at_low + timedelta(seconds=max(near_t - now_t, 0.0) * spans[0])
-    return Course(points, lift if start - stop > 0.5 else None, ready_low, ready_high, None if observed is None else observed[0])
+    return BoilForecast(points, lift if start - stop > 0.5 else None, ready_low, ready_high, None if observed is None else observed[0])
 
 
 def _observed(seen: Sequence[Seen], mass: Floats, seconds: Floats) -> tuple[float, float] | None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import datetime
 from collections.abc import Sequence
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.events import Logged
 from jugcore.batch.sheet.schema import CoolingLog, CoolingMark, CoolingState, ProbeReport
@@ -35,7 +35,7 @@ _NOT_IN_TIME = {
 }
 
 
-def cooling_log(batch: AsItIs) -> CoolingLog | None:
+def cooling_log(batch: ActualBatch) -> CoolingLog | None:
     """The marks and the readings since the cooling began.
 
     None before it began, of what was neither hot nor ends warm, and of what need not be held cold.
@@ -58,7 +58,7 @@ def cooling_log(batch: AsItIs) -> CoolingLog | None:
     )  # fmt: skip
 
 
-def _begun(batch: AsItIs) -> tuple[datetime.datetime, list[str], bool] | None:
+def _begun(batch: ActualBatch) -> tuple[datetime.datetime, list[str], bool] | None:
     """When it began to cool, the stages from there on, and whether from 57 °C."""
     trunk = [stage for stage in batch.walk.stages if stage.id in batch.walk.method.trunk]
     last_hot = max((i for i, stage in enumerate(trunk) if _hot_after(batch, stage)), default=None)
@@ -77,7 +77,7 @@ def _begun(batch: AsItIs) -> tuple[datetime.datetime, list[str], bool] | None:
     return min(signs), stages, True
 
 
-def _begun_warm(batch: AsItIs, trunk: Sequence[StageBase]) -> tuple[datetime.datetime, list[str], bool] | None:
+def _begun_warm(batch: ActualBatch, trunk: Sequence[StageBase]) -> tuple[datetime.datetime, list[str], bool] | None:
     """Of dairy that was never hot and ends warm: from the first entry of a stage on its way."""
     if not _from_the_fridge(batch):
         return None
@@ -96,13 +96,13 @@ def _begun_warm(batch: AsItIs, trunk: Sequence[StageBase]) -> tuple[datetime.dat
     return (min(first), [trunk[-1].id], False) if first and here else None
 
 
-def _from_the_fridge(batch: AsItIs) -> bool:
+def _from_the_fridge(batch: ActualBatch) -> bool:
     """Whether anything in it came out of the fridge, dairy and the like."""
     lines = batch.method.lines.items()
     return any(batch.method.substances[line.substance].kind in _COLD_KINDS for id, line in lines if id in batch.walk.product.touched)
 
 
-def _signs(batch: AsItIs, stage: StageBase) -> list[datetime.datetime]:
+def _signs(batch: ActualBatch, stage: StageBase) -> list[datetime.datetime]:
     """Times that say that a stage was under way: begun, probed, or done."""
     record = batch.record
     done, began = record.done(stage.id), record.began(stage.id)
@@ -111,7 +111,7 @@ def _signs(batch: AsItIs, stage: StageBase) -> list[datetime.datetime]:
     return found + ([done.event.at] if done is not None else [])
 
 
-def _hot_after(batch: AsItIs, stage: StageBase) -> bool:
+def _hot_after(batch: ActualBatch, stage: StageBase) -> bool:
     """Whether it is as hot as 57 °C behind a stage, as planned: what was entered takes no hot stage away and makes none of a cool one.
 
     Of what was never to be hot, and of a stage that was put in since, as it is.
@@ -135,7 +135,7 @@ def _ends_c(walked: Walk) -> float:
     return float(walked.product.warmth_c[0])
 
 
-def _need_not(batch: AsItIs) -> bool:
+def _need_not(batch: ActualBatch) -> bool:
     """Whether it need not be held cold, as planned and as it is: one of them alone takes no log away."""
     return all(
         keeping_report(walked, {reading.id: reading for reading in readings(walked)}).verdict == "not_controlled"
@@ -143,7 +143,7 @@ def _need_not(batch: AsItIs) -> bool:
     )  # fmt: skip
 
 
-def _why(batch: AsItIs, began: datetime.datetime) -> str:
+def _why(batch: ActualBatch, began: datetime.datetime) -> str:
     """Why it was not shown cold in time, as somebody said last; empty where nobody did."""
     said = [what.why.strip() for entry, what in batch.record.of(e.Accepted) if what.about == ABOUT and entry.event.at >= began]
     return said[-1] if said else ""

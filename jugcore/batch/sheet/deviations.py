@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import AsItIs, actual_method
+from jugcore.batch.actual.actual_batch import ActualBatch, actual_method
 from jugcore.batch.log import events as e
 from jugcore.batch.sheet.schema import Deviation
 from jugcore.batch.sheet.time_held import NEAR_C, OVER_C, held_so_far
@@ -26,7 +26,7 @@ WATCHED = {"brix": 0.5, "yield_g": 0.0, "spice_finished": 0.0, "fat": 0.3, "suga
 _SHARES = {"yield_g": 0.03, "spice_finished": 0.05}
 
 
-def targets_of(batch: AsItIs) -> dict[str, float]:
+def targets_of(batch: ActualBatch) -> dict[str, float]:
     """What each line (or join by weight) should weigh: as written, or as what it follows came to.
 
     A line that was weighed is left out of its own reckoning, so that water “as the juice”
@@ -49,7 +49,7 @@ def targets_of(batch: AsItIs) -> dict[str, float]:
     return found
 
 
-def without_weighings(batch: AsItIs, lines: Iterable[str]) -> Walk:
+def without_weighings(batch: ActualBatch, lines: Iterable[str]) -> Walk:
     """The batch as it would be had some lines gone in as asked."""
     out = set(lines)
     rest = {id: held for id, held in batch.record.weighed.items() if id not in out}
@@ -92,7 +92,7 @@ def _looks_at_all(method: Method, id: str) -> bool:
     return isinstance(amount, UpTo) or (isinstance(amount, PerKg) and amount.of in ("pot_now", "after", "finished"))
 
 
-def deviations(batch: AsItIs, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[Deviation]:
+def deviations(batch: ActualBatch, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[Deviation]:
     """Lines that were weighed off, and readings that moved; the latter only once something was entered."""
     found: list[Deviation] = []
     titles = batch.method.titles
@@ -142,7 +142,7 @@ class Missed:
     near: float
 
 
-def missed(batch: AsItIs, stage: StageBase) -> Missed | None:
+def missed(batch: ActualBatch, stage: StageBase) -> Missed | None:
     """What a warming, cooling, hold or steep missed; None where it is near enough, or nobody probed it.
 
     A finished warming is missed where it is colder by more than 2 °C or hotter by more than 5, a finished cooling where it is
@@ -163,7 +163,7 @@ def missed(batch: AsItIs, stage: StageBase) -> Missed | None:
     return Missed(asked, was, "°C", NEAR_C) if far else None
 
 
-def _missed_hold(batch: AsItIs, followed: Holding) -> Missed | None:
+def _missed_hold(batch: ActualBatch, followed: Holding) -> Missed | None:
     found = held_so_far(batch, followed)
     if found.off == "short":
         return Missed(found.asked_min, found.held_min or 0.0, "min", 1.0)
@@ -171,7 +171,7 @@ def _missed_hold(batch: AsItIs, followed: Holding) -> Missed | None:
     return None if edge is None or found.last_c is None else Missed(edge, found.last_c, "°C", 0.5)
 
 
-def _missed(batch: AsItIs, stage: StageBase) -> Deviation | None:
+def _missed(batch: ActualBatch, stage: StageBase) -> Deviation | None:
     found = missed(batch, stage)
     if found is None:
         return None
@@ -182,7 +182,7 @@ def _missed(batch: AsItIs, stage: StageBase) -> Deviation | None:
     )  # fmt: skip
 
 
-def _dealt(batch: AsItIs, about: str, actual: float, allowed: float) -> Literal["accepted", "put_right"] | None:
+def _dealt(batch: ActualBatch, about: str, actual: float, allowed: float) -> Literal["accepted", "put_right"] | None:
     """What was said last to something off plan, unless it has moved further than is near enough since."""
     said = [entry.event.what for entry in batch.record.standing if isinstance(entry.event.what, e.Accepted | e.PutRight)]
     last = next((what for what in reversed(said) if what.about == about), None)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
-from jugcore.batch.sheet.schema import Piece, SheetGear
+from jugcore.batch.sheet.schema import Piece, SheetEquipment
 from jugcore.matter.substance import EU_ALLERGENS
 from jugcore.reading.equipment.cross_contact import met_at, pieces_taken
 
@@ -21,7 +21,7 @@ class Met:
     at: datetime
 
 
-def gear_at(batch: AsItIs, stage: str) -> SheetGear | None:
+def equipment_at(batch: ActualBatch, stage: str) -> SheetEquipment | None:
     """What a stage is done with; None where there is nothing to choose from."""
     best = pieces_taken(batch.walk).get(stage)
     if best is None:
@@ -32,16 +32,16 @@ def gear_at(batch: AsItIs, stage: str) -> SheetGear | None:
     said = _said(batch).get(stage)
     pieces = [Piece(id=piece.id, name=piece.name) for piece in there]
     taken = next((piece for piece in pieces if piece.id == said), Piece(id=best.id, name=best.name))
-    return SheetGear(taken=taken, said=said is not None, pieces=pieces)
+    return SheetEquipment(taken=taken, said=said is not None, pieces=pieces)
 
 
-def _said(batch: AsItIs) -> dict[str, str]:
+def _said(batch: ActualBatch) -> dict[str, str]:
     """Stage → the piece that was said to have been taken."""
     pieces = {piece.id for piece in batch.walk.kitchen.shared or ()}
     return {what.stage: what.piece for _, what in batch.record.of(e.Took) if what.piece in pieces}
 
 
-def gear_met(batch: AsItIs) -> list[Met]:
+def equipment_met(batch: ActualBatch) -> list[Met]:
     """What each piece met so far, the last time of each. A stage counts once it is done, or the batch is over; the piece is the one that
     was said to have been taken, else the one that the sheet says to take.
     """

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import Record
 from jugcore.batch.sheet.schema import ProbeReport, SheetHold
@@ -36,7 +36,7 @@ def _lost_min(so_far: HeldSoFar) -> float:
     return max(so_far.elapsed_min - so_far.held_min, 0.0)
 
 
-def hold_sheet(batch: AsItIs, stage: Holding, asked: Holding, now: datetime.datetime) -> SheetHold | None:
+def hold_sheet(batch: ActualBatch, stage: Holding, asked: Holding, now: datetime.datetime) -> SheetHold | None:
     """A hold as it was asked, and what it comes to by the temperatures that were entered before it and during it."""
     walked, record = batch.walk, batch.record
     found = hold_report(walked, stage, walked.step(stage.id))

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.sheet.deviations import WATCHED
 from jugcore.batch.sheet.schema import How, PlanRow
@@ -16,7 +16,7 @@ from jugcore.method.walk import Walk, walk
 from jugcore.solving.linearise import reading_of
 
 
-def plan_against_actual(batch: AsItIs, filled_g: float | None = None) -> list[PlanRow]:
+def plan_against_actual(batch: ActualBatch, filled_g: float | None = None) -> list[PlanRow]:
     """Every line, every boil's time and water, what every sieve kept, and the readings that decide.
 
     ``filled_g`` is what stands in bottles by the scale: that is the yield, whatever the walk says.
@@ -33,11 +33,11 @@ def plan_against_actual(batch: AsItIs, filled_g: float | None = None) -> list[Pl
     return found
 
 
-def _reached(batch: AsItIs, stage: StageBase) -> bool:
+def _reached(batch: ActualBatch, stage: StageBase) -> bool:
     return batch.record.status == "finished" or batch.record.done(stage.id) is not None
 
 
-def _of_stage(batch: AsItIs, asked: Walk, stage: StageBase) -> Iterator[PlanRow]:
+def _of_stage(batch: ActualBatch, asked: Walk, stage: StageBase) -> Iterator[PlanRow]:
     for id in stage.weighed_ids:
         yield _line(batch, asked, id, _reached(batch, stage))
     if isinstance(stage, Boil):
@@ -46,7 +46,7 @@ def _of_stage(batch: AsItIs, asked: Walk, stage: StageBase) -> Iterator[PlanRow]
         yield _kept(batch, asked, stage)
 
 
-def _line(batch: AsItIs, asked: Walk, id: str, reached: bool) -> PlanRow:
+def _line(batch: ActualBatch, asked: Walk, id: str, reached: bool) -> PlanRow:
     held = batch.record.weighed.get(id)
     planned, purposed = _grams(batch.planned, id), _grams(asked, id)
     now = _grams(batch.walk, id)
@@ -58,13 +58,13 @@ def _line(batch: AsItIs, asked: Walk, id: str, reached: bool) -> PlanRow:
     )  # fmt: skip
 
 
-def _called(batch: AsItIs, id: str) -> str:
+def _called(batch: ActualBatch, id: str) -> str:
     """What the plan calls a line, and what went in under its name."""
     planned, now = batch.planned.method.titles.get(id), batch.method.titles.get(id, id)
     return now if planned is None or planned == now else f"{planned}, now {now[:1].lower()}{now[1:]}"
 
 
-def _gone(batch: AsItIs) -> Iterator[PlanRow]:
+def _gone(batch: ActualBatch) -> Iterator[PlanRow]:
     """Lines of the plan that a way took out."""
     for id in batch.planned.method.lines:
         if id not in batch.method.lines:
@@ -74,7 +74,7 @@ def _gone(batch: AsItIs) -> Iterator[PlanRow]:
             )
 
 
-def _boil(batch: AsItIs, asked: Walk, stage: Boil) -> Iterator[PlanRow]:
+def _boil(batch: ActualBatch, asked: Walk, stage: Boil) -> Iterator[PlanRow]:
     name = stage.name or stage.title
     began, done = batch.record.began(stage.id), batch.record.done(stage.id)
     took = (done.event.at - began).total_seconds() / 60 if began is not None and done is not None else None
@@ -101,7 +101,7 @@ def _boil(batch: AsItIs, asked: Walk, stage: Boil) -> Iterator[PlanRow]:
     )  # fmt: skip
 
 
-def _kept(batch: AsItIs, asked: Walk, stage: Strain) -> PlanRow:
+def _kept(batch: ActualBatch, asked: Walk, stage: Strain) -> PlanRow:
     """What a sieve and the wet pot above it kept."""
     reached = _reached(batch, stage)
     how: How = "measured" if stage.id in batch.record.gave else "computed" if reached else "not_reached"
@@ -112,7 +112,7 @@ def _kept(batch: AsItIs, asked: Walk, stage: Strain) -> PlanRow:
     )  # fmt: skip
 
 
-def _reading(batch: AsItIs, asked: Walk, id: str) -> PlanRow | None:
+def _reading(batch: ActualBatch, asked: Walk, id: str) -> PlanRow | None:
     planned, purposed = reading_of(batch.planned, id), reading_of(asked, id)
     if not np.isfinite(planned.value[0]):
         return None

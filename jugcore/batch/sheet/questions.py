@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Choice, Question
 from jugcore.batch.log.entry_wording import said
@@ -27,7 +27,7 @@ _ASKED = {
 _BOTH = {"weighed": "Both went in", "bottled": "Both were filled", "left_over": "Both were left over", "wasted": "Both were thrown away"}
 
 
-def asked(batch: AsItIs, question: Question) -> QuestionReport:
+def asked(batch: ActualBatch, question: Question) -> QuestionReport:
     """The question with its choices, each named by what was entered and by whom."""
     method = batch.method
     titles = {**{stage.id: stage.name or stage.title for stage in method.stages}, **method.titles}
@@ -40,7 +40,7 @@ def asked(batch: AsItIs, question: Question) -> QuestionReport:
     return QuestionReport(id=question.id, words=words, choices=choices, may_add=question.may_add, both=_BOTH.get(question.kind, "Both"))
 
 
-def unknown(batch: AsItIs) -> list[QuestionReport]:
+def unknown(batch: ActualBatch) -> list[QuestionReport]:
     """What went in instead of something and nobody knows anything of: no figure, allergen or date counts it."""
     titles = batch.planned.method.titles
     found = []
@@ -56,7 +56,7 @@ def unknown(batch: AsItIs) -> list[QuestionReport]:
     return found
 
 
-def waiting(batch: AsItIs) -> list[QuestionReport]:
+def waiting(batch: ActualBatch) -> list[QuestionReport]:
     """What was answered about its keeping, allows more than stands, and was entered by nobody who may say what is served."""
     return [
         QuestionReport(
@@ -67,7 +67,7 @@ def waiting(batch: AsItIs) -> list[QuestionReport]:
     ]  # fmt: skip
 
 
-def _words(batch: AsItIs, choice: Choice) -> str:
+def _words(batch: ActualBatch, choice: Choice) -> str:
     what = choice.entry.event.what
     match what:
         case e.PutRight():

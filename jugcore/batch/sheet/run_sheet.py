@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import AsItIs, PotCanHold, at_most_g, can_be_filled_g, pot_can_hold, true_brix
+from jugcore.batch.actual.actual_batch import ActualBatch, PotCanHold, at_most_g, can_be_filled_g, pot_can_hold, true_brix
 from jugcore.batch.actual.partial_walk import as_if_ended
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log import events as e
@@ -19,10 +19,10 @@ from jugcore.batch.log.arrival import waited
 from jugcore.batch.log.concurrent_entries import Held
 from jugcore.batch.log.entry_wording import said
 from jugcore.batch.log.record import Record
-from jugcore.batch.sheet.boil_forecast import Course, Seen, course
+from jugcore.batch.sheet.boil_forecast import BoilForecast, Seen, course
 from jugcore.batch.sheet.cooling_log import cooling_log
 from jugcore.batch.sheet.deviations import deviations, targets_of
-from jugcore.batch.sheet.equipment import gear_at
+from jugcore.batch.sheet.equipment import equipment_at
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.hold_progress import hold_sheet, probe_of
 from jugcore.batch.sheet.off_plan import looked_at
@@ -76,7 +76,7 @@ def sheet(document: MethodDocument, log: list[e.Logged], now: datetime) -> Sheet
     return readable(document, log, lambda found: sheet_of(found, log, now))[1]
 
 
-def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
+def sheet_of(batch: ActualBatch, log: list[e.Logged], now: datetime) -> SheetReport:
     """The run sheet of a batch that was walked already."""
     record, walked = batch.record, batch.walk
     targets = targets_of(batch)
@@ -122,7 +122,7 @@ def sheet_of(batch: AsItIs, log: list[e.Logged], now: datetime) -> SheetReport:
     )  # fmt: skip
 
 
-def _log_line(batch: AsItIs, entry: e.Logged, words: str) -> LogLine:
+def _log_line(batch: ActualBatch, entry: e.Logged, words: str) -> LogLine:
     event, arrival = entry.event, entry.arrival
     return LogLine(
         seq=entry.seq, entry=event.id, kind=event.what.kind, stage=getattr(event.what, "stage", None), words=words,
@@ -137,7 +137,7 @@ def _log_line(batch: AsItIs, entry: e.Logged, words: str) -> LogLine:
     )  # fmt: skip
 
 
-def _there_g(batch: AsItIs, current: str | None) -> float:
+def _there_g(batch: ActualBatch, current: str | None) -> float:
     """What there is of the product before the stage that is now, with what is in of it already."""
     walked, record = batch.walk, batch.record
     index = next((i for i, stage in enumerate(walked.stages) if stage.id == current), len(walked.stages))
@@ -155,12 +155,12 @@ def _there_g(batch: AsItIs, current: str | None) -> float:
 
 
 def _step(
-    batch: AsItIs,
+    batch: ActualBatch,
     index: int,
     current: str | None,
     targets: Mapping[str, float],
     near: Mapping[str, Near],
-    courses: Mapping[str, Course | None],
+    courses: Mapping[str, BoilForecast | None],
     cautions: Cautions,
     now: datetime,
 ) -> SheetStep:
@@ -197,7 +197,7 @@ def _step(
         faults=faults_of(walked, stage.id),
         meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,
-        gear=gear_at(batch, stage.id),
+        gear=equipment_at(batch, stage.id),
         expects_g=expects, expects_low_g=low, expects_high_g=high,
         gave=None if gave is None else _measured(gave),
         boil=boil,
@@ -218,7 +218,7 @@ def _shared(walked: Walk, stage: StageBase) -> list[str]:
     return [*([spared] if spared else []), *([*words, CLEAN] if words else [])]
 
 
-def _premix(batch: AsItIs, stage: StageBase) -> PremixReport | None:
+def _premix(batch: ActualBatch, stage: StageBase) -> PremixReport | None:
     """A larger blend to dose from, where a line that is not in yet is too little for the scale."""
     if batch.record.done(stage.id) is not None:
         return None
@@ -231,7 +231,7 @@ def _measured(held: Held) -> MeasuredReport:
     return MeasuredReport(mass_g=held.value, at=newest.at, by=newest.by, entries=[entry.event.id for entry in held.entries])
 
 
-def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[SheetLine]:
+def _lines(batch: ActualBatch, index: int, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[SheetLine]:
     walked, kitchen = batch.walk, batch.walk.kitchen
     stage, method = walked.stages[index], walked.method
     ids = [id for id in stage.weighed_ids if stage.ingredients or id in targets]
@@ -266,7 +266,7 @@ def _lines(batch: AsItIs, index: int, targets: Mapping[str, float], near: Mappin
     return found
 
 
-def _expects(batch: AsItIs, stage: StageBase) -> tuple[float | None, float | None, float | None]:
+def _expects(batch: ActualBatch, stage: StageBase) -> tuple[float | None, float | None, float | None]:
     """What a sieve, a knife or a press should give: least, most, and by the method."""
     if not isinstance(stage, Strain | Yielding):
         return None, None, None
@@ -283,7 +283,7 @@ def _expects(batch: AsItIs, stage: StageBase) -> tuple[float | None, float | Non
     return float(grams.min()), float(grams.max()), float(grams[0])
 
 
-def _course(stage: Boil, step: Step, record: Record) -> Course | None:
+def _course(stage: Boil, step: Step, record: Record) -> BoilForecast | None:
     if record.done(stage.id) is not None:
         return None
     began = record.began(stage.id)
@@ -306,7 +306,7 @@ def _boiled_at(record: Record, asked: Boil, aim: Step) -> datetime | None:
     return None if since is None else since + timedelta(minutes=asked.until.value)
 
 
-def _boil(batch: AsItIs, stage: Boil, asked: Boil, planned: Walk, heading: Course | None) -> SheetBoil:
+def _boil(batch: ActualBatch, stage: Boil, asked: Boil, planned: Walk, heading: BoilForecast | None) -> SheetBoil:
     record, walked = batch.record, batch.walk
     aim = planned.step(stage.id)
     kitchen = walked.kitchen
@@ -369,7 +369,7 @@ def _probe_warns(record: Record, stage: Boil, aim: Step, last: PotReading | None
     return probe.temperature_c >= float(aim.figures["probe_c"][0]) - PROBE_C
 
 
-def _as_the_plan_ends(batch: AsItIs, stage: Boil) -> Walk:
+def _as_the_plan_ends(batch: ActualBatch, stage: Boil) -> Walk:
     """The batch with this boil ending where the method followed says, whatever the pot weighed."""
     followed = batch.followed_end(stage.id)
     now = next(s for s in batch.method.stages if s.id == stage.id)
@@ -399,7 +399,7 @@ def _brix_at(planned: Walk, stage: Boil, masses_g: list[float]) -> list[float | 
     return [finite_or_none(brix) if wet else None for brix, wet in zip(held.brix.tolist(), held.is_liquid.tolist(), strict=True)]
 
 
-def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
+def _fill(batch: ActualBatch, stage: Fill, step: Step) -> SheetFill:
     record = batch.record
     index = batch.walk.stages.index(stage)
     before = batch.walk.steps[index - 1].after if index else batch.walk.start
@@ -428,7 +428,7 @@ def _fill(batch: AsItIs, stage: Fill, step: Step) -> SheetFill:
 _DRIPS_SHARE, _DRIPS_G = 0.015, 15.0
 
 
-def _open_g(batch: AsItIs, stage: Fill, there_g: float, film_g: float) -> float | None:
+def _open_g(batch: ActualBatch, stage: Fill, there_g: float, film_g: float) -> float | None:
     """Grams that were there and were neither filled nor left over; None before anything was entered, and where drips explain it."""
     grams = batch.record.bottled_g(stage.id)
     thrown = batch.record.wasted.value if batch.record.wasted is not None else 0.0
@@ -438,7 +438,7 @@ def _open_g(batch: AsItIs, stage: Fill, there_g: float, film_g: float) -> float 
     return open_g if open_g > max(_DRIPS_SHARE * there_g, _DRIPS_G) else None
 
 
-def _overfilled(batch: AsItIs, stage: Fill) -> str | None:
+def _overfilled(batch: ActualBatch, stage: Fill) -> str | None:
     """Why what was filled cannot be."""
     grams = batch.record.bottled_g(stage.id)
     if grams is None or grams <= can_be_filled_g(stage, batch.walk):
@@ -446,14 +446,14 @@ def _overfilled(batch: AsItIs, stage: Fill) -> str | None:
     return f"{shown(round(grams))} g were filled, more than there was. Take the entry back that is wrong, or enter what went in besides."
 
 
-def _filled_g(batch: AsItIs, stage: Fill) -> float | None:
+def _filled_g(batch: ActualBatch, stage: Fill) -> float | None:
     """What was filled and left over, once that is done or the batch is at its end; nothing where that cannot be."""
     grams = batch.record.bottled_g(stage.id)
     over = batch.record.done(stage.id) is not None or batch.record.status != "running"
     return grams if grams is not None and over and grams <= can_be_filled_g(stage, batch.walk) else None
 
 
-def _warm(batch: AsItIs, stage: Heat | Cool | Caramelise) -> SheetWarm:
+def _warm(batch: ActualBatch, stage: Heat | Cool | Caramelise) -> SheetWarm:
     return SheetWarm(to_c=stage.to_c, probe=probe_of(batch.record, stage.id))
 
 
@@ -466,7 +466,7 @@ def _drop(record: Record, stage: str) -> DropReport | None:
     return DropReport(at=entry.event.at, by=entry.event.by, reading_brix=what.reading_brix, brix=true_brix(what))
 
 
-def _ready(batch: AsItIs, courses: Mapping[str, Course | None], now: datetime) -> tuple[datetime, datetime]:
+def _ready(batch: ActualBatch, courses: Mapping[str, BoilForecast | None], now: datetime) -> tuple[datetime, datetime]:
     """When the batch can be ready, if it is kept at: what is done takes no more time, what is under way only the rest."""
     record, walked = batch.record, batch.walk
     at: dict[str, tuple[datetime, datetime]] = {}

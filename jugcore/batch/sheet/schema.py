@@ -205,7 +205,7 @@ class Piece(BaseModel):
     name: str
 
 
-class SheetGear(BaseModel):
+class SheetEquipment(BaseModel):
     """What a stage is done with: the piece to take or that was taken, and the others of its kind."""
 
     taken: Piece
@@ -222,7 +222,7 @@ class SheetStep(BaseModel):
     title: str = Field(description="What to do, in words.")
     state: Literal["done", "now", "to_do"]
     vessel: str
-    gear: SheetGear | None = Field(None, description="Where the kitchen has described more than one of its kind.")
+    gear: SheetEquipment | None = Field(None, description="Where the kitchen has described more than one of its kind.")
     begun_at: datetime | None
     done_at: datetime | None
     done_by: str | None

@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log.events import Flowed, Logged
 from jugcore.batch.sheet.off_plan import off_plan
 from jugcore.batch.sheet.schema import CoolingLog, CoolingState, LogLine, SheetReport, TimerReport
@@ -67,7 +67,7 @@ class BatchSummary(BaseModel):
     lift_weigh_at: datetime | None = Field(None, description="Of a boil under way: from when on to weigh the pot.")
 
 
-def summary_of(found: AsItIs, sheet: SheetReport) -> BatchSummary:
+def summary_of(found: ActualBatch, sheet: SheetReport) -> BatchSummary:
     """The summary of a batch from its walk and its run sheet."""
     closed = found.record.closed
     now = next((step for step in sheet.steps if step.id == sheet.now), None)
@@ -84,7 +84,7 @@ def summary_of(found: AsItIs, sheet: SheetReport) -> BatchSummary:
     )  # fmt: skip
 
 
-def flow_seen(found: AsItIs) -> list[FlowSeen]:
+def flow_seen(found: ActualBatch) -> list[FlowSeen]:
     """What a batch did in the funnel, with what its walk says of its starch; nothing of a batch without any."""
     flowed = [what for _, what in found.record.of(Flowed)]
     if not flowed:

@@ -8,7 +8,7 @@ from datetime import datetime
 from itertools import pairwise
 from typing import Literal
 
-from jugcore.batch.actual.actual_batch import AsItIs, readings_of
+from jugcore.batch.actual.actual_batch import ActualBatch, readings_of
 from jugcore.figures import shown
 from jugcore.keeping.two_stage_cooling import FROM_C
 from jugcore.method.stages import Holding
@@ -66,7 +66,7 @@ class HeldSoFar:
         return ""
 
 
-def held_so_far(batch: AsItIs, asked: Holding, now: datetime | None = None) -> HeldSoFar:
+def held_so_far(batch: ActualBatch, asked: Holding, now: datetime | None = None) -> HeldSoFar:
     """A hold by its log: until it was done, else until ``now``; without a time it goes to the last entry."""
     record = batch.record
     window = window_of(batch.planned, asked)

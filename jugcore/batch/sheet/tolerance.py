@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.method.scales import resolution_g
 from jugcore.method.walk import walk
 
@@ -28,7 +28,7 @@ class Near:
     high_g: float
 
 
-def near_enough(batch: AsItIs, targets: dict[str, float]) -> dict[str, Near]:
+def near_enough(batch: ActualBatch, targets: dict[str, float]) -> dict[str, Near]:
     """For each line the grams that are near enough to what it should be; one walk of a case a line."""
     method, kitchen = batch.method, batch.walk.kitchen
     ids = [id for id, grams in targets.items() if grams > 0 and id in batch.walk.end.lines]

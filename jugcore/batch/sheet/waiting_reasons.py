@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from jugcore.batch.actual.actual_batch import AsItIs
+from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.figures import shown
 from jugcore.keeping.two_stage_cooling import FROM_C, MIDDLE_C
@@ -18,14 +18,14 @@ _NEAR_C = 0.5
 _COLD_KINDS = frozenset({"dairy", "plant"})
 
 
-def stops_at(batch: AsItIs, stage: StageBase) -> list[str]:
+def stops_at(batch: ActualBatch, stage: StageBase) -> list[str]:
     """Why a stage must wait, in words; nothing once it is done."""
     if batch.record.done(stage.id) is not None:
         return []
     return [*_enzyme(batch, stage), *_warm_dairy(batch, stage)]
 
 
-def _now_c(batch: AsItIs, stage: StageBase) -> float | None:
+def _now_c(batch: ActualBatch, stage: StageBase) -> float | None:
     """How warm the stage's vessel is as it begins: by the probe where it was read at this stage, else by the walk."""
     probed = batch.record.of(e.Probed, stage.id)
     if probed:
@@ -34,7 +34,7 @@ def _now_c(batch: AsItIs, stage: StageBase) -> float | None:
     return float(held.warmth_c[0]) if held is not None and float(held.total_g[0]) > 0 else None
 
 
-def _enzyme(batch: AsItIs, stage: StageBase) -> Iterator[str]:
+def _enzyme(batch: ActualBatch, stage: StageBase) -> Iterator[str]:
     if not stage.ingredients:
         return
     now_c = _now_c(batch, stage)
@@ -50,7 +50,7 @@ def _enzyme(batch: AsItIs, stage: StageBase) -> Iterator[str]:
             )
 
 
-def _warm_dairy(batch: AsItIs, stage: StageBase) -> Iterator[str]:
+def _warm_dairy(batch: ActualBatch, stage: StageBase) -> Iterator[str]:
     held = before(batch.walk, stage).vessels.get(stage.vessel) if isinstance(stage, Fill) else None
     now_c = _now_c(batch, stage)
     if held is None or now_c is None or not MIDDLE_C < now_c < FROM_C:

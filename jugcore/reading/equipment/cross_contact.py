@@ -13,7 +13,7 @@ from typing import overload
 from pydantic import BaseModel, Field
 
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.kitchen import GEAR_TITLES, Gear, SharedGear
+from jugcore.method.kitchen import GEAR_TITLES, Equipment, Gear
 from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 from jugcore.reading.processes.outcomes import before
@@ -22,7 +22,7 @@ from jugcore.reading.processes.outcomes import before
 Elsewhere = Mapping[Gear, Mapping[str, Sequence[str]]]
 
 
-class SharedAllergen(BaseModel):
+class CrossContact(BaseModel):
     """An allergen that is not in it and may come in by equipment."""
 
     allergen: str
@@ -53,7 +53,7 @@ class Others(Sequence[str]):
         return self._names[place + (place >= self._gap)]
 
 
-def gear_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
+def equipment_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
     """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
     found: dict[Gear, set[str]] = {}
     for stage in walk.stages:
@@ -65,10 +65,10 @@ def gear_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
     return {gear: frozenset(met) for gear, met in found.items() if met}
 
 
-def gear_seen(walk: Walk) -> dict[Gear, tuple[str, ...]]:
+def allergens_met_by_equipment(walk: Walk) -> dict[Gear, tuple[str, ...]]:
     """The allergens that each kind of equipment meets in a method, in the order of the list."""
     books = walk.method.substances
-    found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in gear_touched(walk).items()}
+    found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in equipment_touched(walk).items()}
     return {gear: tuple(allergen for allergen in EU_ALLERGENS if allergen in saw) for gear, saw in found.items() if saw}
 
 
@@ -83,14 +83,14 @@ def _allergens(walk: Walk, lines: frozenset[str]) -> frozenset[str]:
     return frozenset(allergen for book in books for allergen in book.allergens)
 
 
-def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
+def pieces_taken(walk: Walk) -> dict[str, Equipment]:
     """Stage → the piece of equipment it is best done with, where the kitchen has described some of that kind.
 
     The one that brings the fewest allergens into the product; of these the one that meets most of what is in it anyway, so that
     one kept free of an allergen stays free while another can be taken.
     """
     inside = _allergens(walk, walk.product.touched)
-    found: dict[str, SharedGear] = {}
+    found: dict[str, Equipment] = {}
     for stage in walk.stages:
         gear = stage.gear
         pieces = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
@@ -102,7 +102,7 @@ def pieces_taken(walk: Walk) -> dict[str, SharedGear]:
     return found
 
 
-def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[SharedAllergen]:
+def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[CrossContact]:
     """Allergens that are not in the product and may come in by what it is made with."""
     inside = _allergens(walk, walk.product.touched)
     uses: dict[Gear, list[str]] = {}
@@ -115,14 +115,14 @@ def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[SharedAllerg
     return sorted(found, key=lambda each: EU_ALLERGENS.index(each.allergen))
 
 
-def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, SharedGear], elsewhere: Elsewhere) -> Iterator[SharedAllergen]:
+def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, Equipment], elsewhere: Elsewhere) -> Iterator[CrossContact]:
     declared = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
     title = GEAR_TITLES[gear]
     if not declared:
         for allergen, names in elsewhere.get(gear, {}).items():
             others = _listed(names)
             words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
-            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
+            yield CrossContact(allergen=allergen, gear=title, stages=stages, take="", words=words)
         return
     best = [taken[id] for id in stages if id in taken]
     for allergen in EU_ALLERGENS:
@@ -132,13 +132,13 @@ def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, SharedGea
         carrying = [piece for piece in best if allergen in piece.carries]
         if not carrying and best:
             words = f"Take {best[0].name}: {_meeting(saw, allergen)}."
-            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take=best[0].name, words=words)
+            yield CrossContact(allergen=allergen, gear=title, stages=stages, take=best[0].name, words=words)
         else:
             words = f"{_meeting(carrying or saw, allergen)} and may carry it over."
-            yield SharedAllergen(allergen=allergen, gear=title, stages=stages, take="", words=words)
+            yield CrossContact(allergen=allergen, gear=title, stages=stages, take="", words=words)
 
 
-def _meeting(pieces: Sequence[SharedGear], allergen: str) -> str:
+def _meeting(pieces: Sequence[Equipment], allergen: str) -> str:
     """“Old blender also meets nuts”, or where: “Green blender met nuts at Toasted Hazelnut 0041, was not washed since”."""
     names, at = _names(pieces), pieces[0].where(allergen) if len(pieces) == 1 else ""
     if at:
@@ -166,7 +166,7 @@ def kept_free(walk: Walk) -> dict[str, str]:
 CLEAN = "Make what is free of it first, on clean equipment; whether cleaning is enough, your local food code and a qualified person decide."
 
 
-def _names(pieces: Sequence[SharedGear]) -> str:
+def _names(pieces: Sequence[Equipment]) -> str:
     return _listed([piece.name for piece in pieces])
 
 

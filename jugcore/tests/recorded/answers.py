@@ -13,9 +13,9 @@ from jugcore.method.compile import parse_document
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.reading.report import report
-from jugcore.scaling.schema import ScaleAsk, ScaleReport, scale_report
-from jugcore.solving.schema import SolveAsk, SolveReport, solve_report
-from jugcore.suggesting.schema import WaysReport, ways_report
+from jugcore.scaling.schema import ScaleReport, ScaleRequest, scale_report
+from jugcore.solving.schema import SolveReport, SolveRequest, solve_report
+from jugcore.suggesting.schema import SuggestionsReport, suggestions_report
 from jugcore.tests.recorded.documents import Doc, example
 
 
@@ -60,8 +60,8 @@ def asked(answer: Callable[[Method], Any], document: Doc) -> Any:
     return or_refused(lambda: answer(parse_document(document)))
 
 
-def _ways_to(reading: str, value: float, method: Method) -> WaysReport:
-    return ways_report(method, reading, value)
+def _ways_to(reading: str, value: float, method: Method) -> SuggestionsReport:
+    return suggestions_report(method, reading, value)
 
 
 def ways(document: Doc, *typed: tuple[str, float]) -> Any:
@@ -69,7 +69,7 @@ def ways(document: Doc, *typed: tuple[str, float]) -> Any:
 
 
 def _scaled_by(ask: Doc, method: Method) -> ScaleReport:
-    return scale_report(method, ScaleAsk.model_validate(ask))
+    return scale_report(method, ScaleRequest.model_validate(ask))
 
 
 def scaled(document: Doc, *asks: Doc) -> Any:
@@ -77,7 +77,7 @@ def scaled(document: Doc, *asks: Doc) -> Any:
 
 
 def _solved_for(ask: Doc, method: Method) -> SolveReport:
-    return solve_report(method, SolveAsk.model_validate(ask))
+    return solve_report(method, SolveRequest.model_validate(ask))
 
 
 def solved(document: Doc, *asks: Doc) -> Any:

@@ -8,7 +8,7 @@ from functools import partial
 from typing import Any
 
 from jugcore.families.family import families
-from jugcore.suggesting.schema import OvershotAsk, overshot_report
+from jugcore.suggesting.schema import OvershotRequest, overshot_report
 from jugcore.tests.recorded.answers import asked, boil, compared, scaled, solved, walk_example, walked, ways
 from jugcore.tests.recorded.cups import cups
 from jugcore.tests.recorded.documents import EXAMPLES, boiled, dust, example, pears
@@ -60,7 +60,7 @@ CASES: dict[str, Callable[[], Any]] = {
         {"targets": [{"reading": "brix", "at_least": 80}, {"reading": "cold_margin", "at_least": 10}]},
         {"targets": [{"reading": "yield_g", "equals": 2500}], "locks": ["juice"], "bounds": {"sugar": {"high": 700}}, "change": "spread"},
     ),
-    "overshot": lambda: asked(lambda m: overshot_report(m, OvershotAsk(line="clove", poured_g=2.2)), dust()),
+    "overshot": lambda: asked(lambda m: overshot_report(m, OvershotRequest(line="clove", poured_g=2.2)), dust()),
     "compare": lambda: {
         "two": compared(example(FERRYMAN), {**example(FERRYMAN), "stages": example(FERRYMAN)["stages"][:-2]}),
         "three": compared(example(WEIR), boiled({"brix": 64}), pears()),

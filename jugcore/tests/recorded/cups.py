@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from jugcore.dosing.schema import DrinkAsk, DrinkReport, drink_report
+from jugcore.dosing.schema import DrinkReport, DrinkRequest, drink_report
 from jugcore.method.method import Method
 from jugcore.tests.recorded.answers import asked
 from jugcore.tests.recorded.documents import Doc, example
@@ -25,7 +25,7 @@ ASKS: tuple[tuple[str, Doc], ...] = (
 
 
 def _in_the_cup(ask: Doc, method: Method) -> DrinkReport:
-    return drink_report(method, DrinkAsk.model_validate(ask))
+    return drink_report(method, DrinkRequest.model_validate(ask))
 
 
 def cups() -> Any:

@@ -13,7 +13,7 @@ from jugcore.tests.recorded.answers import less, or_refused
 
 
 def _reported(book: Book, minute: float) -> Any:
-    told = batch_report(book.as_it_is(), book.log, START + timedelta(minutes=minute))
+    told = batch_report(book.actual_batch(), book.log, START + timedelta(minutes=minute))
     found = less(told.model_dump(mode="json", exclude_none=True, exclude_defaults=True))
     return {
         "sheet": found["sheet"],
@@ -67,7 +67,7 @@ def rescues() -> Any:
         ("sugar short", _short(), "line:sugar", None), ("water over", _short(), "line:water", None), ("too thin", _to_the_boil(), "brix", 58.0),
         ("too little", _short(), "yield_g", 900.0), ("not hot enough", _to_the_boil(), "stage:boil", None), ("as planned", Book(), "brix", 64.0),
     )  # fmt: skip
-    return {name: or_refused(partial(rescue_report, book.as_it_is(), about, value)) for name, book, about, value in off_plan}
+    return {name: or_refused(partial(rescue_report, book.actual_batch(), about, value)) for name, book, about, value in off_plan}
 
 
 def sheets() -> Any:

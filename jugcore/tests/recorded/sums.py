@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from jugcore.calculators.catalogue import SUMS, sum_report
+from jugcore.calculators.catalogue import CALCULATORS, calculator_report
 from jugcore.method.kitchen import Kitchen
 from jugcore.tests.recorded.answers import or_refused
 from jugcore.tests.recorded.documents import KITCHEN
@@ -14,7 +14,7 @@ SHARES = (0.6, 1.05, 1.5)
 
 
 def _said(id: str, values: dict[str, Any], typed: str) -> Any:
-    return or_refused(lambda: sum_report(id, Kitchen.model_validate(KITCHEN), values, typed))
+    return or_refused(lambda: calculator_report(id, Kitchen.model_validate(KITCHEN), values, typed))
 
 
 def _lines(said: Any) -> Any:
@@ -25,7 +25,7 @@ def _lines(said: Any) -> Any:
 def sums() -> dict[str, Any]:
     """The answers of all sums, by what was typed."""
     found: dict[str, Any] = {}
-    for id, one in SUMS.items():
+    for id, one in CALCULATORS.items():
         opened = found[id] = _said(id, {}, "")
         stands = {field["id"]: field["value"] for field in opened["fields"]}
         for field in one.fields:

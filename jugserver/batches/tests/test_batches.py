@@ -195,7 +195,7 @@ class Batches(ShopCase):
         found = json.loads(answer.content)
         self.assertAlmostEqual(found["planned"], 64, places=6)
         self.assertGreater(found["actual"], 64.5)
-        way = found["ways"][0]
+        way = found["suggestions"][0]
         self.assertIn("water", way["title"])
         self.enter({"kind": "put_right", "title": way["title"], "document": way["document"]})
         sheet = self.read()["report"]["sheet"]

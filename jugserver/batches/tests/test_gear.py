@@ -82,7 +82,7 @@ class Gear(ShopCase):
         walked = self.send(self.signed_in("lead"), "POST", "/api/v1/walk", formula("Draft", "water").model_dump(mode="json"))
         self.assertEqual([each["allergen"] for each in json.loads(walked.content)["shared"]], ["nuts"])
 
-        answer = self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/gear/green/cleaned", None)
+        answer = self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/equipment/green/cleaned", None)
         self.assertEqual((answer.status_code, self.met()), (200, []))
         clean = self.started(formula("Syrup", "water"))
         self.assertNotIn("nuts", self.label(clean))
@@ -113,8 +113,8 @@ class Gear(ShopCase):
         self.assertEqual((answer.status_code, self.met()), (200, ["nuts"]))
 
     def test_only_who_cooks_and_only_what_there_is(self) -> None:
-        self.assert_problem(self.send(self.signed_in("view"), "POST", "/api/v1/kitchen/gear/green/cleaned", None), 403)
-        self.assert_problem(self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/gear/none/cleaned", None), 404)
+        self.assert_problem(self.send(self.signed_in("view"), "POST", "/api/v1/kitchen/equipment/green/cleaned", None), 403)
+        self.assert_problem(self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/equipment/none/cleaned", None), 404)
         self.assertEqual(GearCleaned.objects.count(), 0)
 
 

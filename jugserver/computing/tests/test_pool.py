@@ -12,7 +12,7 @@ from unittest import TestCase
 
 from jugcore.errors import BadDocument
 from jugcore.method.compile import compile_document
-from jugcore.solving.schema import SolveAsk, solve_report
+from jugcore.solving.schema import SolveRequest, solve_report
 from jugserver.computing.pool import MOST_OF_ONE, Asking, Busy, Left, Pool, TooLong, asking
 from jugserver.computing.tests.work import dies, hungry, refuses, slow
 from jugserver.computing.turns import Turns
@@ -31,7 +31,7 @@ class Computing(TestCase):
     def test_a_report_is_what_it_would_be_here(self) -> None:
         document = demo_document("ferrymans-spice").model_copy(update={"kitchen": demo_kitchen()})
         method = compile_document(document)
-        ask = SolveAsk.model_validate({"targets": [{"reading": "brix", "equals": 62}]})
+        ask = SolveRequest.model_validate({"targets": [{"reading": "brix", "equals": 62}]})
         self.assertEqual(json.loads(self.pool.run("anyone", solve_report, method, ask)), json.loads(solve_report(method, ask).model_dump_json()))
 
     def test_it_gives_way_to_what_serves_pages(self) -> None:

@@ -36,14 +36,14 @@ class Hostile(ShopCase):
     def test_a_reading_that_is_nothing_is_no_error_whatever_is_asked_of_it(self) -> None:
         for reading in READING_OF:
             for value in (0, 5, -1, 1e9) if DEEP else (5,):
-                self.ask("/api/v1/ways", {"document": WATER, "reading": reading, "value": value})
+                self.ask("/api/v1/suggestions", {"document": WATER, "reading": reading, "value": value})
                 self.ask("/api/v1/solve", {"document": WATER, "ask": {"targets": [{"reading": reading, "equals": value}]}})
-            self.ask("/api/v1/ways", {"document": WATER, "reading": "brix", "value": 5, "hold": [reading]})
-            self.ask("/api/v1/swap", {"document": WATER, "ask": {"line": "w", "parts": {"white_sugar": 1}, "hold": [reading]}})
+            self.ask("/api/v1/suggestions", {"document": WATER, "reading": "brix", "value": 5, "hold": [reading]})
+            self.ask("/api/v1/substitute", {"document": WATER, "ask": {"line": "w", "parts": {"white_sugar": 1}, "hold": [reading]}})
 
     def test_spice_typed_over_a_formula_without_any_says_why_there_is_no_way(self) -> None:
         for reading in ("spice_started", "spice_finished"):
-            answer = self.send(self.lead, "POST", "/api/v1/ways", {"document": WATER, "reading": reading, "value": 5})
+            answer = self.send(self.lead, "POST", "/api/v1/suggestions", {"document": WATER, "reading": reading, "value": 5})
             self.assertEqual(answer.status_code, 200, answer.content[:300])
             self.assertTrue(json.loads(answer.content)["why_not"])
 

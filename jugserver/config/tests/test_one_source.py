@@ -78,10 +78,10 @@ class OneSource(ShopCase):
         raw = demo_document("weir-simple").model_dump(mode="json")
         for path, body in (
             ("/api/v1/walk", raw),
-            ("/api/v1/ways", {"document": raw, "reading": "yield_g", "value": 1300}),
+            ("/api/v1/suggestions", {"document": raw, "reading": "yield_g", "value": 1300}),
             ("/api/v1/scale", {"document": raw, "ask": {"by": "factor", "value": 2}}),
             ("/api/v1/drink", {"document": raw, "ask": {"dose": "2 pumps", "base": [{"substance": "whole_milk", "amount": "120 g"}]}}),
-            ("/api/v1/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
+            ("/api/v1/substitute", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}, "hold": []}}),
         ):
             whole, half = self.both(lambda path=path, body=body: json.loads(self.send(client, "POST", path, body).content))
             with self.subTest(path=path):
@@ -106,7 +106,7 @@ class OneSource(ShopCase):
         for id, typed, fields in (("ratio", {"ratio": 1}, ("brix", "g_l")), ("cook-down", {"want_brix": 75}, ("off_g",))):
             whole, half = self.both(
                 lambda id=id, typed=typed: json.loads(
-                    self.send(client, "POST", f"/api/v1/sums/{id}", {"values": typed, "typed": next(iter(typed))}).content
+                    self.send(client, "POST", f"/api/v1/calculators/{id}", {"values": typed, "typed": next(iter(typed))}).content
                 )
             )
             values, then = ({f["id"]: f["value"] for f in each["fields"]} for each in (whole, half))

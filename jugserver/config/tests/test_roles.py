@@ -44,7 +44,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "changes_list": (200, 403, 403, 401, 200),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
-    "kitchen_gear_cleaned": (200, 200, 403, 401, 404),
+    "kitchen_equipment_cleaned": (200, 200, 403, 401, 404),
     "substances_find": (200, 200, 200, 401, 200),
     "substances_typed": (200, 200, 200, 401, 200),
     "substances_titles": (200, 200, 200, 401, 200),
@@ -57,8 +57,8 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "packs_remove": (200, 403, 403, 401, 404),
     "lots_add": (201, 201, 403, 401, 404),
     "lots_save": (200, 200, 403, 401, 404),
-    "sums_list": (200, 200, 200, 401, 200),
-    "sums_work": (200, 200, 200, 401, 200),
+    "calculators_list": (200, 200, 200, 401, 200),
+    "calculators_work": (200, 200, 200, 401, 200),
     "walk": (200, 200, 200, 401, 200),
     "solve": (200, 200, 200, 401, 200),
     "ways": (200, 200, 200, 401, 200),
@@ -67,7 +67,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "drink": (200, 200, 200, 401, 200),
     "overshot": (200, 200, 200, 401, 200),
     "export": (200, 200, 200, 401, 200),
-    "gear_seen": (200, 200, 200, 401, 200),
+    "allergens_met_by_equipment": (200, 200, 200, 401, 200),
     "import_read": (200, 403, 403, 401, 200),
     "import_rows": (200, 403, 403, 401, 200),
     "holds": (200, 200, 200, 401, 200),
@@ -169,7 +169,7 @@ class Roles(ShopCase):
         if operation.startswith("benchmarks"):
             aim = f"/api/v1/benchmarks/{save_benchmark(actor=self.people['lead'], id=None, number=0, document=_benchmark()).id}"
         own, kept, pack, lot = self._own() if operation.startswith(("substances", "packs", "lots")) else ("", 0, 0, 0)
-        if operation == "kitchen_gear_cleaned":
+        if operation == "kitchen_equipment_cleaned":
             site = self.people["lead"].site
             assert site is not None
             piece = {"id": "green", "name": "Green", "gear": "blender"}
@@ -196,7 +196,7 @@ class Roles(ShopCase):
             "sessions_end": ("DELETE", "/api/v1/session/all/0123456789abcdef01234567", None),
             "changes_list": ("GET", "/api/v1/changes", None),
             "kitchen_get": ("GET", "/api/v1/kitchen", None),
-            "kitchen_gear_cleaned": ("POST", "/api/v1/kitchen/gear/green/cleaned", None),
+            "kitchen_equipment_cleaned": ("POST", "/api/v1/kitchen/equipment/green/cleaned", None),
             "kitchen_save": ("PUT", "/api/v1/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
             "substances_find": ("GET", "/api/v1/substances?q=su", None),
             "substances_typed": ("GET", "/api/v1/substances/typed?text=2 g sugar", None),
@@ -210,15 +210,15 @@ class Roles(ShopCase):
             "packs_remove": ("DELETE", f"{own}/packs/{pack}", None),
             "lots_add": ("POST", f"{own}/lots", {"code": f"L {uuid4()}"}),
             "lots_save": ("PUT", f"{own}/lots/{lot}", {"code": f"L {uuid4()}"}),
-            "sums_list": ("GET", "/api/v1/sums", None),
-            "sums_work": ("POST", "/api/v1/sums/ratio", {"values": {"brix": 60}, "typed": "brix"}),
+            "calculators_list": ("GET", "/api/v1/calculators", None),
+            "calculators_work": ("POST", "/api/v1/calculators/ratio", {"values": {"brix": 60}, "typed": "brix"}),
             "walk": ("POST", "/api/v1/walk", raw),
             "solve": ("POST", "/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "yield_g", "at_least": 10}]}}),
-            "ways": ("POST", "/api/v1/ways", {"document": raw, "reading": "yield_g", "value": 900}),
-            "swap": ("POST", "/api/v1/swap", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
+            "suggestions": ("POST", "/api/v1/suggestions", {"document": raw, "reading": "yield_g", "value": 900}),
+            "substitute": ("POST", "/api/v1/substitute", {"document": raw, "ask": {"line": "sugar", "parts": {"honey": 1}}}),
             "drink": ("POST", "/api/v1/drink", {"document": raw, "ask": {"dose": "20 g", "base": [{"substance": "whole_milk", "amount": "200 g"}]}}),
             "export": ("POST", "/api/v1/export", {"document": raw, "form": "recipe"}),
-            "gear_seen": ("GET", "/api/v1/gear", None),
+            "allergens_met_by_equipment": ("GET", "/api/v1/equipment", None),
             "import_read": ("POST", "/api/v1/import/read", {"text": "900 g water\n100 g white sugar"}),
             "import_rows": ("POST", "/api/v1/import/rows", {"name": "N", "rows": []}),
             "holds": ("POST", "/api/v1/holds", {"document": _CHICORY, "stage": "hold"}),

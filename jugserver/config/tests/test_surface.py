@@ -103,7 +103,7 @@ class Fuzz(ShopCase):
             asks: list[tuple[str, Any]] = [("/api/v1/walk", raw), ("/api/v1/formulas", {"document": raw})]
             if number % 5 == 0:
                 reading, value = str(rng.choice(["brix", "yield_g", "water_activity", "colour"])), float(rng.choice([-1.0, 0.0, 60.0, 1e9]))
-                asks.append(("/api/v1/ways", {"document": raw, "reading": reading, "value": value}))
+                asks.append(("/api/v1/suggestions", {"document": raw, "reading": reading, "value": value}))
                 asks.append(("/api/v1/scale", {"document": raw, "ask": {"by": "grams", "value": abs(value) + 1}}))
                 asks.append(("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": reading, "equals": value}]}}))
             for path, body in asks:
@@ -142,11 +142,11 @@ class Fuzz(ShopCase):
             ("GET", "/api/v1/substances/titles?ids=water,%00", None, "ids"),
             ("GET", "/api/v1/substances/typed?text=2+g+%00", None, "text"),
             ("DELETE", "/api/v1/people/a%00b/pin", None, ""),
-            ("POST", "/api/v1/sums/a%00b", {"values": {}}, ""),
+            ("POST", "/api/v1/calculators/a%00b", {"values": {}}, ""),
             ("POST", "/api/v1/formulas", {"document": {**self.raw(), "substances": {"a\0": own}}}, "document.substances.a"),
             ("POST", "/api/v1/formulas", {"document": {**self.raw(), "notes": "a\0"}}, "document.notes"),
             ("POST", "/api/v1/import/read", {"name": "a", "text": "2 g su\0gar"}, "text"),
-            ("POST", "/api/v1/ways", {"document": self.raw(), "reading": "brix", "value": 60, "hold": ["fat", "\0"]}, "hold.1"),
+            ("POST", "/api/v1/suggestions", {"document": self.raw(), "reading": "brix", "value": 60, "hold": ["fat", "\0"]}, "hold.1"),
         ]
         for method, path, body, field in asks:
             for encoding in ("utf-8", "utf-16") if body else ("utf-8",):  # a body may come in either

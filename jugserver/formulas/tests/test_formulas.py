@@ -64,9 +64,9 @@ class Walking(ShopCase):
     def test_ways_and_a_solve_over_http(self) -> None:
         raw = self.raw()
         client = self.signed_in("view")
-        found = json.loads(self.send(client, "POST", "/api/v1/ways", {"document": raw, "reading": "brix", "value": 60}).content)
-        self.assertGreaterEqual(len(found["ways"]), 2)
-        for way in found["ways"]:
+        found = json.loads(self.send(client, "POST", "/api/v1/suggestions", {"document": raw, "reading": "brix", "value": 60}).content)
+        self.assertGreaterEqual(len(found["suggestions"]), 2)
+        for way in found["suggestions"]:
             self.assertIsNone(way["document"]["kitchen"])  # the site's stays the site's
             readings = json.loads(self.walk(way["document"]).content)["readings"]
             value = next(r["value"] for r in readings if r["id"] == "brix")
@@ -76,7 +76,7 @@ class Walking(ShopCase):
         self.assertEqual((solved["status"], solved["targets"][0]["met"]), ("solved", True))
         self.assertGreater(solved["timing"]["total_s"], 0)
         for path, body, word in (
-            ("/api/v1/ways", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
+            ("/api/v1/suggestions", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
             ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for nothing"),
             ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "Give one of the two"),
         ):

@@ -285,7 +285,7 @@ class Priced(PantryCase):
         self.pack(made["id"], 1000, 5)
         again = json.loads(self.send(lead, "POST", f"/api/v1/formulas/{kept['id']}/versions/1/draft", {"draft": 1}).content)
         self.assertEqual(again["document"]["substances"], {}, "the draft goes by the pantry of today")
-        ways = json.loads(self.send(lead, "POST", "/api/v1/ways", {"document": kept["document"], "reading": "brix", "value": 55}).content)
+        ways = json.loads(self.send(lead, "POST", "/api/v1/suggestions", {"document": kept["document"], "reading": "brix", "value": 55}).content)
         self.assertTrue(ways["ways"])
         for way in ways["ways"]:
             self.assertEqual(way["document"]["substances"], {})

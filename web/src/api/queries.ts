@@ -65,16 +65,16 @@ export const typedQuery = (text: string) =>
     queryFn: ({ signal }) => answer(client.GET('/api/v1/substances/typed', { params: { query: { text } }, signal })),
     placeholderData: keepPreviousData,
   });
-export const sumsQuery = queryOptions({
-  queryKey: ['sums'],
-  queryFn: () => answer(client.GET('/api/v1/sums')),
+export const calculatorsQuery = queryOptions({
+  queryKey: ['calculators'],
+  queryFn: () => answer(client.GET('/api/v1/calculators')),
   staleTime: Infinity,
 });
-/** A sum worked out from what stands in its fields. */
-export const sumQuery = (id: string, values: Record<string, string>, typed: string) =>
+/** What a calculator makes of what stands in its fields. */
+export const calculatorQuery = (id: string, values: Record<string, string>, typed: string) =>
   queryOptions({
-    queryKey: ['sums', id, values, typed],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/sums/{sum_id}', { params: { path: { sum_id: id } }, body: { values, typed }, signal })),
+    queryKey: ['calculators', id, values, typed],
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/calculators/{calculator_id}', { params: { path: { calculator_id: id } }, body: { values, typed }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -100,20 +100,20 @@ export const startersQuery = queryOptions({
   staleTime: Infinity,
 });
 /** Which formulas are asked for; nothing asks for all. */
-export interface FormulasAsk {
+export interface FormulasQuery {
   q?: string;
   troubled?: boolean;
   ids?: string[];
 }
 /** A page of formulas, lately touched first. */
-export const formulasQuery = (ask: FormulasAsk = {}) =>
+export const formulasQuery = (ask: FormulasQuery = {}) =>
   queryOptions({
     queryKey: [...keys.formulaLists, ask],
     queryFn: ({ signal }) => answer(client.GET('/api/v1/formulas', { params: { query: ask }, signal })),
     placeholderData: keepPreviousData,
   });
 /** The same, page after page. */
-export const formulaPagesQuery = (ask: FormulasAsk = {}) =>
+export const formulaPagesQuery = (ask: FormulasQuery = {}) =>
   infiniteQueryOptions({
     queryKey: [...keys.formulaLists, 'pages', ask],
     queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/formulas', { params: { query: { ...ask, cursor: pageParam } }, signal })),
@@ -173,7 +173,7 @@ export const versionQuery = (id: string, number: number) =>
     staleTime: Infinity,
   });
 /** Which batches are asked for; nothing asks for all. */
-export interface BatchesAsk {
+export interface BatchesQuery {
   q?: string;
   status?: '' | 'running' | 'ended' | 'finished' | 'stopped';
   off_plan?: boolean;
@@ -181,14 +181,14 @@ export interface BatchesAsk {
   since?: string;
 }
 /** A page of batches, the newest first. */
-export const batchesQuery = (ask: BatchesAsk = {}) =>
+export const batchesQuery = (ask: BatchesQuery = {}) =>
   queryOptions({
     queryKey: [...keys.batchLists, ask],
     queryFn: async () => (await answer(client.GET('/api/v1/batches', { params: { query: ask } }))).items,
     placeholderData: keepPreviousData,
   });
 /** The same, page after page. */
-export const batchPagesQuery = (ask: BatchesAsk = {}) =>
+export const batchPagesQuery = (ask: BatchesQuery = {}) =>
   infiniteQueryOptions({
     queryKey: [...keys.batchLists, 'pages', ask],
     queryFn: ({ pageParam }) => answer(client.GET('/api/v1/batches', { params: { query: { ...ask, cursor: pageParam } } })),

@@ -296,7 +296,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/kitchen/gear/{key}/cleaned": {
+    "/api/v1/kitchen/equipment/{key}/cleaned": {
         parameters: {
             query?: never;
             header?: never;
@@ -309,7 +309,7 @@ export interface paths {
          * Gear Cleaned
          * @description Log that a piece of equipment was washed by the site's allergen clean.
          */
-        post: operations["kitchen_gear_cleaned"];
+        post: operations["kitchen_equipment_cleaned"];
         delete?: never;
         options?: never;
         head?: never;
@@ -508,7 +508,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sums": {
+    "/api/v1/calculators": {
         parameters: {
             query?: never;
             header?: never;
@@ -516,10 +516,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * List Sums
-         * @description Every sum there is, and when one needs it.
+         * List Calculators
+         * @description Every calculator there is, and when one needs it.
          */
-        get: operations["sums_list"];
+        get: operations["calculators_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -528,7 +528,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/sums/{sum_id}": {
+    "/api/v1/calculators/{calculator_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -538,10 +538,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Work Sum
-         * @description Work a sum out in the site's kitchen, from what was typed last.
+         * Calculate
+         * @description Calculate in the site's kitchen, from what was typed last.
          */
-        post: operations["sums_work"];
+        post: operations["calculators_work"];
         delete?: never;
         options?: never;
         head?: never;
@@ -780,7 +780,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/ways": {
+    "/api/v1/suggestions": {
         parameters: {
             query?: never;
             header?: never;
@@ -793,14 +793,14 @@ export interface paths {
          * Post Ways
          * @description Ways to make a reading come to a value, each with the document that does it.
          */
-        post: operations["ways"];
+        post: operations["suggestions"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/swap": {
+    "/api/v1/substitute": {
         parameters: {
             query?: never;
             header?: never;
@@ -813,7 +813,7 @@ export interface paths {
          * Post Swap
          * @description One ingredient for another or a blend: what to weigh so that readings stay, and what changes all the same.
          */
-        post: operations["swap"];
+        post: operations["substitute"];
         delete?: never;
         options?: never;
         head?: never;
@@ -900,7 +900,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/gear": {
+    "/api/v1/equipment": {
         parameters: {
             query?: never;
             header?: never;
@@ -911,7 +911,7 @@ export interface paths {
          * Get Gear
          * @description Each kind of equipment that the site's formulas put an allergen into, and which do.
          */
-        get: operations["gear_seen"];
+        get: operations["allergens_met_by_equipment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1669,6 +1669,43 @@ export interface components {
             efficiency: number;
         };
         /**
+         * Equipment
+         * @description A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
+         *
+         *     ``met`` is what the log of batches adds to that until the piece was washed.
+         */
+        Equipment: {
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Gear
+             * @enum {string}
+             */
+            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
+            /**
+             * Saw
+             * @description Of: gluten, crustaceans, eggs, fish, peanuts, soybeans, milk, nuts, celery, mustard, sesame, sulphites, lupin, molluscs.
+             * @default []
+             */
+            saw: string[];
+            /**
+             * Holds Ml
+             * @description What goes in at most, to its fill line [ml]
+             */
+            holds_ml?: number | null;
+            /**
+             * Met
+             * @description What it met at batches since its last allergen clean.
+             * @default []
+             */
+            met: components["schemas"]["MetAllergen"][];
+        };
+        /**
          * Kitchen
          * @description Everything about the place that changes a number.
          */
@@ -1757,7 +1794,7 @@ export interface components {
              * Shared
              * @description Equipment that meets allergens, or is kept free of them.
              */
-            shared?: components["schemas"]["SharedGear"][] | null;
+            shared?: components["schemas"]["Equipment"][] | null;
             /**
              * @default {
              *       "low": 12,
@@ -1856,43 +1893,6 @@ export interface components {
              * @default 1
              */
             resolution_g: number;
-        };
-        /**
-         * SharedGear
-         * @description A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
-         *
-         *     ``met`` is what the log of batches adds to that until the piece was washed.
-         */
-        SharedGear: {
-            /**
-             * Id
-             * @description Stable name; carries no meaning.
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Gear
-             * @enum {string}
-             */
-            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
-            /**
-             * Saw
-             * @description Of: gluten, crustaceans, eggs, fish, peanuts, soybeans, milk, nuts, celery, mustard, sesame, sulphites, lupin, molluscs.
-             * @default []
-             */
-            saw: string[];
-            /**
-             * Holds Ml
-             * @description What goes in at most, to its fill line [ml]
-             */
-            holds_ml?: number | null;
-            /**
-             * Met
-             * @description What it met at batches since its last allergen clean.
-             * @default []
-             */
-            met: components["schemas"]["MetAllergen"][];
         };
         /**
          * Sieve
@@ -2562,10 +2562,10 @@ export interface components {
             ph?: number | null;
         };
         /**
-         * SumCard
-         * @description A sum in the list.
+         * CalculatorCard
+         * @description A calculator in the list.
          */
-        SumCard: {
+        CalculatorCard: {
             /** Id */
             id: string;
             /** Title */
@@ -2803,6 +2803,81 @@ export interface components {
              * @description Water boiled off [g]
              */
             off_g?: number | null;
+        };
+        /** CalculatorChoiceReport */
+        CalculatorChoiceReport: {
+            /** Value */
+            value: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * CalculatorFieldReport
+         * @description A field of a calculator, and what stands in it.
+         */
+        CalculatorFieldReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Kind
+             * @description number, choice, ingredient or text.
+             */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Choices */
+            choices: components["schemas"]["CalculatorChoiceReport"][];
+            /**
+             * Two Way
+             * @description Whether it follows when another is typed.
+             */
+            two_way: boolean;
+            /** Help */
+            help: string;
+            /** Value */
+            value: number | string;
+        };
+        /**
+         * CalculatorLineReport
+         * @description Something that comes out and cannot be typed.
+         */
+        CalculatorLineReport: {
+            /** Title */
+            title: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * CalculatorReport
+         * @description What a calculator came to: its fields, what comes out, sentences, and a document to carry into a formula.
+         */
+        CalculatorReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** What */
+            what: string;
+            /** Fields */
+            fields: components["schemas"]["CalculatorFieldReport"][];
+            /** Lines */
+            lines: components["schemas"]["CalculatorLineReport"][];
+            /** Words */
+            words: string[];
+            square: components["schemas"]["SquareReport"] | null;
+            document: components["schemas"]["MethodDocument"] | null;
         };
         /**
          * Caramelise
@@ -3606,81 +3681,6 @@ export interface components {
              */
             uptake_g_per_g?: number | null;
         };
-        /** SumChoiceReport */
-        SumChoiceReport: {
-            /** Value */
-            value: string;
-            /** Title */
-            title: string;
-        };
-        /**
-         * SumFieldReport
-         * @description A field of a sum, and what stands in it.
-         */
-        SumFieldReport: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /**
-             * Kind
-             * @description number, choice, ingredient or text.
-             */
-            kind: string;
-            /** Unit */
-            unit: string;
-            /** Digits */
-            digits: number;
-            /** Choices */
-            choices: components["schemas"]["SumChoiceReport"][];
-            /**
-             * Two Way
-             * @description Whether it follows when another is typed.
-             */
-            two_way: boolean;
-            /** Help */
-            help: string;
-            /** Value */
-            value: number | string;
-        };
-        /**
-         * SumLineReport
-         * @description Something that comes out and cannot be typed.
-         */
-        SumLineReport: {
-            /** Title */
-            title: string;
-            /** Value */
-            value: number;
-            /** Unit */
-            unit: string;
-            /** Digits */
-            digits: number;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
-        };
-        /**
-         * SumReport
-         * @description A sum worked out: its fields, what comes out, sentences, and a document to carry into a formula.
-         */
-        SumReport: {
-            /** Id */
-            id: string;
-            /** Title */
-            title: string;
-            /** What */
-            what: string;
-            /** Fields */
-            fields: components["schemas"]["SumFieldReport"][];
-            /** Lines */
-            lines: components["schemas"]["SumLineReport"][];
-            /** Words */
-            words: string[];
-            square: components["schemas"]["SquareReport"] | null;
-            document: components["schemas"]["MethodDocument"] | null;
-        };
         /**
          * Trim
          * @description Peel, core and stone: the edible portion stays, the trimmings are kept apart as ``cake:<stage>``.
@@ -3784,10 +3784,10 @@ export interface components {
             text: string;
         };
         /**
-         * SumIn
-         * @description What stands in the fields of a sum, as typed, and which was typed last.
+         * CalculatorIn
+         * @description What stands in the fields of a calculator, as typed, and which was typed last.
          */
-        SumIn: {
+        CalculatorIn: {
             /**
              * Values
              * @default {}
@@ -3802,10 +3802,10 @@ export interface components {
             typed: string;
         };
         /**
-         * FormulasAsk
+         * FormulasQuery
          * @description Which formulas are asked for.
          */
-        FormulasAsk: {
+        FormulasQuery: {
             /**
              * Q
              * @description Words of the name, the family and the school.
@@ -4356,6 +4356,28 @@ export interface components {
             words: string;
         };
         /**
+         * CrossContact
+         * @description An allergen that is not in it and may come in by equipment.
+         */
+        CrossContact: {
+            /** Allergen */
+            allergen: string;
+            /** Gear */
+            gear: string;
+            /**
+             * Stages
+             * @description The stages that use it.
+             */
+            stages: string[];
+            /**
+             * Take
+             * @description A piece of the kind that is kept free of it; empty where there is none.
+             */
+            take: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * DrawnReport
          * @description What is steeped, against how long people leave it in.
          */
@@ -4899,28 +4921,6 @@ export interface components {
             band: string;
         };
         /**
-         * SharedAllergen
-         * @description An allergen that is not in it and may come in by equipment.
-         */
-        SharedAllergen: {
-            /** Allergen */
-            allergen: string;
-            /** Gear */
-            gear: string;
-            /**
-             * Stages
-             * @description The stages that use it.
-             */
-            stages: string[];
-            /**
-             * Take
-             * @description A piece of the kind that is kept free of it; empty where there is none.
-             */
-            take: string;
-            /** Words */
-            words: string;
-        };
-        /**
          * Span
          * @description Low, typical and high, in seconds.
          */
@@ -5097,7 +5097,7 @@ export interface components {
              * @description Allergens that are not in it and may come in by equipment.
              * @default []
              */
-            shared: components["schemas"]["SharedAllergen"][];
+            shared: components["schemas"]["CrossContact"][];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             duration: components["schemas"]["Span"];
@@ -5171,10 +5171,10 @@ export interface components {
             unit: string;
         };
         /**
-         * CollisionReport
+         * InfeasibilityReport
          * @description The fewest targets and limits that cannot hold together, and the nearest formula, in words.
          */
-        CollisionReport: {
+        InfeasibilityReport: {
             /** Targets */
             targets: string[];
             /** Limits */
@@ -5198,7 +5198,7 @@ export interface components {
             targets: components["schemas"]["TargetReport"][];
             /** Changes */
             changes: components["schemas"]["ChangeReport"][];
-            collision: components["schemas"]["CollisionReport"] | null;
+            collision: components["schemas"]["InfeasibilityReport"] | null;
             /** Rounds */
             rounds: number;
             timing: components["schemas"]["TimingReport"];
@@ -5248,22 +5248,30 @@ export interface components {
             total_s: number;
         };
         /**
-         * BoundAsk
+         * BoundRequest
          * @description The least and the most a line may weigh. [g]
          */
-        BoundAsk: {
+        BoundRequest: {
             /** Low */
             low?: number | null;
             /** High */
             high?: number | null;
         };
         /**
-         * SolveAsk
+         * SolveIn
+         * @description A document and what it should come to.
+         */
+        SolveIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["SolveRequest"];
+        };
+        /**
+         * SolveRequest
          * @description What is asked of a solve: targets, and what may change to meet them.
          */
-        SolveAsk: {
+        SolveRequest: {
             /** Targets */
-            targets: components["schemas"]["TargetAsk"][];
+            targets: components["schemas"]["TargetRequest"][];
             /**
              * Locks
              * @default []
@@ -5274,7 +5282,7 @@ export interface components {
              * @default {}
              */
             bounds: {
-                [key: string]: components["schemas"]["BoundAsk"];
+                [key: string]: components["schemas"]["BoundRequest"];
             };
             /**
              * Untie
@@ -5304,18 +5312,10 @@ export interface components {
             };
         };
         /**
-         * SolveIn
-         * @description A document and what it should come to.
-         */
-        SolveIn: {
-            document: components["schemas"]["MethodDocument"];
-            ask: components["schemas"]["SolveAsk"];
-        };
-        /**
-         * TargetAsk
+         * TargetRequest
          * @description A window for a reading, or for ``line:<id>``: a value, a least, a most, or a least and a most.
          */
-        TargetAsk: {
+        TargetRequest: {
             /** Reading */
             reading: string;
             /** Equals */
@@ -5344,10 +5344,10 @@ export interface components {
             after: number | null;
         };
         /**
-         * WayReport
+         * SuggestionReport
          * @description One way: what to do in grams, which ties it keeps and breaks, what else moves, and the document that does it.
          */
-        WayReport: {
+        SuggestionReport: {
             /** Id */
             id: string;
             /** Kind */
@@ -5374,10 +5374,10 @@ export interface components {
             document: components["schemas"]["MethodDocument"];
         };
         /**
-         * WaysReport
+         * SuggestionsReport
          * @description Ways to a value typed over a reading; where there is none, why not.
          */
-        WaysReport: {
+        SuggestionsReport: {
             /** Reading */
             reading: string;
             /** Title */
@@ -5390,16 +5390,16 @@ export interface components {
             before: number;
             /** Wanted */
             wanted: number;
-            /** Ways */
-            ways: components["schemas"]["WayReport"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionReport"][];
             /** Why Not */
             why_not: string[];
         };
         /**
-         * WaysIn
+         * SuggestionsIn
          * @description A document, one of its readings, what was typed over it, and readings that must stay where they are.
          */
-        WaysIn: {
+        SuggestionsIn: {
             document: components["schemas"]["MethodDocument"];
             /** Reading */
             reading: string;
@@ -5424,10 +5424,10 @@ export interface components {
             after: string;
         };
         /**
-         * SwapReport
+         * SubstituteReport
          * @description What a swap comes to.
          */
-        SwapReport: {
+        SubstituteReport: {
             /** Line */
             line: string;
             /** Before */
@@ -5436,18 +5436,26 @@ export interface components {
             after: string;
             /** Held */
             held: string[];
-            /** Ways */
-            ways: components["schemas"]["WayReport"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionReport"][];
             /** Differences */
             differences: components["schemas"]["DifferenceReport"][];
             /** Why Not */
             why_not: string[];
         };
         /**
-         * SwapAsk
+         * SubstituteIn
+         * @description A document, and which of its ingredients is swapped for what.
+         */
+        SubstituteIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["SubstituteRequest"];
+        };
+        /**
+         * SubstituteRequest
          * @description An ingredient for another: the line, what comes in its place with shares of the weight, and which readings shall stay.
          */
-        SwapAsk: {
+        SubstituteRequest: {
             /**
              * Line
              * @description Stable name; carries no meaning.
@@ -5462,14 +5470,6 @@ export interface components {
              * @description Readings that shall stay; else those usual for the kind.
              */
             hold?: string[] | null;
-        };
-        /**
-         * SwapIn
-         * @description A document, and which of its ingredients is swapped for what.
-         */
-        SwapIn: {
-            document: components["schemas"]["MethodDocument"];
-            ask: components["schemas"]["SwapAsk"];
         };
         /**
          * Build
@@ -5648,10 +5648,18 @@ export interface components {
             word: string;
         };
         /**
-         * DrinkAsk
+         * DrinkIn
+         * @description A document, and the drink a dose of it goes into.
+         */
+        DrinkIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["DrinkRequest"];
+        };
+        /**
+         * DrinkRequest
          * @description A dose of a formula, and what it goes into.
          */
-        DrinkAsk: {
+        DrinkRequest: {
             /**
              * Dose
              * @description As written: 20 g, 2 pumps, 1 tbsp.
@@ -5679,14 +5687,6 @@ export interface components {
              * @description What the cup holds to the brim [ml].
              */
             cup_ml?: number | null;
-        };
-        /**
-         * DrinkIn
-         * @description A document, and the drink a dose of it goes into.
-         */
-        DrinkIn: {
-            document: components["schemas"]["MethodDocument"];
-            ask: components["schemas"]["DrinkAsk"];
         };
         /**
          * InCup
@@ -5806,14 +5806,22 @@ export interface components {
             error: number;
         };
         /**
-         * ScaleAsk
+         * ScaleIn
+         * @description A document, and how much of it to make.
+         */
+        ScaleIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["ScaleRequest"];
+        };
+        /**
+         * ScaleRequest
          * @description How much of a formula to make.
          *
          *     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
          *     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
          *     of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take.
          */
-        ScaleAsk: {
+        ScaleRequest: {
             /**
              * By
              * @enum {string}
@@ -5825,14 +5833,6 @@ export interface components {
             size_ml?: number | null;
             /** Line */
             line?: string | null;
-        };
-        /**
-         * ScaleIn
-         * @description A document, and how much of it to make.
-         */
-        ScaleIn: {
-            document: components["schemas"]["MethodDocument"];
-            ask: components["schemas"]["ScaleAsk"];
         };
         /**
          * HoldPlan
@@ -5931,10 +5931,10 @@ export interface components {
             form: "recipe" | "lines";
         };
         /**
-         * GearOut
+         * EquipmentOut
          * @description A kind of equipment, and the allergens that the site's formulas put into it.
          */
-        GearOut: {
+        EquipmentOut: {
             /**
              * Gear
              * @enum {string}
@@ -5973,7 +5973,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["ImportRow"][];
             /** Problems */
-            problems: components["schemas"]["Told"][];
+            problems: components["schemas"]["RowProblem"][];
             /**
              * Carries Kitchen
              * @description It brings a kitchen of its own, which may be left out.
@@ -6053,7 +6053,7 @@ export interface components {
              * @description Nothing where it is not weighed by itself, or is not understood.
              */
             grams?: number | null;
-            problem?: components["schemas"]["Told"] | null;
+            problem?: components["schemas"]["RowProblem"] | null;
         };
         /**
          * MeantRow
@@ -6066,10 +6066,10 @@ export interface components {
             title: string;
         };
         /**
-         * Told
+         * RowProblem
          * @description Something that is wrong: where, what, and what to do.
          */
-        Told: {
+        RowProblem: {
             /** Field */
             field: string;
             /** Message */
@@ -6169,10 +6169,18 @@ export interface components {
             lines: components["schemas"]["RemedyGrams"][];
         };
         /**
-         * OvershotAsk
+         * OvershotIn
+         * @description A document, and the line of it of which too much went in.
+         */
+        OvershotIn: {
+            document: components["schemas"]["MethodDocument"];
+            ask: components["schemas"]["OvershotRequest"];
+        };
+        /**
+         * OvershotRequest
          * @description A line of a blend of which more went in than was asked for, and what else is in the bowl already (all of it, if not said).
          */
-        OvershotAsk: {
+        OvershotRequest: {
             /**
              * Line
              * @description Stable name; carries no meaning.
@@ -6182,14 +6190,6 @@ export interface components {
             poured_g: number;
             /** Weighed */
             weighed?: string[] | null;
-        };
-        /**
-         * OvershotIn
-         * @description A document, and the line of it of which too much went in.
-         */
-        OvershotIn: {
-            document: components["schemas"]["MethodDocument"];
-            ask: components["schemas"]["OvershotAsk"];
         };
         /**
          * Axis
@@ -6316,10 +6316,10 @@ export interface components {
             version?: number | null;
         };
         /**
-         * BatchesAsk
+         * BatchesQuery
          * @description Which batches are asked for.
          */
-        BatchesAsk: {
+        BatchesQuery: {
             /**
              * Q
              * @description Words of the name, the number, who started it, notes and reasons.
@@ -6670,7 +6670,7 @@ export interface components {
             sheet: components["schemas"]["SheetReport"];
             walk: components["schemas"]["WalkReport"];
             /** Doubts */
-            doubts: components["schemas"]["DoubtReport"][];
+            doubts: components["schemas"]["MeasurementCheckReport"][];
         };
         /**
          * CoolingLog
@@ -6796,26 +6796,6 @@ export interface components {
              * @enum {string}
              */
             look: "first" | "besides" | "dealt" | "near";
-        };
-        /**
-         * DoubtReport
-         * @description Weight and refractometer disagree by more than both can explain.
-         */
-        DoubtReport: {
-            /** Stage */
-            stage: string;
-            /** By Weight */
-            by_weight: number;
-            /** Weight Spread */
-            weight_spread: number;
-            /** By Reading */
-            by_reading: number;
-            /** Reading Spread */
-            reading_spread: number;
-            /** Words */
-            words: string;
-            /** Explanations */
-            explanations: components["schemas"]["ExplanationReport"][];
         };
         /**
          * DropReport
@@ -6957,6 +6937,26 @@ export interface components {
              * @description The entries it comes from, the newest last.
              */
             entries: string[];
+        };
+        /**
+         * MeasurementCheckReport
+         * @description Weight and refractometer disagree by more than both can explain.
+         */
+        MeasurementCheckReport: {
+            /** Stage */
+            stage: string;
+            /** By Weight */
+            by_weight: number;
+            /** Weight Spread */
+            weight_spread: number;
+            /** By Reading */
+            by_reading: number;
+            /** Reading Spread */
+            reading_spread: number;
+            /** Words */
+            words: string;
+            /** Explanations */
+            explanations: components["schemas"]["ExplanationReport"][];
         };
         /**
          * Piece
@@ -7198,6 +7198,20 @@ export interface components {
             ready_high: string | null;
         };
         /**
+         * SheetEquipment
+         * @description What a stage is done with: the piece to take or that was taken, and the others of its kind.
+         */
+        SheetEquipment: {
+            taken: components["schemas"]["Piece"];
+            /**
+             * Said
+             * @description Whether somebody said that it was that one.
+             */
+            said: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+        };
+        /**
          * SheetFill
          * @description How the product divides into containers, and what was filled.
          */
@@ -7251,20 +7265,6 @@ export interface components {
              * @description Why what was entered cannot be, in words; the yield is then the walk's.
              */
             impossible?: string | null;
-        };
-        /**
-         * SheetGear
-         * @description What a stage is done with: the piece to take or that was taken, and the others of its kind.
-         */
-        SheetGear: {
-            taken: components["schemas"]["Piece"];
-            /**
-             * Said
-             * @description Whether somebody said that it was that one.
-             */
-            said: boolean;
-            /** Pieces */
-            pieces: components["schemas"]["Piece"][];
         };
         /**
          * SheetHold
@@ -7494,7 +7494,7 @@ export interface components {
             /** Vessel */
             vessel: string;
             /** @description Where the kitchen has described more than one of its kind. */
-            gear?: components["schemas"]["SheetGear"] | null;
+            gear?: components["schemas"]["SheetEquipment"] | null;
             /** Begun At */
             begun_at: string | null;
             /** Done At */
@@ -7584,7 +7584,7 @@ export interface components {
             formula: string;
             /** Version */
             version: number;
-            scale?: components["schemas"]["ScaleAsk"] | null;
+            scale?: components["schemas"]["ScaleRequest"] | null;
         };
         /**
          * EntriesKept
@@ -8328,10 +8328,10 @@ export interface components {
             arrival?: components["schemas"]["Arrival"] | null;
         };
         /**
-         * LabelAsk
+         * LabelRequest
          * @description What stands on a label beside what the batch says itself.
          */
-        LabelAsk: {
+        LabelRequest: {
             /**
              * Dose
              * @description As it is to stand there: 20 g in a Regular.
@@ -8412,8 +8412,8 @@ export interface components {
             planned: number;
             /** Actual */
             actual: number;
-            /** Ways */
-            ways: components["schemas"]["WayReport"][];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionReport"][];
             /** Why Not */
             why_not: string[];
             /**
@@ -10158,7 +10158,7 @@ export interface operations {
             };
         };
     };
-    kitchen_gear_cleaned: {
+    kitchen_equipment_cleaned: {
         parameters: {
             query?: never;
             header?: never;
@@ -11270,7 +11270,7 @@ export interface operations {
             };
         };
     };
-    sums_list: {
+    calculators_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -11285,7 +11285,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SumCard"][];
+                    "application/json": components["schemas"]["CalculatorCard"][];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -11344,18 +11344,18 @@ export interface operations {
             };
         };
     };
-    sums_work: {
+    calculators_work: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                sum_id: string;
+                calculator_id: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SumIn"];
+                "application/json": components["schemas"]["CalculatorIn"];
             };
         };
         responses: {
@@ -11365,7 +11365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SumReport"];
+                    "application/json": components["schemas"]["CalculatorReport"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -12633,7 +12633,7 @@ export interface operations {
             };
         };
     };
-    ways: {
+    suggestions: {
         parameters: {
             query?: never;
             header?: never;
@@ -12642,7 +12642,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WaysIn"];
+                "application/json": components["schemas"]["SuggestionsIn"];
             };
         };
         responses: {
@@ -12652,7 +12652,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WaysReport"];
+                    "application/json": components["schemas"]["SuggestionsReport"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -12711,7 +12711,7 @@ export interface operations {
             };
         };
     };
-    swap: {
+    substitute: {
         parameters: {
             query?: never;
             header?: never;
@@ -12720,7 +12720,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SwapIn"];
+                "application/json": components["schemas"]["SubstituteIn"];
             };
         };
         responses: {
@@ -12730,7 +12730,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SwapReport"];
+                    "application/json": components["schemas"]["SubstituteReport"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -13101,7 +13101,7 @@ export interface operations {
             };
         };
     };
-    gear_seen: {
+    allergens_met_by_equipment: {
         parameters: {
             query?: never;
             header?: never;
@@ -13116,7 +13116,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GearOut"][];
+                    "application/json": components["schemas"]["EquipmentOut"][];
                 };
             };
             /** @description It could not be read, or the page is stale. */

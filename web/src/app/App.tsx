@@ -1,7 +1,7 @@
 import { MantineProvider } from '@mantine/core';
 import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { onSignedOut } from '../api/client';
 import { ApiProblem } from '../api/problem';
 import { sessionQuery } from '../api/queries';
@@ -15,7 +15,7 @@ import { HobScreen } from '../areas/hob/HobScreen';
 import { IngredientForm } from '../areas/pantry/IngredientForm';
 import { LabelScreen } from '../areas/pantry/LabelScreen';
 import { PantryScreen } from '../areas/pantry/PantryScreen';
-import { SumsScreen } from '../areas/sums/SumsScreen';
+import { CalculatorsScreen } from '../areas/calculators/CalculatorsScreen';
 import { SiteScreen } from '../areas/site/SiteScreen';
 import { BenchmarkScreen } from '../areas/tastings/BenchmarkScreen';
 import { TastingsScreen } from '../areas/tastings/TastingsScreen';
@@ -112,11 +112,18 @@ function Desk() {
         <Route path="/tastings" element={<TastingsScreen />} />
         <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
         <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />
-        <Route path="/sums" element={<SumsScreen />} />
-        <Route path="/sums/:id" element={<SumsScreen />} />
+        <Route path="/calculators" element={<CalculatorsScreen />} />
+        <Route path="/calculators/:id" element={<CalculatorsScreen />} />
+        <Route path="/sums/*" element={<MovedTo from="/sums" to="/calculators" />} />
         <Route path="/site" element={<SiteScreen />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
     </Shell>
   );
+}
+
+/** An address that was sent on before its screen was called otherwise, with all that stood behind it. */
+function MovedTo({ from, to }: { from: string; to: string }) {
+  const { pathname, search } = useLocation();
+  return <Navigate to={to + pathname.slice(from.length) + search} replace />;
 }

@@ -18,7 +18,7 @@ const ENTRIES = [
   { to: '/pantry', title: 'Pantry' },
   { to: '/batches', title: 'Batches' },
   { to: '/tastings', title: 'Tastings' },
-  { to: '/sums', title: 'Sums' },
+  { to: '/calculators', title: 'Calculators' },
   { to: '/site', title: 'Site' },
 ];
 

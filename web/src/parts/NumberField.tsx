@@ -16,7 +16,7 @@ interface NumberFieldProps extends Bounds, Pick<TextInputProps, 'description' | 
   /** What emptying the field does; without it an empty field is no number. */
   onClear?: (() => void) | undefined;
   onNumber: (value: number) => void;
-  /** Told whether what stands in the field is refused. */
+  /** RowProblem whether what stands in the field is refused. */
   onWrong?: (wrong: boolean) => void;
 }
 

@@ -1,10 +1,10 @@
 import { Button } from '@mantine/core';
-import type { MoveReport, WayReport } from '../api/types';
+import type { MoveReport, SuggestionReport } from '../api/types';
 import { figure } from '../lib/format';
 import classes from './WayCard.module.css';
 
 interface WayCardProps {
-  way: WayReport;
+  way: SuggestionReport;
   /** Takes the way; without it the card only tells. */
   onTake?: (() => void) | undefined;
 }

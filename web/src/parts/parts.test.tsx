@@ -1,7 +1,7 @@
 import { MantineProvider } from '@mantine/core';
 import { fireEvent, render, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import type { ReadingReport, StageReport, WayReport } from '../api/types';
+import type { ReadingReport, StageReport, SuggestionReport } from '../api/types';
 import { AmountField } from './AmountField';
 import { Jug, jugText } from './Jug';
 import { ReadingRow } from './ReadingRow';
@@ -165,7 +165,7 @@ describe('WayCard', () => {
   const way = {
     id: 'untie-1', kind: 'untie', title: 'More sugar: 90 g', todo: ['Sugar: 90 g instead of 80 g'], ties_kept: [], ties_broken: ['sugar as water'], value: 60, tolerance: 0.05,
     notes: ['It may throw crystals.'], moves: [move('a', 1), move('b', null), ...['c', 'd', 'e', 'f', 'g'].map((id) => move(id, 1))], document: { stages: [] },
-  } as unknown as WayReport;
+  } as unknown as SuggestionReport;
   it('says what to do, what it breaks and what moves, and is taken', () => {
     const take = vi.fn();
     render(<MantineProvider><WayCard way={way} onTake={take} /></MantineProvider>);

@@ -2,7 +2,7 @@ import { Button, SegmentedControl, Switch, TextInput } from '@mantine/core';
 import { useDebouncedValue, useMediaQuery } from '@mantine/hooks';
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { batchPagesQuery, type BatchesAsk, batchesQuery } from '../../api/queries';
+import { batchPagesQuery, type BatchesQuery, batchesQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -23,12 +23,12 @@ const KINDS = [
 /** What is on the hob, and the log of what was cooked: searched, narrowed, and taken along. */
 export function BatchesScreen() {
   const [words, setWords] = useState('');
-  const [status, setStatus] = useState<NonNullable<BatchesAsk['status']>>('');
+  const [status, setStatus] = useState<NonNullable<BatchesQuery['status']>>('');
   const [offPlan, setOffPlan] = useState(false);
   const [start, setStart] = useState(false);
   const [q] = useDebouncedValue(words.trim(), 200);
-  const narrowing: BatchesAsk = { ...(q ? { q } : {}), ...(offPlan ? { off_plan: true } : {}) };
-  const ask: BatchesAsk = { ...narrowing, ...(status ? { status } : {}) };
+  const narrowing: BatchesQuery = { ...(q ? { q } : {}), ...(offPlan ? { off_plan: true } : {}) };
+  const ask: BatchesQuery = { ...narrowing, ...(status ? { status } : {}) };
   const hob = useQuery({ ...batchesQuery({ ...narrowing, status: 'running' }), enabled: status === '' || status === 'running' });
   const cooked = useInfiniteQuery({ ...batchPagesQuery({ ...narrowing, status: status === '' ? 'ended' : status }), enabled: status !== 'running' });
   const mayCook = useMay('cook');

@@ -3,7 +3,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import type { MethodDocument, ScaleAsk, ScaleReport, WalkReport } from '../../api/types';
+import type { MethodDocument, ScaleRequest, ScaleReport, WalkReport } from '../../api/types';
 import { figure, grams } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { Notice } from '../../parts/Notice';
@@ -19,7 +19,7 @@ interface ScaleDrawerProps {
   onClose: () => void;
 }
 
-type By = ScaleAsk['by'];
+type By = ScaleRequest['by'];
 const BY: { value: By; label: string; unit: string }[] = [
   { value: 'litres', label: 'litres, cold', unit: 'l' },
   { value: 'grams', label: 'grams', unit: 'g' },
@@ -39,7 +39,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const lines = [...report.lines.filter((each) => each.kind !== 'join'), ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` }))];
   const shownSize = size || String(fill?.size_ml ?? 500);
   const unit = BY.find((each) => each.value === by)!.unit;
-  const ask: ScaleAsk = {
+  const ask: ScaleRequest = {
     by,
     value: by === 'pot' ? null : valueIn(typed, unit),
     size_ml: by === 'bottles' ? valueIn(shownSize, 'ml') : null,
@@ -47,7 +47,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   };
   // As text: an object made anew at every look would never settle.
   const [settledText] = useDebouncedValue(JSON.stringify(ask), 150);
-  const settled = JSON.parse(settledText) as ScaleAsk;
+  const settled = JSON.parse(settledText) as ScaleRequest;
   const ready = settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
   const scaled = useQuery({
     queryKey: ['scale', settledText, document],

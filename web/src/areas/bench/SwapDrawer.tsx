@@ -3,7 +3,7 @@ import { IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import type { Hit, MethodDocument, ReadingReport, WayReport } from '../../api/types';
+import type { Hit, MethodDocument, ReadingReport, SuggestionReport } from '../../api/types';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { SideDrawer } from '../../parts/SideDrawer';
@@ -26,7 +26,7 @@ interface SwapDrawerProps {
   document: MethodDocument;
   readings: ReadingReport[];
   readOnly: boolean;
-  onTake: (way: WayReport) => void;
+  onTake: (way: SuggestionReport) => void;
   onClose: () => void;
 }
 
@@ -50,7 +50,7 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
   const ask = { line: swapping.line, parts: Object.fromEntries(parts.filter((part) => part.share > 0).map((part) => [part.hit.id, part.share])), ...(hold ? { hold } : {}) };
   const found = useQuery({
     queryKey: ['swap', ask, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/swap', { body: { document, ask }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/substitute', { body: { document, ask }, signal })),
     enabled: Object.keys(ask.parts).length > 0,
     retry: false,
     staleTime: 0,
@@ -94,7 +94,7 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
       {found.data && (
         <>
           <ul className={classes.list} aria-label="Ways to swap">
-            {found.data.ways.map((way) => (
+            {found.data.suggestions.map((way) => (
               <WayCard key={way.id} way={way} onTake={readOnly ? undefined : () => onTake(way)} />
             ))}
           </ul>

@@ -1,7 +1,7 @@
 import { Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
-import type { MethodDocument, ReadingReport, WayReport } from '../../api/types';
+import type { MethodDocument, ReadingReport, SuggestionReport } from '../../api/types';
 import { figure } from '../../lib/format';
 import { readingValue } from '../../lib/readingText';
 import { Notice } from '../../parts/Notice';
@@ -23,7 +23,7 @@ interface WaysDrawerProps {
   held: ReadingReport[];
   document: MethodDocument;
   readOnly: boolean;
-  onTake: (way: WayReport) => void;
+  onTake: (way: SuggestionReport) => void;
   onClose: () => void;
 }
 
@@ -32,7 +32,7 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
   const hold = held.map((each) => each.id);
   const ways = useQuery({
     queryKey: ['ways', asked?.reading, asked?.value, hold, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/ways', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/suggestions', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
     enabled: asked !== null,
     retry: false,
     staleTime: 0,
@@ -47,7 +47,7 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
           {asked.title}
           {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
           {held.length > 0 && ` Held: ${held.map(heldText).join(', ')}.`}
-          {!readOnly && found && found.ways.length > 0 && ' Take one and the method follows; undo brings it back.'}
+          {!readOnly && found && found.suggestions.length > 0 && ' Take one and the method follows; undo brings it back.'}
         </p>
       )}
       {ways.isFetching && !found && (
@@ -56,9 +56,9 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
         </p>
       )}
       {ways.error && <Notice tone="stop" text={ways.error.message} />}
-      {found && found.ways.length > 0 && (
+      {found && found.suggestions.length > 0 && (
         <ul className={classes.list} aria-label={`Ways to ${shown}`}>
-          {found.ways.map((way) => (
+          {found.suggestions.map((way) => (
             <WayCard key={way.id} way={way} onTake={readOnly ? undefined : () => onTake(way)} />
           ))}
         </ul>

@@ -2,7 +2,7 @@ import { Button, Loader } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import type { BatchOut, Deviation, DoubtReport, SheetReport, WayReport, What } from '../../api/types';
+import type { BatchOut, Deviation, MeasurementCheckReport, SheetReport, SuggestionReport, What } from '../../api/types';
 import { figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -31,7 +31,7 @@ interface PutRightDrawerProps {
 export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
   const { first, besides, dealt, near } = offPlan(sheet, batch.report.doubts);
-  const take = (way: WayReport, deviation: Deviation) => {
+  const take = (way: SuggestionReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
       const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
       if (line) ask(weighing(line.line, line.step, pots, enter, true));
@@ -96,7 +96,7 @@ interface RescueProps {
   seq: number;
   reckoned: boolean;
   deviation: Deviation;
-  onTake: (way: WayReport) => void;
+  onTake: (way: SuggestionReport) => void;
   onLeave: () => void;
 }
 
@@ -118,7 +118,7 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
   return (
     <>
       <ul className={classes.lines} aria-label={`What can be done about ${deviation.title}`}>
-        {found.data.ways.map((way) => (
+        {found.data.suggestions.map((way) => (
           <WayCard key={way.id} way={way} onTake={() => onTake(way)} />
         ))}
       </ul>
@@ -138,7 +138,7 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
 }
 
 /** Weight and refractometer disagree: what would explain it, to be reckoned with or weighed again. */
-function Doubt({ doubt, enter, onClose }: { doubt: DoubtReport; enter: (what: What) => void; onClose: () => void }) {
+function Doubt({ doubt, enter, onClose }: { doubt: MeasurementCheckReport; enter: (what: What) => void; onClose: () => void }) {
   return (
     <Card title="In doubt">
       <Notice tone="look" text={doubt.words} />

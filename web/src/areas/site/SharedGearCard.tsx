@@ -3,14 +3,14 @@ import { IconX } from '@tabler/icons-react';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
 import { keys, kitchenQuery } from '../../api/queries';
-import type { Kitchen, SharedGear } from '../../api/types';
+import type { Kitchen, Equipment } from '../../api/types';
 import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
 import { NumberField } from '../../parts/NumberField';
 import { ALLERGENS } from '../pantry/words';
 import classes from './KitchenForm.module.css';
 
-const KINDS: Record<SharedGear['gear'], string> = {
+const KINDS: Record<Equipment['gear'], string> = {
   blender: 'Blender', stick_blender: 'Stick blender', frother: 'Frother', hand_mixer: 'Hand mixer', whisk: 'Whisk', jar: 'Shaking jar', siphon: 'Siphon', mill: 'Grinder', press: 'Press', sieve: 'Sieve or cloth', pump: 'Pump', flask: 'Vacuum flask',
 };
 
@@ -23,14 +23,14 @@ interface SharedGearCardProps {
 
 /** Equipment that meets allergens, or is kept free of them; what the site's formulas say of it is offered. */
 export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedGearCardProps) {
-  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/v1/gear')) });
+  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/v1/equipment')) });
   // What batches added since a piece was washed is the server's to say, whatever is being edited here.
   const now = useQuery(kitchenQuery);
   const met = new Map((now.data?.kitchen.shared ?? []).map((piece) => [piece.id, piece]));
   const shared = kitchen.shared ?? [];
-  const put = (next: SharedGear[]) => onChange({ ...kitchen, shared: next.length > 0 ? next : null });
-  const patch = (id: string, change: Partial<SharedGear>) => put(shared.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
-  const add = (gear: SharedGear['gear'], saw: string[]) => {
+  const put = (next: Equipment[]) => onChange({ ...kitchen, shared: next.length > 0 ? next : null });
+  const patch = (id: string, change: Partial<Equipment>) => put(shared.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
+  const add = (gear: Equipment['gear'], saw: string[]) => {
     let n = shared.length + 1;
     while (shared.some((piece) => piece.id === `gear-${n}`)) n += 1;
     put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw, holds_ml: null, met: [] }]);
@@ -43,7 +43,7 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
         {shared.map((piece) => (
           <li key={piece.id} className={classes.thing}>
             <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`) ?? errorAt(`shared.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
-            <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as SharedGear['gear'] })} />
+            <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as Equipment['gear'] })} />
             <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
             <NumberField shown size="sm" label="Holds at most" unit="ml" placeholder="not said" above={0} high={200_000} value={piece.holds_ml ?? null} readOnly={readOnly} error={errorAt(`shared.${piece.id}.holds_ml`)} onNumber={(holds_ml) => patch(piece.id, { holds_ml })} onClear={() => patch(piece.id, { holds_ml: null })} />
             <Met piece={met.get(piece.id)} name={piece.name} />
@@ -79,11 +79,11 @@ function few(names: string[]): string {
 }
 
 /** What a piece met at batches since it was last washed by the allergen clean, and the press that says it was. */
-function Met({ piece, name }: { piece: SharedGear | undefined; name: string }) {
+function Met({ piece, name }: { piece: Equipment | undefined; name: string }) {
   const mayCook = useMay('cook');
   const queryClient = useQueryClient();
   const clean = useMutation({
-    mutationFn: (key: string) => answer(client.POST('/api/v1/kitchen/gear/{key}/cleaned', { params: { path: { key } } })),
+    mutationFn: (key: string) => answer(client.POST('/api/v1/kitchen/equipment/{key}/cleaned', { params: { path: { key } } })),
     onSuccess: (found) => queryClient.setQueryData(keys.kitchen, found),
   });
   const saw = piece?.saw ?? [];

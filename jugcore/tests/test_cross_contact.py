@@ -5,12 +5,12 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from jugcore.batch.sheet.equipment import gear_met
+from jugcore.batch.sheet.equipment import equipment_met
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Gear
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
-from jugcore.reading.equipment.cross_contact import Others, SharedAllergen, carried, gear_seen, kept_free, pieces_taken
+from jugcore.reading.equipment.cross_contact import CrossContact, Others, allergens_met_by_equipment, carried, kept_free, pieces_taken
 from jugcore.reading.report import report
 from jugcore.tests.batches import Book
 
@@ -41,13 +41,13 @@ def _piece(name: str, *saw: str, gear: Gear = "blender") -> dict[str, Any]:
     return {"id": name.lower().replace(" ", "-"), "name": name, "gear": gear, "saw": list(saw)}
 
 
-def _carried(method: Method, elsewhere: Any = None) -> list[SharedAllergen]:
+def _carried(method: Method, elsewhere: Any = None) -> list[CrossContact]:
     return carried(walk(method), elsewhere)
 
 
 class Seen(unittest.TestCase):
     def test_a_tool_meets_what_is_in_before_it_and_not_what_comes_after(self) -> None:
-        seen = gear_seen(walk(_creamer()))
+        seen = allergens_met_by_equipment(walk(_creamer()))
         self.assertEqual(seen["blender"], ("milk",))
         self.assertEqual(seen["sieve"], ("milk", "nuts"))
 
@@ -117,9 +117,9 @@ class Remembered(unittest.TestCase):
 
     def test_cooking_tells_what_each_piece_met(self) -> None:
         book = Book(_creamer(shared=[_piece("Green blender"), _piece("Old blender", "milk")]).document)
-        self.assertEqual(gear_met(book.as_it_is()), [])
+        self.assertEqual(equipment_met(book.actual_batch()), [])
         book.enter("done", minute=5, stage="blend")
-        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("old-blender", "milk")])
+        self.assertEqual([(each.piece, each.allergen) for each in equipment_met(book.actual_batch())], [("old-blender", "milk")])
         offered = book.step("blend").gear
         assert offered is not None
         self.assertFalse(offered.said)
@@ -128,13 +128,13 @@ class Remembered(unittest.TestCase):
         taken = book.step("blend").gear
         assert taken is not None
         self.assertEqual((taken.taken.id, taken.said), ("green-blender", True))
-        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("green-blender", "milk")])
+        self.assertEqual([(each.piece, each.allergen) for each in equipment_met(book.actual_batch())], [("green-blender", "milk")])
 
     def test_something_that_went_in_instead_counts(self) -> None:
         book = Book(_plain(shared=[_piece("Green blender")]).document)
         book.enter("swapped", line="water", substance="almond_drink")
         book.enter("closed", minute=9)
-        self.assertEqual([(each.piece, each.allergen) for each in gear_met(book.as_it_is())], [("green-blender", "nuts")])
+        self.assertEqual([(each.piece, each.allergen) for each in equipment_met(book.actual_batch())], [("green-blender", "nuts")])
 
 
 if __name__ == "__main__":

@@ -1,4 +1,4 @@
-"""Sums as a person does them: typed either way, sent on as an address, carried into a formula."""
+"""Calculators as a person does them: typed either way, sent on as an address, carried into a formula."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from playwright.sync_api import expect
 from e2e.browser import TABLET, BrowserCase
 
 
-class Sums(BrowserCase):
+class Calculators(BrowserCase):
     def test_typed_either_way_and_sent_on_as_an_address(self) -> None:
-        self.sign_in("bars", path="/sums")
+        self.sign_in("bars", path="/calculators")
         page = self.page
         page.get_by_role("link", name=re.compile("^Ratio")).click()
         page.get_by_label("°Brix", exact=True).fill("60")
@@ -22,14 +22,14 @@ class Sums(BrowserCase):
         self.assert_accessible()
         self.assertIn("cups=1", page.url)
         other = self.open(TABLET)
-        self.sign_in("bars", other, "/sums/ratio?brix=66.7&last=brix")
+        self.sign_in("bars", other, "/calculators/ratio?brix=66.7&last=brix")
         expect(other.get_by_label("Sugar to water, by weight")).to_have_value(re.compile(r"^2\.00"))
         expect(other.get_by_role("button", name="Carry into a new formula")).to_have_count(0)
         self.assert_accessible(other)
 
     def test_what_cannot_be_says_so_at_its_field_and_keeps_what_was_typed(self) -> None:
         self.allowed = ["422"]
-        self.sign_in("ines", path="/sums/fat")
+        self.sign_in("ines", path="/calculators/fat")
         page = self.page
         page.get_by_label("with fat").fill("60")
         page.get_by_text("Between them lie 3.25 to 36.08 % of fat.", exact=False).wait_for()
@@ -43,7 +43,7 @@ class Sums(BrowserCase):
         page.get_by_role("img", name=re.compile("48.0 % and 3.3 % make 18.0 %")).wait_for()
 
     def test_carried_into_a_formula(self) -> None:
-        self.sign_in("ines", path="/sums/acid")
+        self.sign_in("ines", path="/calculators/acid")
         page = self.page
         page.get_by_label("strength").fill("6")
         page.get_by_text("5.66 %", exact=False).wait_for()
@@ -54,10 +54,10 @@ class Sums(BrowserCase):
         page.get_by_text("draft 1, saved").wait_for()
 
     def test_every_sum_opens(self) -> None:
-        self.sign_in("ines", path="/sums")
+        self.sign_in("ines", path="/calculators")
         page = self.page
-        page.get_by_role("list", name="Sums").get_by_role("link").first.wait_for()
-        names = page.get_by_role("list", name="Sums").get_by_role("link").all()
+        page.get_by_role("list", name="Calculators").get_by_role("link").first.wait_for()
+        names = page.get_by_role("list", name="Calculators").get_by_role("link").all()
         self.assertGreaterEqual(len(names), 16)
         for link in names:
             title = link.inner_text().split("\n")[0]

@@ -3,8 +3,8 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, NavLink, useNavigate, useParams, useSearchParams } from 'react-router';
-import { sumQuery, sumsQuery, titlesQuery } from '../../api/queries';
-import type { SumField, SumReport } from '../../api/types';
+import { calculatorQuery, calculatorsQuery, titlesQuery } from '../../api/queries';
+import type { CalculatorField, CalculatorReport } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
@@ -13,48 +13,48 @@ import { ScreenHead } from '../../parts/ScreenHead';
 import { IngredientPick } from '../pantry/IngredientPick';
 import side from '../../parts/SideList.module.css';
 import { MixSquare } from './MixSquare';
-import classes from './Sums.module.css';
+import classes from './Calculators.module.css';
 
 /** The word in the address that says which field was typed last. */
 const LAST = 'last';
 
-/** Small sums, each usable alone: what is typed stands in the address, so that it can be sent on. */
-export function SumsScreen() {
+/** Calculators, each usable alone: what is typed stands in the address, so that it can be sent on. */
+export function CalculatorsScreen() {
   const { id } = useParams();
-  const sums = useQuery(sumsQuery);
+  const calculators = useQuery(calculatorsQuery);
   return (
     <>
-      <ScreenHead title="Sums" aside="nothing here is kept" />
-      {sums.isError && <Notice tone="stop" text={sums.error.message} />}
+      <ScreenHead title="Calculators" aside="nothing here is kept" />
+      {calculators.isError && <Notice tone="stop" text={calculators.error.message} />}
       <div className={side.panes} data-chosen={id ? true : undefined}>
         <Card>
-          <ul className={side.list} aria-label="Sums">
-            {(sums.data ?? []).map((sum) => (
-              <li key={sum.id}>
-                <NavLink to={`/sums/${sum.id}`} className={side.row}>
-                  <span className={side.name}>{sum.title}</span>
-                  <span className={`${side.small} ${classes.what}`}>{sum.what}</span>
+          <ul className={side.list} aria-label="Calculators">
+            {(calculators.data ?? []).map((each) => (
+              <li key={each.id}>
+                <NavLink to={`/calculators/${each.id}`} className={side.row}>
+                  <span className={side.name}>{each.title}</span>
+                  <span className={`${side.small} ${classes.what}`}>{each.what}</span>
                 </NavLink>
               </li>
             ))}
           </ul>
         </Card>
-        {id ? <Sum key={id} id={id} /> : <p className={classes.quiet}>Choose a sum. Type over any of its figures; the rest follows.</p>}
+        {id ? <Calculator key={id} id={id} /> : <p className={classes.quiet}>Choose a calculator. Type over any figure; the others follow.</p>}
       </div>
     </>
   );
 }
 
-function Sum({ id }: { id: string }) {
+function Calculator({ id }: { id: string }) {
   const [params, setParams] = useSearchParams();
   const last = params.get(LAST) ?? '';
   const values = Object.fromEntries([...params].filter(([name]) => name !== LAST));
   const [asked] = useDebouncedValue(JSON.stringify({ values, last }), 120);
   const { values: sent, last: typed } = JSON.parse(asked) as { values: Record<string, string>; last: string };
-  const found = useQuery(sumQuery(id, sent, typed));
+  const found = useQuery(calculatorQuery(id, sent, typed));
   // What could be worked out last stays on screen; before anything could, the fields as they are at first.
-  const first = useQuery({ ...sumQuery(id, {}, ''), enabled: found.isError });
-  const [kept, setKept] = useState<SumReport | null>(null);
+  const first = useQuery({ ...calculatorQuery(id, {}, ''), enabled: found.isError });
+  const [kept, setKept] = useState<CalculatorReport | null>(null);
   if (found.data && found.data !== kept) setKept(found.data);
   const report = found.data ?? kept ?? first.data;
   const set = (field: string, text: string) => {
@@ -78,8 +78,8 @@ function Sum({ id }: { id: string }) {
   return (
     <div className={classes.sum} data-stale={refused || found.isPlaceholderData ? true : undefined}>
       <Card title={report.title} aside={report.what}>
-        <Button variant="default" component={Link} to="/sums" hiddenFrom="md" mb={8}>
-          All sums
+        <Button variant="default" component={Link} to="/calculators" hiddenFrom="md" mb={8}>
+          All calculators
         </Button>
         <div className={classes.fields}>
           {report.fields.map((field) => (
@@ -97,7 +97,7 @@ function Sum({ id }: { id: string }) {
 }
 
 interface FieldOfProps {
-  field: SumField;
+  field: CalculatorField;
   /** What was typed here, if it still stands. */
   typed: string | null;
   error: string | undefined;
@@ -136,7 +136,7 @@ function FieldOf({ field, typed, error, follows, onType }: FieldOfProps) {
 /** A figure as it can be typed: no separators. */
 const plain = (value: number, digits: number) => String(Number(value.toFixed(digits)));
 
-function Out({ report }: { report: SumReport }) {
+function Out({ report }: { report: CalculatorReport }) {
   return (
     <>
       {report.square && <MixSquare {...report.square} first={nameOf(report, 0)} second={nameOf(report, 1)} />}
@@ -164,9 +164,9 @@ function Out({ report }: { report: SumReport }) {
   );
 }
 
-const nameOf = (report: SumReport, n: number) => report.fields[n]?.title ?? '';
+const nameOf = (report: CalculatorReport, n: number) => report.fields[n]?.title ?? '';
 
-function Carry({ report, disabled }: { report: SumReport; disabled: boolean }) {
+function Carry({ report, disabled }: { report: CalculatorReport; disabled: boolean }) {
   const navigate = useNavigate();
   const mayEdit = useMay('edit_formulas');
   if (!report.document || !mayEdit) return null;

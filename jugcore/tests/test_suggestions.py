@@ -15,8 +15,8 @@ from jugcore.method.method import Method
 from jugcore.method.stages import Boil
 from jugcore.method.walk import walk
 from jugcore.reading.catalogue import READING_OF
-from jugcore.suggesting.suggestion import Way, Ways
-from jugcore.suggesting.suggestions import MOST, ways
+from jugcore.suggesting.suggestion import Suggestion, Suggestions
+from jugcore.suggesting.suggestions import MOST, suggestions
 from jugcore.tests import depth
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.recorded.documents import dust
@@ -30,8 +30,8 @@ def example(name: str) -> Method:
     return parse_document(json.loads((EXAMPLES / f"{name}.json").read_text(encoding="utf-8")))
 
 
-def by_kind(found: Ways) -> dict[str, Way]:
-    return {way.kind: way for way in reversed(found.ways)}
+def by_kind(found: Suggestions) -> dict[str, Suggestion]:
+    return {way.kind: way for way in reversed(found.suggestions)}
 
 
 class Random(unittest.TestCase):
@@ -56,12 +56,12 @@ class Random(unittest.TestCase):
             case = self.case(seed)
             assert case is not None, seed
             method, reading, value = case
-            found = ways(method, reading, value)
+            found = suggestions(method, reading, value)
             with self.subTest(seed=seed):
-                self.assertLessEqual(len(found.ways), MOST)
-                self.assertTrue(found.ways or found.why_not)
-                self.assertTrue(len(found.ways) >= 2 or seed in depth.few_ways())
-                for way in found.ways:
+                self.assertLessEqual(len(found.suggestions), MOST)
+                self.assertTrue(found.suggestions or found.why_not)
+                self.assertTrue(len(found.suggestions) >= 2 or seed in depth.few_ways())
+                for way in found.suggestions:
                     self.check(method, reading, value, way, seed)
 
     def test_of_all_typed_values_most_had_two_ways_or_more(self) -> None:
@@ -71,7 +71,7 @@ class Random(unittest.TestCase):
         self.assertGreater(told["offered"], 400)
         self.assertGreater(1 - len(depth.few_ways()) / told["typed"], 0.8)
 
-    def check(self, method: Method, reading: str, value: float, way: Way, seed: int) -> None:
+    def check(self, method: Method, reading: str, value: float, way: Suggestion, seed: int) -> None:
         raw = json.loads(way.document.model_dump_json())
         again = parse_document(raw)
         walked = walk(again)
@@ -94,33 +94,33 @@ depth.in_parts(Random, "typed_values", depth.typed(), 8 if not depth.DEEP else 2
 
 class Held(unittest.TestCase):
     def test_what_is_held_stays_and_only_what_must_is_untied(self) -> None:
-        found = ways(example("ferrymans-spice"), "brix", 60, hold=("yield_g", "spice_started", "brix"))
+        found = suggestions(example("ferrymans-spice"), "brix", 60, hold=("yield_g", "spice_started", "brix"))
         before = READING_OF["yield_g"](walk(example("ferrymans-spice"))).value[0]
-        self.assertGreaterEqual(len(found.ways), 2)
-        for way in found.ways:
+        self.assertGreaterEqual(len(found.suggestions), 2)
+        for way in found.suggestions:
             self.assertEqual(way.kind, "hold")
             self.assertLessEqual(abs(READING_OF["yield_g"](way.walk).value[0] - before), 2.0)
             self.assertEqual(round(float(READING_OF["spice_started"](way.walk).value[0]), 1), 22.0)
             self.assertRegex(way.title, r"^\d+ g less .*, end the boil at 60 °Bx instead of 64$")
-        found = ways(example("ferrymans-spice"), "brix", 60, hold=("yield_g",))
-        kept, loose = sorted(found.ways, key=lambda way: len(way.ties_broken))
+        found = suggestions(example("ferrymans-spice"), "brix", 60, hold=("yield_g",))
+        kept, loose = sorted(found.suggestions, key=lambda way: len(way.ties_broken))
         self.assertEqual(kept.ties_broken, ())
         self.assertEqual(loose.ties_broken, ("golden granulated sugar as pear juice and water",))
         self.assertIn("end the boil at 60 °Bx instead of 64", kept.title)
 
     def test_a_line_that_must_stand_still_is_untied(self) -> None:
-        way = by_kind(ways(example("fennel-sweet-cream"), "fat", 15, hold=("brix",)))["hold"]
+        way = by_kind(suggestions(example("fennel-sweet-cream"), "fat", 15, hold=("brix",)))["hold"]
         self.assertEqual(way.ties_broken, ("caster sugar 14 % of heavy cream and whole milk",))
         self.assertEqual(len(way.todo), 2, way.todo)
 
     def test_what_cannot_be_held_is_said_and_what_has_no_value_is_refused(self) -> None:
-        found = ways(example("weir-simple"), "brix", 60, hold=("cold_margin",))
-        self.assertEqual(found.ways, ())
+        found = suggestions(example("weir-simple"), "brix", 60, hold=("cold_margin",))
+        self.assertEqual(found.suggestions, ())
         self.assertIn("cannot be had together", found.why_not[0])
         with self.assertRaisesRegex(DomainError, "“colour” is no reading"):
-            ways(example("weir-simple"), "brix", 60, hold=("colour",))
+            suggestions(example("weir-simple"), "brix", 60, hold=("colour",))
         with self.assertRaisesRegex(DomainError, "°Brix has no value to hold"):
-            ways(parse_document(dust()), "yield_g", 30, hold=("brix",))
+            suggestions(parse_document(dust()), "yield_g", 30, hold=("brix",))
 
     def test_of_random_methods_every_way_holds(self) -> None:
         offered = seed = 0
@@ -134,11 +134,11 @@ class Held(unittest.TestCase):
             if first.faults or not np.isfinite([before, stood]).all() or not float(first.product.total_g[0]) > 50:
                 continue
             digits = READING_OF[held](first).digits
-            found = ways(
+            found = suggestions(
                 method, str(reading), round(before * float(rng.uniform(0.94, 1.06)), READING_OF[str(reading)](first).digits), hold=(str(held),)
             )
-            self.assertTrue(found.ways or found.why_not, seed)
-            for way in found.ways:
+            self.assertTrue(found.suggestions or found.why_not, seed)
+            for way in found.suggestions:
                 offered += 1
                 walked = walk(parse_document(json.loads(way.document.model_dump_json())))
                 moved = abs(float(READING_OF[str(held)](walked).value[0]) - stood)
@@ -156,8 +156,8 @@ class Impossible(unittest.TestCase):
             ("yield_g", -5, "Yield by weight -5 g cannot be had: it is never below 0."),
         ):
             with self.subTest(reading=reading):
-                found = ways(method, reading, value)
-                self.assertEqual((found.ways, found.why_not), ((), (words,)))
+                found = suggestions(method, reading, value)
+                self.assertEqual((found.suggestions, found.why_not), ((), (words,)))
 
 
 class TheAwkwardOne(unittest.TestCase):
@@ -165,7 +165,7 @@ class TheAwkwardOne(unittest.TestCase):
 
     def test_end_the_boil_there(self) -> None:
         method = example("ferrymans-spice")
-        kinds = by_kind(ways(method, "brix", 60.0))
+        kinds = by_kind(suggestions(method, "brix", 60.0))
         way = kinds["end_boil"]
         boil = next(stage for stage in way.document.stages if isinstance(stage, Boil))
         self.assertEqual(boil.until.brix, 60.0)
@@ -176,7 +176,7 @@ class TheAwkwardOne(unittest.TestCase):
 
     def test_or_stir_water_in_behind_it(self) -> None:
         method = example("ferrymans-spice")
-        way = by_kind(ways(method, "brix", 60.0))["add"]
+        way = by_kind(suggestions(method, "brix", 60.0))["add"]
         ids = [stage.id for stage in way.document.stages]
         added = next(i for i, stage in enumerate(way.document.stages) if stage.id not in {s.id for s in method.stages})
         self.assertEqual(ids[added - 1], "boil")
@@ -186,7 +186,7 @@ class TheAwkwardOne(unittest.TestCase):
         self.assertAlmostEqual(grams, dissolved * (100 / 60 - 100 / 64), delta=0.6)
 
     def test_more_is_had_by_boiling_on(self) -> None:
-        way = by_kind(ways(example("ferrymans-spice"), "brix", 66.0))["end_boil"]
+        way = by_kind(suggestions(example("ferrymans-spice"), "brix", 66.0))["end_boil"]
         off = [float(w.step("boil").figures["off_g"][0]) for w in (walk(example("ferrymans-spice")), way.walk)]
         self.assertGreater(off[1], off[0])
 
@@ -194,7 +194,7 @@ class TheAwkwardOne(unittest.TestCase):
 class Plain(unittest.TestCase):
     def test_a_one_to_one_made_richer(self) -> None:
         """By hand: 60 °Bx is 1.5 of sugar to 1 of water: 1,125 g beside 750 g, or 600 and 900 for the same yield, or 250 g off."""
-        kinds = by_kind(ways(example("weir-simple"), "brix", 60.0))
+        kinds = by_kind(suggestions(example("weir-simple"), "brix", 60.0))
         sugar = float(kinds["untie"].walk.end.lines["sugar"][0])
         self.assertAlmostEqual(sugar, 1125, delta=1.5)
         self.assertEqual(kinds["untie"].ties_broken, ("white granulated sugar as water",))
@@ -207,46 +207,46 @@ class Plain(unittest.TestCase):
 
     def test_a_yield_is_had_by_making_more_of_the_same(self) -> None:
         method = example("ferrymans-spice")
-        found = ways(method, "yield_l", 2.0)
-        self.assertEqual(found.ways[0].kind, "make_more")
-        brix, spice = (float(READING_OF[id](found.ways[0].walk).value[0]) for id in ("brix", "spice_started"))
+        found = suggestions(method, "yield_l", 2.0)
+        self.assertEqual(found.suggestions[0].kind, "make_more")
+        brix, spice = (float(READING_OF[id](found.suggestions[0].walk).value[0]) for id in ("brix", "spice_started"))
         self.assertAlmostEqual(brix, 64.0, places=6)
         self.assertAlmostEqual(spice, 22.0, places=6)
 
     def test_a_spice_load_is_had_by_every_spice_in_proportion(self) -> None:
         method = example("ferrymans-spice")
-        way = by_kind(ways(method, "spice_started", 25.0))["season"]
+        way = by_kind(suggestions(method, "spice_started", 25.0))["season"]
         before, after = walk(method).end.lines, way.walk.end.lines
         shares = {float(after[id][0] / before[id][0]) for id in ("cardamom", "mace", "longpepper", "staranise", "peel")}
         self.assertLess(max(shares) - min(shares), 1e-4)
 
     def test_the_least_fat_of_a_cream(self) -> None:
-        kinds = by_kind(ways(example("fennel-sweet-cream"), "fat", 20.0))
+        kinds = by_kind(suggestions(example("fennel-sweet-cream"), "fat", 20.0))
         self.assertTrue({"change", "keep_yield", "untie"} <= set(kinds))
 
     def test_what_is_so_already_and_what_cannot_be_is_said(self) -> None:
         method = example("weir-simple")
         now = float(READING_OF["brix"](walk(method)).value[0])
-        self.assertEqual((ways(method, "brix", now).ways, len(ways(method, "brix", now).why_not)), ((), 1))
-        self.assertEqual(ways(method, "brix", 50.0).ways, ())  # 49.99 shows as 50.0
-        self.assertTrue(ways(method, "brix", 50.04).ways)  # who types two digits means them
-        found = ways(method, "brix", 101.0)
-        self.assertEqual(found.ways, ())
+        self.assertEqual((suggestions(method, "brix", now).suggestions, len(suggestions(method, "brix", now).why_not)), ((), 1))
+        self.assertEqual(suggestions(method, "brix", 50.0).suggestions, ())  # 49.99 shows as 50.0
+        self.assertTrue(suggestions(method, "brix", 50.04).suggestions)  # who types two digits means them
+        found = suggestions(method, "brix", 101.0)
+        self.assertEqual(found.suggestions, ())
         self.assertIn("cannot be had", found.why_not[0])
         for reading, value in (("colour", 3.0), ("brix", float("nan")), ("brix", float("inf"))):
             with self.subTest(reading=reading, value=value), self.assertRaises(DomainError):
-                ways(method, reading, value)
+                suggestions(method, reading, value)
 
     def test_absurd_values_break_nothing(self) -> None:
         for value in (-1e9, -1.0, 0.0, 1e-9, 1e9):
             for reading in ("brix", "yield_g", "spice_started", "cold_margin", "viscosity"):
                 with self.subTest(reading=reading, value=value):
-                    found = ways(example("ferrymans-spice"), reading, value)
-                    self.assertTrue(found.ways or found.why_not)
+                    found = suggestions(example("ferrymans-spice"), reading, value)
+                    self.assertTrue(found.suggestions or found.why_not)
 
     def test_an_added_line_never_makes_a_name_mean_two_things(self) -> None:
         """The sugar is “as the water”; more water stirred in leaves that as it was."""
-        way = by_kind(ways(example("weir-simple"), "brix", 45.0))["add"]
+        way = by_kind(suggestions(example("weir-simple"), "brix", 45.0))["add"]
         again = compile_document(way.document)
         self.assertEqual(again.amounts["sugar"], example("weir-simple").amounts["sugar"])
         written = json.loads(way.document.model_dump_json())
@@ -260,8 +260,8 @@ class Plain(unittest.TestCase):
         code, out, _ = run(["ways", "--reading", "brix", "--value", "60"], text)
         self.assertEqual(code, 0)
         found = json.loads(out)
-        self.assertGreaterEqual(len(found["ways"]), 2)
-        for way in found["ways"]:
+        self.assertGreaterEqual(len(found["suggestions"]), 2)
+        for way in found["suggestions"]:
             value = float(READING_OF["brix"](walk(parse_document(way["document"]))).value[0])
             self.assertAlmostEqual(value, 60.0, delta=way["tolerance"])
 

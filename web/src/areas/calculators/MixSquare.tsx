@@ -1,5 +1,5 @@
 import { figure } from '../../lib/format';
-import classes from './Sums.module.css';
+import classes from './Calculators.module.css';
 
 interface MixSquareProps {
   a: number;

@@ -14,13 +14,13 @@ from jugserver.pantry.services import save_ingredient
 
 class Sums(ShopCase):
     def work(self, id: str, typed: str = "", **values: Any) -> Any:
-        answer = self.send(self.signed_in("view"), "POST", f"/api/v1/sums/{id}", {"values": values, "typed": typed})
+        answer = self.send(self.signed_in("view"), "POST", f"/api/v1/calculators/{id}", {"values": values, "typed": typed})
         self.assertEqual(answer.status_code, 200, answer.content[:400])
         found = json.loads(answer.content)
         return {f["id"]: f["value"] for f in found["fields"]}, found
 
     def test_each_one_listed_works_from_its_start(self) -> None:
-        cards = json.loads(self.signed_in("view").get("/api/v1/sums").content)
+        cards = json.loads(self.signed_in("view").get("/api/v1/calculators").content)
         self.assertGreaterEqual(len(cards), 16)
         for card in cards:
             with self.subTest(sum=card["id"]):
@@ -41,7 +41,7 @@ class Sums(ShopCase):
         self.assertAlmostEqual(values["a_g"], 100 * (25 - 0.08) / (50 - 0.08), delta=0.05)
         self.assertEqual(found["document"]["substances"], {})
         self.assert_problem(
-            self.send(self.signed_in(self.stranger), "POST", "/api/v1/sums/fat", {"values": {"a": own.key}, "typed": "fat"}), 422, field="a"
+            self.send(self.signed_in(self.stranger), "POST", "/api/v1/calculators/fat", {"values": {"a": own.key}, "typed": "fat"}), 422, field="a"
         )
 
     def test_what_cannot_be_is_said_at_its_field(self) -> None:
@@ -54,5 +54,5 @@ class Sums(ShopCase):
         ):
             with self.subTest(sum=id):
                 self.assert_problem(
-                    self.send(view, "POST", f"/api/v1/sums/{id}", {"values": values, "typed": next(iter(values), "")}), 422, field=field
+                    self.send(view, "POST", f"/api/v1/calculators/{id}", {"values": values, "typed": next(iter(values), "")}), 422, field=field
                 )

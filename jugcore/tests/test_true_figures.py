@@ -31,7 +31,7 @@ from jugcore.reading.processes.outcomes import foam_report
 from jugcore.reading.processes.schema import FoamReport
 from jugcore.reading.report import report
 from jugcore.reading.stage_names import named_otherwise
-from jugcore.scaling.schema import ScaleAsk, scale_report
+from jugcore.scaling.schema import ScaleRequest, scale_report
 from jugcore.scaling.weighing import weighings
 
 DATA = Path(__file__).parent / "data"
@@ -147,10 +147,10 @@ class Fills(unittest.TestCase):
         found = report(walk(method))
         fill = next(each.fill for each in found.stages if each.fill)
         self.assertRegex(fill.words, r"^2 × 400 ml and 1\d\d ml in a third$")
-        scaled = scale_report(method, ScaleAsk(by="factor", value=1.0))
+        scaled = scale_report(method, ScaleRequest(by="factor", value=1.0))
         assert scaled.bottles is not None
         self.assertEqual(scaled.bottles.words, fill.words)
-        small = scale_report(method, ScaleAsk(by="factor", value=0.2))
+        small = scale_report(method, ScaleRequest(by="factor", value=0.2))
         assert small.bottles is not None
         self.assertRegex(small.bottles.words, r"^\d+ ml in one of 400 ml$")
 

@@ -6,7 +6,7 @@ import json
 from typing import Any
 from uuid import uuid4
 
-from jugcore.method.kitchen import Kitchen, SharedGear
+from jugcore.method.kitchen import Equipment, Kitchen
 from jugserver.config.tests.shop import ShopCase
 from jugserver.demo.load import demo_document
 from jugserver.formulas.services import archive_formula, start_formula
@@ -34,7 +34,7 @@ class Shared(ShopCase):
         found = self._walked(_plain())
         self.assertEqual([each["allergen"] for each in found], ["milk", "nuts"])
         self.assertIn("Toasted Hazelnut uses it too", found[1]["words"])
-        gear = json.loads(self.client_.get("/api/v1/gear").content)
+        gear = json.loads(self.client_.get("/api/v1/equipment").content)
         self.assertEqual(
             next(each for each in gear if each["gear"] == "stick_blender")["allergens"], {n: ["Toasted Hazelnut"] for n in ("milk", "nuts")}
         )
@@ -49,10 +49,10 @@ class Shared(ShopCase):
         start_formula(actor=self.lead, document=demo_document("toasted-hazelnut"))
         site = self.lead.site
         assert site is not None
-        piece = SharedGear(id="green", name="Green stick", gear="stick_blender")
+        piece = Equipment(id="green", name="Green stick", gear="stick_blender")
         kept = save_kitchen(actor=self.lead, number=kitchen_of(site).number, kitchen=Kitchen(shared=(piece,)))
         self.assertEqual(kept.kitchen.shared, (piece,))
         self.assertEqual(self._walked(_plain()), [])
-        old = SharedGear(id="old", name="Old stick", gear="stick_blender", saw=("nuts",))
+        old = Equipment(id="old", name="Old stick", gear="stick_blender", saw=("nuts",))
         save_kitchen(actor=self.lead, number=kept.number, kitchen=Kitchen(shared=(piece, old)))
         self.assertEqual([each["words"] for each in self._walked(_plain())], ["Take Green stick: Old stick also meets nuts."])

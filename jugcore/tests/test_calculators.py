@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from jugcore import components as c
-from jugcore.calculators.catalogue import SUMS, SumReport, sum_report
+from jugcore.calculators.catalogue import CALCULATORS, CalculatorReport, calculator_report
 from jugcore.calculators.serve import best_stroke, strokes_for
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
@@ -27,15 +27,15 @@ DEMO = Kitchen.model_validate(
 )
 
 
-def go(id: str, typed: str = "", kitchen: Kitchen = DEMO, **values: Any) -> SumReport:
-    return sum_report(id, kitchen, values, typed)
+def go(id: str, typed: str = "", kitchen: Kitchen = DEMO, **values: Any) -> CalculatorReport:
+    return calculator_report(id, kitchen, values, typed)
 
 
-def field(report: SumReport, id: str) -> float:
+def field(report: CalculatorReport, id: str) -> float:
     return float(next(f.value for f in report.fields if f.id == id))
 
 
-def line(report: SumReport, title: str) -> float:
+def line(report: CalculatorReport, title: str) -> float:
     return next(x.value for x in report.lines if x.title.startswith(title))
 
 
@@ -191,13 +191,13 @@ class Pumps(unittest.TestCase):
 
 class BothWays(unittest.TestCase):
     def test_every_field_typed_back_gives_the_same(self) -> None:
-        for id in SUMS:
+        for id in CALCULATORS:
             first = go(id)
             values = {f.id: f.value for f in first.fields}
             for typed in first.fields:
                 if not typed.two_way:
                     continue
-                again = sum_report(id, DEMO, values, typed.id)
+                again = calculator_report(id, DEMO, values, typed.id)
                 for f in again.fields:
                     before = values[f.id]
                     with self.subTest(sum=id, typed=typed.id, field=f.id):
@@ -230,7 +230,7 @@ class BothWays(unittest.TestCase):
         self.assertIn("4.17 g", saline.document.model_dump_json())
 
     def test_every_sum_but_that_of_a_scale_carries_a_formula_that_walks(self) -> None:
-        for id in SUMS:
+        for id in CALCULATORS:
             made = go(id)
             with self.subTest(sum=id):
                 self.assertEqual(made.document is None, id in ("scale-step", "overrun"))
@@ -248,14 +248,14 @@ class BothWays(unittest.TestCase):
             ("acid", {"percent": "nan"}, "percent"),
         ):
             with self.subTest(sum=id, values=values), self.assertRaises(DomainError) as refused:
-                sum_report(id, DEMO, values, next(iter(values)))
+                calculator_report(id, DEMO, values, next(iter(values)))
             self.assertEqual(refused.exception.field, at)
         with self.assertRaises(DomainError):
-            sum_report("no-such-sum", DEMO, {}, "")
+            calculator_report("no-such-sum", DEMO, {}, "")
 
     def test_random_figures_are_worked_out_or_refused(self) -> None:
         rng = np.random.default_rng(8)
-        for id, which in SUMS.items():
+        for id, which in CALCULATORS.items():
             for _ in range(40):
                 values: dict[str, Any] = {}
                 for f in which.fields:
@@ -265,7 +265,7 @@ class BothWays(unittest.TestCase):
                         values[f.id] = str(rng.choice([x.value for x in f.choices]))
                 typed = str(rng.choice([f.id for f in which.fields]))
                 try:
-                    made = sum_report(id, DEMO, values, typed)
+                    made = calculator_report(id, DEMO, values, typed)
                 except DomainError as refused:
                     self.assertTrue(refused.message and refused.remedy)
                     continue

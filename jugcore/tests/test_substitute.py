@@ -19,8 +19,8 @@ from jugcore.method.method import Method
 from jugcore.method.phrases import apart
 from jugcore.method.walk import walk
 from jugcore.reading.catalogue import READING_OF
-from jugcore.suggesting.substitute import Swapped, swap
-from jugcore.suggesting.suggestion import Way
+from jugcore.suggesting.substitute import Swapped, substitute
+from jugcore.suggesting.suggestion import Suggestion
 from jugcore.tests.test_readings import example
 
 SUGARS = (
@@ -41,12 +41,12 @@ def method(name: str, **changes: Any) -> Method:
     return parse_document({**example(name), **changes})
 
 
-def way(found: Swapped, kind: str) -> Way:
-    return next(w for w in found.ways if w.kind == kind)
+def way(found: Swapped, kind: str) -> Suggestion:
+    return next(w for w in found.suggestions if w.kind == kind)
 
 
-def value(of: Way | Method, reading: str) -> float:
-    walked = of.walk if isinstance(of, Way) else walk(of)
+def value(of: Suggestion | Method, reading: str) -> float:
+    walked = of.walk if isinstance(of, Suggestion) else walk(of)
     return float(READING_OF[reading](walked).value[0])
 
 
@@ -56,7 +56,7 @@ class Held(unittest.TestCase):
         for name in ("weir-simple", "ferrymans-spice"):
             plain = method(name)
             for id in SUGARS:
-                found = swap(plain, "sugar", {id: 1})
+                found = substitute(plain, "sugar", {id: 1})
                 with self.subTest(formula=name, sugar=id):
                     held = way(found, "held")
                     again = parse_document(held.document.model_dump(mode="json"))
@@ -67,7 +67,7 @@ class Held(unittest.TestCase):
     def test_honey_by_hand(self) -> None:
         """Weir Simple, 750 g of sugar to 750 of water: as many solids and as much in all."""
         plain = method("weir-simple")
-        held = way(swap(plain, "sugar", {"honey": 1}), "held")
+        held = way(substitute(plain, "sugar", {"honey": 1}), "held")
         shares = library()["honey"].mass_fraction
         solids = 750 * float(library()["white_sugar"].mass_fraction @ c.DISSOLVED)
         self.assertAlmostEqual(float(held.walk.end.lines["sugar"][0]), solids / float(shares @ c.DISSOLVED), delta=3)
@@ -80,8 +80,8 @@ class Held(unittest.TestCase):
             {"id": "more", "substance": "blossom_water", "amount": {"kind": "as_much_as", "lines": ["sugar"], "factor": 0.1}}
         )
         plain = parse_document(raw)
-        found = swap(plain, "sugar", {"light_brown_sugar": 1, "white_sugar": 3})
-        for each in found.ways:
+        found = substitute(plain, "sugar", {"light_brown_sugar": 1, "white_sugar": 3})
+        for each in found.suggestions:
             lines = each.walk.end.lines
             second = next(id for id in lines if id.startswith("sugar-"))
             self.assertAlmostEqual(float(lines[second][0] / lines["sugar"][0]), 3, places=9)
@@ -90,31 +90,31 @@ class Held(unittest.TestCase):
 
     def test_what_is_held_can_be_chosen(self) -> None:
         plain = method("weir-simple")
-        sweet = way(swap(plain, "sugar", {"honey": 1}, ("sweetness", "yield_g")), "held")
+        sweet = way(substitute(plain, "sugar", {"honey": 1}, ("sweetness", "yield_g")), "held")
         self.assertAlmostEqual(value(sweet, "sweetness"), value(plain, "sweetness"), delta=0.06)
-        self.assertEqual([w.kind for w in swap(plain, "sugar", {"honey": 1}, ()).ways], ["even"])
+        self.assertEqual([w.kind for w in substitute(plain, "sugar", {"honey": 1}, ()).suggestions], ["even"])
 
     def test_dairy_for_plant_holds_fat_or_says_why_not(self) -> None:
         plain = method("fennel-sweet-cream")
-        found = swap(plain, "cream", {"plant_whipping_cream": 1}, ("fat",))
+        found = substitute(plain, "cream", {"plant_whipping_cream": 1}, ("fat",))
         self.assertAlmostEqual(value(way(found, "held"), "fat"), value(plain, "fat"), delta=0.06)
         told = {d.about: (d.before, d.after) for d in found.differences}
         self.assertEqual(told["Check the pack for"], ("none known", "soybeans, milk"))
-        poor = swap(plain, "cream", {"almond_drink": 1}, ("fat", "yield_g"))
-        self.assertEqual([w.kind for w in poor.ways], ["even"])
+        poor = substitute(plain, "cream", {"almond_drink": 1}, ("fat", "yield_g"))
+        self.assertEqual([w.kind for w in poor.suggestions], ["even"])
         self.assertIn("cannot be held", poor.why_not[0])
 
     def test_allergens_gained_and_lost(self) -> None:
-        told = {d.about: (d.before, d.after) for d in swap(method("fennel-sweet-cream"), "milk", {"oat_drink": 1}).differences}
+        told = {d.about: (d.before, d.after) for d in substitute(method("fennel-sweet-cream"), "milk", {"oat_drink": 1}).differences}
         self.assertEqual(told["Allergens"], ("milk", "gluten, milk"))  # the cream is still there
 
 
 class Seasonings(unittest.TestCase):
     def test_whole_for_ground_is_gram_for_gram_and_keeps_its_tie(self) -> None:
         plain = method("ferrymans-spice")
-        found = swap(plain, "cardamom", {"whole_cardamom": 1})
-        self.assertEqual([w.kind for w in found.ways], ["even"])
-        again = compile_document(found.ways[0].document)
+        found = substitute(plain, "cardamom", {"whole_cardamom": 1})
+        self.assertEqual([w.kind for w in found.suggestions], ["even"])
+        again = compile_document(found.suggestions[0].document)
         self.assertEqual(again.amounts["cardamom"], plain.amounts["cardamom"])
         self.assertEqual({d.about for d in found.differences}, {"Once opened"})
 
@@ -125,7 +125,7 @@ class Seasonings(unittest.TestCase):
             "vessel": "pot",
             "lines": [{"id": "w", "substance": "water", "amount": "1 kg"}, {"id": "g", "substance": "ground_ginger", "amount": "10 g"}],
         }
-        found = swap(parse_document({"stages": [stage]}), "g", {"fresh_ginger": 1})
+        found = substitute(parse_document({"stages": [stage]}), "g", {"fresh_ginger": 1})
         dry = way(found, "dry")
         book = library()
         expected = 10 * (1 - float(book["ground_ginger"].mass_fraction[c.WATER])) / (1 - float(book["fresh_ginger"].mass_fraction[c.WATER]))
@@ -144,7 +144,7 @@ class Refused(unittest.TestCase):
             ("sugar", dict.fromkeys(SUGARS, 1.0)),
         ):
             with self.subTest(line=line, parts=parts), self.assertRaises(DomainError):
-                swap(plain, line, parts)
+                substitute(plain, line, parts)
         blend = {
             "id": "b",
             "kind": "blend",
@@ -152,14 +152,14 @@ class Refused(unittest.TestCase):
             "total": "25 g",
             "lines": [{"id": "m", "substance": "mace", "amount": "1 part"}, {"id": "c", "substance": "clove", "amount": "1 part"}],
         }
-        self.assertEqual(len(swap(parse_document({"stages": [blend]}), "m", {"nutmeg": 1}).ways), 1)
+        self.assertEqual(len(substitute(parse_document({"stages": [blend]}), "m", {"nutmeg": 1}).suggestions), 1)
 
     def test_cost_moves_where_both_have_a_price(self) -> None:
         def priced(id: str, price: float) -> dict[str, Any]:
             return as_document(library()[id]).model_copy(update={"price_per_kg": price}).model_dump(mode="json", exclude_none=True)
 
         plain = method("weir-simple", substances={"white_sugar": priced("white_sugar", 1.0), "honey": priced("honey", 9.0)})
-        moved = {m.reading: m for m in way(swap(plain, "sugar", {"honey": 1}), "held").moves}
+        moved = {m.reading: m for m in way(substitute(plain, "sugar", {"honey": 1}), "held").moves}
         self.assertAlmostEqual(moved["cost_kg"].before, 0.5, places=2)
         self.assertGreater(moved["cost_kg"].after, 5)
         self.assertTrue(np.isfinite(moved["cost_kg"].after))
@@ -183,8 +183,8 @@ class TiesSurvive(unittest.TestCase):
                 with self.subTest(amount=amount, parts=parts):
                     method = parse_document(self.document(amount))
                     was = float(walk(method).end.lines["sugar"][0])
-                    found = swap(method, "sugar", parts)
-                    even = next(way for way in found.ways if way.kind == "even")
+                    found = substitute(method, "sugar", parts)
+                    even = next(way for way in found.suggestions if way.kind == "even")
                     self.assertEqual(even.ties_broken, ())
                     self.assertEqual(len(even.ties_kept), 1)
                     # Twice the juice: whatever stands in its place is twice as much, together and each.
@@ -197,7 +197,7 @@ class TiesSurvive(unittest.TestCase):
                         sum(float(before.end.lines[id][0]) for id in before.end.lines if id == "sugar" or id.startswith("sugar-")), was, places=6
                     )
                     self.assertGreater(together, 1.3 * was)
-                    for way in found.ways:
+                    for way in found.suggestions:
                         if way.kind != "even":
                             self.assertEqual(len(way.ties_broken), 1)
                             self.assertTrue(any(note.startswith("No longer follows") for note in way.notes))
@@ -205,7 +205,7 @@ class TiesSurvive(unittest.TestCase):
     def test_a_part_of_a_blend_becomes_parts(self) -> None:
         lines = [{"id": "a", "substance": "cassia", "amount": "3 parts"}, {"id": "b", "substance": "clove", "amount": "1 part"}]
         method = parse_document({"stages": [{"id": "mix", "kind": "blend", "vessel": "jar", "total": "40 g", "lines": lines}]})
-        even = next(way for way in swap(method, "a", {"true_cinnamon": 2.0, "mace": 1.0}).ways if way.kind == "even")
+        even = next(way for way in substitute(method, "a", {"true_cinnamon": 2.0, "mace": 1.0}).suggestions if way.kind == "even")
         grams = sorted(round(float(g[0]), 6) for g in even.walk.end.lines.values())
         self.assertEqual(grams, [10.0, 10.0, 20.0])
 
