@@ -213,7 +213,7 @@ class BrowserCase(TransactionTestCase):
         field = self._value_of(title, page)
         field.fill(value)
         field.press("Enter")
-        ways = page.get_by_role("dialog").get_by_role("list", name=re.compile("^Suggestions to "))
+        ways = page.get_by_role("dialog").get_by_role("list", name=re.compile("^Ways to "))
         ways.wait_for()
         return ways
 

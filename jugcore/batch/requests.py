@@ -12,7 +12,7 @@ from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log.arrival import Arrival
 from jugcore.batch.log.events import Event, Logged
-from jugcore.batch.rescue.measurement_check import doubts
+from jugcore.batch.rescue.measurement_check import measurement_checks
 from jugcore.batch.rescue.rescue import rescue
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.schema import SheetReport
@@ -102,17 +102,17 @@ class BatchReport(BaseModel):
 
     sheet: SheetReport
     walk: WalkReport
-    doubts: list[MeasurementCheckReport]
+    measurement_checks: list[MeasurementCheckReport]
 
 
 def batch_report(batch: ActualBatch, log: list[Logged], now: datetime) -> BatchReport:
     """Everything the tablet and the log show of a batch, at a time."""
-    return BatchReport(sheet=sheet_of(batch, log, now), walk=report(batch.walk), doubts=doubt_reports(batch))
+    return BatchReport(sheet=sheet_of(batch, log, now), walk=report(batch.walk), measurement_checks=measurement_check_reports(batch))
 
 
-def doubt_reports(batch: ActualBatch) -> list[MeasurementCheckReport]:
+def measurement_check_reports(batch: ActualBatch) -> list[MeasurementCheckReport]:
     """Where weights and readings disagree."""
-    return [MeasurementCheckReport.model_validate(asdict(doubt)) for doubt in doubts(batch)]
+    return [MeasurementCheckReport.model_validate(asdict(doubt)) for doubt in measurement_checks(batch)]
 
 
 def rescue_report(batch: ActualBatch, about: str, value: float | None = None) -> RescueReport:

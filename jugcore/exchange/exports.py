@@ -1,6 +1,6 @@
 """A formula for other programs: a schema.org recipe and a table of lines, and what each of them cannot hold.
 
-The document itself (``oakenjug.method/1``) is the only form that holds everything.
+The document itself (``oakenjug.method/2``) is the only form that holds everything.
 """
 
 from __future__ import annotations

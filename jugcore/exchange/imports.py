@@ -22,7 +22,8 @@ from jugcore.exchange.recipe_lines import begins_steps, leading_amount, line_wor
 from jugcore.fields import MOST_LINES, MOST_STAGES
 from jugcore.measures.parsing import Quantity, parse_amount
 from jugcore.method.document import MethodDocument
-from jugcore.method.load_document import METHOD, load_document
+from jugcore.method.document_formats import METHOD
+from jugcore.method.load_document import load_document
 
 MOST_CHARACTERS = 2_000_000
 MOST_FORMULAS, MOST_ROWS = 60, 300

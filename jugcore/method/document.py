@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from collections.abc import Mapping
+from typing import Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from jugcore.fields import MOST_LINES, MOST_STAGES, Id, Part, Text, Title, number
 from jugcore.matter.substance_document import SubstanceDoc
+from jugcore.method.document_formats import METHOD
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.stages import Stage
 
@@ -42,7 +44,7 @@ class KeepingDoc(Part):
 class MethodDocument(Part):
     """One formula as a method."""
 
-    format: Literal["oakenjug.method/1"] = "oakenjug.method/1"
+    format: Literal["oakenjug.method/2"] = "oakenjug.method/2"
     name: Title = ""
     family: Title = ""
     school: Title = ""
@@ -56,6 +58,12 @@ class MethodDocument(Part):
     substances: dict[Id, SubstanceDoc] = Field({}, max_length=2 * MOST_LINES)
     kitchen: Kitchen | None = None
     keeping: KeepingDoc | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_any_format(cls, raw: Any) -> Any:
+        """Whatever a document stands in (an entry, a request, a file), it is brought to the newest format first."""
+        return METHOD.current(raw) if isinstance(raw, Mapping) else raw
 
     @model_validator(mode="after")
     def _of_a_size(self) -> Self:

@@ -58,8 +58,8 @@ class Sieve(Part):
 
 
 #: What carries allergens from one product to the next.
-Gear = Literal["blender", "stick_blender", "frother", "hand_mixer", "whisk", "jar", "siphon", "mill", "press", "sieve", "pump", "flask"]
-GEAR_TITLES: dict[Gear, str] = {
+EquipmentKind = Literal["blender", "stick_blender", "frother", "hand_mixer", "whisk", "jar", "siphon", "mill", "press", "sieve", "pump", "flask"]
+EQUIPMENT_TITLES: dict[EquipmentKind, str] = {
     "blender": "blender", "stick_blender": "stick blender", "frother": "frother", "hand_mixer": "hand mixer", "whisk": "whisk", "jar": "shaking jar",
     "siphon": "siphon", "mill": "grinder", "press": "press", "sieve": "sieve or cloth", "pump": "pump", "flask": "vacuum flask",
 }  # fmt: skip
@@ -75,30 +75,30 @@ class MetAllergen(Part):
 class Equipment(Part):
     """A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
 
-    ``met`` is what the log of batches adds to that until the piece was washed.
+    ``met_at_batches`` is what the log of batches adds to that until the piece was washed.
     """
 
     id: Id
     name: Title
-    gear: Gear
-    saw: tuple[Title, ...] = Field((), max_length=len(EU_ALLERGENS), description=f"Of: {', '.join(EU_ALLERGENS)}.")
+    kind: EquipmentKind
+    allergens_met: tuple[Title, ...] = Field((), max_length=len(EU_ALLERGENS), description=f"Of: {', '.join(EU_ALLERGENS)}.")
     holds_ml: float | None = number(None, unit="ml", gt=0, le=200_000, description="What goes in at most, to its fill line")
-    met: tuple[MetAllergen, ...] = Field((), max_length=200, description="What it met at batches since its last allergen clean.")
+    met_at_batches: tuple[MetAllergen, ...] = Field((), max_length=200, description="What it met at batches since its last allergen clean.")
 
     @property
     def carries(self) -> frozenset[str]:
         """The allergens it may carry over now."""
-        return frozenset(self.saw) | {each.allergen for each in self.met}
+        return frozenset(self.allergens_met) | {each.allergen for each in self.met_at_batches}
 
     def where(self, allergen: str) -> str:
         """The batch at which it met an allergen that it does not meet anyway; empty where it does."""
-        return "" if allergen in self.saw else next((each.at for each in self.met if each.allergen == allergen), "")
+        return "" if allergen in self.allergens_met else next((each.at for each in self.met_at_batches if each.allergen == allergen), "")
 
     @model_validator(mode="after")
     def _allergens(self) -> Self:
         if not self.name.strip():
             raise ValueError("A piece of equipment has no name.\nType one: it is what a cook is told to take.")
-        strange = next((each for each in self.saw if each not in EU_ALLERGENS), None)
+        strange = next((each for each in self.allergens_met if each not in EU_ALLERGENS), None)
         if strange is not None:
             raise ValueError(f"“{strange[:40]}” is not one of the allergens listed here.\nUse: {', '.join(EU_ALLERGENS)}.")
         return self
@@ -135,7 +135,7 @@ class Kitchen(Part):
     holding_c: float = number(5.0, unit="°C", ge=1, le=10, description="Cold holding: at most, by the local rule")
     chilled_days: int = Field(7, ge=1, le=14, description="Days a chilled food that is held by time and temperature may be kept, by the local rule")
     pump_ml: float = number(8.0, unit="ml", gt=0, le=100, description="One stroke of a syrup pump (estimate)")
-    shared: tuple[Equipment, ...] | None = Field(None, max_length=100, description="Equipment that meets allergens, or is kept free of them.")
+    equipment: tuple[Equipment, ...] | None = Field(None, max_length=100, description="Equipment that meets allergens, or is kept free of them.")
     simmer_kg_m2h: Band = Band(low=12, typical=14, high=16)
     steady_kg_m2h: Band = Band(low=20, typical=25, high=30)
 

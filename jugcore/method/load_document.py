@@ -8,11 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from jugcore.errors import together
-from jugcore.formats import Format
 from jugcore.method.document import MethodDocument
+from jugcore.method.document_formats import METHOD
 from jugcore.method.schema_messages import explain
-
-METHOD = Format("oakenjug.method")
 
 
 def load_document(raw: Mapping[str, Any]) -> MethodDocument:

@@ -32,5 +32,5 @@ def _named(method: Method) -> Iterator[tuple[str, str, str, str | None]]:
         if vessel.pot is not None:
             yield f"vessels.{vessel.id}.pot", "pot", vessel.pot, None
     for stage in method.stages:
-        for kind, id in stage.equipment():
+        for kind, id in stage.named_equipment():
             yield stage.path(kind), kind, id, stage.id

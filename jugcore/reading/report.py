@@ -19,7 +19,7 @@ from jugcore.physics import sucrose, water
 from jugcore.reading.catalogue import GROUP_OF, readings
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.consequences import consequences
-from jugcore.reading.equipment.cross_contact import CLEAN, carried
+from jugcore.reading.equipment.cross_contact import CLEAN, cross_contact
 from jugcore.reading.keeping.assessment import keeping_report
 from jugcore.reading.line_shares import shares_of_all
 from jugcore.reading.readings.base import GROUPS, Reading
@@ -74,8 +74,8 @@ def report(walk: Walk) -> WalkReport:
         sweet_line=_sweet_line(walk),
         allergens=allergens_of(walk),
         allergen_list=ALLERGEN_LISTS["eu"][0],
-        shared=carried(walk),
-        shared_advice=CLEAN,
+        cross_contact=cross_contact(walk),
+        cross_contact_advice=CLEAN,
         faults=faults_of(walk, None),
         duration=span_of(ready),
         matter=_matter(walk),

@@ -302,8 +302,8 @@ class WalkReport(BaseModel):
     sweet_line: SweetLineReport
     allergens: list[AllergenReport]
     allergen_list: str
-    shared_advice: str = Field("", description="What to do about that, said once.")
-    shared: list[CrossContact] = Field([], description="Allergens that are not in it and may come in by equipment.")
+    cross_contact_advice: str = Field("", description="What to do about that, said once.")
+    cross_contact: list[CrossContact] = Field([], description="Allergens that are not in it and may come in by equipment.")
     faults: list[FaultReport]
     duration: Span
     matter: MatterReport

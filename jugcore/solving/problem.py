@@ -16,7 +16,7 @@ from jugcore.solving.program import Change
 EXACT = 0.01
 #: Curvature may add this much to what rounding explains.
 _CURVATURE = 1.1
-Status = Literal["solved", "collides", "not_proven"]
+Status = Literal["solved", "infeasible", "not_proven"]
 
 
 @dataclass(frozen=True)
@@ -94,7 +94,7 @@ class Solution:
     walk: Walk
     changes: tuple[Changed, ...]
     targets: tuple[Met, ...]
-    collision: Infeasibility | None
+    infeasibility: Infeasibility | None
     rounds: int
     timing: Timing
     x: Floats

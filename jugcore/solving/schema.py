@@ -117,11 +117,11 @@ class TimingReport(BaseModel):
 class SolveReport(BaseModel):
     """What came of a solve. The document meets the targets where ``status`` is solved; else it is the nearest found."""
 
-    status: Literal["solved", "collides", "not_proven"]
+    status: Literal["solved", "infeasible", "not_proven"]
     words: str
     targets: list[TargetReport]
     changes: list[ChangeReport]
-    collision: InfeasibilityReport | None
+    infeasibility: InfeasibilityReport | None
     rounds: int
     timing: TimingReport
     document: MethodDocument
@@ -140,10 +140,10 @@ def solve_report(method: Method, ask: SolveRequest, asked: MethodDocument | None
 
 
 def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:
-    collision = solution.collision
-    words = _WORDS.get(solution.status, "") if solution.status != "collides" or collision is None else collision.words
-    if solution.status == "not_proven" and collision is not None:
-        words = f"{words} As far as can be seen: {collision.words}"
+    infeasibility = solution.infeasibility
+    words = _WORDS.get(solution.status, "") if solution.status != "infeasible" or infeasibility is None else infeasibility.words
+    if solution.status == "not_proven" and infeasibility is not None:
+        words = f"{words} As far as can be seen: {infeasibility.words}"
     return SolveReport(
         status=solution.status,
         words=words,
@@ -155,9 +155,9 @@ def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:
             for m in solution.targets
         ],
         changes=[ChangeReport(path=change.path, before=change.before, after=change.after, unit=change.unit) for change in solution.changes],
-        collision=None
-        if collision is None
-        else InfeasibilityReport(targets=[t.reading for t in collision.targets], limits=list(collision.limits), words=collision.words),
+        infeasibility=None
+        if infeasibility is None
+        else InfeasibilityReport(targets=[t.reading for t in infeasibility.targets], limits=list(infeasibility.limits), words=infeasibility.words),
         rounds=solution.rounds,
         timing=TimingReport(walks_s=solution.timing.walks_s, solver_s=solution.timing.solver_s, total_s=solution.timing.total_s),
         document=as_sent(solution.document, asked),

@@ -107,7 +107,8 @@ def solve(
         if abs(x - free.at) > _STILL * free.scale
     )
     timing = Timing(walks.seconds, solvers.seconds, clock() - began)
-    return Solution(status, document, final, changes, met[: len(wanted.targets)], outcome.collision, outcome.rounds, timing, outcome.lin.x, chosen)
+    asked = met[: len(wanted.targets)]
+    return Solution(status, document, final, changes, asked, outcome.infeasibility, outcome.rounds, timing, outcome.lin.x, chosen)
 
 
 def _targets(method: Method, first: Walk, wanted: Problem, variables: Sequence[Variable]) -> tuple[Target, ...]:
@@ -185,7 +186,7 @@ class _Outcome:
     status: Status
     lin: Linear
     rounds: int
-    collision: Infeasibility | None = None
+    infeasibility: Infeasibility | None = None
 
 
 class _Search:
@@ -258,9 +259,9 @@ class _Search:
         found = self._clash(best).found() if self.wanted.explain else None
         if found is None:
             return _Outcome("not_proven", best, rounds)
-        collision, rests_on = found
+        infeasibility, rests_on = found
         proven = self._miss(best) > 10 * self._crooked(origin, rests_on)
-        return _Outcome("collides" if proven else "not_proven", best, rounds, collision)
+        return _Outcome("infeasible" if proven else "not_proven", best, rounds, infeasibility)
 
     # steps ----------------------------------------------------------------
 

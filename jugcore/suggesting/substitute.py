@@ -211,8 +211,8 @@ class _Swap:
             if solution.status == "solved":
                 kept = " and ".join(r.title for r in holding)
                 return self._way("held", f"With {kept} held: {self._of(solution.walk)}", solution.walk, ())
-            if solution.collision is not None:
-                collided = solution.collision.words
+            if solution.infeasibility is not None:
+                collided = solution.infeasibility.words
         if collided:
             self.why_not.append(f"{' and '.join(r.title for r in holding)} cannot be held: {collided}")
         return None

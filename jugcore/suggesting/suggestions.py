@@ -176,8 +176,8 @@ class _Finder:
             solution = solve(method, Problem((self.begun.wanted, *self.begun.holding), free=self.begun.may_move(method)), kitchen=self.kitchen)
         except DomainError as error:
             return [str(error)]
-        if solution.collision is not None:
-            return [solution.collision.words]
+        if solution.infeasibility is not None:
+            return [solution.infeasibility.words]
         if self.held:
             return ["No way was found that gets there with the rest held. Let go of one, or ask for less."]
         return ["No single change that can be worked out here gets there. Change the method, or ask for less."]

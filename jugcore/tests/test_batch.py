@@ -307,10 +307,10 @@ class Sheets(unittest.TestCase):
 
     def test_meanwhile_is_what_comes_next_and_only_where_hands_are_free(self) -> None:
         book = Book()
-        words = " ".join(book.step("boil").meanwhile)
+        words = " ".join(book.step("boil").parallel_tasks)
         self.assertIn("Drum sieve", words)
         self.assertIn("500 ml", words)
-        self.assertEqual(book.step("juice").meanwhile, [])
+        self.assertEqual(book.step("juice").parallel_tasks, [])
 
     def test_hot_filling_and_boiling_carry_their_cautions(self) -> None:
         book = Book()

@@ -11,7 +11,7 @@ from uuid import UUID
 import numpy as np
 
 from jugcore.batch.requests import rescue_report
-from jugcore.batch.rescue.measurement_check import doubts
+from jugcore.batch.rescue.measurement_check import measurement_checks
 from jugcore.batch.rescue.rescue import rescue
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.errors import BadDocument
@@ -34,28 +34,28 @@ class Doubts(unittest.TestCase):
 
     def test_what_both_can_explain_is_no_doubt(self) -> None:
         by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
-        self.assertEqual(doubts(self.boiled(by_weight + 0.5).actual_batch()), [])
+        self.assertEqual(measurement_checks(self.boiled(by_weight + 0.5).actual_batch()), [])
 
     def test_a_weak_juice_explains_a_low_reading(self) -> None:
         by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
         book = self.boiled(by_weight - 2.0)
-        [doubt] = doubts(book.actual_batch())
+        [doubt] = measurement_checks(book.actual_batch())
         self.assertIn("disagree", doubt.words)
         juice = next(x for x in doubt.explanations if x.line == "pear")
         assert juice.brix is not None
         self.assertLess(juice.brix, 12)
         book.enter("reckoned", line="pear", brix=juice.brix)
-        self.assertEqual(doubts(book.actual_batch()), [])
+        self.assertEqual(measurement_checks(book.actual_batch()), [])
         scale = next(x for x in doubt.explanations if x.kind == "weigh_again")
         assert scale.reads_g is not None
         self.assertGreater(scale.reads_g, 2640)
 
     def test_a_drop_taken_long_after_the_weighing_says_nothing_while_it_boils(self) -> None:
         by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
-        self.assertEqual(doubts(self.boiled(by_weight + 4, minute=38).actual_batch()), [])
+        self.assertEqual(measurement_checks(self.boiled(by_weight + 4, minute=38).actual_batch()), [])
         off = self.boiled(by_weight + 4, minute=38)
         off.enter("done", stage="boil", minute=29)
-        self.assertEqual(len(doubts(off.actual_batch())), 1)
+        self.assertEqual(len(measurement_checks(off.actual_batch())), 1)
 
 
 class Rescues(unittest.TestCase):

@@ -7,17 +7,17 @@ from typing import Any
 
 from jugcore.batch.sheet.equipment import equipment_met
 from jugcore.method.compile import parse_document
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
-from jugcore.reading.equipment.cross_contact import CrossContact, Others, allergens_met_by_equipment, carried, kept_free, pieces_taken
+from jugcore.reading.equipment.cross_contact import CrossContact, Others, allergens_met_by_equipment, cross_contact, kept_free, pieces_taken
 from jugcore.reading.report import report
 from jugcore.tests.batches import Book
 
 
 def _creamer(substance: str = "half_and_half", shared: list[dict[str, Any]] | None = None) -> Method:
     return parse_document({
-        "name": "Creamer", "kitchen": {"shared": shared} if shared else {},
+        "name": "Creamer", "kitchen": {"equipment": shared} if shared else {},
         "stages": [
             {"id": "in", "kind": "add", "vessel": "jug", "lines": [{"id": "base", "substance": substance, "amount": "900 g"}]},
             {"id": "blend", "kind": "mix", "vessel": "jug", "tool": "blender"},
@@ -37,12 +37,12 @@ def _plain(**kitchen: Any) -> Method:
     })  # fmt: skip
 
 
-def _piece(name: str, *saw: str, gear: Gear = "blender") -> dict[str, Any]:
-    return {"id": name.lower().replace(" ", "-"), "name": name, "gear": gear, "saw": list(saw)}
+def _piece(name: str, *saw: str, gear: EquipmentKind = "blender") -> dict[str, Any]:
+    return {"id": name.lower().replace(" ", "-"), "name": name, "kind": gear, "allergens_met": list(saw)}
 
 
-def _carried(method: Method, elsewhere: Any = None) -> list[CrossContact]:
-    return carried(walk(method), elsewhere)
+def _found_by_equipment(method: Method, elsewhere: Any = None) -> list[CrossContact]:
+    return cross_contact(walk(method), elsewhere)
 
 
 class Seen(unittest.TestCase):
@@ -52,29 +52,29 @@ class Seen(unittest.TestCase):
         self.assertEqual(seen["sieve"], ("milk", "nuts"))
 
     def test_what_a_kitchen_says_of_its_blender(self) -> None:
-        found = _carried(_plain(shared=[_piece("Old blender", "nuts", "sesame")]))
+        found = _found_by_equipment(_plain(shared=[_piece("Old blender", "nuts", "sesame")]))
         self.assertEqual([(each.allergen, each.take, each.stages) for each in found], [("nuts", "", ["blend"]), ("sesame", "", ["blend"])])
         self.assertIn("Old blender also meets nuts", found[0].words)
 
     def test_one_kept_free_is_to_be_taken(self) -> None:
-        found = _carried(_plain(shared=[_piece("Old blender", "nuts"), _piece("Green blender")]))
+        found = _found_by_equipment(_plain(shared=[_piece("Old blender", "nuts"), _piece("Green blender")]))
         self.assertEqual((found[0].take, found[0].words), ("Green blender", "Take Green blender: Old blender also meets nuts."))
 
-    def test_what_is_in_it_anyway_is_not_carried(self) -> None:
-        self.assertEqual(_carried(_creamer(shared=[_piece("Old blender", "milk", "nuts")])), [])
+    def test_what_is_in_it_anyway_is_not_found_by_equipment(self) -> None:
+        self.assertEqual(_found_by_equipment(_creamer(shared=[_piece("Old blender", "milk", "nuts")])), [])
 
     def test_other_tools_carry_nothing(self) -> None:
-        self.assertEqual(_carried(_plain(shared=[_piece("Whisk", "nuts", gear="whisk")])), [])
+        self.assertEqual(_found_by_equipment(_plain(shared=[_piece("Whisk", "nuts", gear="whisk")])), [])
 
     def test_other_formulas_count_where_the_kitchen_says_nothing(self) -> None:
         elsewhere = {"blender": {"sesame": ["Black Sesame", "Tahini Foam"]}}
-        found = _carried(_plain(), elsewhere)
+        found = _found_by_equipment(_plain(), elsewhere)
         self.assertIn("Black Sesame and Tahini Foam use it too", found[0].words)
-        self.assertEqual(_carried(_plain(shared=[_piece("Green blender")]), elsewhere), [])
+        self.assertEqual(_found_by_equipment(_plain(shared=[_piece("Green blender")]), elsewhere), [])
 
     def test_the_bench_and_the_hob_say_so_at_the_stage(self) -> None:
         method = _plain(shared=[_piece("Old blender", "nuts")])
-        self.assertEqual([each.allergen for each in report(walk(method)).shared], ["nuts"])
+        self.assertEqual([each.allergen for each in report(walk(method)).cross_contact], ["nuts"])
         step = Book(method.document).step("blend")
         self.assertTrue(any("Old blender also meets nuts" in each for each in step.cautions))
         self.assertFalse(any("also meets nuts" in each for each in Book(method.document).step("in").cautions))
@@ -87,20 +87,20 @@ class Seen(unittest.TestCase):
 
 
 def _met(name: str, *saw: str, met: dict[str, str]) -> dict[str, Any]:
-    return {**_piece(name, *saw), "met": [{"allergen": allergen, "at": at} for allergen, at in met.items()]}
+    return {**_piece(name, *saw), "met_at_batches": [{"allergen": allergen, "at": at} for allergen, at in met.items()]}
 
 
 class Remembered(unittest.TestCase):
     """What a piece met at batches counts until it was washed, and what is clean is kept clean while another can be taken."""
 
     def test_what_it_met_since_it_was_washed_is_carried_over(self) -> None:
-        found = _carried(_plain(shared=[_met("Green blender", met={"nuts": "Toasted Hazelnut 0041"})]))
+        found = _found_by_equipment(_plain(shared=[_met("Green blender", met={"nuts": "Toasted Hazelnut 0041"})]))
         self.assertEqual([(each.allergen, each.take) for each in found], [("nuts", "")])
         self.assertEqual(found[0].words, "Green blender met nuts at Toasted Hazelnut 0041, was not washed since and may carry it over.")
 
     def test_the_one_that_is_clean_of_it_now_is_to_be_taken(self) -> None:
         shared = [_met("Green blender", met={"nuts": "Toasted Hazelnut 0041"}), _piece("Blue blender")]
-        self.assertEqual(_carried(_plain(shared=shared))[0].take, "Blue blender")
+        self.assertEqual(_found_by_equipment(_plain(shared=shared))[0].take, "Blue blender")
 
     def test_the_only_clean_one_is_not_taken_for_an_allergen_while_another_is_free(self) -> None:
         pieces = [_piece("Green blender"), _piece("Old blender", "milk")]
@@ -120,12 +120,12 @@ class Remembered(unittest.TestCase):
         self.assertEqual(equipment_met(book.actual_batch()), [])
         book.enter("done", minute=5, stage="blend")
         self.assertEqual([(each.piece, each.allergen) for each in equipment_met(book.actual_batch())], [("old-blender", "milk")])
-        offered = book.step("blend").gear
+        offered = book.step("blend").equipment
         assert offered is not None
         self.assertFalse(offered.said)
         self.assertIn("green-blender", [piece.id for piece in offered.pieces])
         book.enter("took", minute=6, stage="blend", piece="green-blender")
-        taken = book.step("blend").gear
+        taken = book.step("blend").equipment
         assert taken is not None
         self.assertEqual((taken.taken.id, taken.said), ("green-blender", True))
         self.assertEqual([(each.piece, each.allergen) for each in equipment_met(book.actual_batch())], [("green-blender", "milk")])

@@ -12,6 +12,8 @@ import jugcore
 from jugcore.batch.log.load_event import load_event
 from jugcore.errors import BadDocument, DomainError, SeveralProblems
 from jugcore.formats import Format
+from jugcore.method.document import MethodDocument
+from jugcore.method.document_formats import METHOD
 from jugcore.method.load_document import load_document
 
 _EVENT = {
@@ -52,9 +54,22 @@ class Formats(unittest.TestCase):
     def test_a_document_that_says_no_format_is_of_the_first(self) -> None:
         stages = [{"id": "add", "kind": "add", "vessel": "pot", "lines": [{"id": "sugar", "substance": "white_sugar", "amount": "500 g"}]}]
         self.assertEqual(load_document({"stages": stages}), load_document({"format": "oakenjug.method/1", "stages": stages}))
+        self.assertEqual(load_document({"stages": stages}).format, METHOD.tag)
         with self.assertRaises(SeveralProblems) as refused:
             load_document({"stages": [{"id": "add"}, {"id": "heat", "kind": "heat", "vessel": "pot"}]})
         self.assertEqual(len(refused.exception.problems), 2)
+
+    def test_equipment_as_the_first_format_called_it_is_read_wherever_a_document_stands(self) -> None:
+        old = {"stages": [], "kitchen": {"shared": [
+            {"id": "stick", "name": "Green stick", "gear": "stick_blender", "saw": ["nuts"], "met": [{"allergen": "milk", "at": "Cream 0004"}]},
+        ]}}  # fmt: skip
+        told = {**_EVENT, "what": {"kind": "put_right", "title": "Less", "document": old}}
+        for found in (load_document(old), MethodDocument.model_validate(old), load_event(told).what.document):  # type: ignore[union-attr]
+            assert found.kitchen is not None
+            [piece] = found.kitchen.equipment or ()
+            self.assertEqual((piece.kind, piece.allergens_met, piece.met_at_batches[0].at), ("stick_blender", ("nuts",), "Cream 0004"))
+        with self.assertRaises(DomainError):
+            load_document({**old, "format": METHOD.tag})
 
     def test_an_entry_comes_through_its_door_and_one_of_a_later_release_does_not(self) -> None:
         self.assertEqual(load_event(_EVENT), load_event({**_EVENT, "format": "oakenjug.event/1"}))

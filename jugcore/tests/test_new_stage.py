@@ -18,7 +18,7 @@ from jugcore.fields import number
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.context import Context
 from jugcore.method.document import MethodDocument
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.stages import AtStage, StageBase, Step
 from jugcore.method.stages.base import finish
 from jugcore.method.stages.entered import Entered
@@ -48,7 +48,7 @@ class Skim(StageBase):
         return Step(finish(self, state, after, duration_s=spent), (), spent, spent, {"off_g": off.total_g})
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "siphon"
 
     def setting(self, at: AtStage) -> str:

@@ -228,8 +228,8 @@ class BatchSplit(unittest.TestCase):
 
     def test_tools_take_what_they_hold_in_goes(self) -> None:
         shared: list[dict[str, object]] = [
-            {"id": "b", "name": "Blender", "gear": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "gear": "flask", "holds_ml": 600},
-            {"id": "s", "name": "Siphon", "gear": "siphon", "holds_ml": 500}, {"id": "fr", "name": "Frother", "gear": "frother"},
+            {"id": "b", "name": "Blender", "kind": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "kind": "flask", "holds_ml": 600},
+            {"id": "s", "name": "Siphon", "kind": "siphon", "holds_ml": 500}, {"id": "fr", "name": "Frother", "kind": "frother"},
         ]  # fmt: skip
         lines = [{"id": "m", "substance": "heavy_cream", "amount": "900 g"}]
         stages = [
@@ -238,12 +238,12 @@ class BatchSplit(unittest.TestCase):
             {"id": "rest", "kind": "hold", "vessel": "jug", "where": "flask", "for_min": 5},
             {"id": "beat", "kind": "aerate", "vessel": "jug", "tool": "siphon"},
         ]
-        walked = walk(parse_document({"stages": stages, "kitchen": {"shared": shared}}))
+        walked = walk(parse_document({"stages": stages, "kitchen": {"equipment": shared}}))
         self.assertEqual([(each.stage, each.goes) for each in in_goes(walked)], [("mix", 3), ("rest", 2), ("beat", 2)])
         said = {each.id for each in report(walked).consequences}
         self.assertTrue({"goes-mix", "goes-rest"} <= said or "goes-mix" in said)
         self.assertTrue(any("in 3 goes" in note for note in scale_report(walked.method, ScaleRequest(by="factor", value=1.0)).notes))
-        unsaid = walk(parse_document({"stages": stages, "kitchen": {"shared": [{**piece, "holds_ml": None} for piece in shared]}}))
+        unsaid = walk(parse_document({"stages": stages, "kitchen": {"equipment": [{**piece, "holds_ml": None} for piece in shared]}}))
         self.assertEqual(list(in_goes(unsaid)), [])
 
     def test_the_first_pot_that_fits_is_taken_and_its_tare_is_told(self) -> None:

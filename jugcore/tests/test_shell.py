@@ -84,14 +84,18 @@ class Shell(unittest.TestCase):
             self.assertTrue(problem["message"] and problem["remedy"])
 
     def test_published_schemas_are_those_of_the_code(self) -> None:
-        for what, file in (("document", "method"), ("report", "report"), *((w, w) for w in ("solve-request", "solve", "suggestions", "scale-request", "scale"))):
+        for what, file in (
+            ("document", "method"),
+            ("report", "report"),
+            *((w, w) for w in ("solve-request", "solve", "suggestions", "scale-request", "scale")),
+        ):
             with self.subTest(schema=what):
                 _, out, _ = run(["schema", what])
                 self.assertEqual(out, (SCHEMAS / f"{file}.schema.json").read_text(encoding="utf-8"))
 
     def test_examples_say_their_format(self) -> None:
         for path in EXAMPLES.glob("*.json"):
-            self.assertEqual(json.loads(path.read_text(encoding="utf-8"))["format"], "oakenjug.method/1")
+            self.assertEqual(json.loads(path.read_text(encoding="utf-8"))["format"], "oakenjug.method/2")
 
 
 class Manners(unittest.TestCase):

@@ -295,7 +295,7 @@ class Limits(unittest.TestCase):
 
     def test_a_line_let_off_its_tie_may_move_alone(self) -> None:
         method = example("weir-simple")
-        self.assertEqual(solve(method, Problem((equal("brix", 60.0),))).status, "collides")
+        self.assertEqual(solve(method, Problem((equal("brix", 60.0),))).status, "infeasible")
         loose = compile_document(untied(method, walk(method), ("sugar",)))
         solution = solve(loose, Problem((equal("brix", 60.0), equal("yield_g", 1800.0))))
         self.assertEqual(solution.status, "solved")
@@ -335,10 +335,10 @@ class Boils(unittest.TestCase):
 
     def test_where_only_the_boil_stands_in_the_way_it_is_named(self) -> None:
         solution = solve(self.boiled("mass_g", 700.0), Problem((equal("brix", 45.0),), locks=("s",), bounds={"w": (100, 410)}))
-        assert solution.collision is not None
-        self.assertEqual(solution.status, "collides")
-        self.assertIn("boil must take water off", solution.collision.limits)
-        self.assertIn("water must stay at or below 410 g", solution.collision.limits)
+        assert solution.infeasibility is not None
+        self.assertEqual(solution.status, "infeasible")
+        self.assertIn("boil must take water off", solution.infeasibility.limits)
+        self.assertIn("water must stay at or below 410 g", solution.infeasibility.limits)
 
 
 class Collisions(unittest.TestCase):
@@ -347,9 +347,9 @@ class Collisions(unittest.TestCase):
     def test_the_smallest_set_and_no_other(self) -> None:
         targets = (equal("brix", 60.0), Target("fat", 1.0, None), equal("yield_g", 1000.0), Target("sugars_100g", None, 40.0))
         solution = solve(self.method(), Problem(targets))
-        self.assertEqual(solution.status, "collides")
-        assert solution.collision is not None
-        named = {t.reading for t in solution.collision.targets}
+        self.assertEqual(solution.status, "infeasible")
+        assert solution.infeasibility is not None
+        named = {t.reading for t in solution.infeasibility.targets}
         # Sixty °Brix with at most forty grams of sugars in a hundred cannot be, whatever the rest.
         self.assertEqual(named, {"brix", "sugars_100g"})
         for leave_out in named:
@@ -358,27 +358,29 @@ class Collisions(unittest.TestCase):
 
     def test_a_bound_or_a_lock_that_is_to_blame_is_named(self) -> None:
         bound = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
-        self.assertEqual(bound.status, "collides")
-        assert bound.collision is not None
-        self.assertTrue(any("white granulated sugar must stay at or below 450" in limit for limit in bound.collision.limits), bound.collision.limits)
+        self.assertEqual(bound.status, "infeasible")
+        assert bound.infeasibility is not None
+        self.assertTrue(
+            any("white granulated sugar must stay at or below 450" in limit for limit in bound.infeasibility.limits), bound.infeasibility.limits
+        )
         lock = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), locks=("s",)))
-        self.assertEqual(lock.status, "collides")
-        assert lock.collision is not None
-        self.assertIn("white granulated sugar is locked", lock.collision.limits)
+        self.assertEqual(lock.status, "infeasible")
+        assert lock.infeasibility is not None
+        self.assertIn("white granulated sugar is locked", lock.infeasibility.limits)
 
     def test_the_nearest_comes_near(self) -> None:
         solution = solve(self.method(), Problem((equal("brix", 60.0), equal("yield_g", 1000.0)), bounds={"s": (None, 450.0)}))
         # With 450 g of sugar at most there is a front between the two wishes; the nearest lies on it.
         self.assertGreater(float(solution.walk.end.lines["s"][0]), 449.0)
         self.assertGreater(at(solution, "brix"), 49.0)
-        assert solution.collision is not None
-        self.assertIn("The nearest is", solution.collision.words)
+        assert solution.infeasibility is not None
+        self.assertIn("The nearest is", solution.infeasibility.words)
 
     def test_what_nothing_moves_is_said_so(self) -> None:
         solution = solve(example("ferrymans-spice"), Problem((equal("spice_started", 24.0),)))
-        self.assertEqual(solution.status, "collides")
-        assert solution.collision is not None
-        self.assertIn("nothing that may change moves it", solution.collision.words)
+        self.assertEqual(solution.status, "infeasible")
+        assert solution.infeasibility is not None
+        self.assertIn("nothing that may change moves it", solution.infeasibility.words)
 
     def test_no_proof_is_claimed_of_what_is_no_balance(self) -> None:
         method = pot(("w", "water", "400 g"), ("s", "white_sugar", "400 g"))
@@ -396,7 +398,7 @@ class FromAShell(unittest.TestCase):
 
     def test_solve_prints_a_document_that_walks_to_the_target(self) -> None:
         found = self.ask("solve", "--target", "brix=60", "--target", "yield_g>=2000", "--lock", "water")
-        self.assertEqual(found["status"], "collides")
+        self.assertEqual(found["status"], "infeasible")
         found = self.ask("solve", "--target", "brix=60", "--target", "yield_g=1500..1600", "--bound", "juice=100..900")
         self.assertEqual(found["status"], "solved")
         walked = walk(parse_document(found["document"]))

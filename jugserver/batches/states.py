@@ -57,7 +57,7 @@ def keep_state(batch: Any) -> BatchState:
         logger.exception("Nothing of batch %s can be worked out", batch.pk)
         made = _troubled(batch, error)
     else:
-        if found.walk.kitchen.shared:
+        if found.walk.kitchen.equipment:
             note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=equipment_met(found))
     _write(made)
     return made

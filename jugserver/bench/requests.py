@@ -41,7 +41,7 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     walked = in_its_pots(_method(actor, document))
     found = report(walked)
     assert actor.site is not None  # the policy refuses people without one
-    found.shared = cross_contact_of(actor.site, walked, document.name)
+    found.cross_contact = cross_contact_of(actor.site, walked, document.name)
     if any(reading.id == "cooked_starch" for reading in found.readings):
         found.flow = flow_expected(walked, flow_trials(actor.site))
     return found

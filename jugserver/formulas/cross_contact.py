@@ -11,9 +11,9 @@ from django.db.models import Count, QuerySet, Sum
 
 from jugcore.matter.library import library
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.kitchen import GEAR_TITLES, Gear
+from jugcore.method.kitchen import EQUIPMENT_TITLES, EquipmentKind
 from jugcore.method.walk import Walk
-from jugcore.reading.equipment.cross_contact import CrossContact, Others, carried
+from jugcore.reading.equipment.cross_contact import CrossContact, Others, cross_contact
 from jugserver.accounts.models import Site
 from jugserver.formulas.models import Formula, FormulasMoved, FormulaState
 from jugserver.formulas.schemas import EquipmentOut
@@ -21,10 +21,10 @@ from jugserver.formulas.states import keep_states, with_draft
 from jugserver.pantry.models import Ingredient
 from jugserver.process.kept import Kept
 
-#: Gear → allergen → names of the formulas that put it there, in their order.
-_Seen = Mapping[Gear, Mapping[str, tuple[str, ...]]]
+#: EquipmentKind → allergen → names of the formulas that put it there, in their order.
+_Seen = Mapping[EquipmentKind, Mapping[str, tuple[str, ...]]]
 #: Of one formula: kind, which ingredients it meets, which allergens of those that the document carries itself.
-_Gear = tuple[tuple[Gear, tuple[str, ...], frozenset[str]], ...]
+_Gear = tuple[tuple[EquipmentKind, tuple[str, ...], frozenset[str]], ...]
 #: When that was last another [µs], what the formula is called, and that.
 _Row = tuple[int, str, _Gear]
 _NOTHING: frozenset[str] = frozenset()
@@ -34,21 +34,21 @@ _MOST_NAMED = 12
 
 def cross_contact_of(site: Site, walked: Walk, name: str) -> list[CrossContact]:
     """Allergens that may come into a formula by equipment, its own formula of that name left out."""
-    elsewhere: dict[Gear, dict[str, Others]] = {}
+    elsewhere: dict[EquipmentKind, dict[str, Others]] = {}
     for gear, allergens in _seen_at(site).items():
         for allergen, names in allergens.items():
             others = Others(names, name)
             if others:
                 elsewhere.setdefault(gear, {})[allergen] = others
-    return carried(walked, elsewhere)
+    return cross_contact(walked, elsewhere)
 
 
 def equipment_of_site(site: Site) -> list[EquipmentOut]:
     """Each kind of equipment that a formula puts an allergen into, and which formulas do."""
     found = _seen_at(site)
     return [
-        EquipmentOut(gear=gear, title=title, allergens={allergen: _named(names) for allergen, names in found[gear].items()})
-        for gear, title in GEAR_TITLES.items()
+        EquipmentOut(kind=gear, title=title, allergens={allergen: _named(names) for allergen, names in found[gear].items()})
+        for gear, title in EQUIPMENT_TITLES.items()
         if gear in found
     ]
 
@@ -117,9 +117,9 @@ def _sum_in(states: QuerySet[FormulaState], until: int) -> tuple[int, int]:
     return found["many"], int(found["sum"] or 0)
 
 
-def _places(rows: Mapping[UUID, _Row], of: set[UUID], brings: Mapping[str, frozenset[str]]) -> dict[tuple[Gear, str], set[str]]:
+def _places(rows: Mapping[UUID, _Row], of: set[UUID], brings: Mapping[str, frozenset[str]]) -> dict[tuple[EquipmentKind, str], set[str]]:
     """By gear and allergen, the names of those formulas that put it there."""
-    found: dict[tuple[Gear, str], set[str]] = {}
+    found: dict[tuple[EquipmentKind, str], set[str]] = {}
     for pk in of & rows.keys():
         _, name, gear = rows[pk]
         for kind, keys, carried_in in gear:
@@ -129,7 +129,7 @@ def _places(rows: Mapping[UUID, _Row], of: set[UUID], brings: Mapping[str, froze
 
 
 def _gear(kept: dict[str, Any]) -> _Gear:
-    return tuple((cast(Gear, kind), tuple(met["keys"]), frozenset(met["carried"])) for kind, met in kept.items())
+    return tuple((cast(EquipmentKind, kind), tuple(met["keys"]), frozenset(met["carried"])) for kind, met in kept.items())
 
 
 def _brought(site: Site, keys: set[str]) -> dict[str, frozenset[str]]:

@@ -12,7 +12,7 @@ from pydantic import Field
 from jugcore.dosing.schema import DrinkRequest
 from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.scaling.schema import ScaleRequest
 from jugcore.solving.schema import SolveRequest
 from jugcore.suggesting.schema import OvershotRequest, SubstituteRequest
@@ -227,7 +227,7 @@ class ExportOut(Schema):
 class EquipmentOut(Schema):
     """A kind of equipment, and the allergens that the site's formulas put into it."""
 
-    gear: Gear
+    kind: EquipmentKind
     title: str
     allergens: dict[str, list[str]] = Field(description="Allergen → names of the formulas.")
 

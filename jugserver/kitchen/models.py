@@ -10,7 +10,7 @@ from django.db import models
 from django.db.models import Q
 
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.kitchen import GEAR_TITLES
+from jugcore.method.kitchen import EQUIPMENT_TITLES
 from jugserver.accounts.models import Site, User
 from jugserver.tracking.tracked import tracked
 
@@ -137,7 +137,7 @@ class SharedGear(Thing):
         constraints = [
             *_unique("shared_gear"),
             models.CheckConstraint(condition=Q(holds_ml__isnull=True) | between("holds_ml", 0, 200_000, above=True), name="shared_gear_is_possible"),
-            models.CheckConstraint(condition=Q(gear__in=sorted(GEAR_TITLES)), name="shared_gear_is_known"),
+            models.CheckConstraint(condition=Q(gear__in=sorted(EQUIPMENT_TITLES)), name="shared_gear_is_known"),
             models.CheckConstraint(condition=Q(saw__contained_by=sorted(EU_ALLERGENS)), name="shared_gear_saw_allergens"),
         ]
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 from uuid import UUID
@@ -35,12 +36,27 @@ _PLAIN = (
     "holding_c",
     "chilled_days",
 )
-_THINGS: dict[str, tuple[type[Thing], tuple[str, ...]]] = {
-    "pots": (Pot, ("tare_g", "diameter_cm", "capacity_ml")),
-    "burners": (Burner, ("power_w", "efficiency")),
-    "scales": (Scale, ("capacity_g", "resolution_g")),
-    "sieves": (Sieve, ("mesh_um",)),
-    "shared": (SharedGear, ("gear", "saw", "holds_ml")),
+
+
+@dataclass(frozen=True)
+class _Rows:
+    """Where a kitchen's things of one sort are kept: their table, its name seen from the kitchen, and field → column."""
+
+    model: type[Thing]
+    related: str
+    columns: Mapping[str, str]
+
+
+def _rows(model: type[Thing], related: str, *fields: str, **named: str) -> _Rows:
+    return _Rows(model, related, {field: field for field in fields} | named)
+
+
+_THINGS: dict[str, _Rows] = {
+    "pots": _rows(Pot, "pots", "tare_g", "diameter_cm", "capacity_ml"),
+    "burners": _rows(Burner, "burners", "power_w", "efficiency"),
+    "scales": _rows(Scale, "scales", "capacity_g", "resolution_g"),
+    "sieves": _rows(Sieve, "sieves", "mesh_um"),
+    "equipment": _rows(SharedGear, "shared", "holds_ml", kind="gear", allergens_met="saw"),
 }
 
 
@@ -60,7 +76,7 @@ _known: Kept[tuple[int, tuple[int, datetime] | None], KitchenOut] = Kept(64)
 
 
 def _read(site: Site) -> KitchenOut:
-    row = SiteKitchen.objects.filter(site=site).prefetch_related(*_THINGS).first()
+    row = SiteKitchen.objects.filter(site=site).prefetch_related(*(rows.related for rows in _THINGS.values())).first()
     if row is None:
         return KitchenOut(number=0, kitchen=Kitchen())
     return KitchenOut(number=row.number, kitchen=_as_core(row))
@@ -131,14 +147,16 @@ def _as_core(row: SiteKitchen) -> Kitchen:
         if getattr(row, band):
             plain[band] = getattr(row, band)
     things = {
-        name: [{"id": t.key, "name": t.name, **{f: getattr(t, f) for f in fields}} for t in getattr(row, name).all()]
-        for name, (_, fields) in _THINGS.items()
+        name: [
+            {"id": t.key, "name": t.name, **{f: getattr(t, column) for f, column in rows.columns.items()}} for t in getattr(row, rows.related).all()
+        ]
+        for name, rows in _THINGS.items()
     }
-    met = _met_since_cleaned(row.site_id) if things["shared"] else {}
-    for piece in things["shared"]:
-        piece["met"] = met.get(piece["id"], [])
+    met = _met_since_cleaned(row.site_id) if things["equipment"] else {}
+    for piece in things["equipment"]:
+        piece["met_at_batches"] = met.get(piece["id"], [])
     # What nobody described is left out, so that versions of before stay the same.
-    return Kitchen.model_validate({**plain, **things, "shared": things["shared"] or None})
+    return Kitchen.model_validate({**plain, **things, "equipment": things["equipment"] or None})
 
 
 @transaction.atomic
@@ -172,12 +190,12 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
 
 def _keep_things(row: SiteKitchen, name: str, things: Sequence[Any]) -> None:
     """A kitchen's pots, or what else, as they are now; what did not change is left alone, so that what is kept of changes is what changed."""
-    model, fields = _THINGS[name]
-    manager: Any = model._default_manager  # each model of the table has a kitchen; their common base has not
+    rows = _THINGS[name]
+    manager: Any = rows.model._default_manager  # each model of the table has a kitchen; their common base has not
     kept = {thing.key: thing for thing in manager.filter(kitchen=row)}
     manager.filter(kitchen=row, key__in=kept.keys() - {thing.id for thing in things}).delete()
     for position, thing in enumerate(things):
-        values = {"name": thing.name, "position": position, **{field: getattr(thing, field) for field in fields}}
+        values = {"name": thing.name, "position": position, **{column: getattr(thing, field) for field, column in rows.columns.items()}}
         before = kept.get(thing.id)
         if before is None:
             manager.create(kitchen=row, key=thing.id, **values)

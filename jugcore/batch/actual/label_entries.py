@@ -14,7 +14,7 @@ from jugcore.batch.actual.keeping_entries import assessed, counts, keeping_of
 from jugcore.batch.log import events as e
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
-from jugcore.reading.equipment.cross_contact import carried
+from jugcore.reading.equipment.cross_contact import cross_contact
 from jugcore.reading.keeping.assessment import KeepingReport
 from jugcore.reading.keeping.use_by import UseBy
 from jugcore.reading.report import allergens_of
@@ -47,7 +47,7 @@ def allergens_on_label(batch: ActualBatch) -> list[OnLabel]:
 
 def shared_on_label(batch: ActualBatch) -> list[str]:
     """What equipment may carry over, by the pieces the version takes or by those that were taken."""
-    return list(dict.fromkeys(each.allergen for walked in (batch.planned, batch.walk) for each in carried(walked) if not each.take))
+    return list(dict.fromkeys(each.allergen for walked in (batch.planned, batch.walk) for each in cross_contact(walked) if not each.take))
 
 
 def _who(batch: ActualBatch, allergen: str) -> str:

@@ -59,7 +59,7 @@ class MeasurementCheck:
     explanations: tuple[Explanation, ...]
 
 
-def doubts(batch: ActualBatch) -> list[MeasurementCheck]:
+def measurement_checks(batch: ActualBatch) -> list[MeasurementCheck]:
     """Every stage at which what the refractometer showed last is not what the weights say."""
     found = []
     for stage in batch.walk.stages:

@@ -26,7 +26,7 @@ def equipment_at(batch: ActualBatch, stage: str) -> SheetEquipment | None:
     best = pieces_taken(batch.walk).get(stage)
     if best is None:
         return None
-    there = [piece for piece in batch.walk.kitchen.shared or () if piece.gear == best.gear]
+    there = [piece for piece in batch.walk.kitchen.equipment or () if piece.kind == best.kind]
     if len(there) < 2:
         return None
     said = _said(batch).get(stage)
@@ -37,7 +37,7 @@ def equipment_at(batch: ActualBatch, stage: str) -> SheetEquipment | None:
 
 def _said(batch: ActualBatch) -> dict[str, str]:
     """Stage → the piece that was said to have been taken."""
-    pieces = {piece.id for piece in batch.walk.kitchen.shared or ()}
+    pieces = {piece.id for piece in batch.walk.kitchen.equipment or ()}
     return {what.stage: what.piece for _, what in batch.record.of(e.Took) if what.piece in pieces}
 
 

@@ -17,7 +17,7 @@ def waits(step: Step) -> bool:
     return float(step.duration_s[0, 1] - step.hands_s[0, 1]) >= WAITS_S
 
 
-def meanwhile(walked: Walk, index: int, is_done: Callable[[str], bool]) -> list[str]:
+def parallel_tasks(walked: Walk, index: int, is_done: Callable[[str], bool]) -> list[str]:
     """What can be made ready during a stage; nothing for one that keeps the hands busy."""
     stages, steps = walked.stages, walked.steps
     if not waits(steps[index]):

@@ -26,7 +26,7 @@ from jugcore.batch.sheet.equipment import equipment_at
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.hold_progress import hold_sheet, probe_of
 from jugcore.batch.sheet.off_plan import looked_at
-from jugcore.batch.sheet.parallel_tasks import meanwhile, waits
+from jugcore.batch.sheet.parallel_tasks import parallel_tasks, waits
 from jugcore.batch.sheet.plan import plan_against_actual
 from jugcore.batch.sheet.questions import asked, unknown, waiting
 from jugcore.batch.sheet.schema import (
@@ -57,7 +57,7 @@ from jugcore.method.stages.fill import containers_of
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.blend import premix
 from jugcore.reading.cautions import Cautions
-from jugcore.reading.equipment.cross_contact import CLEAN, carried, kept_free
+from jugcore.reading.equipment.cross_contact import CLEAN, cross_contact, kept_free
 from jugcore.reading.processes.outcomes import caramel_report, foam_report
 from jugcore.reading.report import faults_of
 from jugcore.reading.schema import PremixReport
@@ -195,9 +195,9 @@ def _step(
         ],
         stops=stops_at(batch, stage),
         faults=faults_of(walked, stage.id),
-        meanwhile=meanwhile(walked, index, lambda id: record.done(id) is not None),
+        parallel_tasks=parallel_tasks(walked, index, lambda id: record.done(id) is not None),
         note=stage.note,
-        gear=equipment_at(batch, stage.id),
+        equipment=equipment_at(batch, stage.id),
         expects_g=expects, expects_low_g=low, expects_high_g=high,
         gave=None if gave is None else _measured(gave),
         boil=boil,
@@ -213,7 +213,7 @@ def _step(
 
 def _shared(walked: Walk, stage: StageBase) -> list[str]:
     """What the equipment of a stage may carry over, and what to do about that, said once."""
-    words = [each.words for each in carried(walked) if stage.id in each.stages]
+    words = [each.words for each in cross_contact(walked) if stage.id in each.stages]
     spared = kept_free(walked).get(stage.id)
     return [*([spared] if spared else []), *([*words, CLEAN] if words else [])]
 

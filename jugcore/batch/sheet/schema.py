@@ -222,7 +222,7 @@ class SheetStep(BaseModel):
     title: str = Field(description="What to do, in words.")
     state: Literal["done", "now", "to_do"]
     vessel: str
-    gear: SheetEquipment | None = Field(None, description="Where the kitchen has described more than one of its kind.")
+    equipment: SheetEquipment | None = Field(None, description="Where the kitchen has described more than one of its kind.")
     begun_at: datetime | None
     done_at: datetime | None
     done_by: str | None
@@ -233,7 +233,7 @@ class SheetStep(BaseModel):
     cautions: list[str]
     stops: list[str] = Field([], description="Why it must wait, in words: what would hurt somebody or spoil the batch.")
     faults: list[FaultReport]
-    meanwhile: list[str]
+    parallel_tasks: list[str]
     note: str
     premix: PremixReport | None = Field(None, description="A larger blend to dose from, where a line is too little for the scale and not in yet.")
     expects_g: float | None = Field(description="What a sieve, a knife or a press should give.")

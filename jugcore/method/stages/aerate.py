@@ -13,7 +13,7 @@ from jugcore.fields import number
 from jugcore.figures import Floats, shown
 from jugcore.matter.matter import STRONG_GUM, Matter
 from jugcore.method.context import Context
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import StageBase, finish, refuse_empty
 from jugcore.method.stages.step import Step
@@ -27,7 +27,7 @@ _SIPHON = (
     "Never open it before all the gas is out, and never breathe the gas.",
 )
 #: The equipment that a tool is; a spoon carries nothing over.
-_GEAR: dict[str, Gear] = {
+_KIND_OF_TOOL: dict[str, EquipmentKind] = {
     "blender": "blender", "stick_blender": "stick_blender", "frother": "frother", "weak_frother": "frother", "hand_mixer": "hand_mixer",
     "whisk": "whisk", "jar": "jar", "siphon": "siphon",
 }  # fmt: skip
@@ -52,8 +52,8 @@ class Aerate(StageBase):
     brings_in = breaks_lumps = True
 
     @property
-    def gear(self) -> Gear | None:
-        return _GEAR.get(self.tool)
+    def equipment_kind(self) -> EquipmentKind | None:
+        return _KIND_OF_TOOL.get(self.tool)
 
     def setting(self, at: AtStage) -> str:
         return f"with {TOOL_NAMES[self.tool]}" + (f", {self.seconds:g} s" if self.seconds else "")
@@ -124,8 +124,8 @@ class Mix(StageBase):
     changes_contents = False
 
     @property
-    def gear(self) -> Gear | None:
-        return _GEAR.get(self.tool)
+    def equipment_kind(self) -> EquipmentKind | None:
+        return _KIND_OF_TOOL.get(self.tool)
 
     def setting(self, at: AtStage) -> str:
         return f"with {MIX_NAMES[self.tool]}"

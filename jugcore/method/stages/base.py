@@ -17,7 +17,7 @@ from jugcore.matter.mixtures import boiling_point_of
 from jugcore.matter.substance import Substance
 from jugcore.method.amounts import Amount, Named
 from jugcore.method.context import Context
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.entered import Entered
 from jugcore.method.stages.line import LineDoc
@@ -126,11 +126,11 @@ class StageBase(Part):
         return False
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         """The equipment that carries allergens over; None where it takes none, or only a pot and a spoon."""
         return None
 
-    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+    def named_equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
         """The burner and the sieve that it names, by id."""
         yield from ()
 

@@ -52,7 +52,7 @@ class Caramelise(StageBase):
     def on_hob(self) -> bool:
         return True
 
-    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+    def named_equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
         if self.burner is not None:
             yield "burner", self.burner
 

@@ -12,7 +12,7 @@ from jugcore.fields import VesselId, number
 from jugcore.figures import shown
 from jugcore.method.bottle_fills import Containers, into_containers
 from jugcore.method.context import Context
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g
 from jugcore.method.stages.entered import Entered
@@ -46,7 +46,7 @@ class Fill(StageBase):
         return self.into
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "pump"
 
     def setting(self, at: AtStage) -> str:

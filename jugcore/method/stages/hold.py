@@ -11,7 +11,7 @@ from jugcore.fields import Part, number
 from jugcore.figures import Floats, shown
 from jugcore.matter.matter import Matter
 from jugcore.method.context import Context
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.phrases import spelt_minutes
 from jugcore.method.reactions import in_the_heat
 from jugcore.method.stages.at_stage import AtStage
@@ -63,7 +63,7 @@ class Holding(StageBase):
         return self.where == "hob"
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "flask" if self.where == "flask" else None
 
     def setting(self, at: AtStage) -> str:

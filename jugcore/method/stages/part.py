@@ -14,7 +14,7 @@ from jugcore.figures import Bools, Floats, shown
 from jugcore.matter.matter import MILLED, Matter
 from jugcore.method.amounts import Named
 from jugcore.method.context import Context
-from jugcore.method.kitchen import Gear
+from jugcore.method.kitchen import EquipmentKind
 from jugcore.method.stages.at_stage import AtStage
 from jugcore.method.stages.base import Naming, StageBase, finish, not_more_than, pour_out, refuse_empty, weighed_g
 from jugcore.method.stages.entered import Entered
@@ -50,10 +50,10 @@ class Strain(StageBase):
         return self.into
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "sieve"
 
-    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+    def named_equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
         if self.sieve is not None:
             yield "sieve", self.sieve
 
@@ -198,7 +198,7 @@ class Press(Yielding):
         return self.into
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "press"
 
     def names(self, naming: Naming) -> Iterator[Named]:
@@ -246,7 +246,7 @@ class Mill(StageBase):
     passes: int = Field(1, ge=1, le=5, description="How often it goes through, what stayed on the sieve ground again")
 
     @property
-    def gear(self) -> Gear | None:
+    def equipment_kind(self) -> EquipmentKind | None:
         return "mill"
 
     def setting(self, at: AtStage) -> str:

@@ -52,7 +52,7 @@ class Heat(StageBase):
     def on_hob(self) -> bool:
         return self.by == "hob"
 
-    def equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
+    def named_equipment(self) -> Iterator[tuple[Literal["burner", "sieve"], str]]:
         if self.burner is not None:
             yield "burner", self.burner
 

@@ -13,20 +13,20 @@ from typing import overload
 from pydantic import BaseModel, Field
 
 from jugcore.matter.substance import EU_ALLERGENS
-from jugcore.method.kitchen import GEAR_TITLES, Equipment, Gear
+from jugcore.method.kitchen import EQUIPMENT_TITLES, Equipment, EquipmentKind
 from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
 from jugcore.reading.processes.outcomes import before
 
-#: Gear → allergen → the formulas that put it there.
-Elsewhere = Mapping[Gear, Mapping[str, Sequence[str]]]
+#: EquipmentKind → allergen → the formulas that put it there.
+Elsewhere = Mapping[EquipmentKind, Mapping[str, Sequence[str]]]
 
 
 class CrossContact(BaseModel):
     """An allergen that is not in it and may come in by equipment."""
 
     allergen: str
-    gear: str
+    equipment: str = Field(description="Its kind, in words.")
     stages: list[str] = Field(description="The stages that use it.")
     take: str = Field(description="A piece of the kind that is kept free of it; empty where there is none.")
     words: str
@@ -53,11 +53,11 @@ class Others(Sequence[str]):
         return self._names[place + (place >= self._gap)]
 
 
-def equipment_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
+def equipment_touched(walk: Walk) -> dict[EquipmentKind, frozenset[str]]:
     """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
-    found: dict[Gear, set[str]] = {}
+    found: dict[EquipmentKind, set[str]] = {}
     for stage in walk.stages:
-        gear = stage.gear
+        gear = stage.equipment_kind
         held = before(walk, stage).vessels.get(stage.vessel)
         if gear is None or gear == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
             continue
@@ -65,7 +65,7 @@ def equipment_touched(walk: Walk) -> dict[Gear, frozenset[str]]:
     return {gear: frozenset(met) for gear, met in found.items() if met}
 
 
-def allergens_met_by_equipment(walk: Walk) -> dict[Gear, tuple[str, ...]]:
+def allergens_met_by_equipment(walk: Walk) -> dict[EquipmentKind, tuple[str, ...]]:
     """The allergens that each kind of equipment meets in a method, in the order of the list."""
     books = walk.method.substances
     found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in equipment_touched(walk).items()}
@@ -92,8 +92,8 @@ def pieces_taken(walk: Walk) -> dict[str, Equipment]:
     inside = _allergens(walk, walk.product.touched)
     found: dict[str, Equipment] = {}
     for stage in walk.stages:
-        gear = stage.gear
-        pieces = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
+        gear = stage.equipment_kind
+        pieces = [piece for piece in walk.kitchen.equipment or () if piece.kind == gear]
         if gear is None or not pieces:
             continue
         brings = met_at(walk, stage)
@@ -102,12 +102,12 @@ def pieces_taken(walk: Walk) -> dict[str, Equipment]:
     return found
 
 
-def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[CrossContact]:
+def cross_contact(walk: Walk, elsewhere: Elsewhere | None = None) -> list[CrossContact]:
     """Allergens that are not in the product and may come in by what it is made with."""
     inside = _allergens(walk, walk.product.touched)
-    uses: dict[Gear, list[str]] = {}
+    uses: dict[EquipmentKind, list[str]] = {}
     for stage in walk.stages:
-        gear = stage.gear
+        gear = stage.equipment_kind
         if gear is not None and stage.id in walk.method.trunk:
             uses.setdefault(gear, []).append(stage.id)
     taken = pieces_taken(walk)
@@ -115,14 +115,14 @@ def carried(walk: Walk, elsewhere: Elsewhere | None = None) -> list[CrossContact
     return sorted(found, key=lambda each: EU_ALLERGENS.index(each.allergen))
 
 
-def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, Equipment], elsewhere: Elsewhere) -> Iterator[CrossContact]:
-    declared = [piece for piece in walk.kitchen.shared or () if piece.gear == gear]
-    title = GEAR_TITLES[gear]
+def _of(walk: Walk, gear: EquipmentKind, stages: list[str], taken: Mapping[str, Equipment], elsewhere: Elsewhere) -> Iterator[CrossContact]:
+    declared = [piece for piece in walk.kitchen.equipment or () if piece.kind == gear]
+    title = EQUIPMENT_TITLES[gear]
     if not declared:
         for allergen, names in elsewhere.get(gear, {}).items():
             others = _listed(names)
             words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
-            yield CrossContact(allergen=allergen, gear=title, stages=stages, take="", words=words)
+            yield CrossContact(allergen=allergen, equipment=title, stages=stages, take="", words=words)
         return
     best = [taken[id] for id in stages if id in taken]
     for allergen in EU_ALLERGENS:
@@ -132,10 +132,10 @@ def _of(walk: Walk, gear: Gear, stages: list[str], taken: Mapping[str, Equipment
         carrying = [piece for piece in best if allergen in piece.carries]
         if not carrying and best:
             words = f"Take {best[0].name}: {_meeting(saw, allergen)}."
-            yield CrossContact(allergen=allergen, gear=title, stages=stages, take=best[0].name, words=words)
+            yield CrossContact(allergen=allergen, equipment=title, stages=stages, take=best[0].name, words=words)
         else:
             words = f"{_meeting(carrying or saw, allergen)} and may carry it over."
-            yield CrossContact(allergen=allergen, gear=title, stages=stages, take="", words=words)
+            yield CrossContact(allergen=allergen, equipment=title, stages=stages, take="", words=words)
 
 
 def _meeting(pieces: Sequence[Equipment], allergen: str) -> str:
@@ -153,7 +153,7 @@ def kept_free(walk: Walk) -> dict[str, str]:
         stage = next(each for each in walk.stages if each.id == id)
         brings = met_at(walk, stage)
         spared = [
-            (other, allergen) for other in walk.kitchen.shared or () if other.gear == piece.gear and other is not piece
+            (other, allergen) for other in walk.kitchen.equipment or () if other.kind == piece.kind and other is not piece
             for allergen in EU_ALLERGENS if allergen in brings and allergen in piece.carries and allergen not in other.carries
         ]  # fmt: skip
         if spared:

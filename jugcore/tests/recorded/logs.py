@@ -17,7 +17,7 @@ def _reported(book: Book, minute: float) -> Any:
     found = less(told.model_dump(mode="json", exclude_none=True, exclude_defaults=True))
     return {
         "sheet": found["sheet"],
-        "doubts": found["doubts"],
+        "measurement_checks": found["measurement_checks"],
         "readings": {r["id"]: [r.get("low"), r.get("value"), r.get("high")] for r in found["walk"]["readings"]},
     }
 

@@ -64,7 +64,7 @@ class Files(ShopCase):
         self.assertEqual(told["yield_g"], sheet["yield_g"])
         self.assertEqual([s["title"] for s in told["steps"]], [s["title"] for s in sheet["steps"]])
         rescued = subprocess.run([sys.executable, "-m", "jugcore", "rescue", "--about", "line:juice"], input=batch, capture_output=True, check=True)
-        self.assertIn("20 g more of pear juice", json.loads(rescued.stdout)["ways"][0]["title"])
+        self.assertIn("20 g more of pear juice", json.loads(rescued.stdout)["suggestions"][0]["title"])
 
     def test_the_log_as_csv_runs_nothing(self) -> None:
         rows = self.rows(self.get(f"{self.batch.id}/log.csv"))

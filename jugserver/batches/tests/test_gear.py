@@ -43,8 +43,8 @@ class Gear(ShopCase):
         lead = self.people["lead"]
         self.site = lead.site
         assert self.site is not None
-        pieces = [{"id": "green", "name": "Green handle", "gear": "stick_blender", "saw": []}]
-        save_kitchen(actor=lead, number=kitchen_of(self.site).number, kitchen=Kitchen.model_validate({"shared": pieces}))
+        pieces = [{"id": "green", "name": "Green handle", "kind": "stick_blender", "allergens_met": []}]
+        save_kitchen(actor=lead, number=kitchen_of(self.site).number, kitchen=Kitchen.model_validate({"equipment": pieces}))
 
     def started(self, document: MethodDocument) -> Batch:
         lead = self.people["lead"]
@@ -67,7 +67,7 @@ class Gear(ShopCase):
         return " ".join(pdf.pages[0].extract_text().split())
 
     def met(self) -> list[str]:
-        shared = json.loads(self.signed_in("prep").get("/api/v1/kitchen").content)["kitchen"]["shared"]
+        shared = json.loads(self.signed_in("prep").get("/api/v1/kitchen").content)["kitchen"]["equipment"]
         return [each["allergen"] for each in shared[0]["met"]]
 
     def test_the_next_products_caution_and_label_follow_until_it_was_washed(self) -> None:
@@ -80,7 +80,7 @@ class Gear(ShopCase):
         self.assertTrue(any(f"met nuts at {nuts.name} {nuts.number:04d}" in words for words in blend["cautions"]))
         self.assertIn("Made on equipment that meets nuts", self.label(after))
         walked = self.send(self.signed_in("lead"), "POST", "/api/v1/walk", formula("Draft", "water").model_dump(mode="json"))
-        self.assertEqual([each["allergen"] for each in json.loads(walked.content)["shared"]], ["nuts"])
+        self.assertEqual([each["allergen"] for each in json.loads(walked.content)["cross_contact"]], ["nuts"])
 
         answer = self.send(self.signed_in("prep"), "POST", "/api/v1/kitchen/equipment/green/cleaned", None)
         self.assertEqual((answer.status_code, self.met()), (200, []))
@@ -108,7 +108,7 @@ class Gear(ShopCase):
         self.cook(self.started(formula("Nut milk", "almond_drink")))
         page_of(self.people["lead"].site)
         found = json.loads(self.signed_in("lead").get("/api/v1/kitchen").content)
-        bare = {**found["kitchen"], "shared": [{**piece, "met": []} for piece in found["kitchen"]["shared"]]}
+        bare = {**found["kitchen"], "equipment": [{**piece, "met": []} for piece in found["kitchen"]["equipment"]]}
         answer = self.send(self.signed_in("lead"), "PUT", "/api/v1/kitchen", {"number": found["number"], "kitchen": bare})
         self.assertEqual((answer.status_code, self.met()), (200, ["nuts"]))
 
@@ -123,8 +123,8 @@ class AtOnce(TransactionTestCase):
         """Two pages ask for the list while a batch is behind: both read its log and note what its equipment met."""
         site = Site.objects.create(name="Weir kitchen")
         lead = User.objects.create_user("lead", password="a-long-test-password", site=site, role=Role.LEAD, display_name="Lead")
-        pieces = [{"id": "green", "name": "Green handle", "gear": "stick_blender", "saw": []}]
-        save_kitchen(actor=lead, number=0, kitchen=Kitchen.model_validate({"shared": pieces}))
+        pieces = [{"id": "green", "name": "Green handle", "kind": "stick_blender", "allergens_met": []}]
+        save_kitchen(actor=lead, number=0, kitchen=Kitchen.model_validate({"equipment": pieces}))
         kept = start_formula(actor=lead, document=formula("Nut milk", "almond_drink"))
         save_version(actor=lead, id=kept.id, draft=1, note="First.")
         failed: list[BaseException] = []

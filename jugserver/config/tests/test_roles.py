@@ -61,9 +61,9 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "calculators_work": (200, 200, 200, 401, 200),
     "walk": (200, 200, 200, 401, 200),
     "solve": (200, 200, 200, 401, 200),
-    "ways": (200, 200, 200, 401, 200),
+    "suggestions": (200, 200, 200, 401, 200),
     "scale": (200, 200, 200, 401, 200),
-    "swap": (200, 200, 200, 401, 200),
+    "substitute": (200, 200, 200, 401, 200),
     "drink": (200, 200, 200, 401, 200),
     "overshot": (200, 200, 200, 401, 200),
     "export": (200, 200, 200, 401, 200),
@@ -172,9 +172,9 @@ class Roles(ShopCase):
         if operation == "kitchen_equipment_cleaned":
             site = self.people["lead"].site
             assert site is not None
-            piece = {"id": "green", "name": "Green", "gear": "blender"}
+            piece = {"id": "green", "name": "Green", "kind": "blender"}
             kitchen_services.save_kitchen(
-                actor=self.people["lead"], number=kitchen_services.kitchen_of(site).number, kitchen=Kitchen.model_validate({"shared": [piece]})
+                actor=self.people["lead"], number=kitchen_services.kitchen_of(site).number, kitchen=Kitchen.model_validate({"equipment": [piece]})
             )
         client = self._client(operation, who)
         raw = self.raw(name=f"N {uuid4()}")

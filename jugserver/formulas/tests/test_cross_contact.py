@@ -25,7 +25,7 @@ class Shared(ShopCase):
         self.client_ = self.signed_in("lead")
 
     def _walked(self, document: dict[str, Any]) -> list[dict[str, Any]]:
-        found: list[dict[str, Any]] = json.loads(self.send(self.client_, "POST", "/api/v1/walk", document).content)["shared"]
+        found: list[dict[str, Any]] = json.loads(self.send(self.client_, "POST", "/api/v1/walk", document).content)["cross_contact"]
         return found
 
     def test_other_formulas_of_the_site_count_until_they_are_put_away(self) -> None:
@@ -36,7 +36,7 @@ class Shared(ShopCase):
         self.assertIn("Toasted Hazelnut uses it too", found[1]["words"])
         gear = json.loads(self.client_.get("/api/v1/equipment").content)
         self.assertEqual(
-            next(each for each in gear if each["gear"] == "stick_blender")["allergens"], {n: ["Toasted Hazelnut"] for n in ("milk", "nuts")}
+            next(each for each in gear if each["kind"] == "stick_blender")["allergens"], {n: ["Toasted Hazelnut"] for n in ("milk", "nuts")}
         )
         archive_formula(actor=self.lead, id=nutty.id)
         self.assertEqual(self._walked(_plain()), [])
@@ -49,10 +49,10 @@ class Shared(ShopCase):
         start_formula(actor=self.lead, document=demo_document("toasted-hazelnut"))
         site = self.lead.site
         assert site is not None
-        piece = Equipment(id="green", name="Green stick", gear="stick_blender")
-        kept = save_kitchen(actor=self.lead, number=kitchen_of(site).number, kitchen=Kitchen(shared=(piece,)))
-        self.assertEqual(kept.kitchen.shared, (piece,))
+        piece = Equipment(id="green", name="Green stick", kind="stick_blender")
+        kept = save_kitchen(actor=self.lead, number=kitchen_of(site).number, kitchen=Kitchen(equipment=(piece,)))
+        self.assertEqual(kept.kitchen.equipment, (piece,))
         self.assertEqual(self._walked(_plain()), [])
-        old = Equipment(id="old", name="Old stick", gear="stick_blender", saw=("nuts",))
-        save_kitchen(actor=self.lead, number=kept.number, kitchen=Kitchen(shared=(piece, old)))
+        old = Equipment(id="old", name="Old stick", kind="stick_blender", allergens_met=("nuts",))
+        save_kitchen(actor=self.lead, number=kept.number, kitchen=Kitchen(equipment=(piece, old)))
         self.assertEqual([each["words"] for each in self._walked(_plain())], ["Take Green stick: Old stick also meets nuts."])

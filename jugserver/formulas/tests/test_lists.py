@@ -67,14 +67,14 @@ class CrossContact(ShopCase):
     def setUp(self) -> None:
         self.lead = self.people["lead"]
 
-    def carried(self, name: str = "Mine") -> list[str]:
+    def cross_contact(self, name: str = "Mine") -> list[str]:
         line = {"id": "water", "substance": "water", "amount": "900 g"}
         stages = [
             {"id": "in", "kind": "add", "vessel": "jug", "lines": [line]},
             {"id": "mix", "kind": "mix", "vessel": "jug", "tool": "stick_blender"},
         ]
         answer = self.send(self.signed_in("lead"), "POST", "/api/v1/walk", {"name": name, "stages": stages})
-        return [each["allergen"] for each in answer.json()["shared"]]
+        return [each["allergen"] for each in answer.json()["cross_contact"]]
 
     def of_own(self, allergens: list[str], number: int = 0) -> SubstanceDoc:
         row = save_ingredient(
@@ -120,7 +120,7 @@ class CrossContact(ShopCase):
         save_draft(actor=self.lead, id=formula.id, draft=saved.draft, document=self.blended("Nuts no more", "oat_drink"))
         self.assertEqual(self.carried(), ["gluten"])
         walked = self.send(self.signed_in(self.stranger), "POST", "/api/v1/walk", self.blended("x", "water").model_dump(mode="json"))
-        self.assertEqual(walked.json()["shared"], [])
+        self.assertEqual(walked.json()["cross_contact"], [])
 
     def test_what_was_rolled_back_is_not_held(self) -> None:
         """A process that read what was never kept reads anew, though what came after it is newer."""

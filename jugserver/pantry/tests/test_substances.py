@@ -286,8 +286,8 @@ class Priced(PantryCase):
         again = json.loads(self.send(lead, "POST", f"/api/v1/formulas/{kept['id']}/versions/1/draft", {"draft": 1}).content)
         self.assertEqual(again["document"]["substances"], {}, "the draft goes by the pantry of today")
         ways = json.loads(self.send(lead, "POST", "/api/v1/suggestions", {"document": kept["document"], "reading": "brix", "value": 55}).content)
-        self.assertTrue(ways["ways"])
-        for way in ways["ways"]:
+        self.assertTrue(ways["suggestions"])
+        for way in ways["suggestions"]:
             self.assertEqual(way["document"]["substances"], {})
             MethodDocument.model_validate(way["document"])
         marks = json.loads(lead.get("/api/v1/formulas").content)["items"]

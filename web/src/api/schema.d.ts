@@ -1672,7 +1672,7 @@ export interface components {
          * Equipment
          * @description A piece of equipment and which allergens it meets, whatever is made in it. One that meets none is kept free of all.
          *
-         *     ``met`` is what the log of batches adds to that until the piece was washed.
+         *     ``met_at_batches`` is what the log of batches adds to that until the piece was washed.
          */
         Equipment: {
             /**
@@ -1683,27 +1683,27 @@ export interface components {
             /** Name */
             name: string;
             /**
-             * Gear
+             * Kind
              * @enum {string}
              */
-            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
+            kind: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
             /**
-             * Saw
+             * Allergens Met
              * @description Of: gluten, crustaceans, eggs, fish, peanuts, soybeans, milk, nuts, celery, mustard, sesame, sulphites, lupin, molluscs.
              * @default []
              */
-            saw: string[];
+            allergens_met: string[];
             /**
              * Holds Ml
              * @description What goes in at most, to its fill line [ml]
              */
             holds_ml?: number | null;
             /**
-             * Met
+             * Met At Batches
              * @description What it met at batches since its last allergen clean.
              * @default []
              */
-            met: components["schemas"]["MetAllergen"][];
+            met_at_batches: components["schemas"]["MetAllergen"][];
         };
         /**
          * Kitchen
@@ -1791,10 +1791,10 @@ export interface components {
              */
             pump_ml: number;
             /**
-             * Shared
+             * Equipment
              * @description Equipment that meets allergens, or is kept free of them.
              */
-            shared?: components["schemas"]["Equipment"][] | null;
+            equipment?: components["schemas"]["Equipment"][] | null;
             /**
              * @default {
              *       "low": 12,
@@ -3268,10 +3268,10 @@ export interface components {
         MethodDocument: {
             /**
              * Format
-             * @default oakenjug.method/1
+             * @default oakenjug.method/2
              * @constant
              */
-            format: "oakenjug.method/1";
+            format: "oakenjug.method/2";
             /**
              * Name
              * @default
@@ -4362,8 +4362,11 @@ export interface components {
         CrossContact: {
             /** Allergen */
             allergen: string;
-            /** Gear */
-            gear: string;
+            /**
+             * Equipment
+             * @description Its kind, in words.
+             */
+            equipment: string;
             /**
              * Stages
              * @description The stages that use it.
@@ -5087,17 +5090,17 @@ export interface components {
             /** Allergen List */
             allergen_list: string;
             /**
-             * Shared Advice
+             * Cross Contact Advice
              * @description What to do about that, said once.
              * @default
              */
-            shared_advice: string;
+            cross_contact_advice: string;
             /**
-             * Shared
+             * Cross Contact
              * @description Allergens that are not in it and may come in by equipment.
              * @default []
              */
-            shared: components["schemas"]["CrossContact"][];
+            cross_contact: components["schemas"]["CrossContact"][];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             duration: components["schemas"]["Span"];
@@ -5191,14 +5194,14 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "solved" | "collides" | "not_proven";
+            status: "solved" | "infeasible" | "not_proven";
             /** Words */
             words: string;
             /** Targets */
             targets: components["schemas"]["TargetReport"][];
             /** Changes */
             changes: components["schemas"]["ChangeReport"][];
-            collision: components["schemas"]["InfeasibilityReport"] | null;
+            infeasibility: components["schemas"]["InfeasibilityReport"] | null;
             /** Rounds */
             rounds: number;
             timing: components["schemas"]["TimingReport"];
@@ -5936,10 +5939,10 @@ export interface components {
          */
         EquipmentOut: {
             /**
-             * Gear
+             * Kind
              * @enum {string}
              */
-            gear: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
+            kind: "blender" | "stick_blender" | "frother" | "hand_mixer" | "whisk" | "jar" | "siphon" | "mill" | "press" | "sieve" | "pump" | "flask";
             /** Title */
             title: string;
             /**
@@ -6669,8 +6672,8 @@ export interface components {
         BatchReport: {
             sheet: components["schemas"]["SheetReport"];
             walk: components["schemas"]["WalkReport"];
-            /** Doubts */
-            doubts: components["schemas"]["MeasurementCheckReport"][];
+            /** Measurement Checks */
+            measurement_checks: components["schemas"]["MeasurementCheckReport"][];
         };
         /**
          * CoolingLog
@@ -7494,7 +7497,7 @@ export interface components {
             /** Vessel */
             vessel: string;
             /** @description Where the kitchen has described more than one of its kind. */
-            gear?: components["schemas"]["SheetEquipment"] | null;
+            equipment?: components["schemas"]["SheetEquipment"] | null;
             /** Begun At */
             begun_at: string | null;
             /** Done At */
@@ -7520,8 +7523,8 @@ export interface components {
             stops: string[];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
-            /** Meanwhile */
-            meanwhile: string[];
+            /** Parallel Tasks */
+            parallel_tasks: string[];
             /** Note */
             note: string;
             /** @description A larger blend to dose from, where a line is too little for the scale and not in yet. */

@@ -462,16 +462,16 @@ function Consequences({ report }: { report: WalkReport }) {
       ) : (
         <p className={classes.allergens}>No allergen of the {report.allergen_list.split(' (')[0]} is known in it.</p>
       )}
-      {report.shared.length > 0 && (
+      {report.cross_contact.length > 0 && (
         <details className={classes.allergens}>
           <summary>
-            <strong>Look. </strong>Equipment may carry over {[...new Set(report.shared.map((each) => each.allergen))].join(', ')}.
+            <strong>Look. </strong>Equipment may carry over {[...new Set(report.cross_contact.map((each) => each.allergen))].join(', ')}.
           </summary>
           <ul>
-            {report.shared.map((each) => (
-              <li key={each.gear + each.allergen}>{each.words}</li>
+            {report.cross_contact.map((each) => (
+              <li key={each.equipment + each.allergen}>{each.words}</li>
             ))}
-            <li>{report.shared_advice}</li>
+            <li>{report.cross_contact_advice}</li>
           </ul>
         </details>
       )}

@@ -8,7 +8,7 @@ import { addLine, insertStage, moveStage, newId, removeLine, setAmount, setField
 import { useDraft } from './useDraft';
 
 const start: MethodDocument = {
-  format: 'oakenjug.method/1', name: 'Test', family: '', school: '', notes: '', substances: {},
+  format: 'oakenjug.method/2', name: 'Test', family: '', school: '', notes: '', substances: {},
   vessels: [{ id: 'pot', name: 'Pot' }],
   stages: [
     { id: 'a', kind: 'add', vessel: 'pot', note: '', lines: [{ id: 'w', substance: 'water', amount: '500 g' }] },

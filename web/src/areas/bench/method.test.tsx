@@ -18,7 +18,7 @@ vi.mock('../../api/client', () => ({
 }));
 
 const document: MethodDocument = {
-  format: 'oakenjug.method/1', name: 'Test', family: '', school: '', notes: '', substances: {},
+  format: 'oakenjug.method/2', name: 'Test', family: '', school: '', notes: '', substances: {},
   vessels: [{ id: 'pot', name: 'Pot' }, { id: 'jug', name: 'Jug' }],
   stages: [
     { id: 'a', kind: 'add', vessel: 'pot', note: '', lines: [{ id: 'w', substance: 'water', amount: '500 g' }, { id: 's', substance: 'sugar', amount: 'as water' }] },

@@ -19,7 +19,7 @@ import { LastPress } from './LastPress';
 import { LinesPanel } from './LinesPanel';
 import { LogList } from './LogList';
 import { NoteDialog } from './NoteDialog';
-import { FillPanel, GearPanel, GivePanel, WarmPanel } from './OtherPanels';
+import { FillPanel, EquipmentPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
 import { OtherPots, useOtherPots } from './OtherPots';
@@ -67,7 +67,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
   const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
   const toClose = sheet.steps.find((each) => each.id === closing) ?? null;
-  const off = offPlan(sheet, batch.report.doubts).count;
+  const off = offPlan(sheet, batch.report.measurement_checks).count;
   const finished = sheet.status !== 'running';
   const timers = [...sheet.timers, ...others.flatMap((other) => other.timers)];
   const near = [{ id: batch.id, at: step?.boil?.lift_weigh_at, now: step?.id === sheet.now }, ...others.map((other) => ({ id: other.id, at: other.lift_weigh_at, now: true }))];
@@ -200,17 +200,17 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
-        {step.gear && <GearPanel step={step} gear={step.gear} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.equipment && <EquipmentPanel step={step} equipment={step.equipment} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.note && <p className={classes.panel}>{step.note}</p>}
       </div>
       <div className={classes.stack}>
         {step.boil && <BoilFacts step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {children}
-        {step.meanwhile.length > 0 && (
+        {step.parallel_tasks.length > 0 && (
           <section className={classes.panel} aria-label="Meanwhile">
             <h2>Meanwhile</h2>
             <ul className={classes.todo}>
-              {step.meanwhile.map((each) => (
+              {step.parallel_tasks.map((each) => (
                 <li key={each}>{each}</li>
               ))}
             </ul>

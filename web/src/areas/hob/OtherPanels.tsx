@@ -37,13 +37,13 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
 }
 
 /** Which of several pieces of equipment it was done with: what one met it may carry over. */
-export function GearPanel({ step, gear, mayEnter, enter }: PanelProps & { gear: NonNullable<SheetStep['gear']> }) {
+export function EquipmentPanel({ step, equipment, mayEnter, enter }: PanelProps & { equipment: NonNullable<SheetStep['equipment']> }) {
   return (
     <NativeSelect
       size="md"
-      label={gear.said ? 'Taken for it' : 'Take for it'}
-      data={gear.pieces.map((piece) => ({ value: piece.id, label: piece.name }))}
-      value={gear.taken.id}
+      label={equipment.said ? 'Taken for it' : 'Take for it'}
+      data={equipment.pieces.map((piece) => ({ value: piece.id, label: piece.name }))}
+      value={equipment.taken.id}
       disabled={!mayEnter}
       onChange={(event) => enter({ kind: 'took', stage: step.id, piece: event.currentTarget.value })}
     />

@@ -30,7 +30,7 @@ interface PutRightDrawerProps {
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
 export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
-  const { first, besides, dealt, near } = offPlan(sheet, batch.report.doubts);
+  const { first, besides, dealt, near } = offPlan(sheet, batch.report.measurement_checks);
   const take = (way: SuggestionReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
       const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
@@ -63,7 +63,7 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
   return (
     <SideDrawer opened={opened} title="Put right" closeLabel="Close without changing anything" width={560} onClose={onClose}>
       <div className={classes.stack} tabIndex={-1} data-autofocus>
-        {batch.report.doubts.map((doubt) => (
+        {batch.report.measurement_checks.map((doubt) => (
           <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
         ))}
         {first.length === 0 && <p className={classes.quiet}>Nothing is further off plan than is near enough.</p>}

@@ -7,7 +7,7 @@ const sheet = { deviations: [off('brix', 'first'), off('yield_g', 'besides'), of
 
 describe('what is off plan', () => {
   it('stands as the sheet sorts it, doubts counted with what to look at', () => {
-    const found = offPlan(sheet, [{}] as unknown as BatchReport['doubts']);
+    const found = offPlan(sheet, [{}] as unknown as BatchReport['measurement_checks']);
     expect([found.first, found.besides, found.dealt, found.near].map((each) => each.map(({ id }) => id))).toEqual([['brix', 'line:a'], ['yield_g'], ['line:b'], ['fat']]);
     expect(found.count).toBe(3);
   });

@@ -13,8 +13,8 @@ export interface OffPlan {
 }
 
 /** What is off plan, as the sheet sorts it. */
-export function offPlan(sheet: SheetReport, doubts: BatchReport['doubts']): OffPlan {
+export function offPlan(sheet: SheetReport, measurement_checks: BatchReport['measurement_checks']): OffPlan {
   const those = (look: Deviation['look']) => sheet.deviations.filter((each) => each.look === look);
   const first = those('first');
-  return { first, besides: those('besides'), dealt: those('dealt'), near: those('near'), count: first.length + doubts.length };
+  return { first, besides: those('besides'), dealt: those('dealt'), near: those('near'), count: first.length + measurement_checks.length };
 }

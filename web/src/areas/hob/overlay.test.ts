@@ -4,7 +4,7 @@ import type { Waiting } from '../../outbox/shelf';
 import { withWaiting } from './overlay';
 
 const span = { low_s: 60, typical_s: 60, high_s: 60 };
-const base = { vessel: 'Pot', begun_at: null, done_at: null, done_by: null, duration: span, hands: span, waits: false, cautions: [], faults: [], meanwhile: [], note: '', expects_g: null, expects_low_g: null, expects_high_g: null, gave: null, boil: null, fill: null, warm: null, brix: null };
+const base = { vessel: 'Pot', begun_at: null, done_at: null, done_by: null, duration: span, hands: span, waits: false, cautions: [], faults: [], parallel_tasks: [], note: '', expects_g: null, expects_low_g: null, expects_high_g: null, gave: null, boil: null, fill: null, warm: null, brix: null };
 const line = { id: 'juice', title: 'Juice', text: '430 g', target_g: 430, exact_g: 430, low_g: 422, high_g: 438, scale: null, resolution_g: 1, goes: 1, pot_reads_g: null, measured: null, within: null, allergens: [] };
 const boil = { pot_name: 'Pot', pot_tare_g: 1243, off_g: 290, starts_reads_g: 2900, stop_reads_g: 2600, near_low_g: 2590, near_high_g: 2610, brix_at_stop: 64, refractometer_at_stop: 64, probe_c: 101, probe_doubt_brix: 2, first_boil_c: 100, fits_scale: true, heat_up: span, boil: span, began_at: null, weighings: [], to_go_g: 290, brix_now: 50, by_weighing: false, observed_g_min: null, probe: null, drop: null, course: [{ at: '2026-03-02T06:00:00Z', low_g: 1, high_g: 2 }], lift_weigh_at: null, ready_low: null, ready_high: null };
 const steps = [

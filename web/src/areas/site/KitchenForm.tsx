@@ -6,7 +6,7 @@ import { figureIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { MEASURES } from './measures';
 import classes from './KitchenForm.module.css';
-import { SharedGearCard } from './SharedGearCard';
+import { EquipmentCard } from './EquipmentCard';
 
 type ThingList = 'pots' | 'burners' | 'scales' | 'sieves';
 
@@ -111,7 +111,7 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
       {LISTS.map((list) => (
         <Things key={list.list} {...list} kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
       ))}
-      <SharedGearCard kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
+      <EquipmentCard kitchen={kitchen} readOnly={readOnly} errorAt={errorAt} onChange={onChange} />
     </div>
   );
 }

@@ -10,11 +10,11 @@ import { NumberField } from '../../parts/NumberField';
 import { ALLERGENS } from '../pantry/words';
 import classes from './KitchenForm.module.css';
 
-const KINDS: Record<Equipment['gear'], string> = {
+const KINDS: Record<Equipment['kind'], string> = {
   blender: 'Blender', stick_blender: 'Stick blender', frother: 'Frother', hand_mixer: 'Hand mixer', whisk: 'Whisk', jar: 'Shaking jar', siphon: 'Siphon', mill: 'Grinder', press: 'Press', sieve: 'Sieve or cloth', pump: 'Pump', flask: 'Vacuum flask',
 };
 
-interface SharedGearCardProps {
+interface EquipmentCardProps {
   kitchen: Kitchen;
   readOnly: boolean;
   errorAt: (path: string) => string | undefined;
@@ -22,33 +22,33 @@ interface SharedGearCardProps {
 }
 
 /** Equipment that meets allergens, or is kept free of them; what the site's formulas say of it is offered. */
-export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedGearCardProps) {
-  const seen = useQuery({ queryKey: [...keys.kitchen, 'gear'], queryFn: () => answer(client.GET('/api/v1/equipment')) });
+export function EquipmentCard({ kitchen, readOnly, errorAt, onChange }: EquipmentCardProps) {
+  const seen = useQuery({ queryKey: [...keys.kitchen, 'equipment'], queryFn: () => answer(client.GET('/api/v1/equipment')) });
   // What batches added since a piece was washed is the server's to say, whatever is being edited here.
   const now = useQuery(kitchenQuery);
-  const met = new Map((now.data?.kitchen.shared ?? []).map((piece) => [piece.id, piece]));
-  const shared = kitchen.shared ?? [];
-  const put = (next: Equipment[]) => onChange({ ...kitchen, shared: next.length > 0 ? next : null });
-  const patch = (id: string, change: Partial<Equipment>) => put(shared.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
-  const add = (gear: Equipment['gear'], saw: string[]) => {
-    let n = shared.length + 1;
-    while (shared.some((piece) => piece.id === `gear-${n}`)) n += 1;
-    put([...shared, { id: `gear-${n}`, name: KINDS[gear], gear, saw, holds_ml: null, met: [] }]);
+  const met = new Map((now.data?.kitchen.equipment ?? []).map((piece) => [piece.id, piece]));
+  const equipment = kitchen.equipment ?? [];
+  const put = (next: Equipment[]) => onChange({ ...kitchen, equipment: next.length > 0 ? next : null });
+  const patch = (id: string, change: Partial<Equipment>) => put(equipment.map((piece) => (piece.id === id ? { ...piece, ...change } : piece)));
+  const add = (kind: Equipment['kind'], allergens_met: string[]) => {
+    let n = equipment.length + 1;
+    while (equipment.some((piece) => piece.id === `gear-${n}`)) n += 1;
+    put([...equipment, { id: `gear-${n}`, name: KINDS[kind], kind, allergens_met, holds_ml: null, met_at_batches: [] }]);
   };
-  const untold = (seen.data ?? []).filter((each) => !shared.some((piece) => piece.gear === each.gear));
+  const untold = (seen.data ?? []).filter((each) => !equipment.some((piece) => piece.kind === each.kind));
   return (
     <Card title="Shared equipment" aside="what it meets it may carry over; leave one empty that is kept free">
-      {shared.length === 0 && <p className={classes.none}>None described: of each kind one is taken for all formulas.</p>}
+      {equipment.length === 0 && <p className={classes.none}>None described: of each kind one is taken for all formulas.</p>}
       <ul className={classes.things}>
-        {shared.map((piece) => (
+        {equipment.map((piece) => (
           <li key={piece.id} className={classes.thing}>
-            <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`shared.${piece.id}.name`) ?? errorAt(`shared.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
-            <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.gear} onChange={(event) => patch(piece.id, { gear: event.currentTarget.value as Equipment['gear'] })} />
-            <MultiSelect label="Meets" placeholder={(piece.saw ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.saw ?? []} onChange={(saw) => patch(piece.id, { saw })} />
-            <NumberField shown size="sm" label="Holds at most" unit="ml" placeholder="not said" above={0} high={200_000} value={piece.holds_ml ?? null} readOnly={readOnly} error={errorAt(`shared.${piece.id}.holds_ml`)} onNumber={(holds_ml) => patch(piece.id, { holds_ml })} onClear={() => patch(piece.id, { holds_ml: null })} />
+            <TextInput label="Name of it" value={piece.name} readOnly={readOnly} error={errorAt(`equipment.${piece.id}.name`) ?? errorAt(`equipment.${piece.id}`)} onChange={(event) => patch(piece.id, { name: event.currentTarget.value })} />
+            <NativeSelect label="Kind" disabled={readOnly} data={Object.entries(KINDS).map(([value, label]) => ({ value, label }))} value={piece.kind} onChange={(event) => patch(piece.id, { kind: event.currentTarget.value as Equipment['kind'] })} />
+            <MultiSelect label="Meets" placeholder={(piece.allergens_met ?? []).length === 0 ? 'kept free of all' : undefined} disabled={readOnly} data={ALLERGENS} value={piece.allergens_met ?? []} onChange={(allergens_met) => patch(piece.id, { allergens_met })} />
+            <NumberField shown size="sm" label="Holds at most" unit="ml" placeholder="not said" above={0} high={200_000} value={piece.holds_ml ?? null} readOnly={readOnly} error={errorAt(`equipment.${piece.id}.holds_ml`)} onNumber={(holds_ml) => patch(piece.id, { holds_ml })} onClear={() => patch(piece.id, { holds_ml: null })} />
             <Met piece={met.get(piece.id)} name={piece.name} />
             {!readOnly && (
-              <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${piece.name}`} onClick={() => put(shared.filter((each) => each.id !== piece.id))}>
+              <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${piece.name}`} onClick={() => put(equipment.filter((each) => each.id !== piece.id))}>
                 <IconX size={17} />
               </ActionIcon>
             )}
@@ -56,10 +56,10 @@ export function SharedGearCard({ kitchen, readOnly, errorAt, onChange }: SharedG
         ))}
       </ul>
       {untold.map((each) => (
-        <p key={each.gear} className={classes.none}>
+        <p key={each.kind} className={classes.none}>
           By your formulas the {each.title} meets {Object.entries(each.allergens).map(([allergen, names]) => `${allergen} (${few(names)})`).join(', ')}.{' '}
           {!readOnly && (
-            <Button size="xs" variant="default" aria-label={`Write it down: ${each.title}`} onClick={() => add(each.gear, Object.keys(each.allergens))}>
+            <Button size="xs" variant="default" aria-label={`Write it down: ${each.title}`} onClick={() => add(each.kind, Object.keys(each.allergens))}>
               Write it down
             </Button>
           )}
@@ -86,8 +86,8 @@ function Met({ piece, name }: { piece: Equipment | undefined; name: string }) {
     mutationFn: (key: string) => answer(client.POST('/api/v1/kitchen/equipment/{key}/cleaned', { params: { path: { key } } })),
     onSuccess: (found) => queryClient.setQueryData(keys.kitchen, found),
   });
-  const saw = piece?.saw ?? [];
-  const besides = (piece?.met ?? []).filter((each) => !saw.includes(each.allergen));
+  const always = piece?.allergens_met ?? [];
+  const besides = (piece?.met_at_batches ?? []).filter((each) => !always.includes(each.allergen));
   if (!piece || besides.length === 0) return null;
   return (
     <p className={`${classes.none} ${classes.met}`}>
