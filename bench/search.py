@@ -61,7 +61,7 @@ def measured() -> list[tuple[int, dict[str, list[float]]]]:
     from jugserver.accounts.models import Role, Site, User
     from jugserver.pantry.models import Ingredient
     from jugserver.pantry.search import search
-    from jugserver.pantry.shapes import hit
+    from jugserver.pantry.shapes import hit_out
 
     call_command("migrate", verbosity=0)
     rng = Random(4)
@@ -86,7 +86,7 @@ def measured() -> list[tuple[int, dict[str, list[float]]]]:
         for number in range(ROUNDS + 5):
             for query in QUERIES:
                 began = time.perf_counter()
-                [hit(row) for row in search(site, query)]
+                [hit_out(row) for row in search(site, query)]
                 between = time.perf_counter()
                 client.get("/api/v1/substances", {"q": query})
                 if number >= 5:

@@ -119,7 +119,9 @@ class Calculator(ABC):
         return {each.id: each.start for each in self.fields}
 
 
-def ask(which: Calculator, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None) -> Answer:
+def calculate(
+    which: Calculator, kitchen: Kitchen, values: Mapping[str, Any], typed: str, substances: Mapping[str, SubstanceDoc] | None = None
+) -> Answer:
     """Calculate.
 
     ``values`` are what stands in its fields, as typed; what is missing is as at the start. ``typed`` is the field typed last.

@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from jugcore.calculators.acid import AcidAdjust, AcidSolution, Saline
-from jugcore.calculators.base import Answer, Calculator, as_weighed, ask
+from jugcore.calculators.base import Answer, Calculator, as_weighed, calculate
 from jugcore.calculators.dairy import StandardiseFat, TinSweet
 from jugcore.calculators.measure import Refractometer, ScaleStep, Spoons
 from jugcore.calculators.serve import BottleFill, OverrunByWeighing, Pump, WhippedCoffee
@@ -119,7 +119,7 @@ def calculator_report(
     which = CALCULATORS.get(id)
     if which is None:
         raise BadDocument("calculator", f"“{id}” is no calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
-    answer = ask(which, kitchen, values, typed, substances)
+    answer = calculate(which, kitchen, values, typed, substances)
     standing = {**which.starts(kitchen), **{k: v for k, v in values.items() if any(f.id == k for f in which.fields)}, **answer.values}
     document = answer.document
     return CalculatorReport(

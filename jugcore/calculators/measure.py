@@ -35,7 +35,9 @@ class Refractometer(Calculator):
             brix = given.number("brix")
             if not true[0] <= brix <= true[-1]:
                 raise BadDocument(
-                    "brix", "The correction ends there.", f"Write {shown(round(float(true[0]), 1))} to {shown(round(float(true[-1]), 1))} °Bx."
+                    "brix",
+                    "The correction ends there.",
+                    f"Write {shown(round(float(true[0]), 1))} to {shown(round(float(true[-1]), 1))} °Bx.",
                 )
             reads = float(np.interp(brix, true, shows))
         else:

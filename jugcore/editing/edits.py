@@ -35,7 +35,7 @@ def set_boil_end(document: MethodDocument, id: str, **end: float) -> MethodDocum
     return _stages(document, lambda stage: stage.model_copy(update={"until": BoilEnd(**end)}) if stage.id == id else stage)
 
 
-def settled(method: Method) -> MethodDocument:
+def with_references_by_id(method: Method) -> MethodDocument:
     """The method's document with every amount as it was understood: references by id, not by name."""
     document = method.document
     for id, amount in method.amounts.items():

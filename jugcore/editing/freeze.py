@@ -7,8 +7,8 @@ import json
 from collections.abc import Collection, Mapping
 from typing import Any
 
-from jugcore.editing.edits import settled
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.edits import with_references_by_id
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.matter.library import library
 from jugcore.matter.substance_document import as_document
 from jugcore.method.document import MethodDocument
@@ -16,14 +16,14 @@ from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 
 
-def frozen(method: Method) -> MethodDocument:
+def freeze(method: Method) -> MethodDocument:
     """The method's document with everything it reads written into it, so that it walks the same for ever.
 
     Cups go by the frozen kitchen's measures; what a table later corrects stays as it was.
     """
-    method = resting(method)
+    method = with_basis(method)
     used = {line.substance for line in method.lines.values()}
-    return settled(method).model_copy(
+    return with_references_by_id(method).model_copy(
         update={
             "kitchen": method.document.kitchen or Kitchen(),
             "substances": {id: as_document(method.substances[id]) for id in sorted(used)},
@@ -31,7 +31,7 @@ def frozen(method: Method) -> MethodDocument:
     )
 
 
-def thawed(document: MethodDocument, pantry: Collection[str] = ()) -> MethodDocument:
+def thaw(document: MethodDocument, pantry: Collection[str] = ()) -> MethodDocument:
     """A frozen document as a draft again: in the kitchen and by the tables of today, of which ``pantry`` are those beside
     the library; what none of them knows stays with it.
     """

@@ -36,7 +36,7 @@ class Standing:
     fallen: tuple[Answer, ...]
 
 
-def standing(walk: Walk) -> Standing:
+def standing_answers(walk: Walk) -> Standing:
     """The answers of a walked document. One that says not what it rests on rests on the document as it stands."""
     told = walk.method.document.keeping
     if told is None or told.rests_on is None:
@@ -68,7 +68,7 @@ def rests_on(walk: Walk) -> RestsOn:
     )  # fmt: skip
 
 
-def resting(method: Method, kitchen: Kitchen | None = None) -> Method:
+def with_basis(method: Method, kitchen: Kitchen | None = None) -> Method:
     """A method whose answers say what they rest on, before something changes it."""
     told = method.document.keeping
     if told is None or told.rests_on is not None or (told.heat_treated is None and told.packaged is None and told.ph is None):

@@ -154,7 +154,7 @@ def document_of(
     })  # fmt: skip
 
 
-def told(error: DomainError) -> list[RowProblem]:
+def as_problems(error: DomainError) -> list[RowProblem]:
     """A refusal as what is shown at the rows and fields it is about."""
     each = error.problems if isinstance(error, SeveralProblems) else [error]
     return [RowProblem(field=e.field, message=e.message, remedy=e.remedy) for e in each]
@@ -211,7 +211,7 @@ def _of_document(raw: Mapping[str, Any]) -> ReadFormula:
     try:
         document = load_document(raw)
     except DomainError as error:
-        return ReadFormula(name=name, problems=told(error)[:_MOST_PROBLEMS])
+        return ReadFormula(name=name, problems=as_problems(error)[:_MOST_PROBLEMS])
     if document.keeping is not None and document.keeping.rests_on is None:
         # Nobody can tell what they were answers to: the file may have been changed since.
         document = document.model_copy(update={"keeping": None})

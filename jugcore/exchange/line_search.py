@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Generic, Protocol, TypeVar
 
-from jugcore.exchange.recipe_lines import counted, line_words
+from jugcore.exchange.recipe_lines import line_words, piece_amount
 from jugcore.matter.library import library
 from jugcore.matter.search_text import plain
 from jugcore.measures.systems import SHAPES, UNIT_OF_WORD
@@ -100,7 +100,7 @@ def recipe_line(shelf: Shelf[T], text: str) -> TypedLine[T]:
     found = typed_line(shelf, line.words if line.kind == "line" else text)
     amount = line.amount or found.amount
     if found.found and not line.amount:
-        amount = counted(amount, line.words, tuple(found.found[0].pieces)) or amount
+        amount = piece_amount(amount, line.words, tuple(found.found[0].pieces)) or amount
     return TypedLine(found.found, amount)
 
 

@@ -27,7 +27,7 @@ class Named(Generic[T]):
 NOTHING: Named[Any] = Named(None, False, ())
 
 
-def named(shelf: Shelf[T], words: str, *, counted_in: str = "") -> Named[T]:
+def match_name(shelf: Shelf[T], words: str, *, counted_in: str = "") -> Named[T]:
     """What words name.
 
     The longest name that stands in them whole is meant, the last of equals: “roasted butternut squash purée” is squash purée. A

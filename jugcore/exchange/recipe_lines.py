@@ -306,7 +306,7 @@ def _beginnings(words: str) -> Iterator[tuple[str, Parsed, str]]:
             continue
 
 
-def counted(amount: str, words: str, pieces: tuple[str, ...], *, alone: bool = False) -> str:
+def piece_amount(amount: str, words: str, pieces: tuple[str, ...], *, alone: bool = False) -> str:
     """An amount that is only a number, in pieces of what it counts: “1” of “vanilla bean” is 1 bean. Else as it is.
 
     Empty where a bare number counts something of which no piece is named or known: nobody means a gram, and a knob of butter

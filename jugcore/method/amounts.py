@@ -314,7 +314,7 @@ def short_names(titles: Mapping[str, str], stage_of: Mapping[str, str]) -> dict[
     return {id: name(id) for id in titles}
 
 
-def said(amount: Amount, names: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
+def amount_to_text(amount: Amount, names: Mapping[str, str], stage_titles: Mapping[str, str]) -> str:
     """The text twin of an amount: what a person would write, and what reads back as the same amount.
 
     ``names`` are those of :func:`short_names`.

@@ -18,7 +18,7 @@ from jugcore.method.amounts import (
     Amount,
     Named,
     Portion,
-    said,
+    amount_to_text,
     short_names,
     stage_by_number,
 )
@@ -106,7 +106,7 @@ class Method:
     @cached_property
     def amount_texts(self) -> dict[str, str]:
         """The text twin of every amount."""
-        return {id: said(amount, self.short_titles, self._places) for id, amount in self.amounts.items()}
+        return {id: amount_to_text(amount, self.short_titles, self._places) for id, amount in self.amounts.items()}
 
     def fraction_of(self, substance: str, ctx: Context) -> Floats:
         """Composition (C,) or (K, C): the book's, or with a given component, water making up.

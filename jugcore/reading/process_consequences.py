@@ -44,7 +44,12 @@ def _starch(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     test = "Put a spoonful in the fridge tonight and time it through a funnel tomorrow."
     if low > SETS_G:
         yield Consequence(
-            "starch", "look", f"Sets overnight: {shown(round(low, 1))} g of cooked starch to 100 g of water. {test}", because, "cooked_starch", 1
+            "starch",
+            "look",
+            f"Sets overnight: {shown(round(low, 1))} g of cooked starch to 100 g of water. {test}",
+            because,
+            "cooked_starch",
+            1,
         )
     elif high < POURS_G:
         yield Consequence("starch", "fine", "Little cooked starch is left: it should pour tomorrow as it does today.", because, "cooked_starch", 4)

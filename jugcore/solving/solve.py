@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.editing.edits import apply, end_step
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import BadDocument
 from jugcore.figures import Floats, shown
 from jugcore.method.amounts import Written
@@ -87,7 +87,7 @@ def solve(
     """
     began = clock()
     place = kitchen or method.document.kitchen or Kitchen()
-    method = resting(method, place)
+    method = with_basis(method, place)
     walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
         first = walk(method, place)

@@ -39,7 +39,9 @@ def overshot(walked: Walk, line: str, poured_g: float, weighed: Sequence[str] | 
     asked = {item.id: float(walked.end.lines[item.id][0]) for item in stage.ingredients}
     if not (math.isfinite(poured_g) and poured_g > asked[line] > 0):
         raise OutOfRange(
-            "poured_g", f"{shown(poured_g)} g is not more than the {shown(round(asked[line], 2))} g asked for.", "Give what the scale shows."
+            "poured_g",
+            f"{shown(poured_g)} g is not more than the {shown(round(asked[line], 2))} g asked for.",
+            "Give what the scale shows.",
         )
     factor = poured_g / asked[line]
     inside = set(asked) if weighed is None else set(weighed) | {line}

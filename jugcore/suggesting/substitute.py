@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore import components as c
-from jugcore.editing.edits import new_id, settled, untied, written
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.edits import new_id, untied, with_references_by_id, written
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import BadDocument, DomainError
 from jugcore.matter.substance import EU_ALLERGENS, Substance
 from jugcore.method.amounts import Amount, AsMuchAs, PartsOf, PerKg, Written
@@ -114,7 +114,7 @@ def substitute(method: Method, line: str, parts: Mapping[str, float], hold: Sequ
 class _Swap:
     def __init__(self, method: Method, line: str, parts: Mapping[str, float], hold: Sequence[str] | None, kitchen: Kitchen | None) -> None:
         self.kitchen = kitchen or method.document.kitchen or Kitchen()
-        self.method = compile_document(settled(resting(method, self.kitchen)))
+        self.method = compile_document(with_references_by_id(with_basis(method, self.kitchen)))
         self.first = walk(self.method, self.kitchen)
         self.line = line
         self.old = self.method.substances[self.method.lines[line].substance]

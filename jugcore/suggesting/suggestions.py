@@ -13,8 +13,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from jugcore.editing.edits import set_amount, settled, written
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.edits import set_amount, with_references_by_id, written
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import BadDocument, DomainError, OutOfRange
 from jugcore.figures import shown
 from jugcore.method.amounts import PerKg, Written
@@ -108,7 +108,7 @@ def _begin(
             raise BadDocument(field, f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
     if not np.isfinite(value):
         raise OutOfRange("value", "That is no number.", "Type a number.")
-    plain = compile_document(settled(resting(method, kitchen)))
+    plain = compile_document(with_references_by_id(with_basis(method, kitchen)))
     first = walk(plain, kitchen)
     typed, held = reading_of(first, reading), tuple(reading_of(first, id) for id in dict.fromkeys(hold) if id != reading)
     if not np.isfinite(typed.value[0]):

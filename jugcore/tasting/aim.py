@@ -14,7 +14,7 @@ from pydantic import BaseModel, Field
 
 from jugcore import components as c
 from jugcore.editing.edits import new_id, untied, written
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import BadDocument
 from jugcore.fields import Part
 from jugcore.figures import shown
@@ -91,7 +91,7 @@ def aim_report(
     batch as large as it is. Raises BadDocument for a chosen reading that nothing is known of.
     """
     kitchen = ours.document.kitchen or Kitchen()
-    ours = resting(ours)
+    ours = with_basis(ours)
     before = walk(ours)
     ranges = ranges_of(doc, known, kitchen)
     first = report_of(doc, ranges, known, [before], chosen)

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from jugcore.batch.actual.actual_batch import ActualBatch, actual_batch
 from jugcore.batch.log import events as e
-from jugcore.batch.log.record import Record, read
+from jugcore.batch.log.record import Record, read_record
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.batch.sheet.schema import SheetReport, SheetStep
 from jugcore.method.compile import parse_document
@@ -96,7 +96,7 @@ class Book:
 
     @property
     def record(self) -> Record:
-        return read(self.log)
+        return read_record(self.log)
 
     def actual_batch(self) -> ActualBatch:
         return actual_batch(self.document, self.record)

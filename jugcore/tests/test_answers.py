@@ -6,8 +6,8 @@ import json
 import unittest
 from typing import Any
 
-from jugcore.editing.freeze import frozen, thawed
-from jugcore.editing.keeping_answers import resting, standing
+from jugcore.editing.freeze import freeze, thaw
+from jugcore.editing.keeping_answers import standing_answers, with_basis
 from jugcore.exchange.imports import read_file
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.document import MethodDocument
@@ -39,14 +39,14 @@ def document(**changed: Any) -> Doc:
 
 def answered(**changed: Any) -> Method:
     """A method whose answers say what they rest on."""
-    return resting(parse_document(document(**changed)))
+    return with_basis(parse_document(document(**changed)))
 
 
 def edited(method: Method, change: Any) -> list[str]:
     """What falls once a change was made to the document as JSON."""
     raw = method.document.model_dump(mode="json", exclude_none=True)
     change(raw)
-    return list(standing(walk(parse_document(raw))).fallen)
+    return list(standing_answers(walk(parse_document(raw))).fallen)
 
 
 ALL = ["heat_treated", "packaged", "ph"]
@@ -55,17 +55,17 @@ ALL = ["heat_treated", "packaged", "ph"]
 class Falling(unittest.TestCase):
     def test_what_is_not_changed_stands_whatever_way_it_is_written_down(self) -> None:
         method = answered()
-        self.assertEqual(standing(walk(method)).fallen, ())
+        self.assertEqual(standing_answers(walk(method)).fallen, ())
         self.assertEqual(edited(method, lambda raw: raw.update(name="Another", notes="x")), [])
         self.assertEqual(edited(method, lambda raw: raw["stages"][1].update(minutes=4, name="Hot")), [])
-        self.assertEqual(standing(walk(compile_document(frozen(method)))).fallen, ())
-        self.assertEqual(standing(walk(compile_document(thawed(frozen(method))))).fallen, ())
+        self.assertEqual(standing_answers(walk(compile_document(freeze(method)))).fallen, ())
+        self.assertEqual(standing_answers(walk(compile_document(thaw(freeze(method))))).fallen, ())
 
     def test_scaling_changes_nothing_that_they_rest_on(self) -> None:
         for factor in (0.37, 2.0, 11.0):
             found = scale_report(answered(), ScaleRequest(by="factor", value=factor))
             for scaled in (found.document, found.document_on_scales):
-                self.assertEqual(standing(walk(compile_document(scaled))).fallen, (), factor)
+                self.assertEqual(standing_answers(walk(compile_document(scaled))).fallen, (), factor)
 
     def test_stages_and_lines_take_the_answers_with_them(self) -> None:
         method = answered()
@@ -94,7 +94,7 @@ class Falling(unittest.TestCase):
         own = {"sour_own": {"title": "Sour", "kind": "juice", "composition_g_per_100g": {"water": 95, "citric": 5}}}
         raw = document(substances=own)
         raw["stages"][0]["lines"][2]["substance"] = "sour_own"
-        method = resting(parse_document(raw))
+        method = with_basis(parse_document(raw))
         self.assertEqual(
             edited(method, lambda raw: raw["substances"]["sour_own"]["composition_g_per_100g"].update(water=98, citric=2)), ["ph"],
         )  # fmt: skip
@@ -114,7 +114,7 @@ class Doors(unittest.TestCase):
     """Answers that do not say what they rest on, which is how they were kept before, fall by every door all the same."""
 
     def fallen(self, changed: MethodDocument) -> list[str]:
-        return list(standing(walk(compile_document(changed))).fallen)
+        return list(standing_answers(walk(compile_document(changed))).fallen)
 
     def test_a_way(self) -> None:
         method = parse_document(document())

@@ -9,7 +9,7 @@ import numpy as np
 
 from jugcore.batch.actual.actual_batch import actual_batch
 from jugcore.batch.log import events as e
-from jugcore.batch.log.record import read
+from jugcore.batch.log.record import read_record
 from jugcore.batch.sheet.boil_forecast import Seen, course
 from jugcore.families.family import family_of
 from jugcore.method.compile import compile_document, parse_document
@@ -122,11 +122,12 @@ class ActualBatch(unittest.TestCase):
         known = e.with_facts(book.log[0].event)
         assert isinstance(known.what, e.Swapped) and known.what.facts is not None
         self.assertEqual(
-            actual_batch(book.document, read([e.Logged(1, known)])).walk.product.mass_g.tolist(), book.actual_batch().walk.product.mass_g.tolist()
+            actual_batch(book.document, read_record([e.Logged(1, known)])).walk.product.mass_g.tolist(),
+            book.actual_batch().walk.product.mass_g.tolist(),
         )
         drier = known.what.facts.model_copy(update={"composition_g_per_100g": {"water": 40, "sucrose": 60}, "free_sugars_g_per_100g": 60})
         frozen = known.model_copy(update={"what": known.what.model_copy(update={"facts": drier})})
-        wetter = actual_batch(book.document, read([e.Logged(1, frozen)])).walk
+        wetter = actual_batch(book.document, read_record([e.Logged(1, frozen)])).walk
         self.assertLess(float(wetter.product.total_g[0]), 0.75 * float(book.actual_batch().walk.product.total_g[0]))
         # Facts that came along with an entry are not what is kept of it: the book says what demerara sugar is.
         self.assertEqual(e.with_facts(frozen), known)

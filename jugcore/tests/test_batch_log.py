@@ -13,7 +13,7 @@ import numpy as np
 from jugcore.batch.actual.actual_batch import actual_batch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Question
-from jugcore.batch.log.record import read
+from jugcore.batch.log.record import read_record
 from jugcore.batch.requests import BatchDocument, LoggedDoc, batch_report
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.method.compile import compile_document, parse_document
@@ -208,7 +208,7 @@ class AnyLog(unittest.TestCase):
             with self.subTest(seed=seed):
                 document = pear_syrup() if seed % 3 == 0 else parse_document(random_method(seed)).document
                 log = random_log(document, seed)
-                batch = actual_batch(document, read(log))
+                batch = actual_batch(document, read_record(log))
                 found = batch_report(batch, log, START + timedelta(hours=1))
                 self.assertEqual(len(found.sheet.log), len(log))
                 gap = np.abs(batch.walk.came_in_g() - batch.walk.stands_g()).max()
@@ -283,4 +283,4 @@ class AnyLog(unittest.TestCase):
         for seed in range(60):
             log = random_log(pear_syrup(), seed)
             alone = [e.Logged(x.seq, x.event.model_copy(update={"device": "a"})) for x in log]
-            self.assertEqual(read(alone).questions, ())
+            self.assertEqual(read_record(alone).questions, ())

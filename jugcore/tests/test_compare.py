@@ -7,7 +7,7 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from jugcore.editing.freeze import fingerprint, frozen, thawed
+from jugcore.editing.freeze import fingerprint, freeze, thaw
 from jugcore.errors import BadDocument
 from jugcore.exchange.compare import CompareReport, Side, compare
 from jugcore.method.compile import compile_document, parse_document
@@ -37,7 +37,7 @@ class Frozen(unittest.TestCase):
     def test_a_frozen_document_walks_to_the_same_report(self) -> None:
         methods = [example(path.stem) for path in sorted(EXAMPLES.glob("*.json"))] + [parse_document(random_method(seed)) for seed in range(40)]
         for method in methods:
-            again = parse_document(json.loads(frozen(method).model_dump_json()))
+            again = parse_document(json.loads(freeze(method).model_dump_json()))
             before, after = report(walk(method)), report(walk(again))
             with self.subTest(name=method.document.name):
                 self.assertEqual([r.id for r in before.readings], [r.id for r in after.readings])
@@ -50,7 +50,7 @@ class Frozen(unittest.TestCase):
         document = raw("weir-simple")
         document["stages"][0]["lines"][0]["amount"] = "3 cups"
         document["kitchen"] = {"measures": "us"}
-        kept = frozen(parse_document(document))
+        kept = freeze(parse_document(document))
         assert kept.kitchen is not None
         self.assertEqual(kept.kitchen.measures, "us")
         self.assertEqual(set(kept.substances), {"water", "white_sugar"})
@@ -60,12 +60,12 @@ class Frozen(unittest.TestCase):
         document = raw("weir-simple")
         document["substances"] = {"own": {"title": "Own", "composition_g_per_100g": {"water": 100}}}
         document["stages"][0]["lines"].append({"id": "o", "substance": "own", "amount": "5 g"})
-        again = thawed(frozen(parse_document(document)))
+        again = thaw(freeze(parse_document(document)))
         self.assertIsNone(again.kitchen)
         self.assertEqual(set(again.substances), {"own"})
 
     def test_the_fingerprint_is_of_what_it_says_and_not_of_how_it_is_written(self) -> None:
-        kept = frozen(example("weir-simple"))
+        kept = freeze(example("weir-simple"))
         turned = json.loads(json.dumps(kept.model_dump(mode="json"), sort_keys=True))
         self.assertEqual(fingerprint(kept), fingerprint(type(kept).model_validate(turned)))
         self.assertNotEqual(fingerprint(kept), fingerprint(kept.model_copy(update={"notes": "x"})))

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from jugcore.errors import BadDocument, DomainError
 from jugcore.exchange.exports import lines_table, recipe
-from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Placed, document_of, lacks, read_file, told
+from jugcore.exchange.imports import MOST_CHARACTERS, MOST_ROWS, Placed, as_problems, document_of, lacks, read_file
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.walk import walk
@@ -54,7 +54,7 @@ class OurOwn(unittest.TestCase):
         document = document_of("N", "", "", "", [Placed(number=1, substance="no_such", amount="1 g")])
         with self.assertRaises(DomainError) as caught:
             compile_document(document)
-        self.assertIn("no_such", told(caught.exception)[0].message)
+        self.assertIn("no_such", as_problems(caught.exception)[0].message)
 
     def test_what_a_row_lacks(self) -> None:
         lacking = [lacks("moon dust", "", ""), lacks("salt", "salt", ""), lacks("salt", "salt", "1 g")]

@@ -11,7 +11,7 @@ from uuid import UUID
 from jugcore.batch.log.events import Began, Done, Event, Gave, Logged
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.editing.edits import insert_stage
-from jugcore.editing.freeze import frozen
+from jugcore.editing.freeze import freeze
 from jugcore.exchange.compare import Side, compare
 from jugcore.exchange.exports import lines_table, recipe
 from jugcore.fields import number
@@ -116,7 +116,7 @@ class NewStage(unittest.TestCase):
         self.assertIn("Skim", [each.title for each in compare([Side("a", walked), Side("b", walked)]).stages])
         self.assertAlmostEqual(float(walk(compile_document(scaled(method, 2.0))).product.total_g[0]), 2 * float(walked.product.total_g[0]), delta=20)
         self.assertTrue(suggestions(method, "brix", 62.0).suggestions)
-        self.assertEqual([stage.id for stage in frozen(method).stages], ["in", "warm", "skim", "off"])
+        self.assertEqual([stage.id for stage in freeze(method).stages], ["in", "warm", "skim", "off"])
 
 
 if __name__ == "__main__":

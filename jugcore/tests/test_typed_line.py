@@ -7,7 +7,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from jugcore.exchange.line_search import recipe_line, typed_line
-from jugcore.exchange.name_match import named
+from jugcore.exchange.name_match import match_name
 from jugcore.matter.library import library
 from jugcore.matter.search_text import plain, searchable
 
@@ -70,10 +70,10 @@ class TypedLines(unittest.TestCase):
         self.assertEqual(recipe_line(Books(), "1 cup (200 g) white sugar").found[0].key, "white_sugar")
 
     def test_words_for_many_things_are_no_certain_one(self) -> None:
-        self.assertFalse(named(Books(), "cream").sure)
-        self.assertIsNone(named(Books(), "xyzzy").meant)
-        found = named(Books(), "whole milk")
+        self.assertFalse(match_name(Books(), "cream").sure)
+        self.assertIsNone(match_name(Books(), "xyzzy").meant)
+        found = match_name(Books(), "whole milk")
         self.assertEqual((found.meant and found.meant.key, found.sure), ("whole_milk", True))
         mine = Book("own_quince", "Yard quinces", (), (), of_site=True)
-        found = named(Books(mine), "yard quinces, chopped")
+        found = match_name(Books(mine), "yard quinces, chopped")
         self.assertEqual(found.meant and found.meant.key, "own_quince")

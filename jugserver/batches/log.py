@@ -27,7 +27,7 @@ from jugserver.accounts.models import User
 from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.schemas import EntriesKept, EntryKept
 from jugserver.http.problems import Conflict
-from jugserver.pantry.pantry_overlay import own_of
+from jugserver.pantry.pantry_overlay import own_substances
 
 logger = logging.getLogger(__name__)
 
@@ -77,7 +77,7 @@ def _append(actor: User, batch_id: UUID, events: Sequence[Event], how: Sending, 
     if batch is None:
         raise Http404
     brought = frozenset().union(*(named_in(event) for event in events))
-    own = own_of(batch.site, brought) if brought else {}
+    own = own_substances(batch.site, brought) if brought else {}
     # Deferred: only a way that was chosen makes it be read.
     of_batch = frozenset(batch.document["substances"]) if any(isinstance(event.what, PutRight) for event in events) else frozenset()
     authors = authors_of(actor, how.marks)
@@ -149,7 +149,7 @@ def _same(kept: LogEntry, sent: Event) -> bool:
     return bare(kept.event) == bare(sent.model_dump(mode="json", exclude_none=True))
 
 
-def tell(site_id: int, batch_id: UUID, seq: int) -> None:
+def notify(site_id: int, batch_id: UUID, seq: int) -> None:
     """Let open pages know that a batch moved, once this transaction is kept."""
     with connection.cursor() as cursor:
         cursor.execute("select pg_notify(%s, %s)", [CHANNEL, _payload(site_id, batch_id, seq, ())])

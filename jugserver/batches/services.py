@@ -15,7 +15,7 @@ from jugcore import __version__
 from jugcore.batch.actual.label_entries import allergens_on_label
 from jugcore.batch.requests import LoggedDoc, batch_report, rescue_report
 from jugcore.batch.sheet.run_sheet import sheet_of
-from jugcore.editing.freeze import fingerprint, frozen
+from jugcore.editing.freeze import fingerprint, freeze
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.compile import compile_document
@@ -27,7 +27,7 @@ from jugcore.scaling.batch_split import most_in_one
 from jugcore.scaling.schema import ScaleRequest, scale_report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
-from jugserver.batches.log import log_of_batch, logged, tell
+from jugserver.batches.log import log_of_batch, logged, notify
 from jugserver.batches.models import Batch
 from jugserver.batches.reading import reckoned
 from jugserver.batches.schemas import AllergenOut, BatchOut, EntriesOut, Who
@@ -74,7 +74,7 @@ def start_batch(
         started_by=actor, started_at=now, touched_at=now,
     )  # fmt: skip
     keep_state(batch)
-    tell(site.pk, batch.pk, 0)
+    notify(site.pk, batch.pk, 0)
     return batch
 
 
@@ -97,7 +97,7 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) ->
         most = f"Start at most {shown(math.floor(1000 * most_in_one(method)) / 1000)} times as much"
         raise BadDocument("scale", f"That is too much for one cook. {over[0].words}.", f"{most}, or enter a larger pot or scale under Site.")
     # The cook is told which pot: what it must weigh goes by that.
-    return frozen(compile_document(with_pots(walked, all_of_them=True)))
+    return freeze(compile_document(with_pots(walked, all_of_them=True)))
 
 
 def batch_of(site: Site, id: UUID) -> BatchOut:

@@ -25,7 +25,7 @@ from jugserver.exchange.tables import csv_text
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.cross_contact import cross_contact_of
 from jugserver.formulas.schemas import ExportOut
-from jugserver.pantry.pantry_overlay import own_of, placed
+from jugserver.pantry.pantry_overlay import own_substances, with_pantry
 
 
 def _method(actor: User, document: MethodDocument) -> Method:
@@ -68,7 +68,7 @@ def swap_in_document(*, actor: User, document: MethodDocument, ask: SubstituteRe
     site = actor.site
     assert site is not None
     # What comes in is put beside what the document carries, so that it can be found under its id.
-    with_new = document.model_copy(update={"substances": {**own_of(site, ask.parts), **document.substances}})
+    with_new = document.model_copy(update={"substances": {**own_substances(site, ask.parts), **document.substances}})
     return work_out(actor.pk, substitute_report, compiled(with_new, site), ask, document)
 
 
@@ -77,7 +77,7 @@ def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkReques
     policies.require(actor, "walk")
     site = actor.site
     assert site is not None
-    return work_out(actor.pk, drink_report, compiled(document, site), ask, placed([cup_document(ask)], site)[0])
+    return work_out(actor.pk, drink_report, compiled(document, site), ask, with_pantry([cup_document(ask)], site)[0])
 
 
 def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> str:

@@ -16,7 +16,7 @@ from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.http.problems import Problem
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.pantry_overlay import own_of
+from jugserver.pantry.pantry_overlay import own_substances
 
 router = Router()
 
@@ -44,7 +44,7 @@ def calculate(request: HttpRequest, calculator_id: Annotated[str, Path(max_lengt
     user, site = signed_in(request)
     policies.require(user, "walk")
     named = {str(payload.values[f.id]) for f in _fields(calculator_id) if f.id in payload.values}
-    return calculator_report(calculator_id, kitchen_of(site).kitchen, payload.values, payload.typed, own_of(site, named))
+    return calculator_report(calculator_id, kitchen_of(site).kitchen, payload.values, payload.typed, own_substances(site, named))
 
 
 def _fields(calculator_id: str) -> list[CalculatorField]:

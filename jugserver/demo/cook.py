@@ -18,12 +18,12 @@ from pydantic import TypeAdapter
 
 from jugcore.batch.actual.actual_batch import actual_batch
 from jugcore.batch.log import events as e
-from jugcore.batch.log.record import read
+from jugcore.batch.log.record import read_record
 from jugcore.batch.rescue.rescue import rescue
 from jugcore.batch.sheet.cooling_log import cooling_log
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.batch.sheet.schema import SheetReport, SheetStep
-from jugcore.editing.freeze import frozen
+from jugcore.editing.freeze import freeze
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugserver.demo.load import BATCHES, demo_document, demo_kitchen
@@ -48,7 +48,7 @@ class Cook:
     def __init__(self, formula: str, rng: np.random.Generator, mishap: str | None) -> None:
         self.formula, self.rng, self.mishap = formula, rng, mishap
         document = demo_document(formula).model_copy(update={"kitchen": demo_kitchen()})
-        self.document: MethodDocument = frozen(compile_document(document))
+        self.document: MethodDocument = freeze(compile_document(document))
         self.by = str(rng.choice(["rafe", "rafe", "mina"]))
         self.start = datetime(2026, 1, 1, 6, tzinfo=UTC)
         self.minute = 0.0
@@ -87,7 +87,7 @@ class Cook:
         """After the hob: probed in time at every mark of the cooling log, or once too late, and why. Drawn by itself."""
         self.rng = rng
         for _ in range(3):
-            log = cooling_log(actual_batch(self.document, read(self.log)))
+            log = cooling_log(actual_batch(self.document, read_record(self.log)))
             mark = None if log is None else next((mark for mark in log.marks if mark.state == "open"), None)
             if log is None or mark is None:
                 return
@@ -157,7 +157,7 @@ class Cook:
             self.enter("closed", 1, outcome="stopped", reason="caught on the pot while the phone rang", again=True)
             return
         if self.mishap == "overshot":
-            ways = rescue(actual_batch(self.document, read(self.log)), "brix").suggestions
+            ways = rescue(actual_batch(self.document, read_record(self.log)), "brix").suggestions
             water = next((way for way in ways if "water" in way.title), None)
             if water is not None:
                 self.enter(

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from functools import cache
 
 from jugcore.errors import BadDocument, DomainError
-from jugcore.exchange.imports import Placed, ReadFormula, Row, RowProblem, document_of, lacks, read_file, told
-from jugcore.exchange.name_match import NOTHING, named
-from jugcore.exchange.recipe_lines import counted, measured, piece_of
+from jugcore.exchange.imports import Placed, ReadFormula, Row, RowProblem, as_problems, document_of, lacks, read_file
+from jugcore.exchange.name_match import NOTHING, match_name
+from jugcore.exchange.recipe_lines import measured, piece_amount, piece_of
 from jugcore.matter.library import library
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
@@ -115,7 +115,7 @@ def _made(
     try:
         document = document_of(formula.name, formula.family, formula.school, formula.notes, placed, measures)
     except DomainError as error:
-        return None, None, told(error)
+        return None, None, as_problems(error)
     return document, *_tried(document, site)
 
 
@@ -139,7 +139,7 @@ def _tried(document: MethodDocument, site: Site) -> tuple[Method | None, list[Ro
     try:
         return compiled(document, site), []
     except DomainError as error:
-        return None, told(error)
+        return None, as_problems(error)
 
 
 def _guessed(row: Row, site: Site) -> ImportRow:
@@ -149,7 +149,7 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     else:
         amount, words = measured(row.words, _pieces())
     found = (
-        named(SiteShelf(site), words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
+        match_name(SiteShelf(site), words, counted_in=_counts(amount, words)) if any(letter.isalpha() for letter in words) else NOTHING
     )  # figures alone name nothing
     first = row_of(site, key=row.id) if row.id else None
     sure = first is not None or found.sure
@@ -157,7 +157,7 @@ def _guessed(row: Row, site: Site) -> ImportRow:
     if first is None and piece_of(amount) == "":
         amount = ""  # a number of nobody knows what is no grams
     elif first is not None and not row.amount:
-        amount = counted(amount, words, tuple(first.pieces), alone=sure)
+        amount = piece_amount(amount, words, tuple(first.pieces), alone=sure)
     return ImportRow(
         number=row.number, text=row.text, stage=row.stage, words=words, amount=amount, substance=first.key if first else "",
         title=first.title if first else "", sure=sure,

@@ -10,7 +10,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore import __version__
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document
@@ -37,7 +37,7 @@ def _told_of(document: dict[str, Any], site: Site) -> dict[str, Any]:
     if not keeping or "rests_on" in keeping:
         return document
     try:
-        told = resting(compiled(load_document(document), site)).document.keeping
+        told = with_basis(compiled(load_document(document), site)).document.keeping
     except DomainError:
         return document
     return document if told is None else {**document, "keeping": told.model_dump(mode="json", exclude_none=True)}
@@ -158,7 +158,7 @@ def _stored(document: MethodDocument, site: Site) -> dict[str, Any]:
     """
     raw = document.model_dump(mode="json", exclude_none=True)
     try:
-        method = resting(compiled(document, site))
+        method = with_basis(compiled(document, site))
     except DomainError:
         return raw
     if method.document.keeping is not None:

@@ -23,7 +23,7 @@ from jugserver.formulas.compiling import in_kitchen
 from jugserver.formulas.models import DraftSave, Formula, FormulaState
 from jugserver.formulas.schemas import JugMark
 from jugserver.kitchen.services import kitchen_of
-from jugserver.pantry.pantry_overlay import keys_in, placed
+from jugserver.pantry.pantry_overlay import keys_in, with_pantry
 from jugserver.process.by_and_by import by_and_by
 from jugserver.process.words import searched
 
@@ -62,7 +62,7 @@ def _hold(site: Site) -> None:
 def _work_out(site: Site, formulas: Sequence[Any]) -> None:
     kitchen = kitchen_of(site).kitchen
     documents = [load_document(formula.document) for formula in formulas]
-    made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, placed(documents, site), strict=True)]
+    made = [_state(formula, bare, full, kitchen) for formula, bare, full in zip(formulas, documents, with_pantry(documents, site), strict=True)]
     rows = FormulaState.objects.filter(pk__in=[state.pk for state in made]).values_list("pk", "name", "gear", "gear_at")
     before = {pk: (name, gear, at) for pk, name, gear, at in rows}
     fresh = [state for state in made if (state.name, state.gear) != before.get(state.pk, _NOTHING)[:2]]

@@ -9,7 +9,7 @@ from django.db import transaction
 from django.http import Http404
 
 from jugcore import __version__
-from jugcore.editing.freeze import fingerprint, frozen, thawed
+from jugcore.editing.freeze import fingerprint, freeze, thaw
 from jugcore.errors import BadDocument
 from jugcore.exchange.compare import CompareReport, Side, compare
 from jugcore.method.compile import compile_document
@@ -53,10 +53,10 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
     if found.faults:
         fault = found.faults[0]
         raise BadDocument(fault.field, f"This draft does not work out yet: {fault.message}", fault.remedy)
-    keeps = frozen(method)
+    keeps = freeze(method)
     newest = formula.versions.first()
     # A version that an earlier release froze is compared as this one would freeze it.
-    if newest is not None and fingerprint(frozen(compile_document(load_document(newest.document)))) == fingerprint(keeps):
+    if newest is not None and fingerprint(freeze(compile_document(load_document(newest.document)))) == fingerprint(keeps):
         raise BadDocument("draft", f"Nothing has changed since version {newest.number}.", "Change something first.")
     version = Version.objects.create(
         formula=formula, number=newest.number + 1 if newest else 1, draft=draft, note=said,
@@ -121,7 +121,7 @@ def make_draft_again(*, actor: User, id: UUID, number: int, draft: int) -> Formu
     site = actor.site
     assert site is not None
     document = load_document(_found(site, id, number).document)
-    return save_draft(actor=actor, id=id, draft=draft, document=thawed(document, own_keys(site, document.substances)))
+    return save_draft(actor=actor, id=id, draft=draft, document=thaw(document, own_keys(site, document.substances)))
 
 
 def compare_sides(*, actor: User, sides: Sequence[CompareSide]) -> CompareReport:

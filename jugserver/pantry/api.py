@@ -17,7 +17,7 @@ from jugserver.pantry import services
 from jugserver.pantry.pantry_overlay import titles_of
 from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
 from jugserver.pantry.search import MOST, After, SiteShelf, ended_at, search
-from jugserver.pantry.shapes import hit, whole
+from jugserver.pantry.shapes import hit_out, substance_out
 
 router = Router()
 
@@ -32,7 +32,7 @@ def find_substances(request: HttpRequest, q: str = Query("", max_length=100), ki
     user, site = signed_in(request)
     policies.require(user, "read")
     found = search(site, q, kind=kind, after=cursor_at(cursor, After), most=MOST + 1)
-    return FoundOut(hits=[hit(row) for row in found[:MOST]], next=cursor_of(*ended_at(found[MOST - 1], q)) if len(found) > MOST else None)
+    return FoundOut(hits=[hit_out(row) for row in found[:MOST]], next=cursor_of(*ended_at(found[MOST - 1], q)) if len(found) > MOST else None)
 
 
 @router.get("/typed", response={200: TypedOut, **_REFUSALS}, operation_id="substances_typed")
@@ -41,7 +41,7 @@ def part_typed_line(request: HttpRequest, text: str = Query("", max_length=300))
     user, site = signed_in(request)
     policies.require(user, "read")
     found = recipe_line(SiteShelf(site), text)
-    return TypedOut(hits=[hit(row) for row in found.found], amount=found.amount)
+    return TypedOut(hits=[hit_out(row) for row in found.found], amount=found.amount)
 
 
 @router.get("/titles", response={200: dict[str, str], **_REFUSALS}, operation_id="substances_titles")
@@ -64,7 +64,7 @@ def read_label(request: HttpRequest, payload: LabelDoc) -> LabelReport:
 def new_substance(request: HttpRequest, payload: SubstanceIn) -> Status[SubstanceOut]:
     """Keep an ingredient of the site's own."""
     user, _ = signed_in(request)
-    return Status(201, whole(services.save_ingredient(actor=user, key=None, number=0, document=payload.document)))
+    return Status(201, substance_out(services.save_ingredient(actor=user, key=None, number=0, document=payload.document)))
 
 
 @router.get("/{key}", response={200: SubstanceOut, **_REFUSALS, 404: Problem}, operation_id="substances_get")
@@ -72,7 +72,7 @@ def get_substance(request: HttpRequest, key: _Key) -> SubstanceOut:
     """One ingredient with everything known of it."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return whole(services.ingredient_of(site, key))
+    return substance_out(services.ingredient_of(site, key))
 
 
 @router.put("/{key}", response={200: SubstanceOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="substances_save")
@@ -81,7 +81,7 @@ def save_substance(request: HttpRequest, key: _Key, payload: SubstanceIn) -> Sub
     user, site = signed_in(request)
     policies.require(user, "edit_pantry")
     services.ingredient_of(site, key)
-    return whole(services.save_ingredient(actor=user, key=key, number=payload.number, document=payload.document))
+    return substance_out(services.save_ingredient(actor=user, key=key, number=payload.number, document=payload.document))
 
 
 @router.delete("/{key}", response={204: None, **_REFUSALS, 404: Problem}, operation_id="substances_put_away")
@@ -96,25 +96,25 @@ def put_substance_away(request: HttpRequest, key: _Key) -> Status[None]:
 def add_pack(request: HttpRequest, key: _Key, payload: PackIn) -> Status[SubstanceOut]:
     """What it is bought in and for how much; the newest gives its price."""
     user, _ = signed_in(request)
-    return Status(201, whole(services.add_pack(actor=user, key=key, pack=payload)))
+    return Status(201, substance_out(services.add_pack(actor=user, key=key, pack=payload)))
 
 
 @router.delete("/{key}/packs/{pack_id}", response={200: SubstanceOut, **_REFUSALS, 404: Problem}, operation_id="packs_remove")
 def remove_pack(request: HttpRequest, key: _Key, pack_id: _Number) -> SubstanceOut:
     """Take a pack out."""
     user, _ = signed_in(request)
-    return whole(services.remove_pack(actor=user, key=key, pack_id=pack_id))
+    return substance_out(services.remove_pack(actor=user, key=key, pack_id=pack_id))
 
 
 @router.post("/{key}/lots", response={201: SubstanceOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="lots_add")
 def add_lot(request: HttpRequest, key: _Key, payload: LotIn) -> Status[SubstanceOut]:
     """Write down a lot that came."""
     user, _ = signed_in(request)
-    return Status(201, whole(services.save_lot(actor=user, key=key, lot_id=None, lot=payload).ingredient))
+    return Status(201, substance_out(services.save_lot(actor=user, key=key, lot_id=None, lot=payload).ingredient))
 
 
 @router.put("/{key}/lots/{lot_id}", response={200: SubstanceOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="lots_save")
 def save_lot(request: HttpRequest, key: _Key, lot_id: _Number, payload: LotIn) -> SubstanceOut:
     """What is new of a lot: opened, tasted, used up."""
     user, _ = signed_in(request)
-    return whole(services.save_lot(actor=user, key=key, lot_id=lot_id, lot=payload).ingredient)
+    return substance_out(services.save_lot(actor=user, key=key, lot_id=lot_id, lot=payload).ingredient)

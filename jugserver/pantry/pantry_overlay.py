@@ -18,7 +18,7 @@ def keys_in(document: MethodDocument) -> set[str]:
     return named - document.substances.keys()
 
 
-def own_of(site: Site, keys: Iterable[str]) -> dict[str, SubstanceDoc]:
+def own_substances(site: Site, keys: Iterable[str]) -> dict[str, SubstanceDoc]:
     """What a site has of its own under some keys: its compositions, and its prices. One query.
 
     Put-away ones are among them: a formula that uses one still has to be walked.
@@ -43,10 +43,10 @@ def as_priced(row: Ingredient) -> SubstanceDoc:
     return SubstanceDoc.model_validate({**row.document, "price_per_kg": None if row.price_per_kg is None else float(row.price_per_kg)})
 
 
-def placed(documents: list[MethodDocument], site: Site) -> list[MethodDocument]:
+def with_pantry(documents: list[MethodDocument], site: Site) -> list[MethodDocument]:
     """Documents with what their lines name of this site's own pantry in them, all in one query."""
     wanted = [keys_in(document) for document in documents]
-    own = own_of(site, set().union(*wanted)) if any(wanted) else {}
+    own = own_substances(site, set().union(*wanted)) if any(wanted) else {}
     if not own:
         return documents
     return [

@@ -17,7 +17,7 @@ from jugserver.pantry.pantry_overlay import as_priced
 from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
 
 
-def hit(row: Ingredient) -> HitOut:
+def hit_out(row: Ingredient) -> HitOut:
     """An ingredient in a list."""
     document = row.document
     return HitOut(
@@ -27,7 +27,7 @@ def hit(row: Ingredient) -> HitOut:
     )  # fmt: skip
 
 
-def whole(row: Ingredient) -> SubstanceOut:
+def substance_out(row: Ingredient) -> SubstanceOut:
     """An ingredient with everything known of it."""
     document = as_priced(row)
     substance = load_substance(row.key, document)

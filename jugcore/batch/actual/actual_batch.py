@@ -14,12 +14,12 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.batch.actual.keeping_entries import answered
-from jugcore.batch.actual.suggestion_taken import chosen
+from jugcore.batch.actual.suggestion_taken import followed_document
 from jugcore.batch.log import events as e
 from jugcore.batch.log.events import Logged
 from jugcore.batch.log.record import Record
-from jugcore.editing.edits import set_amount, settled, untied, written
-from jugcore.editing.keeping_answers import resting
+from jugcore.editing.edits import set_amount, untied, with_references_by_id, written
+from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
@@ -98,7 +98,7 @@ def actual_batch(document: MethodDocument, record: Record) -> ActualBatch:
     from then on. Entries of lines, stages and substances that the method does not have
     change nothing. Raises what compiling the document raises.
     """
-    planned = resting(compile_document(document))
+    planned = with_basis(compile_document(document))
     document = planned.document
     method, waiting = answered(actual_method(document, record), [entry for entry, _ in record.of(e.Assessed)])
     return ActualBatch(document, record, walk(planned), walk(method), waiting=waiting)
@@ -107,8 +107,8 @@ def actual_batch(document: MethodDocument, record: Record) -> ActualBatch:
 def followed(document: MethodDocument, record: Record) -> Method:
     """The method followed now, its references settled: a name that fits one line may fit two once something is swapped."""
     for plan in record.plans:
-        document = chosen(plan, document, record.standing)
-    return compile_document(settled(compile_document(document)))
+        document = followed_document(plan, document, record.standing)
+    return compile_document(with_references_by_id(compile_document(document)))
 
 
 def actual_method(document: MethodDocument, record: Record) -> Method:

@@ -11,7 +11,7 @@ from dataclasses import replace
 
 from jugcore.batch.log import events as e
 from jugcore.batch.log.events import Logged
-from jugcore.editing.keeping_answers import standing
+from jugcore.editing.keeping_answers import standing_answers
 from jugcore.method.document import KeepingDoc
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk, once, walk
@@ -56,7 +56,7 @@ def assessed(method: Method, entries: Sequence[Logged]) -> Method:
     if not given:
         return method
     # What was answered of its formula counts only as far as it still stands.
-    stands = standing(walk(method)).told or KeepingDoc()
+    stands = standing_answers(walk(method)).told or KeepingDoc()
     told = stands.model_copy(update={**given, "rests_on": None})
     return replace(method, document=method.document.model_copy(update={"keeping": told}))
 

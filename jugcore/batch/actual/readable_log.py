@@ -12,7 +12,7 @@ from typing import TypeVar
 
 from jugcore.batch.actual.actual_batch import ActualBatch, Aside, actual_batch
 from jugcore.batch.log.events import Logged
-from jugcore.batch.log.record import read
+from jugcore.batch.log.record import read_record
 from jugcore.method.document import MethodDocument
 
 _T = TypeVar("_T")
@@ -30,7 +30,7 @@ def readable(document: MethodDocument, log: Sequence[Logged], use: Callable[[Act
     last = entries[-1].seq if entries else 0
 
     def attempt(those: Sequence[Logged], aside: Sequence[Aside]) -> tuple[ActualBatch, _T]:
-        record = replace(read(those), seq=last)
+        record = replace(read_record(those), seq=last)
         found = replace(actual_batch(document, record), aside=tuple(sorted(aside, key=lambda each: each.entry.seq)))
         return found, use(found)
 

@@ -17,15 +17,15 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.stages import LineDoc, StageBase
 
 
-def chosen(plan: Logged, before: MethodDocument, standing: Sequence[Logged]) -> MethodDocument:
+def followed_document(plan: Logged, before: MethodDocument, standing: Sequence[Logged]) -> MethodDocument:
     """The document followed from a way on, instead of the one followed before it."""
     what = plan.event.what
     assert isinstance(what, e.PutRight)
-    cut = cut_down(what.document, before)
+    cut = only_what_may_change(what.document, before)
     return _as_it_was_asked(cut, before, [entry.event.what for entry in standing if entry.seq < plan.seq])
 
 
-def cut_down(way: MethodDocument, before: MethodDocument) -> MethodDocument:
+def only_what_may_change(way: MethodDocument, before: MethodDocument) -> MethodDocument:
     """``before`` with what a way may change of it."""
     lines = {line.id: line for stage in before.stages for line in stage.ingredients}
     stages = {stage.id: stage for stage in before.stages}

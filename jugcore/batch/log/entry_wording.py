@@ -9,7 +9,7 @@ from jugcore.batch.log.events import Logged
 from jugcore.figures import shown
 
 
-def said(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str]) -> str:
+def entry_text(entry: Logged, line: Callable[[str], str], stage: Callable[[str], str]) -> str:
     """An entry in words, for the log: “430 g of pear juice”."""
     what = entry.event.what
     match what:

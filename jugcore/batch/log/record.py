@@ -81,7 +81,7 @@ class Record:
         return sum(what.mass_g for what in left if what.fate == "binned") + (self.wasted.value if self.wasted is not None else 0.0)
 
 
-def read(log: Iterable[Logged]) -> Record:
+def read_record(log: Iterable[Logged]) -> Record:
     """Read a log. Entries about what the method does not have are kept and change nothing."""
     entries = sorted(log, key=lambda entry: entry.seq)
     undone = _undone(entries)

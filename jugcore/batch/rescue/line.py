@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_suggestion, where_now
 from jugcore.batch.sheet.deviations import targets_of, without_weighings
-from jugcore.editing.edits import insert_stage, new_id, set_amount, settled, written
+from jugcore.editing.edits import insert_stage, new_id, set_amount, with_references_by_id, written
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.amounts import All, Written
@@ -62,7 +62,7 @@ class _Off:
         return self.batch.method.short_titles[self.id]
 
     def answers(self) -> Iterator[Suggestion]:
-        document = settled(self.batch.method)
+        document = with_references_by_id(self.batch.method)
         if self.went_in < self.target:
             yield from self._short(document)
         elif self._is_blend:

@@ -6,7 +6,7 @@ from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.rescue.rescue_suggestion import Rescue, finished_parts, walked_suggestion, where_now
 from jugcore.batch.sheet.deviations import Missed, missed
 from jugcore.batch.sheet.time_held import held_so_far
-from jugcore.editing.edits import insert_stage, new_id, settled
+from jugcore.editing.edits import insert_stage, new_id, with_references_by_id
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 from jugcore.method.document import MethodDocument
@@ -41,7 +41,7 @@ def _reached_again(batch: ActualBatch, stage: Heat | Cool, found: Missed, place:
         return [], f"It was {off} °C hotter than asked; that cannot be taken back. Taste it: go on as it is, or start again."
     if boiled:
         return [], "It has boiled since: what was to be warm or cool before that no longer matters."
-    document = settled(batch.method)
+    document = with_references_by_id(batch.method)
     vessel = where_now(stage, document, place)
     again = stage.model_copy(update={"id": new_id(document, "again"), "vessel": vessel, "to_c": found.asked, "name": _again(stage)})
     words = f"{'Warm' if isinstance(stage, Heat) else 'Cool'} it to {shown(found.asked)} °C once more"
@@ -61,7 +61,7 @@ def _held_again(batch: ActualBatch, stage: Holding, place: int, boiled: bool) ->
     if so_far.off == "hot" and report is not None and report.enzyme is not None:
         return [], f"{so_far.words} {report.enzyme.words}"
     rest = max(asked.for_min - (so_far.held_min or 0.0), 1.0)
-    document = settled(batch.method)
+    document = with_references_by_id(batch.method)
     vessel = where_now(stage, document, place)
     aim = _aim_c(batch, asked)
     at = place

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from jugcore.batch.sheet.schema import Deviation
 
 
-def looked_at(deviations: Sequence[Deviation]) -> list[Deviation]:
+def worth_looking_at(deviations: Sequence[Deviation]) -> list[Deviation]:
     """Deviations with where each belongs.
 
     Every line that was weighed off is looked at first, and of the readings the one that decides: one pot boiled too far is one thing,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Choice, Question
-from jugcore.batch.log.entry_wording import said
+from jugcore.batch.log.entry_wording import entry_text
 from jugcore.batch.sheet.schema import QuestionChoice, QuestionReport
 from jugcore.figures import shown
 
@@ -27,7 +27,7 @@ _ASKED = {
 _BOTH = {"weighed": "Both went in", "bottled": "Both were filled", "left_over": "Both were left over", "wasted": "Both were thrown away"}
 
 
-def asked(batch: ActualBatch, question: Question) -> QuestionReport:
+def question_report(batch: ActualBatch, question: Question) -> QuestionReport:
     """The question with its choices, each named by what was entered and by whom."""
     method = batch.method
     titles = {**{stage.id: stage.name or stage.title for stage in method.stages}, **method.titles}
@@ -61,7 +61,7 @@ def waiting(batch: ActualBatch) -> list[QuestionReport]:
     return [
         QuestionReport(
             id=f"waiting:{entry.event.id}", choices=[], may_add=False, both="",
-            words=f"“{said(entry, str, str)}”, entered by {entry.event.by}, allows more than stands. It counts once a lead has entered it too.",
+            words=f"“{entry_text(entry, str, str)}”, entered by {entry.event.by}, allows more than stands. It counts once a lead has entered it too.",
         )
         for entry in batch.waiting
     ]  # fmt: skip

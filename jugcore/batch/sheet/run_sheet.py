@@ -17,7 +17,7 @@ from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log import events as e
 from jugcore.batch.log.arrival import waited
 from jugcore.batch.log.concurrent_entries import Held
-from jugcore.batch.log.entry_wording import said
+from jugcore.batch.log.entry_wording import entry_text
 from jugcore.batch.log.record import Record
 from jugcore.batch.sheet.boil_forecast import BoilForecast, Seen, course
 from jugcore.batch.sheet.cooling_log import cooling_log
@@ -25,10 +25,10 @@ from jugcore.batch.sheet.deviations import deviations, targets_of
 from jugcore.batch.sheet.equipment import equipment_at
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.hold_progress import hold_sheet, probe_of
-from jugcore.batch.sheet.off_plan import looked_at
+from jugcore.batch.sheet.off_plan import worth_looking_at
 from jugcore.batch.sheet.parallel_tasks import parallel_tasks, waits
 from jugcore.batch.sheet.plan import plan_against_actual
-from jugcore.batch.sheet.questions import asked, unknown, waiting
+from jugcore.batch.sheet.questions import question_report, unknown, waiting
 from jugcore.batch.sheet.schema import (
     AsideReport,
     CoursePoint,
@@ -93,19 +93,19 @@ def sheet_of(batch: ActualBatch, log: list[e.Logged], now: datetime) -> SheetRep
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
 
     def words(entry: e.Logged) -> str:
-        return said(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id))
+        return entry_text(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id))
 
     return SheetReport(
         seq=record.seq,
         status=record.status,
         now=current,
         steps=steps,
-        questions=[*(asked(batch, question) for question in record.questions), *unknown(batch), *waiting(batch)],
+        questions=[*(question_report(batch, question) for question in record.questions), *unknown(batch), *waiting(batch)],
         timers=[
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()
         ],
-        deviations=looked_at(deviations(batch, targets, near)),
+        deviations=worth_looking_at(deviations(batch, targets, near)),
         plan=plan_against_actual(batch, sum(filled) if filled else None) if record.status != "running" else [],
         ready_low=None if ready is None else ready[0],
         ready_high=None if ready is None else ready[1],

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from jugcore import components as c
-from jugcore.editing.keeping_answers import Answer, rests_on, standing
+from jugcore.editing.keeping_answers import Answer, rests_on, standing_answers
 from jugcore.keeping.assess import Assessment, Class, Known, Question, assess
 from jugcore.keeping.days import Limit, earliest
 from jugcore.matter.substance import Substance
@@ -87,7 +87,7 @@ class KeepingReport(BaseModel):
 
 def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
     """What may be said of keeping, and what must be asked."""
-    answers = standing(walk)
+    answers = standing_answers(walk)
     told = answers.told
     dry = _is_dry(walk)
     band, liquor = _water_activity(walk, read)

@@ -10,7 +10,7 @@ from uuid import uuid4
 from django.test import Client
 
 from jugcore.exchange.line_search import typed_line
-from jugcore.exchange.name_match import named
+from jugcore.exchange.name_match import match_name
 from jugcore.reading.catalogue import READING_OF
 from jugcore.tests.depth import DEEP
 from jugserver.config.tests.shop import ShopCase
@@ -131,7 +131,7 @@ class Hostile(ShopCase):
         )
         lines = ("white sugar", "sugar", "milk chocolate", "chocolate milk", "house mix", "our own", "lime zest", "freshly ground cardamom pods", "g", "xyzzy", "",
                  "butter (unsalted)", "roasted butternut squash purée", "half-and-half", "30 % cream", "vanilla bean paste", "mango juice", "s", "su", "whi")  # fmt: skip
-        plainly = [(named(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines]
+        plainly = [(match_name(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines]
         with asked_once(self.site):
-            once = [(named(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines * 2]
+            once = [(match_name(SiteShelf(self.site), text) if text else None, typed_line(SiteShelf(self.site), text)) for text in lines * 2]
         self.assertEqual(once, plainly * 2)
