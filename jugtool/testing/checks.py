@@ -70,7 +70,9 @@ async def drift(env: dict[str, str], only: Sequence[str]) -> list[Outcome]:
     return outcomes
 
 
-#: What the two below found last time, of each file by its contents; gone with the packages they are of.
+#: What the formatter writes; ``npm run format`` in ``web`` does it.
+_WRITTEN = ("src/**/*.{ts,tsx,css}", "*.ts")
+#: What the three below found last time, of each file by its contents; gone with the packages they are of.
 _FOUND = "node_modules/.cache"
 
 
@@ -91,6 +93,18 @@ async def eslint(env: dict[str, str], only: Sequence[str]) -> list[Outcome]:
         "web",
         "eslint",
         [*_node("eslint/bin/eslint.js"), "--cache", "--cache-strategy", "content", "--cache-location", f"{_FOUND}/eslint", "src"],
+        {**env, **install.node_environment()},
+        WEB,
+    )
+
+
+async def prettier(env: dict[str, str], only: Sequence[str]) -> list[Outcome]:
+    """That every file of the screens stands as the formatter writes it."""
+    await asyncio.to_thread(install.web_packages)
+    return await _succeeds(
+        "web",
+        "prettier",
+        [*_node("prettier/bin/prettier.cjs"), "--check", "--cache", "--cache-strategy", "content", "--log-level", "warn", *_WRITTEN],
         {**env, **install.node_environment()},
         WEB,
     )

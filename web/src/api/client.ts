@@ -27,7 +27,8 @@ export const client = createClient<paths>({ baseUrl: '', fetch: (request) => doo
 const sessions = createClient<paths>({ baseUrl: '', fetch: send });
 
 /** Changes whose session it is, with no other call under way. */
-export const passOn = <T>(change: (by: typeof sessions) => Promise<T>): Promise<T> => door.alone(() => change(sessions));
+export const passOn = <T>(change: (by: typeof sessions) => Promise<T>): Promise<T> =>
+  door.alone(() => change(sessions));
 
 const signedOut = new EventTarget();
 

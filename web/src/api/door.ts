@@ -27,7 +27,10 @@ export class Door {
     let open = () => {};
     this.shut = new Promise((resolve) => (open = resolve));
     try {
-      await Promise.race([Promise.allSettled(this.underWay), new Promise((resolve) => window.setTimeout(resolve, mostWait))]);
+      await Promise.race([
+        Promise.allSettled(this.underWay),
+        new Promise((resolve) => window.setTimeout(resolve, mostWait)),
+      ]);
       return await call();
     } finally {
       this.shut = null;

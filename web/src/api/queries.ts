@@ -46,7 +46,10 @@ export const sessionQuery = queryOptions({
   },
 });
 /** Who may take over at this tablet. */
-export const peopleQuery = queryOptions({ queryKey: keys.people, queryFn: () => answer(client.GET('/api/v1/session/people')) });
+export const peopleQuery = queryOptions({
+  queryKey: keys.people,
+  queryFn: () => answer(client.GET('/api/v1/session/people')),
+});
 export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,
   queryFn: () => answer(client.GET('/api/v1/kitchen')),
@@ -74,7 +77,14 @@ export const calculatorsQuery = queryOptions({
 export const calculatorQuery = (id: string, values: Record<string, string>, typed: string) =>
   queryOptions({
     queryKey: ['calculators', id, values, typed],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/calculators/{calculator_id}', { params: { path: { calculator_id: id } }, body: { values, typed }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/calculators/{calculator_id}', {
+          params: { path: { calculator_id: id } },
+          body: { values, typed },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -116,7 +126,8 @@ export const formulasQuery = (ask: FormulasQuery = {}) =>
 export const formulaPagesQuery = (ask: FormulasQuery = {}) =>
   infiniteQueryOptions({
     queryKey: [...keys.formulaLists, 'pages', ask],
-    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/formulas', { params: { query: { ...ask, cursor: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) =>
+      answer(client.GET('/api/v1/formulas', { params: { query: { ...ask, cursor: pageParam } }, signal })),
     initialPageParam: '',
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
@@ -132,13 +143,19 @@ export const formulaQuery = (id: string) =>
 export const versionsQuery = (id: string) =>
   queryOptions({
     queryKey: keys.versions(id),
-    queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
+    queryFn: () =>
+      answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } } })),
   });
 /** The same, page after page. */
 export const versionPagesQuery = (id: string) =>
   infiniteQueryOptions({
     queryKey: [...keys.versions(id), 'pages'],
-    queryFn: ({ pageParam }) => answer(client.GET('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id }, query: { cursor: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      answer(
+        client.GET('/api/v1/formulas/{formula_id}/versions', {
+          params: { path: { formula_id: id }, query: { cursor: pageParam } },
+        }),
+      ),
     initialPageParam: '',
     getNextPageParam: (last) => last.next,
   });
@@ -146,7 +163,8 @@ export const versionPagesQuery = (id: string) =>
 export const benchmarkPagesQuery = (q: string) =>
   infiniteQueryOptions({
     queryKey: [...keys.benchmarkLists, q],
-    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/benchmarks', { params: { query: { q, cursor: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) =>
+      answer(client.GET('/api/v1/benchmarks', { params: { query: { q, cursor: pageParam } }, signal })),
     initialPageParam: '',
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,
@@ -168,7 +186,10 @@ export const attributesQuery = queryOptions({
 export const versionQuery = (id: string, number: number) =>
   queryOptions({
     queryKey: [...keys.versions(id), number],
-    queryFn: () => answer(client.GET('/api/v1/formulas/{formula_id}/versions/{number}', { params: { path: { formula_id: id, number } } })),
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/formulas/{formula_id}/versions/{number}', { params: { path: { formula_id: id, number } } }),
+      ),
     // A version never changes.
     staleTime: Infinity,
   });
@@ -191,7 +212,8 @@ export const batchesQuery = (ask: BatchesQuery = {}) =>
 export const batchPagesQuery = (ask: BatchesQuery = {}) =>
   infiniteQueryOptions({
     queryKey: [...keys.batchLists, 'pages', ask],
-    queryFn: ({ pageParam }) => answer(client.GET('/api/v1/batches', { params: { query: { ...ask, cursor: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      answer(client.GET('/api/v1/batches', { params: { query: { ...ask, cursor: pageParam } } })),
     initialPageParam: '',
     getNextPageParam: (last) => last.next,
     placeholderData: keepPreviousData,

@@ -68,7 +68,10 @@ class Stream {
     const source = new EventSource(`/api/v1/stream?at=${encodeURIComponent(at)}`);
     this.source = source;
     source.addEventListener('entries', (message) => {
-      const { batch, entries } = JSON.parse((message as MessageEvent<string>).data) as { batch: string; entries: { seq: number }[] };
+      const { batch, entries } = JSON.parse((message as MessageEvent<string>).data) as {
+        batch: string;
+        entries: { seq: number }[];
+      };
       const followed = this.follows.get(batch);
       if (!followed) return;
       followed.seq = Math.max(followed.seq, ...entries.map((entry) => entry.seq));

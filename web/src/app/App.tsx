@@ -38,7 +38,12 @@ function makeClient() {
       queries: {
         retry: (count, error) => error instanceof ApiProblem && error.status === 0 && count < 3,
         // What the server could not answer is asked again until it can: the page comes back by itself.
-        refetchInterval: (query) => (query.state.status === 'error' && query.state.error instanceof ApiProblem && [0, 502, 503, 504].includes(query.state.error.status) ? 3000 : false),
+        refetchInterval: (query) =>
+          query.state.status === 'error' &&
+          query.state.error instanceof ApiProblem &&
+          [0, 502, 503, 504].includes(query.state.error.status)
+            ? 3000
+            : false,
         refetchOnWindowFocus: true,
         staleTime: 5_000,
       },
@@ -49,7 +54,12 @@ function makeClient() {
 export function App() {
   const [queryClient] = useState(makeClient);
   return (
-    <MantineProvider theme={theme} cssVariablesResolver={variables} defaultColorScheme="auto" getStyleNonce={styleNonce}>
+    <MantineProvider
+      theme={theme}
+      cssVariablesResolver={variables}
+      defaultColorScheme="auto"
+      getStyleNonce={styleNonce}
+    >
       <QueryClientProvider client={queryClient}>
         <BrowserRouter>
           <Gate />
@@ -64,7 +74,10 @@ function Gate() {
   const session = useQuery(sessionQuery);
   const queryClient = useQueryClient();
   const [last, setLast] = useState<Person | null>(null);
-  useEffect(() => onSignedOut(() => void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey })), [queryClient]);
+  useEffect(
+    () => onSignedOut(() => void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey })),
+    [queryClient],
+  );
   if (session.isPending)
     return (
       <p role="status" className={classes.waiting}>

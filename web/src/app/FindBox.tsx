@@ -44,7 +44,9 @@ function Finder({ onClose }: { onClose: () => void }) {
   const ingredients = useQuery({ ...findQuery(asked), enabled: asked !== '' });
   const searching = words.trim() !== '' && asked !== '';
   const hits = hitsOf(formulas.data?.items, searching ? ingredients.data?.hits : [], searching ? batches.data : []);
-  const settled = words.trim() === asked && ![formulas, batches, ingredients].some((each) => each.isFetching && (each.isPlaceholderData || each.isPending));
+  const settled =
+    words.trim() === asked &&
+    ![formulas, batches, ingredients].some((each) => each.isFetching && (each.isPlaceholderData || each.isPending));
   const failed = [formulas, batches, ingredients].find((each) => each.isError);
   const current = Math.min(at, Math.max(0, hits.length - 1));
   const choose = (hit: Hit | undefined) => {
@@ -91,7 +93,12 @@ function Finder({ onClose }: { onClose: () => void }) {
         {hits.map((hit, i) => (
           <li key={`${hit.kind}${hit.id}`}>
             {hit.go ? (
-              <button type="button" className={classes.hit} data-current={((settled || at > 0) && i === current) || undefined} onClick={() => choose(hit)}>
+              <button
+                type="button"
+                className={classes.hit}
+                data-current={((settled || at > 0) && i === current) || undefined}
+                onClick={() => choose(hit)}
+              >
                 <Words hit={hit} />
               </button>
             ) : (
@@ -102,7 +109,11 @@ function Finder({ onClose }: { onClose: () => void }) {
           </li>
         ))}
         {failed && <li className={classes.none}>{failed.error?.message}</li>}
-        {hits.length === 0 && !failed && <li className={classes.none}>{settled ? 'Nothing by that name. Try the first letters of a word in it.' : 'Looking …'}</li>}
+        {hits.length === 0 && !failed && (
+          <li className={classes.none}>
+            {settled ? 'Nothing by that name. Try the first letters of a word in it.' : 'Looking …'}
+          </li>
+        )}
       </ul>
     </>
   );
@@ -112,9 +123,37 @@ const formulasFor = (q: string) => formulasQuery(q ? { q } : {});
 
 function hitsOf(formulas: FormulaCard[] = [], ingredients: IngredientHit[] = [], batches: BatchCard[] = []): Hit[] {
   return [
-    ...formulas.slice(0, MOST).map((f): Hit => ({ id: f.id, kind: 'Formula', title: f.name, more: [f.family, f.school].filter(Boolean).join(' · '), go: `/formulas/${f.id}` })),
-    ...ingredients.slice(0, MOST_INGREDIENTS).map((s): Hit => ({ id: s.id, kind: 'Ingredient', title: s.title, more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : ''].filter(Boolean).join(' · '), go: `/pantry/${s.id}` })),
-    ...batches.slice(0, MOST_BATCHES).map((b): Hit => ({ id: b.id, kind: 'Batch', title: b.name, more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words].filter(Boolean).join(' · '), go: `/batches/${b.id}` })),
+    ...formulas
+      .slice(0, MOST)
+      .map((f): Hit => ({
+        id: f.id,
+        kind: 'Formula',
+        title: f.name,
+        more: [f.family, f.school].filter(Boolean).join(' · '),
+        go: `/formulas/${f.id}`,
+      })),
+    ...ingredients
+      .slice(0, MOST_INGREDIENTS)
+      .map((s): Hit => ({
+        id: s.id,
+        kind: 'Ingredient',
+        title: s.title,
+        more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : '']
+          .filter(Boolean)
+          .join(' · '),
+        go: `/pantry/${s.id}`,
+      })),
+    ...batches
+      .slice(0, MOST_BATCHES)
+      .map((b): Hit => ({
+        id: b.id,
+        kind: 'Batch',
+        title: b.name,
+        more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words]
+          .filter(Boolean)
+          .join(' · '),
+        go: `/batches/${b.id}`,
+      })),
   ];
 }
 

@@ -22,7 +22,11 @@ const ENTRIES = [
   { to: '/site', title: 'Site' },
 ];
 
-const SCHEMES = { auto: { next: 'light', icon: IconDeviceDesktop }, light: { next: 'dark', icon: IconSun }, dark: { next: 'auto', icon: IconMoon } } as const;
+const SCHEMES = {
+  auto: { next: 'light', icon: IconDeviceDesktop },
+  light: { next: 'dark', icon: IconSun },
+  dark: { next: 'auto', icon: IconMoon },
+} as const;
 
 /** The rail (a bar at the bottom on a tablet) and the screen beside it. */
 export function Shell({ children }: { children: ReactNode }) {
@@ -76,7 +80,11 @@ function Frame({ children }: { children: ReactNode }) {
         <div className={classes.tools}>
           <Tool label="Find (/)" onClick={findIs.open} icon={<IconSearch size={19} />} />
           <Tool label="Shortcuts (?)" onClick={helpIs.open} icon={<IconHelp size={19} />} />
-          <Tool label={`Theme: ${colorScheme}`} onClick={() => setColorScheme(scheme.next)} icon={<scheme.icon size={19} />} />
+          <Tool
+            label={`Theme: ${colorScheme}`}
+            onClick={() => setColorScheme(scheme.next)}
+            icon={<scheme.icon size={19} />}
+          />
           <Tool label={`Sign out ${person.name}`} onClick={() => signOut.mutate()} icon={<IconLogout size={19} />} />
         </div>
       </nav>

@@ -34,7 +34,15 @@ export function SignInScreen({ demoSignIns }: SignInProps) {
 /** The session ended under somebody's hands: signing in goes on where they were. */
 export function SignInAgain({ demoSignIns, name }: SignInProps & { name: string }) {
   return (
-    <Modal opened onClose={() => undefined} withCloseButton={false} closeOnEscape={false} closeOnClickOutside={false} title="Sign in to go on" centered>
+    <Modal
+      opened
+      onClose={() => undefined}
+      withCloseButton={false}
+      closeOnEscape={false}
+      closeOnClickOutside={false}
+      title="Sign in to go on"
+      centered
+    >
       <p className={classes.ended}>The session of {name} has ended. What you typed is still here.</p>
       <SignInForm demoSignIns={demoSignIns} />
     </Modal>
@@ -56,12 +64,21 @@ export function Rested({ demoSignIns, name }: SignInProps & { name: string }) {
       </div>
     );
   return (
-    <Modal opened onClose={() => setReading(true)} title="Who is here?" centered size={480} closeButtonProps={{ 'aria-label': 'Only read', size: 44 }}>
+    <Modal
+      opened
+      onClose={() => setReading(true)}
+      title="Who is here?"
+      centered
+      size={480}
+      closeButtonProps={{ 'aria-label': 'Only read', size: 44 }}
+    >
       {bySignIn ? (
         <SignInForm demoSignIns={demoSignIns} />
       ) : (
         <TakeOver people={people.data ?? []} onDone={() => undefined}>
-          <p className={classes.ended}>Nobody was at this tablet for a while; {name} was last. What was typed is still here.</p>
+          <p className={classes.ended}>
+            Nobody was at this tablet for a while; {name} was last. What was typed is still here.
+          </p>
         </TakeOver>
       )}
       <Button mt="md" variant="subtle" onClick={() => setBySignIn(!bySignIn)}>
@@ -95,8 +112,26 @@ function SignInForm({ demoSignIns }: SignInProps) {
           signIn.mutate({ username, password });
         }}
       >
-        <TextInput label="Name you sign in with" size="md" autoComplete="username" value={username} error={nameError} required withAsterisk={false} onChange={(e) => setUsername(e.currentTarget.value)} />
-        <PasswordInput label="Password" size="md" autoComplete="current-password" value={password} error={passwordError} required withAsterisk={false} onChange={(e) => setPassword(e.currentTarget.value)} />
+        <TextInput
+          label="Name you sign in with"
+          size="md"
+          autoComplete="username"
+          value={username}
+          error={nameError}
+          required
+          withAsterisk={false}
+          onChange={(e) => setUsername(e.currentTarget.value)}
+        />
+        <PasswordInput
+          label="Password"
+          size="md"
+          autoComplete="current-password"
+          value={password}
+          error={passwordError}
+          required
+          withAsterisk={false}
+          onChange={(e) => setPassword(e.currentTarget.value)}
+        />
         {other && <Notice tone="stop" text={other} />}
         <Button type="submit" size="md" loading={signIn.isPending}>
           Sign in
@@ -110,7 +145,12 @@ function SignInForm({ demoSignIns }: SignInProps) {
           </p>
           <div className={classes.people}>
             {demoSignIns.map((who) => (
-              <Button key={who.username} variant="default" size="md" onClick={() => signIn.mutate({ username: who.username, password: who.password })}>
+              <Button
+                key={who.username}
+                variant="default"
+                size="md"
+                onClick={() => signIn.mutate({ username: who.username, password: who.password })}
+              >
                 {who.name}, {who.role}
               </Button>
             ))}

@@ -22,7 +22,8 @@ export function TakeOver({ people, children, onDone }: TakeOverProps) {
   const [who, setWho] = useState<PersonAtTablet | null>(null);
   const [pin, setPin] = useState('');
   const pass = useMutation({
-    mutationFn: () => passOn((by) => answer(by.POST('/api/v1/session/switch', { body: { username: who!.username, pin } }))),
+    mutationFn: () =>
+      passOn((by) => answer(by.POST('/api/v1/session/switch', { body: { username: who!.username, pin } }))),
     onSuccess: (session) => {
       queryClient.setQueryData(keys.session, session);
       onDone();
@@ -34,7 +35,14 @@ export function TakeOver({ people, children, onDone }: TakeOverProps) {
       <div className={classes.stack}>
         {children}
         {people.map((person) => (
-          <Button key={person.username} h={64} fz={19} variant="default" disabled={!person.has_pin} onClick={() => setWho(person)}>
+          <Button
+            key={person.username}
+            h={64}
+            fz={19}
+            variant="default"
+            disabled={!person.has_pin}
+            onClick={() => setWho(person)}
+          >
             {person.name}
             {!person.has_pin && ', no PIN yet'}
           </Button>
@@ -48,7 +56,14 @@ export function TakeOver({ people, children, onDone }: TakeOverProps) {
       <p className={classes.quiet}>
         {who.name}, type your PIN.{hint && ` In the demo it is ${hint}.`}
       </p>
-      <Keypad label={`PIN of ${who.name}`} unit="" secret value={pin} onChange={setPin} onEnter={() => pin.length >= 4 && pass.mutate()} />
+      <Keypad
+        label={`PIN of ${who.name}`}
+        unit=""
+        secret
+        value={pin}
+        onChange={setPin}
+        onEnter={() => pin.length >= 4 && pass.mutate()}
+      />
       {pass.isPaused && <Notice tone="stop" text="No connection: no PIN can be checked." />}
       {pass.isError && <Notice tone="stop" text={pass.error.message} />}
       <div className={classes.buttons}>

@@ -8,7 +8,14 @@ import { client } from '../api/client';
 import { FindBox } from './FindBox';
 
 const card = (id: string, name: string) => ({ id, name, family: '', school: '' });
-const batch = { id: 'b1', name: 'Weir Simple', number: 7, started_by: 'Rafe', started_at: '2026-03-02T06:00:00Z', words: 'a hint of marmalade' };
+const batch = {
+  id: 'b1',
+  name: 'Weir Simple',
+  number: 7,
+  started_by: 'Rafe',
+  started_at: '2026-03-02T06:00:00Z',
+  words: 'a hint of marmalade',
+};
 /** Of formulas the answer comes when the test says so, but for the list before anything is typed. */
 let answerFormulas = () => {};
 let asked: string[] = [];
@@ -28,7 +35,12 @@ function found() {
     const { q } = given.params.query;
     if (path === '/api/v1/formulas' && q) asked.push(q);
     if (path === '/api/v1/formulas' && q) await new Promise<void>((go) => (answerFormulas = go));
-    const data = path === '/api/v1/formulas' ? { items: q ? [] : [card('f1', 'Pear Drizzle')] } : path === '/api/v1/batches' ? { items: [batch] } : { hits: [] };
+    const data =
+      path === '/api/v1/formulas'
+        ? { items: q ? [] : [card('f1', 'Pear Drizzle')] }
+        : path === '/api/v1/batches'
+          ? { items: [batch] }
+          : { hits: [] };
     return { data, response: new Response() };
   }) as never);
   render(
@@ -91,8 +103,14 @@ it('Find goes nowhere once it was closed while it waited', async () => {
 it('Find says why where nothing could be looked up, and not that there is nothing', async () => {
   found();
   await screen.findByText('Pear Drizzle');
-  vi.mocked(client.GET).mockImplementation((() => Promise.resolve({ error: { problems: [{ code: 'database', field: '', message: 'The database does not answer.', remedy: 'Wait.' }] }, response: new Response('', { status: 503 }) })) as never);
-  fireEvent.change(screen.getByLabelText('Find a formula, an ingredient or a batch'), { target: { value: 'marmalade' } });
+  vi.mocked(client.GET).mockImplementation((() =>
+    Promise.resolve({
+      error: { problems: [{ code: 'database', field: '', message: 'The database does not answer.', remedy: 'Wait.' }] },
+      response: new Response('', { status: 503 }),
+    })) as never);
+  fireEvent.change(screen.getByLabelText('Find a formula, an ingredient or a batch'), {
+    target: { value: 'marmalade' },
+  });
   await screen.findByText(/The database does not answer/);
   expect(screen.queryByText(/Nothing by that name/)).toBeNull();
 });

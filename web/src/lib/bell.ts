@@ -15,7 +15,10 @@ export function strikeBell() {
   if (navigator.userActivation?.hasBeenActive ?? true) navigator.vibrate?.([220, 120, 220]);
   if (context?.state !== 'running') return;
   const begin = context.currentTime;
-  for (const [at, pitch] of [[0, 880], [0.32, 660]] as const) {
+  for (const [at, pitch] of [
+    [0, 880],
+    [0.32, 660],
+  ] as const) {
     const tone = context.createOscillator();
     const loud = context.createGain();
     tone.frequency.value = pitch;

@@ -19,7 +19,8 @@ const IMPERIAL_GALLON_ML = 4546.09;
 
 /** Units by what they measure, in the first of each. */
 const UNITS: Record<string, Unit> = {};
-const know = (of: string, times: number, words: string, plus = 0) => words.split(', ').forEach((word) => (UNITS[word] = { of, times, plus }));
+const know = (of: string, times: number, words: string, plus = 0) =>
+  words.split(', ').forEach((word) => (UNITS[word] = { of, times, plus }));
 know('mass', 0.001, 'mg, milligram, milligrams');
 know('mass', 1, 'g, gr, gram, grams, gramme, grammes');
 know('mass', 1000, 'kg, kgs, kilo, kilos, kilogram, kilograms');
@@ -54,7 +55,8 @@ know('minerals', 1, 'g/l');
 
 /** Measures that differ by country: whose is asked, unless it is written. [ml] */
 const COUNTRY: Record<string, { us: number; imperial: number; metric?: number }> = {};
-const differ = (us: number, imperial: number, words: string, metric?: number) => words.split(', ').forEach((word) => (COUNTRY[word] = { us, imperial, ...(metric ? { metric } : {}) }));
+const differ = (us: number, imperial: number, words: string, metric?: number) =>
+  words.split(', ').forEach((word) => (COUNTRY[word] = { us, imperial, ...(metric ? { metric } : {}) }));
 differ(US_GALLON_ML / 16, IMPERIAL_GALLON_ML / 16, 'cup, cups', 250);
 differ(US_GALLON_ML / 128, IMPERIAL_GALLON_ML / 160, 'fl oz, floz, fluid ounce, fluid ounces');
 differ(US_GALLON_ML / 8, IMPERIAL_GALLON_ML / 8, 'pint, pints, pt');
@@ -63,7 +65,23 @@ differ(US_GALLON_ML, IMPERIAL_GALLON_ML, 'gallon, gallons, gal');
 /** A quart nobody says the country of is the American: elsewhere it left the kitchens. */
 const AMERICAN = new Set(['quart', 'quarts', 'qt']);
 
-const VULGAR: Record<string, number> = { '½': 1 / 2, '⅓': 1 / 3, '⅔': 2 / 3, '¼': 1 / 4, '¾': 3 / 4, '⅕': 1 / 5, '⅖': 2 / 5, '⅗': 3 / 5, '⅘': 4 / 5, '⅙': 1 / 6, '⅚': 5 / 6, '⅛': 1 / 8, '⅜': 3 / 8, '⅝': 5 / 8, '⅞': 7 / 8 };
+const VULGAR: Record<string, number> = {
+  '½': 1 / 2,
+  '⅓': 1 / 3,
+  '⅔': 2 / 3,
+  '¼': 1 / 4,
+  '¾': 3 / 4,
+  '⅕': 1 / 5,
+  '⅖': 2 / 5,
+  '⅗': 3 / 5,
+  '⅘': 4 / 5,
+  '⅙': 1 / 6,
+  '⅚': 5 / 6,
+  '⅛': 1 / 8,
+  '⅜': 3 / 8,
+  '⅝': 5 / 8,
+  '⅞': 7 / 8,
+};
 const SPACE = " \\u00a0\\u202f\\u2009'’";
 const NUMBER = new RegExp(
   `^([-−–])?\\s*(?:(\\d{1,3}(?:,\\d{3})+(?:\\.\\d+)?)(?![\\d,])|(\\d{1,3}(?:[${SPACE}]\\d{3})+(?:[.,]\\d+)?)(?![\\d,/⁄])|(?:(\\d+)\\s*)?([½⅓⅔¼¾⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞])|(?:(\\d+)\\s+)?(\\d+)\\s*[/⁄]\\s*(\\d+)|(\\d+(?:[.,]\\d+)?|[.,]\\d+))(?![\\d.,/])`,
@@ -74,7 +92,10 @@ export function figureIn(typed: string, unit: string): Figure {
   const text = typed.trim();
   if (text === '') return { wrong: `Write a number${unit ? ` in ${unit}` : ''}.` };
   const found = NUMBER.exec(text);
-  if (!found) return { wrong: `“${short(text)}” is no number${unit ? ` of ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.` };
+  if (!found)
+    return {
+      wrong: `“${short(text)}” is no number${unit ? ` of ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.`,
+    };
   const [whole, minus, comma, space, mixedVulgar, vulgar, mixed, top, bottom, plain] = found;
   let value: number;
   if (comma) value = Number(comma.replaceAll(',', ''));
@@ -100,14 +121,27 @@ function inUnit(value: number, rest: string, unit: string, text: string): Figure
   const measure = COUNTRY[country?.[2] ?? word];
   if (measure && to?.of === 'volume') {
     const said = country?.[1];
-    const whose = said === 'metric' ? measure.metric : said ? measure[/^(us|u\.s|american)$/.test(said) ? 'us' : 'imperial'] : AMERICAN.has(word) ? measure.us : undefined;
-    if (whose === undefined) return { wrong: `A ${word.replace(/s$/, '')} is ${Math.round(measure.us)} ml (US) or ${Math.round(measure.imperial)} ml (imperial). Say which: “${short(text.slice(0, text.length - rest.length).trim())} US ${word}”, or give ${unit}.` };
+    const whose =
+      said === 'metric'
+        ? measure.metric
+        : said
+          ? measure[/^(us|u\.s|american)$/.test(said) ? 'us' : 'imperial']
+          : AMERICAN.has(word)
+            ? measure.us
+            : undefined;
+    if (whose === undefined)
+      return {
+        wrong: `A ${word.replace(/s$/, '')} is ${Math.round(measure.us)} ml (US) or ${Math.round(measure.imperial)} ml (imperial). Say which: “${short(text.slice(0, text.length - rest.length).trim())} US ${word}”, or give ${unit}.`,
+      };
     return { value: (value * whose) / to.times };
   }
   const from = UNITS[word];
   if (measure || from) {
     const of = measure ? 'volume' : from!.of;
-    if (!to || of !== to.of || !from) return { wrong: `“${short(rest.trim())}” is a ${of === 'share' ? 'share' : of}, and this is ${unit ? `in ${unit}` : 'a number'}. ${plain}` };
+    if (!to || of !== to.of || !from)
+      return {
+        wrong: `“${short(rest.trim())}” is a ${of === 'share' ? 'share' : of}, and this is ${unit ? `in ${unit}` : 'a number'}. ${plain}`,
+      };
     return { value: ((value + (from.plus ?? 0)) * from.times) / to.times - (to.plus ?? 0) };
   }
   return { wrong: `“${short(rest.trim())}” is no unit known here. ${plain}` };
@@ -132,7 +166,11 @@ export function wrongIn(typed: string, unit: string, bounds: Bounds = {}): strin
 }
 
 /** What is wrong with a number against its bounds. */
-export function outside(value: number, unit: string, { low = -Infinity, high = Infinity, above = -Infinity, whole = false }: Bounds): string | undefined {
+export function outside(
+  value: number,
+  unit: string,
+  { low = -Infinity, high = Infinity, above = -Infinity, whole = false }: Bounds,
+): string | undefined {
   const in_ = unit && unit !== 'pH' ? ` ${unit}` : '';
   if (whole && !Number.isInteger(value)) return 'Write a whole number.';
   if (value <= above) return `Write more than ${above}${in_}.`;

@@ -1,7 +1,11 @@
 /** A number with thousands separated and a fixed number of decimals. */
 export function figure(value: number, digits = 0): string {
   let format = formats.get(digits);
-  if (!format) formats.set(digits, (format = new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })));
+  if (!format)
+    formats.set(
+      digits,
+      (format = new Intl.NumberFormat('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits })),
+    );
   return format.format(value).replace('-', '−');
 }
 
@@ -70,7 +74,9 @@ export function countdown(ms: number): string {
 export function when(iso: string, now: Date = new Date()): string {
   const at = new Date(iso);
   const today = at.toDateString() === now.toDateString();
-  return today ? clock(iso) : `${at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${clock(iso)}`;
+  return today
+    ? clock(iso)
+    : `${at.toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, ${clock(iso)}`;
 }
 
 /** A day as it is read aloud: “Thu 3 Dec”. */

@@ -8,7 +8,13 @@ export interface Placed<T> {
  * Puts labels of known width on as few lanes as keep them apart, in order of position.
  * `at` is the wanted centre; a label is pushed inside 0 to `width`.
  */
-export function placeInLanes<T>(items: T[], at: (item: T) => number, size: (item: T) => number, width: number, gap = 10): Placed<T>[] {
+export function placeInLanes<T>(
+  items: T[],
+  at: (item: T) => number,
+  size: (item: T) => number,
+  width: number,
+  gap = 10,
+): Placed<T>[] {
   const ends: number[] = [];
   return [...items]
     .sort((a, b) => at(a) - at(b))

@@ -8,7 +8,9 @@ const OutboxContext = createContext<Outbox | null>(null);
 /** One outbox for the whole app; it sends on whatever screen one is. */
 export function OutboxProvider({ person, children }: { person: string | undefined; children: ReactNode }) {
   const queryClient = useQueryClient();
-  const [outbox] = useState(() => new Outbox((batch) => void queryClient.invalidateQueries({ queryKey: keys.batch(batch) })));
+  const [outbox] = useState(
+    () => new Outbox((batch) => void queryClient.invalidateQueries({ queryKey: keys.batch(batch) })),
+  );
   // Somebody is signed in, or somebody else: what waits can go.
   useEffect(() => {
     if (person) outbox.hurry();

@@ -23,11 +23,19 @@ function server(_path: string, { body }: { body: Sent }): Promise<unknown> {
 }
 
 const away = () => Promise.reject(new TypeError('Failed to fetch'));
-const ill = () => Promise.resolve({ error: { problems: [{ code: 'database', field: '', message: 'The disk is full.', remedy: 'Make room on it.' }] }, response: new Response('', { status: 503 }) });
+const ill = () =>
+  Promise.resolve({
+    error: { problems: [{ code: 'database', field: '', message: 'The disk is full.', remedy: 'Make room on it.' }] },
+    response: new Response('', { status: 503 }),
+  });
 
 const rafe = { username: 'rafe', mark: 'his' };
 const note = (text: string) => ({ kind: 'noted', text }) as const;
-const failing = (shelf: Shelf, ...names: (keyof Shelf)[]): Shelf => ({ ...shelf, keeps: true, ...Object.fromEntries(names.map((name) => [name, () => Promise.reject(new Error('the disk is full'))])) });
+const failing = (shelf: Shelf, ...names: (keyof Shelf)[]): Shelf => ({
+  ...shelf,
+  keeps: true,
+  ...Object.fromEntries(names.map((name) => [name, () => Promise.reject(new Error('the disk is full'))])),
+});
 
 beforeEach(() => {
   sent.length = 0;
@@ -40,7 +48,8 @@ afterEach(() => {
   vi.restoreAllMocks();
 });
 
-const texts = () => sent.flatMap((each) => each.events.map((event) => (event.what as unknown as { text: string }).text));
+const texts = () =>
+  sent.flatMap((each) => each.events.map((event) => (event.what as unknown as { text: string }).text));
 
 describe('the outbox', () => {
   it('sends what is entered, in order, and tells its number', async () => {
@@ -70,7 +79,10 @@ describe('the outbox', () => {
     const outbox = new Outbox(undefined, () => Promise.resolve(inMemory()));
     vi.spyOn(client, 'POST').mockImplementation(((path: string, given: { body: Sent }) =>
       given.body.events.some((event) => (event.what as unknown as { text: string }).text === 'bad')
-        ? Promise.resolve({ error: { problems: [{ message: 'No.', remedy: 'Other.' }] }, response: new Response('', { status: 422 }) })
+        ? Promise.resolve({
+            error: { problems: [{ message: 'No.', remedy: 'Other.' }] },
+            response: new Response('', { status: 422 }),
+          })
         : server(path, given)) as never);
     await Promise.all(['one', 'bad', 'three'].map((text) => outbox.enter('b', rafe, note(text))));
     await vi.waitFor(() => expect(texts()).toEqual(['one', 'three']));
@@ -93,7 +105,16 @@ describe('the outbox', () => {
   it('loses nothing where the disk fills up half way', async () => {
     const shelf = inMemory();
     answers = [ill, away, ill];
-    const outbox = new Outbox(undefined, () => Promise.resolve({ ...shelf, keeps: true, add: (entry) => (entry.event.what.kind === 'noted' && entry.event.what.text === 'third' ? Promise.reject(new Error('full')) : shelf.add(entry)) }));
+    const outbox = new Outbox(undefined, () =>
+      Promise.resolve({
+        ...shelf,
+        keeps: true,
+        add: (entry) =>
+          entry.event.what.kind === 'noted' && entry.event.what.text === 'third'
+            ? Promise.reject(new Error('full'))
+            : shelf.add(entry),
+      }),
+    );
     for (const text of ['first', 'second', 'third', 'fourth']) await outbox.enter('b', rafe, note(text));
     expect(outbox.snapshot().waiting.map((each) => each.place)).toEqual([1, 2, 3, 4]);
     await vi.waitFor(async () => {

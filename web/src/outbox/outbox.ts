@@ -80,7 +80,14 @@ export class Outbox {
    */
   async enter(batch: string, by: Author, what: What, seen?: number): Promise<LogEvent> {
     await this.ready;
-    const event = { id: crypto.randomUUID(), at: new Date(serverNow()).toISOString(), by: by.username, device: device(), seen: seen ?? this.state.seen[batch] ?? 0, what } as LogEvent;
+    const event = {
+      id: crypto.randomUUID(),
+      at: new Date(serverNow()).toISOString(),
+      by: by.username,
+      device: device(),
+      seen: seen ?? this.state.seen[batch] ?? 0,
+      what,
+    } as LogEvent;
     const entry = { batch, event, mark: by.mark };
     const place = await this.written(() => this.shelf.add(entry));
     this.set({ waiting: [...this.state.waiting, { place, ...entry }] });
@@ -164,12 +171,23 @@ export class Outbox {
     try {
       const events = going.map((each) => each.event);
       const marks = Object.fromEntries(going.flatMap(({ event, mark }) => (mark ? [[event.id, mark]] : [])));
-      const found = await answer(client.POST('/api/v1/batches/{batch_id}/entries', { params: { path: { batch_id: batch } }, body: { events, marks, clock: new Date(serverNow()).toISOString() } }));
+      const found = await answer(
+        client.POST('/api/v1/batches/{batch_id}/entries', {
+          params: { path: { batch_id: batch } },
+          body: { events, marks, clock: new Date(serverNow()).toISOString() },
+        }),
+      );
       const numbers = new Map(found.kept.map((each) => [each.id, each.seq]));
       const sent = going.map((each) => ({ ...each, seq: numbers.get(each.event.id) ?? found.seq }));
       await this.written(() => this.shelf.put(sent));
       this.pause = FIRST_PAUSE_MS;
-      this.set({ waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)), sent: [...this.state.sent, ...sent], seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) }, trouble: null, savedAt: { ...this.state.savedAt, [batch]: serverNow() } });
+      this.set({
+        waiting: this.state.waiting.filter((each) => !numbers.has(each.event.id)),
+        sent: [...this.state.sent, ...sent],
+        seen: { ...this.state.seen, [batch]: Math.max(found.seq, this.state.seen[batch] ?? 0) },
+        trouble: null,
+        savedAt: { ...this.state.savedAt, [batch]: serverNow() },
+      });
       this.onKept(batch);
       return true;
     } catch (error) {
@@ -189,7 +207,9 @@ export class Outbox {
     const [one] = going;
     if (!one) return true;
     await this.written(() => this.shelf.put([{ ...one, refused: reason }]));
-    this.set({ waiting: this.state.waiting.map((each) => (each.place === one.place ? { ...each, refused: reason } : each)) });
+    this.set({
+      waiting: this.state.waiting.map((each) => (each.place === one.place ? { ...each, refused: reason } : each)),
+    });
     return true;
   }
 

@@ -61,7 +61,9 @@ async function open(): Promise<Shelf> {
 }
 
 function inDatabase(db: IDBPDatabase<Kept>): Shelf {
-  const change = async (run: (store: { put: (entry: Waiting) => Promise<unknown>; delete: (place: number) => Promise<unknown> }) => void) => {
+  const change = async (
+    run: (store: { put: (entry: Waiting) => Promise<unknown>; delete: (place: number) => Promise<unknown> }) => void,
+  ) => {
     const transaction = db.transaction('outbox', 'readwrite');
     run(transaction.store);
     await transaction.done;

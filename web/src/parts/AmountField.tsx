@@ -33,7 +33,23 @@ interface AmountFieldProps {
 }
 
 /** Takes an amount as a person writes it and shows grams beside it. */
-export function AmountField({ of, text, mass_g, low_g = null, high_g = null, understood, tied = false, error, errorAt, choices = [], placeholder = '430 g, 1 1/2 cups, as the water', readOnly = false, autoFocus = false, onType, onEnter }: AmountFieldProps) {
+export function AmountField({
+  of,
+  text,
+  mass_g,
+  low_g = null,
+  high_g = null,
+  understood,
+  tied = false,
+  error,
+  errorAt,
+  choices = [],
+  placeholder = '430 g, 1 1/2 cups, as the water',
+  readOnly = false,
+  autoFocus = false,
+  onType,
+  onEnter,
+}: AmountFieldProps) {
   const input = useRef<HTMLInputElement>(null);
   const wrong = useId();
   const typing = useRef(false);
@@ -76,7 +92,11 @@ export function AmountField({ of, text, mass_g, low_g = null, high_g = null, und
         {mass_g === null ? '—' : grams(mass_g)}
         <span className={classes.unit}> g</span>
         {unsure && <span className={classes.spread}>± {grams(spread)}</span>}
-        {tied && <span className={classes.tied} title="follows other lines" aria-label="follows other lines">=</span>}
+        {tied && (
+          <span className={classes.tied} title="follows other lines" aria-label="follows other lines">
+            =
+          </span>
+        )}
       </span>
       {error && (
         <div id={wrong} role="alert" className={classes.error}>

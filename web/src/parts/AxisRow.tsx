@@ -15,7 +15,12 @@ const EDGE = 10;
 /** One reading of several sides on one axis; each side has a shape of its own, named in words below. */
 export function AxisRow({ axis, names }: AxisRowProps) {
   const x = (value: number) => EDGE + ((value - axis.low) / (axis.high - axis.low || 1)) * (WIDTH - 2 * EDGE);
-  const said = axis.values.map((value, side) => `${names[side] ?? ''} ${value === null ? 'no value' : figure(value, axis.digits)}${bandText(axis, side)}`).join(', ');
+  const said = axis.values
+    .map(
+      (value, side) =>
+        `${names[side] ?? ''} ${value === null ? 'no value' : figure(value, axis.digits)}${bandText(axis, side)}`,
+    )
+    .join(', ');
   return (
     <figure className={classes.row}>
       <figcaption>
@@ -26,9 +31,22 @@ export function AxisRow({ axis, names }: AxisRowProps) {
         <line x1={EDGE} x2={WIDTH - EDGE} y1={11} y2={11} className={classes.line} />
         {axis.bands.map(
           (band, side) =>
-            band && <line key={names[side]} x1={x(band.low)} x2={x(band.high)} y1={11} y2={11} className={classes.band} data-side={side} />,
+            band && (
+              <line
+                key={names[side]}
+                x1={x(band.low)}
+                x2={x(band.high)}
+                y1={11}
+                y2={11}
+                className={classes.band}
+                data-side={side}
+              />
+            ),
         )}
-        {axis.values.map((value, side) => value !== null && <Mark key={names[side]} shape={SHAPES[side % SHAPES.length]!} x={x(value)} />)}
+        {axis.values.map(
+          (value, side) =>
+            value !== null && <Mark key={names[side]} shape={SHAPES[side % SHAPES.length]!} x={x(value)} />,
+        )}
       </svg>
       <span className={classes.values}>
         {axis.values.map((value, side) => (
@@ -74,6 +92,9 @@ function Sign({ side }: { side: number }) {
 function Mark({ shape, x, y = 11 }: { shape: (typeof SHAPES)[number]; x: number; y?: number }) {
   if (shape === 'circle') return <circle cx={x} cy={y} r={5} className={classes.circle} />;
   if (shape === 'square') return <rect x={x - 4.5} y={y - 4.5} width={9} height={9} className={classes.square} />;
-  const points = shape === 'diamond' ? `${x},${y - 6} ${x + 6},${y} ${x},${y + 6} ${x - 6},${y}` : `${x},${y - 6} ${x + 5.5},${y + 4.5} ${x - 5.5},${y + 4.5}`;
+  const points =
+    shape === 'diamond'
+      ? `${x},${y - 6} ${x + 6},${y} ${x},${y + 6} ${x - 6},${y}`
+      : `${x},${y - 6} ${x + 5.5},${y + 4.5} ${x - 5.5},${y + 4.5}`;
   return <polygon points={points} className={shape === 'diamond' ? classes.diamond : classes.triangle} />;
 }

@@ -23,7 +23,13 @@ const WORDS = { weighed: 'weighed', measured: 'measured', computed: 'computed', 
 /** A figure to be read at arm's length. */
 export function BigFigure({ label, value, unit, kind, note, huge = false, tone, children }: BigFigureProps) {
   return (
-    <div className={classes.root} data-kind={kind} data-huge={huge || undefined} data-long={value.length > 3 || undefined} data-tone={tone}>
+    <div
+      className={classes.root}
+      data-kind={kind}
+      data-huge={huge || undefined}
+      data-long={value.length > 3 || undefined}
+      data-tone={tone}
+    >
       <span className={classes.label}>
         {label}
         {WORDS[kind] && <span className={classes.kind}>{WORDS[kind]}</span>}

@@ -40,7 +40,15 @@ export function CourseChart({ courses, window: stretch }: CourseChartProps) {
   return (
     <figure ref={ref} className={classes.root}>
       <svg width={width} height={HEIGHT} aria-hidden="true">
-        {stretch && <rect x={PAD.left} width={width - PAD.left - PAD.right} y={y(stretch.high)} height={Math.max(1, y(stretch.low) - y(stretch.high))} className={classes.window} />}
+        {stretch && (
+          <rect
+            x={PAD.left}
+            width={width - PAD.left - PAD.right}
+            y={y(stretch.high)}
+            height={Math.max(1, y(stretch.low) - y(stretch.high))}
+            className={classes.window}
+          />
+        )}
         {marks.map((t) => (
           <g key={t}>
             <line x1={PAD.left} x2={width - PAD.right} y1={y(t)} y2={y(t)} className={classes.grid} />
@@ -61,8 +69,18 @@ export function CourseChart({ courses, window: stretch }: CourseChartProps) {
         )}
         {courses.map((course, n) => (
           <g key={course.id} data-chosen={course.chosen || undefined} className={classes.course}>
-            <polygon points={[...course.points.map((p) => `${x(p.minutes)},${y(p.low_c)}`), ...[...course.points].reverse().map((p) => `${x(p.minutes)},${y(p.high_c)}`)].join(' ')} className={classes.band} />
-            <polyline points={course.points.map((p) => `${x(p.minutes)},${y(p.likely_c)}`).join(' ')} strokeDasharray={DASHES[n % DASHES.length]} className={classes.line} />
+            <polygon
+              points={[
+                ...course.points.map((p) => `${x(p.minutes)},${y(p.low_c)}`),
+                ...[...course.points].reverse().map((p) => `${x(p.minutes)},${y(p.high_c)}`),
+              ].join(' ')}
+              className={classes.band}
+            />
+            <polyline
+              points={course.points.map((p) => `${x(p.minutes)},${y(p.likely_c)}`).join(' ')}
+              strokeDasharray={DASHES[n % DASHES.length]}
+              className={classes.line}
+            />
             <text x={width - PAD.right + 6} y={ends[n]! + 4} className={classes.title}>
               {course.title}
             </text>
@@ -73,7 +91,9 @@ export function CourseChart({ courses, window: stretch }: CourseChartProps) {
         <figcaption>
           {courses.map((course) => {
             const [first, last] = [course.points[0], course.points[course.points.length - 1]];
-            return first && last ? `${course.title}: from ${figure(first.likely_c)} °C to ${figure(last.likely_c)} °C, ${figure(last.low_c)} to ${figure(last.high_c)}. ` : '';
+            return first && last
+              ? `${course.title}: from ${figure(first.likely_c)} °C to ${figure(last.likely_c)} °C, ${figure(last.low_c)} to ${figure(last.high_c)}. `
+              : '';
           })}
         </figcaption>
       </VisuallyHidden>

@@ -16,7 +16,12 @@ export function CurdleLine({ low, high }: CurdleLineProps) {
   const x = (times: number) => EDGE + (Math.min(times, MOST) / MOST) * (WIDTH - 2 * EDGE);
   const beyond = high > MOST;
   return (
-    <svg viewBox={`0 0 ${WIDTH} 58`} className={classes.root} role="img" aria-label={`The acid in it is ${figure(low, 1)} to ${figure(high, 1)} times what curdles its milk; it turns at 1.`}>
+    <svg
+      viewBox={`0 0 ${WIDTH} 58`}
+      className={classes.root}
+      role="img"
+      aria-label={`The acid in it is ${figure(low, 1)} to ${figure(high, 1)} times what curdles its milk; it turns at 1.`}
+    >
       <line x1={EDGE} x2={WIDTH - EDGE} y1={28} y2={28} className={classes.line} />
       <rect x={x(low)} width={Math.max(4, x(high) - x(low))} y={20} height={16} rx={8} className={classes.stretch} />
       {beyond && <path d={`M${WIDTH - EDGE - 6} 22 l8 6 l-8 6`} className={classes.beyond} />}

@@ -10,6 +10,11 @@ type Props = Omit<TextareaProps, 'autosize' | 'rows' | 'styles'>;
 /** A field for whole sentences, as tall as what is in it. */
 export function GrowingText({ minRows = 1, maxRows, ...field }: Props) {
   if (!GROWS_BY_ITSELF) return <Textarea autosize minRows={minRows} maxRows={maxRows} {...field} />;
-  const input = { fieldSizing: 'content', resize: 'none', minHeight: rows(minRows), ...(maxRows && { maxHeight: rows(maxRows) }) } as const;
+  const input = {
+    fieldSizing: 'content',
+    resize: 'none',
+    minHeight: rows(minRows),
+    ...(maxRows && { maxHeight: rows(maxRows) }),
+  } as const;
   return <Textarea styles={{ input }} {...field} />;
 }

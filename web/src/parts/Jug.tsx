@@ -59,11 +59,25 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
       <path d={SHAPE} className={classes.glass} />
       <g clipPath={`url(#${clip})`}>
         {drawn.map((band) => (
-          <rect key={band.band} x="0" width="200" y={y(band.to)} height={Math.max(0.6, y(band.from) - y(band.to))} className={bandColours[band.band] ?? bandColours.other_solids} />
+          <rect
+            key={band.band}
+            x="0"
+            width="200"
+            y={y(band.to)}
+            height={Math.max(0.6, y(band.from) - y(band.to))}
+            className={bandColours[band.band] ?? bandColours.other_solids}
+          />
         ))}
         {large &&
           marked.map((tick) => (
-            <line key={tick} x1={BODY.left - 12} x2={BODY.left + 12} y1={y(tick / top_ml)} y2={y(tick / top_ml)} className={classes.tick} />
+            <line
+              key={tick}
+              x1={BODY.left - 12}
+              x2={BODY.left + 12}
+              y1={y(tick / top_ml)}
+              y2={y(tick / top_ml)}
+              className={classes.tick}
+            />
           ))}
       </g>
       <path d={SHAPE} className={classes.outline} />
@@ -79,13 +93,31 @@ export function Jug({ bands, volume_ml, mass_g, headroom_ml = null, size = 'larg
           ))}
           {drawn.map((band) =>
             y(band.from) - y(band.to) >= 20 && (band.mass_g !== undefined || band.band === 'air') ? (
-              <text key={band.band} x={98} y={clearOf(marked.map((tick) => y(tick / top_ml)), y(band.to), y(band.from)) + 5} textAnchor="middle" className={classes.bandText}>
+              <text
+                key={band.band}
+                x={98}
+                y={
+                  clearOf(
+                    marked.map((tick) => y(tick / top_ml)),
+                    y(band.to),
+                    y(band.from),
+                  ) + 5
+                }
+                textAnchor="middle"
+                className={classes.bandText}
+              >
                 {band.mass_g === undefined ? band.title : `${grams(band.mass_g)} g ${shortTitle(band.title)}`}
               </text>
             ) : null,
           )}
           {headroom_ml !== null && headroom_ml < top_ml && (
-            <line x1={BODY.left - 6} x2={BODY.right + 6} y1={y(headroom_ml / top_ml)} y2={y(headroom_ml / top_ml)} className={classes.headroom} />
+            <line
+              x1={BODY.left - 6}
+              x2={BODY.right + 6}
+              y1={y(headroom_ml / top_ml)}
+              y2={y(headroom_ml / top_ml)}
+              className={classes.headroom}
+            />
           )}
         </g>
       )}
@@ -101,7 +133,9 @@ function shortTitle(title: string): string {
 /** The height nearest to the middle of a band at which its words touch no tick's. */
 function clearOf(ticks: number[], top: number, bottom: number): number {
   const middle = (top + bottom) / 2;
-  const free = [0, 13, -13].map((by) => middle + by).find((at) => at > top + 8 && at < bottom - 8 && ticks.every((tick) => Math.abs(tick - at) >= 12));
+  const free = [0, 13, -13]
+    .map((by) => middle + by)
+    .find((at) => at > top + 8 && at < bottom - 8 && ticks.every((tick) => Math.abs(tick - at) >= 12));
   return free ?? middle;
 }
 
@@ -110,7 +144,11 @@ export function jugText({ bands, volume_ml, mass_g }: Pick<JugProps, 'bands' | '
   if (!(mass_g > 0)) return 'An empty jug.';
   const parts = bands
     .filter((band) => band.share > 0.005)
-    .map((band) => (band.mass_g === undefined ? `${figure(100 * band.share)} % ${band.title}` : `${grams(band.mass_g)} g ${band.title}`));
+    .map((band) =>
+      band.mass_g === undefined
+        ? `${figure(100 * band.share)} % ${band.title}`
+        : `${grams(band.mass_g)} g ${band.title}`,
+    );
   const held = volume_ml ? `${figure(volume_ml / 1000, 2)} l, ${grams(mass_g)} g` : `${grams(mass_g)} g`;
   return `A jug with ${held}: ${parts.join(', ')}.`;
 }

@@ -42,11 +42,22 @@ export function Keypad({ label, unit, value, secret = false, onChange, onEnter }
       </div>
       <div className={classes.keys}>
         {KEYS.map((key) => (
-          <button key={key} type="button" className={classes.key} onClick={() => press(key)} aria-label={key === '.' ? 'point' : key}>
+          <button
+            key={key}
+            type="button"
+            className={classes.key}
+            onClick={() => press(key)}
+            aria-label={key === '.' ? 'point' : key}
+          >
             {key}
           </button>
         ))}
-        <button type="button" className={classes.key} aria-label="Take the last figure back" onClick={() => onChange(value.slice(0, -1))}>
+        <button
+          type="button"
+          className={classes.key}
+          aria-label="Take the last figure back"
+          onClick={() => onChange(value.slice(0, -1))}
+        >
           <IconBackspace size={26} aria-hidden="true" />
         </button>
       </div>

@@ -21,7 +21,26 @@ interface NumberFieldProps extends Bounds, Pick<TextInputProps, 'description' | 
 }
 
 /** A figure typed as people write them: what is no number yet, or out of bounds, stays on screen and says so; nothing is clipped. */
-export function NumberField({ label, value, unit, error, readOnly = false, shown = false, placeholder, low, high, above, whole, size = 'xs', description, mt, className, onClear, onNumber, onWrong }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  error,
+  readOnly = false,
+  shown = false,
+  placeholder,
+  low,
+  high,
+  above,
+  whole,
+  size = 'xs',
+  description,
+  mt,
+  className,
+  onClear,
+  onNumber,
+  onWrong,
+}: NumberFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const bounds = { low, high, above, whole };
   const complaint = (text: string): string | undefined => {

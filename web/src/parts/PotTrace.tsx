@@ -25,20 +25,29 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
   const { ref, width } = useWidth(760);
   const height = useLandscape() ? LOW_HEIGHT : HEIGHT;
   const begin = Date.parse(began_at ?? weighings[0]?.at ?? course[0]?.at ?? new Date(now).toISOString());
-  const ends = [...course.map((point) => Date.parse(point.at)), ...weighings.map((each) => Date.parse(each.at)), Math.min(now, begin + 6 * 3_600_000)];
+  const ends = [
+    ...course.map((point) => Date.parse(point.at)),
+    ...weighings.map((each) => Date.parse(each.at)),
+    Math.min(now, begin + 6 * 3_600_000),
+  ];
   const minutes = Math.max(5, (Math.max(...ends) - begin) / 60_000) * 1.06;
   const weights = [starts_g, stop_g, ...weighings.map((each) => each.reads_g)];
   const room = Math.max(20, (Math.max(...weights) - Math.min(...weights)) * 0.12);
   const [low, high] = [Math.min(...weights) - room, Math.max(...weights) + room];
-  const x = (at: number) => PAD.left + (((at - begin) / 60_000) / minutes) * (width - PAD.left - PAD.right);
+  const x = (at: number) => PAD.left + ((at - begin) / 60_000 / minutes) * (width - PAD.left - PAD.right);
   const y = (grams: number) => PAD.top + ((high - grams) / (high - low)) * (height - PAD.top - PAD.bottom);
   const step = niceTicks(high - low, 4)[0] ?? 100;
-  const marks = Array.from({ length: 12 }, (_, i) => (Math.ceil(low / step) + i) * step).filter((grams) => grams <= high);
+  const marks = Array.from({ length: 12 }, (_, i) => (Math.ceil(low / step) + i) * step).filter(
+    (grams) => grams <= high,
+  );
   const every = niceTicks(minutes, 5)[0] ?? 5;
   const times = Array.from({ length: 12 }, (_, i) => i * every).filter((minute) => minute <= minutes);
   const line = weighings.map((each) => `${x(Date.parse(each.at))},${y(each.reads_g)}`);
   const from = began_at && weighings.length > 0 ? [`${x(begin)},${y(starts_g)}`] : [];
-  const band = [...course.map((p) => `${x(Date.parse(p.at))},${y(p.low_g)}`), ...[...course].reverse().map((p) => `${x(Date.parse(p.at))},${y(p.high_g)}`)];
+  const band = [
+    ...course.map((p) => `${x(Date.parse(p.at))},${y(p.low_g)}`),
+    ...[...course].reverse().map((p) => `${x(Date.parse(p.at))},${y(p.high_g)}`),
+  ];
   const last = weighings[weighings.length - 1];
   const lastCourse = course[course.length - 1];
   return (
@@ -69,8 +78,11 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
       <VisuallyHidden>
         <figcaption>
           The pot begins at {figure(starts_g)} g and is to stop at {figure(stop_g)} g.{' '}
-          {weighings.length === 0 ? 'It has not been weighed yet.' : `It weighed ${weighings.map((each) => `${figure(each.reads_g)} g at ${clock(each.at)}`).join(', ')}.`}
-          {lastCourse && ` At ${clock(lastCourse.at)} it is expected at ${figure(lastCourse.low_g)} to ${figure(lastCourse.high_g)} g.`}
+          {weighings.length === 0
+            ? 'It has not been weighed yet.'
+            : `It weighed ${weighings.map((each) => `${figure(each.reads_g)} g at ${clock(each.at)}`).join(', ')}.`}
+          {lastCourse &&
+            ` At ${clock(lastCourse.at)} it is expected at ${figure(lastCourse.low_g)} to ${figure(lastCourse.high_g)} g.`}
         </figcaption>
       </VisuallyHidden>
     </figure>

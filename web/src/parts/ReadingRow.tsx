@@ -36,7 +36,14 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
           {reading.unit && reading.value !== null && <span className={classes.unit}> {reading.unit}</span>}
         </span>
         {onHold && (reading.value !== null || held) && (
-          <button type="button" className={classes.hold} aria-pressed={held} aria-label={`Hold ${reading.title}`} title={held ? 'Held while another is typed over. Press to let go.' : 'Hold it while another is typed over'} onClick={onHold}>
+          <button
+            type="button"
+            className={classes.hold}
+            aria-pressed={held}
+            aria-label={`Hold ${reading.title}`}
+            title={held ? 'Held while another is typed over. Press to let go.' : 'Hold it while another is typed over'}
+            onClick={onHold}
+          >
             {held ? <IconLock size={15} aria-hidden="true" /> : <IconLockOpen size={15} aria-hidden="true" />}
           </button>
         )}

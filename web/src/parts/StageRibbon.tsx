@@ -39,7 +39,9 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
             {trunk.map((stage, i) => (
               <g key={stage.id}>
                 {i > 0 && <line x1={i * each} x2={i * each} y1={FLOW.top} y2={BASE} className={classes.divide} />}
-                {leaving(stage, 'away:steam') > 0 && <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:steam')} />}
+                {leaving(stage, 'away:steam') > 0 && (
+                  <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:steam')} />
+                )}
                 {dropping(stage) > 0 && <Drop x={(i + 1) * each - 18} grams={dropping(stage)} />}
               </g>
             ))}
@@ -59,7 +61,9 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
               <span className={classes.summary}>{stage.summary}</span>
               <span className={classes.foot}>
                 {figure(stage.after.mass_g)} g
-                {stage.after.temperature_c !== null && each >= 140 && <span className={classes.warm}> · {figure(stage.after.temperature_c)} °C</span>}
+                {stage.after.temperature_c !== null && each >= 140 && (
+                  <span className={classes.warm}> · {figure(stage.after.temperature_c)} °C</span>
+                )}
               </span>
             </button>
           ))}
@@ -69,8 +73,15 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
         <ul className={classes.branches} aria-label="Prepared apart">
           {branches.map((stage) => (
             <li key={stage.id}>
-              <button type="button" className={classes.branch} data-selected={stage.id === selected || undefined} aria-pressed={stage.id === selected} onClick={(event) => onSelect(stage.id, event.detail === 0)}>
-                <strong>{stage.name}</strong> apart{stage.after.name === stage.name ? '' : ` in ${stage.after.name}`}, {grams(stage.after.mass_g)} g
+              <button
+                type="button"
+                className={classes.branch}
+                data-selected={stage.id === selected || undefined}
+                aria-pressed={stage.id === selected}
+                onClick={(event) => onSelect(stage.id, event.detail === 0)}
+              >
+                <strong>{stage.name}</strong> apart{stage.after.name === stage.name ? '' : ` in ${stage.after.name}`},{' '}
+                {grams(stage.after.mass_g)} g
               </button>
             </li>
           ))}
@@ -109,14 +120,16 @@ function bandPath(states: Stack[], band: string, each: number): string {
   let path = `M0 ${upper[0]}`;
   upper.forEach((y, i) => {
     const start = i * each;
-    if (i > 0) path += ` C${start - ease / 2} ${upper[i - 1]} ${start - ease / 2 + ease * 0.4} ${y} ${start + ease} ${y}`;
+    if (i > 0)
+      path += ` C${start - ease / 2} ${upper[i - 1]} ${start - ease / 2 + ease * 0.4} ${y} ${start + ease} ${y}`;
     path += ` L${(i + 1) * each - (i + 1 < upper.length ? ease : 0)} ${y}`;
   });
   for (let i = lower.length - 1; i >= 0; i -= 1) {
     const start = i * each;
     const y = lower[i]!;
     path += ` L${(i + 1) * each - (i + 1 < lower.length ? ease : 0)} ${y} L${i > 0 ? start + ease : 0} ${y}`;
-    if (i > 0) path += ` C${start - ease / 2 + ease * 0.4} ${y} ${start - ease / 2} ${lower[i - 1]} ${start - ease} ${lower[i - 1]}`;
+    if (i > 0)
+      path += ` C${start - ease / 2 + ease * 0.4} ${y} ${start - ease / 2} ${lower[i - 1]} ${start - ease} ${lower[i - 1]}`;
   }
   return `${path} Z`;
 }
@@ -161,7 +174,9 @@ export function ribbonText(stages: StageReport[]): string {
     .map((stage, i) => {
       const off = leaving(stage, 'away:');
       const cake = leaving(stage, 'vessel:cake');
-      const lost = [off > 0 ? `${grams(off)} g leave` : '', cake > 0 ? `${grams(cake)} g stay behind` : ''].filter(Boolean).join(', ');
+      const lost = [off > 0 ? `${grams(off)} g leave` : '', cake > 0 ? `${grams(cake)} g stay behind` : '']
+        .filter(Boolean)
+        .join(', ');
       const warm = stage.after.temperature_c === null ? '' : `, ${figure(stage.after.temperature_c)} °C`;
       return `Stage ${i + 1}, ${stage.name}: ${stage.summary}; ${figure(stage.after.mass_g)} g${warm}${lost ? `; ${lost}` : ''}.`;
     })

@@ -26,7 +26,13 @@ export function SweetLine({ line, ends }: SweetLineProps) {
   const x = (brix: number) => PAD + (brix / TOP) * (width - 2 * PAD);
   const starts = line.starts_brix;
   const marks = mergeMarks(line.landmarks);
-  const labels = placeInLanes(marks, (mark) => x(mark.brix), (mark) => mark.title.length * 6.1 + 4, width, 12);
+  const labels = placeInLanes(
+    marks,
+    (mark) => x(mark.brix),
+    (mark) => mark.title.length * 6.1 + 4,
+    width,
+    12,
+  );
   const lanes = Math.max(1, ...labels.map((label) => label.lane + 1));
   const axis = lanes * LANE + 30;
   const height = axis + 26;
@@ -38,7 +44,14 @@ export function SweetLine({ line, ends }: SweetLineProps) {
     <div ref={ref} className={classes.root}>
       <svg width={width} height={height} aria-hidden="true" className={classes.svg}>
         {labels.map(({ item, lane }) => (
-          <line key={item.title} x1={x(item.brix)} x2={x(item.brix)} y1={labelY(lane) + 4} y2={axis} className={classes.mark} />
+          <line
+            key={item.title}
+            x1={x(item.brix)}
+            x2={x(item.brix)}
+            y1={labelY(lane) + 4}
+            y2={axis}
+            className={classes.mark}
+          />
         ))}
         {labels.map(({ item, left, lane }) => (
           <text key={item.title} x={left} y={labelY(lane)} className={classes.label}>
@@ -116,6 +129,7 @@ export function sweetLineText(line: SweetLineReport, ends: number | null): strin
   const marks = line.landmarks.map((mark) => `${mark.title} ${figure(mark.brix, 1)}`).join(', ');
   if (ends === null) return `It is dry, so it has no °Brix. Landmarks: ${marks}.`;
   const starts = line.starts_brix;
-  const path = starts !== null && Math.abs(starts - ends) >= 0.05 ? `Starts at ${figure(starts, 1)} and ends at` : 'Stands at';
+  const path =
+    starts !== null && Math.abs(starts - ends) >= 0.05 ? `Starts at ${figure(starts, 1)} and ends at` : 'Stands at';
   return `${path} ${figure(ends, 1)} °Brix. Landmarks: ${marks}.`;
 }

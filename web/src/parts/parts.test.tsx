@@ -18,8 +18,25 @@ const bands = [
 function stage(id: string, mass_g: number, more: Partial<StageReport> = {}): StageReport {
   const none = { low_s: 0, typical_s: 0, high_s: 0 };
   return {
-    id, kind: 'add', name: id, summary: 'water', trunk: true, flows: [], duration: none, hands: none, cautions: [], faults: [],
-    after: { vessel: 'pot', name: 'Pot', mass_g, temperature_c: 20, brix: 10, volume_ml: mass_g, bands: [{ band: 'water', title: 'water', mass_g }] },
+    id,
+    kind: 'add',
+    name: id,
+    summary: 'water',
+    trunk: true,
+    flows: [],
+    duration: none,
+    hands: none,
+    cautions: [],
+    faults: [],
+    after: {
+      vessel: 'pot',
+      name: 'Pot',
+      mass_g,
+      temperature_c: 20,
+      brix: 10,
+      volume_ml: mass_g,
+      bands: [{ band: 'water', title: 'water', mass_g }],
+    },
     ...more,
   } as StageReport;
 }
@@ -27,7 +44,9 @@ function stage(id: string, mass_g: number, more: Partial<StageReport> = {}): Sta
 describe('Jug', () => {
   it('quarters of a litre are not rounded on its scale', () => {
     const { container } = render(<Jug bands={bands} volume_ml={740} mass_g={790} />);
-    expect([...container.querySelectorAll('text')].map((each) => each.textContent)).toEqual(expect.arrayContaining(['0.25 l', '0.5 l', '0.75 l']));
+    expect([...container.querySelectorAll('text')].map((each) => each.textContent)).toEqual(
+      expect.arrayContaining(['0.25 l', '0.5 l', '0.75 l']),
+    );
   });
 
   it('says in words what it draws', () => {
@@ -46,9 +65,20 @@ describe('Jug', () => {
   });
   it('keeps the words of a band off the ticks', () => {
     // 1,350 ml on a scale of 2,000: the middle of the water, 1,000 ml, is a tick.
-    const { container } = render(<Jug bands={[{ ...bands[0]!, share: 0.4815 }, { ...bands[2]!, share: 0.5185 }]} volume_ml={1350} mass_g={1700} />);
+    const { container } = render(
+      <Jug
+        bands={[
+          { ...bands[0]!, share: 0.4815 },
+          { ...bands[2]!, share: 0.5185 },
+        ]}
+        volume_ml={1350}
+        mass_g={1700}
+      />,
+    );
     const ticks = [...container.querySelectorAll('line')].map((line) => Number(line.getAttribute('y1')));
-    const words = [...container.querySelectorAll('text')].filter((text) => /sugars|water/.test(text.textContent)).map((text) => Number(text.getAttribute('y')) - 5);
+    const words = [...container.querySelectorAll('text')]
+      .filter((text) => /sugars|water/.test(text.textContent))
+      .map((text) => Number(text.getAttribute('y')) - 5);
     expect(words).toHaveLength(2);
     for (const at of words) for (const tick of ticks) expect(Math.abs(at - tick)).toBeGreaterThanOrEqual(12);
   });
@@ -58,7 +88,10 @@ describe('Jug', () => {
 describe('StageRibbon', () => {
   const stages = [
     stage('Start', 1000),
-    stage('Boil', 800, { kind: 'boil', flows: [{ source: 'vessel:pot', target: 'away:steam', mass_g: 200, bands: [] }] }),
+    stage('Boil', 800, {
+      kind: 'boil',
+      flows: [{ source: 'vessel:pot', target: 'away:steam', mass_g: 200, bands: [] }],
+    }),
     stage('Blend', 40, { trunk: false }),
   ];
   it('has a button for every stage, branches apart', () => {
@@ -75,12 +108,18 @@ describe('StageRibbon', () => {
     expect(select).toHaveBeenCalledWith('Start', false);
     expect(screen.getByRole('list', { name: 'Prepared apart' }).textContent).toContain('Blend');
   });
-  it('tells what leaves', () => expect(ribbonText(stages)).toContain('Stage 2, Boil: water; 800 g, 20 °C; 200 g leave.'));
+  it('tells what leaves', () =>
+    expect(ribbonText(stages)).toContain('Stage 2, Boil: water; 800 g, 20 °C; 200 g leave.'));
 });
 
 describe('SweetLine', () => {
-  const line = { path_brix: [6, 53, 64], starts_brix: 53, landmarks: [{ id: 'equal', title: 'equal parts', brix: 50 }] };
-  it('says the path and the landmarks', () => expect(sweetLineText(line, 64)).toBe('Starts at 53.0 and ends at 64.0 °Brix. Landmarks: equal parts 50.0.'));
+  const line = {
+    path_brix: [6, 53, 64],
+    starts_brix: 53,
+    landmarks: [{ id: 'equal', title: 'equal parts', brix: 50 }],
+  };
+  it('says the path and the landmarks', () =>
+    expect(sweetLineText(line, 64)).toBe('Starts at 53.0 and ends at 64.0 °Brix. Landmarks: equal parts 50.0.'));
   it('says so where it is dry', () => expect(sweetLineText(line, null)).toContain('no °Brix'));
 });
 
@@ -115,8 +154,21 @@ describe('AmountField', () => {
 
 describe('ReadingRow', () => {
   const reading: ReadingReport = {
-    id: 'aw', group: 'Water', title: 'Water activity', unit: '', digits: 3, value: 0.868, low: 0.863, high: 0.873, why_not: '', formula: 'product of the solutes',
-    inputs: [{ name: 'water', value: 505, unit: 'g' }], source: 'a table', valid: '0 to 95 °Bx', error: '0.002', band: '90 % interval',
+    id: 'aw',
+    group: 'Water',
+    title: 'Water activity',
+    unit: '',
+    digits: 3,
+    value: 0.868,
+    low: 0.863,
+    high: 0.873,
+    why_not: '',
+    formula: 'product of the solutes',
+    inputs: [{ name: 'water', value: 505, unit: 'g' }],
+    source: 'a table',
+    valid: '0 to 95 °Bx',
+    error: '0.002',
+    band: '90 % interval',
   };
   it('opens to its working', () => {
     const toggle = vi.fn();
@@ -128,14 +180,24 @@ describe('ReadingRow', () => {
     expect(screen.getByText(/Source: a table. Holds for 0 to 95 °Bx/)).toBeTruthy();
   });
   it('says why there is no number', () => {
-    render(<ReadingRow reading={{ ...reading, value: null, low: null, high: null, why_not: 'It is dry.' }} open onToggle={() => undefined} />);
+    render(
+      <ReadingRow
+        reading={{ ...reading, value: null, low: null, high: null, why_not: 'It is dry.' }}
+        open
+        onToggle={() => undefined}
+      />,
+    );
     expect(screen.getByText('It is dry.')).toBeTruthy();
     expect(screen.getByText('—')).toBeTruthy();
     expect(screen.queryByRole('textbox')).toBeNull();
   });
   it('asks for ways once a number is typed over it, and not for anything else', () => {
     const ask = vi.fn();
-    render(<MantineProvider><ReadingRow reading={reading} open={false} onToggle={vi.fn()} onAsk={ask} /></MantineProvider>);
+    render(
+      <MantineProvider>
+        <ReadingRow reading={reading} open={false} onToggle={vi.fn()} onAsk={ask} />
+      </MantineProvider>,
+    );
     const field = screen.getByLabelText<HTMLInputElement>('Water activity: type what you want');
     fireEvent.change(field, { target: { value: 'less' } });
     fireEvent.keyDown(field, { key: 'Enter' });
@@ -147,7 +209,11 @@ describe('ReadingRow', () => {
   });
   it('can be held, and what has no value only let go', () => {
     const hold = vi.fn();
-    const shown = (held: boolean, value: number | null) => <MantineProvider><ReadingRow reading={{ ...reading, value }} open={false} onToggle={vi.fn()} held={held} onHold={hold} /></MantineProvider>;
+    const shown = (held: boolean, value: number | null) => (
+      <MantineProvider>
+        <ReadingRow reading={{ ...reading, value }} open={false} onToggle={vi.fn()} held={held} onHold={hold} />
+      </MantineProvider>
+    );
     const { rerender } = render(shown(false, 0.868));
     const lock = screen.getByRole('button', { name: 'Hold Water activity' });
     expect(lock.getAttribute('aria-pressed')).toBe('false');
@@ -161,15 +227,42 @@ describe('ReadingRow', () => {
 });
 
 describe('WayCard', () => {
-  const move = (id: string, before: number | null) => ({ reading: id, title: id, unit: 'g', digits: 1, before, after: 2 });
+  const move = (id: string, before: number | null) => ({
+    reading: id,
+    title: id,
+    unit: 'g',
+    digits: 1,
+    before,
+    after: 2,
+  });
   const way = {
-    id: 'untie-1', kind: 'untie', title: 'More sugar: 90 g', todo: ['Sugar: 90 g instead of 80 g'], ties_kept: [], ties_broken: ['sugar as water'], value: 60, tolerance: 0.05,
-    notes: ['It may throw crystals.'], moves: [move('a', 1), move('b', null), ...['c', 'd', 'e', 'f', 'g'].map((id) => move(id, 1))], document: { stages: [] },
+    id: 'untie-1',
+    kind: 'untie',
+    title: 'More sugar: 90 g',
+    todo: ['Sugar: 90 g instead of 80 g'],
+    ties_kept: [],
+    ties_broken: ['sugar as water'],
+    value: 60,
+    tolerance: 0.05,
+    notes: ['It may throw crystals.'],
+    moves: [move('a', 1), move('b', null), ...['c', 'd', 'e', 'f', 'g'].map((id) => move(id, 1))],
+    document: { stages: [] },
   } as unknown as SuggestionReport;
   it('says what to do, what it breaks and what moves, and is taken', () => {
     const take = vi.fn();
-    render(<MantineProvider><WayCard way={way} onTake={take} /></MantineProvider>);
-    for (const text of ['Sugar: 90 g instead of 80 g', 'No longer follows: sugar as water.', '1.0 → 2.0', '— → 2.0', 'and 1 more']) expect(screen.getAllByText(text, { exact: false }).length).toBeGreaterThan(0);
+    render(
+      <MantineProvider>
+        <WayCard way={way} onTake={take} />
+      </MantineProvider>,
+    );
+    for (const text of [
+      'Sugar: 90 g instead of 80 g',
+      'No longer follows: sugar as water.',
+      '1.0 → 2.0',
+      '— → 2.0',
+      'and 1 more',
+    ])
+      expect(screen.getAllByText(text, { exact: false }).length).toBeGreaterThan(0);
     fireEvent.click(screen.getByRole('button', { name: 'Take it: More sugar: 90 g' }));
     expect(take).toHaveBeenCalled();
   });

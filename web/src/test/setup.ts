@@ -3,7 +3,14 @@ import { afterEach, vi } from 'vitest';
 
 // jsdom has neither; the component library asks for both.
 window.matchMedia ??= vi.fn().mockImplementation((query: string) => ({
-  matches: false, media: query, onchange: null, addEventListener: vi.fn(), removeEventListener: vi.fn(), addListener: vi.fn(), removeListener: vi.fn(), dispatchEvent: vi.fn(),
+  matches: false,
+  media: query,
+  onchange: null,
+  addEventListener: vi.fn(),
+  removeEventListener: vi.fn(),
+  addListener: vi.fn(),
+  removeListener: vi.fn(),
+  dispatchEvent: vi.fn(),
 }));
 window.ResizeObserver ??= class {
   observe() {}

@@ -24,7 +24,8 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.name}
         </Link>
         <span className={classes.small}>
-          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by}, {when(batch.started_at)}
+          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by},{' '}
+          {when(batch.started_at)}
         </span>
         {batch.words && <span className={classes.small}>{batch.words}</span>}
       </span>
@@ -48,12 +49,16 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
       )}
       <span className={classes.figures}>
         {batch.status === 'stopped' && <span className={classes.stop}>stopped · </span>}
-        <strong>{batch.status === 'stopped' && batch.yield_g === 0 ? 'nothing kept' : `${figure(batch.yield_g)} g`}</strong>
+        <strong>
+          {batch.status === 'stopped' && batch.yield_g === 0 ? 'nothing kept' : `${figure(batch.yield_g)} g`}
+        </strong>
         <span className={classes.small}>
           {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
           {typeof batch.brix === 'number' && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
-        {batch.status === 'finished' && batch.use_by && <span className={classes.small}>use by {day(batch.use_by)}</span>}
+        {batch.status === 'finished' && batch.use_by && (
+          <span className={classes.small}>use by {day(batch.use_by)}</span>
+        )}
         {stops(batch) && <span className={classes.stop}>{stops(batch)} </span>}
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}

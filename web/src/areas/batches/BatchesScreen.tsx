@@ -29,21 +29,35 @@ export function BatchesScreen() {
   const [q] = useDebouncedValue(words.trim(), 200);
   const narrowing: BatchesQuery = { ...(q ? { q } : {}), ...(offPlan ? { off_plan: true } : {}) };
   const ask: BatchesQuery = { ...narrowing, ...(status ? { status } : {}) };
-  const hob = useQuery({ ...batchesQuery({ ...narrowing, status: 'running' }), enabled: status === '' || status === 'running' });
-  const cooked = useInfiniteQuery({ ...batchPagesQuery({ ...narrowing, status: status === '' ? 'ended' : status }), enabled: status !== 'running' });
+  const hob = useQuery({
+    ...batchesQuery({ ...narrowing, status: 'running' }),
+    enabled: status === '' || status === 'running',
+  });
+  const cooked = useInfiniteQuery({
+    ...batchPagesQuery({ ...narrowing, status: status === '' ? 'ended' : status }),
+    enabled: status !== 'running',
+  });
   const mayCook = useMay('cook');
   const narrow = useMediaQuery('(max-width: 520px)') ?? false;
   useBatchesLive();
   const running = status === '' || status === 'running' ? (hob.data ?? []) : [];
   const ended = status === 'running' ? [] : (cooked.data?.pages.flatMap((page) => page.items) ?? []);
-  const read = (hob.data !== undefined || status === 'finished' || status === 'stopped') && (cooked.data !== undefined || status === 'running');
+  const read =
+    (hob.data !== undefined || status === 'finished' || status === 'stopped') &&
+    (cooked.data !== undefined || status === 'running');
   const problem = hob.error ?? cooked.error;
   const narrowed = q !== '' || status !== '' || offPlan;
   const query = new URLSearchParams(Object.entries(ask).map(([name, value]) => [name, String(value)])).toString();
   return (
     <div className={classes.screen}>
       <ScreenHead title="Batches">
-        <Button size="md" variant="default" component="a" href={`/api/v1/batches/table.csv${query ? `?${query}` : ''}`} download>
+        <Button
+          size="md"
+          variant="default"
+          component="a"
+          href={`/api/v1/batches/table.csv${query ? `?${query}` : ''}`}
+          download
+        >
           As CSV
         </Button>
         {mayCook && (
@@ -54,9 +68,29 @@ export function BatchesScreen() {
       </ScreenHead>
       {problem && <Notice tone="stop" text={problem.message} />}
       <div className={classes.narrow}>
-        <TextInput aria-label="Find a batch" placeholder="Name, number, cook, note" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} className={classes.words} />
-        <SegmentedControl aria-label="Which batches" size="lg" orientation={narrow ? 'vertical' : 'horizontal'} fullWidth={narrow} data={KINDS} value={status} onChange={(next) => setStatus(next as typeof status)} />
-        <Switch size="lg" label="Off plan only" checked={offPlan} onChange={(event) => setOffPlan(event.currentTarget.checked)} />
+        <TextInput
+          aria-label="Find a batch"
+          placeholder="Name, number, cook, note"
+          size="md"
+          value={words}
+          onChange={(event) => setWords(event.currentTarget.value)}
+          className={classes.words}
+        />
+        <SegmentedControl
+          aria-label="Which batches"
+          size="lg"
+          orientation={narrow ? 'vertical' : 'horizontal'}
+          fullWidth={narrow}
+          data={KINDS}
+          value={status}
+          onChange={(next) => setStatus(next as typeof status)}
+        />
+        <Switch
+          size="lg"
+          label="Off plan only"
+          checked={offPlan}
+          onChange={(event) => setOffPlan(event.currentTarget.checked)}
+        />
       </div>
       {(running.length > 0 || !narrowed) && (
         <Card title="On the hob">
@@ -65,7 +99,12 @@ export function BatchesScreen() {
               <BatchRow key={batch.id} batch={batch} />
             ))}
           </ul>
-          {read && running.length === 0 && <p className={classes.quiet}>Nothing is on the hob. {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}</p>}
+          {read && running.length === 0 && (
+            <p className={classes.quiet}>
+              Nothing is on the hob.{' '}
+              {mayCook ? 'Press Start a batch and choose what to cook.' : 'A cook can start a batch.'}
+            </p>
+          )}
         </Card>
       )}
       {ended.length > 0 && (
@@ -78,7 +117,9 @@ export function BatchesScreen() {
           <ShowMore of={cooked} label="Show earlier ones" />
         </Card>
       )}
-      {read && narrowed && running.length + ended.length === 0 && <p className={classes.quiet}>No batch fits. Ask for less.</p>}
+      {read && narrowed && running.length + ended.length === 0 && (
+        <p className={classes.quiet}>No batch fits. Ask for less.</p>
+      )}
       <StartDialog opened={start} onClose={() => setStart(false)} />
     </div>
   );

@@ -19,7 +19,14 @@ interface StartDialogProps {
 /** Chooses what to cook and how much of it. */
 export function StartDialog({ opened, formula, onClose }: StartDialogProps) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Start a batch" centered size={520} closeButtonProps={{ 'aria-label': 'Close without starting', size: 44 }}>
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Start a batch"
+      centered
+      size={520}
+      closeButtonProps={{ 'aria-label': 'Close without starting', size: 44 }}
+    >
       {opened && <Start given={formula} />}
     </Modal>
   );
@@ -41,7 +48,9 @@ function Start({ given }: { given: string | undefined }) {
     mutationFn: () => {
       const factor = times;
       const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
-      return answer(client.POST('/api/v1/batches', { body: { id, formula: formula!, version: Number(version), scale } }));
+      return answer(
+        client.POST('/api/v1/batches', { body: { id, formula: formula!, version: Number(version), scale } }),
+      );
     },
     onSuccess: (batch) => {
       void queryClient.invalidateQueries({ queryKey: keys.batchLists });
@@ -66,9 +75,36 @@ function Start({ given }: { given: string | undefined }) {
           setChosen(null);
         }}
       />
-      {versions.data && kept.length === 0 && <Notice tone="look" text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`} />}
-      {kept.length > 0 && <Select mt="md" label="Version" size="lg" allowDeselect={false} data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))} value={version} onChange={setChosen} />}
-      <NumberField shown mt="md" label="How many times as much" description="1 is as the version says, 1/2 half of it" size="lg" unit="" low={0.01} high={100} value={times} onNumber={setTimes} onWrong={setWrong} />
+      {versions.data && kept.length === 0 && (
+        <Notice
+          tone="look"
+          text={`${versions.data.name} has no version yet. A batch is cooked from what was decided: a lead saves a version on the bench.`}
+        />
+      )}
+      {kept.length > 0 && (
+        <Select
+          mt="md"
+          label="Version"
+          size="lg"
+          allowDeselect={false}
+          data={kept.map((each) => ({ value: String(each.number), label: `${each.number}: ${each.note}` }))}
+          value={version}
+          onChange={setChosen}
+        />
+      )}
+      <NumberField
+        shown
+        mt="md"
+        label="How many times as much"
+        description="1 is as the version says, 1/2 half of it"
+        size="lg"
+        unit=""
+        low={0.01}
+        high={100}
+        value={times}
+        onNumber={setTimes}
+        onWrong={setWrong}
+      />
       {start.isError && <Notice tone="stop" text={start.error.message} />}
       <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
         Start

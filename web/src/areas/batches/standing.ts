@@ -4,7 +4,8 @@ import { clock, clockSpan, figure } from '../../lib/format';
 /** Where a boil under way stands: grams to go, and when it is ready or to be weighed; nothing of any other step. */
 export function standing(batch: BatchCard): string[] {
   const words: string[] = [];
-  if (batch.to_go_g !== null && batch.to_go_g !== undefined) words.push(batch.to_go_g < 0 ? `${figure(-batch.to_go_g)} g past the stop` : `${figure(batch.to_go_g)} g to go`);
+  if (batch.to_go_g !== null && batch.to_go_g !== undefined)
+    words.push(batch.to_go_g < 0 ? `${figure(-batch.to_go_g)} g past the stop` : `${figure(batch.to_go_g)} g to go`);
   if (batch.ready_low && batch.ready_high) words.push(`ready about ${clockSpan(batch.ready_low, batch.ready_high)}`);
   else if (batch.lift_weigh_at) words.push(`weigh from ${clock(batch.lift_weigh_at)}`);
   if (batch.cooling) words.push(`${figure(batch.cooling.at_most_c)} °C by ${clock(batch.cooling.by)}`);

@@ -32,21 +32,35 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
   const takeOnEnter = async (event: KeyboardEvent<HTMLElement>) => {
     if (event.key !== 'Enter' || event.nativeEvent.isComposing || !words.trim()) return;
     const list = (event.target as HTMLElement).getAttribute('aria-controls');
-    const highlighted = list ? window.document.getElementById(list)?.querySelector<HTMLElement>('[data-combobox-selected]') : null;
-    const reached = settled ? hits.find((each) => highlighted?.firstElementChild?.firstChild?.textContent === each.title) : undefined;
+    const highlighted = list
+      ? window.document.getElementById(list)?.querySelector<HTMLElement>('[data-combobox-selected]')
+      : null;
+    const reached = settled
+      ? hits.find((each) => highlighted?.firstElementChild?.firstChild?.textContent === each.title)
+      : undefined;
     event.preventDefault();
     event.stopPropagation();
-    const parted = settled && found.data ? found.data : await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null);
+    const parted =
+      settled && found.data ? found.data : await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null);
     const chosen = reached ?? parted?.hits[0];
     if (chosen && parted) choose(chosen.id, parted.amount, words);
   };
   // An old choice beside a new text: the amount is that of what stands in the field now.
   const takeChosen = async (value: string) => {
-    const parted = settled && found.data ? found.data : words.trim() ? await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null) : null;
+    const parted =
+      settled && found.data
+        ? found.data
+        : words.trim()
+          ? await queryClient.fetchQuery(typedQuery(words.trim())).catch(() => null)
+          : null;
     choose(value, parted?.amount ?? '', words);
   };
   return (
-    <div onKeyDownCapture={(event) => void takeOnEnter(event)} onBlurCapture={() => (leaving.current = true)} onBlur={() => (leaving.current = false)}>
+    <div
+      onKeyDownCapture={(event) => void takeOnEnter(event)}
+      onBlurCapture={() => (leaving.current = true)}
+      onBlur={() => (leaving.current = false)}
+    >
       <Select
         id={id}
         size="xs"
@@ -57,7 +71,9 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
         placeholder="+ add: pear juice, or 2 tsp blossom water"
         searchable
         selectFirstOptionOnChange
-        nothingFoundMessage={found.isError ? found.error.message : settled ? 'Nothing in the pantry by that name.' : 'Looking …'}
+        nothingFoundMessage={
+          found.isError ? found.error.message : settled ? 'Nothing in the pantry by that name.' : 'Looking …'
+        }
         data={hits.map((each) => ({ value: each.id, label: each.title }))}
         filter={({ options }) => options}
         renderOption={({ option }) => (

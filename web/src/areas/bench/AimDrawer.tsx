@@ -34,7 +34,14 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   const id = picked ?? start ?? cards[0]?.id ?? null;
   const aimed = useQuery({
     queryKey: ['aim', id, chosen, same, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/benchmarks/{benchmark_id}/aim', { params: { path: { benchmark_id: id ?? '' } }, body: { document, chosen, same_size: same }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/benchmarks/{benchmark_id}/aim', {
+          params: { path: { benchmark_id: id ?? '' } },
+          body: { document, chosen, same_size: same },
+          signal,
+        }),
+      ),
     enabled: opened && id !== null,
     // What was worked out of another document is not how it stands now.
     placeholderData: (before, query) => (query?.queryKey[4] === document ? before : undefined),
@@ -45,10 +52,17 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   const now = found?.report.aims.filter((aim) => aim.chosen).map((aim) => aim.reading) ?? [];
   const solution = found?.solution;
   return (
-    <SideDrawer opened={opened} title="Aim at a benchmark" closeLabel="Close the benchmark" width={620} onClose={onClose}>
+    <SideDrawer
+      opened={opened}
+      title="Aim at a benchmark"
+      closeLabel="Close the benchmark"
+      width={620}
+      onClose={onClose}
+    >
       {benchmarks.data && cards.length === 0 && (
         <p className={classes.dim}>
-          There is none yet. <Link to="/tastings/benchmarks/new">Write one down</Link>: a label is enough, so is one sip beside ours.
+          There is none yet. <Link to="/tastings/benchmarks/new">Write one down</Link>: a label is enough, so is one sip
+          beside ours.
         </p>
       )}
       {cards.length > 0 && (
@@ -79,10 +93,18 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
                 label={aimText(aim)}
                 checked={aim.chosen}
                 disabled={aim.stands === 'unknown'}
-                onChange={(event) => setChosen(event.currentTarget.checked ? [...now, aim.reading] : now.filter((each) => each !== aim.reading))}
+                onChange={(event) =>
+                  setChosen(
+                    event.currentTarget.checked ? [...now, aim.reading] : now.filter((each) => each !== aim.reading),
+                  )
+                }
               />
             ))}
-            <Switch label="Keep the batch as large as it is" checked={same} onChange={(event) => setSame(event.currentTarget.checked)} />
+            <Switch
+              label="Keep the batch as large as it is"
+              checked={same}
+              onChange={(event) => setSame(event.currentTarget.checked)}
+            />
           </fieldset>
           {found.already && <Notice tone="fine" text="Ours stands in every one of these windows already." />}
           {!solution && !found.already && <p className={classes.dim}>Nothing is chosen that ours has a figure for.</p>}
@@ -90,17 +112,21 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
             <section aria-label="What to change" className={classes.change}>
               <h3>{solution.status === 'solved' ? 'What to change' : 'The nearest there is'}</h3>
               {solution.status !== 'solved' && <Notice tone="look" text={solution.words} />}
-              {found.brought.length > 0 && <p>Nothing that is in it gets there. With it: {found.brought.join(', ').toLowerCase()}.</p>}
+              {found.brought.length > 0 && (
+                <p>Nothing that is in it gets there. With it: {found.brought.join(', ').toLowerCase()}.</p>
+              )}
               <ul>
                 {solution.changes.map((change) => (
                   <li key={change.path}>{changeText(change, titles)}</li>
                 ))}
               </ul>
-              {found.leaves.length > 0 && (
-                <Notice tone="look" text={found.leaves.join(' ')} />
-              )}
+              {found.leaves.length > 0 && <Notice tone="look" text={found.leaves.join(' ')} />}
               {!readOnly && (
-                <Button size="md" disabled={aimed.isPlaceholderData} onClick={() => onTake(solution.document, `aimed at ${found.names[0]}`)}>
+                <Button
+                  size="md"
+                  disabled={aimed.isPlaceholderData}
+                  onClick={() => onTake(solution.document, `aimed at ${found.names[0]}`)}
+                >
                   Take it
                 </Button>
               )}
@@ -133,7 +159,16 @@ type Change = NonNullable<AimReport['solution']>['changes'][number];
 /** “Caster sugar: 230 → 366 g”, “skimmed milk: 175 g, new”. */
 function changeText(change: Change, titles: Record<string, string>): string {
   const [kind, id] = change.path.split('.');
-  const what = kind === 'lines' ? (titles[id ?? ''] ?? (id ?? '').replace(/-\d+$/, '').replaceAll('-', ' ').replace(/^./, (first) => first.toUpperCase())) : `The end of ${titles[id ?? ''] ?? id}`;
+  const what =
+    kind === 'lines'
+      ? (titles[id ?? ''] ??
+        (id ?? '')
+          .replace(/-\d+$/, '')
+          .replaceAll('-', ' ')
+          .replace(/^./, (first) => first.toUpperCase()))
+      : `The end of ${titles[id ?? ''] ?? id}`;
   const unit = change.unit ? ` ${change.unit}` : '';
-  return change.before === 0 ? `${what}: ${grams(change.after)}${unit}, new` : `${what}: ${grams(change.before)} → ${grams(change.after)}${unit}`;
+  return change.before === 0
+    ? `${what}: ${grams(change.after)}${unit}, new`
+    : `${what}: ${grams(change.before)} → ${grams(change.after)}${unit}`;
 }

@@ -63,7 +63,11 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const starters = useQuery(startersQuery).data;
   const kitchen = useQuery(kitchenQuery).data?.kitchen;
   const [chosen, setChosen] = useState<string | null>(null);
-  const selected = chosen ?? report?.stages.find((stage) => stage.kind === 'boil')?.id ?? report?.stages[report.stages.length - 1]?.id ?? null;
+  const selected =
+    chosen ??
+    report?.stages.find((stage) => stage.kind === 'boil')?.id ??
+    report?.stages[report.stages.length - 1]?.id ??
+    null;
   const [refused, setRefused] = useState<string | null>(null);
   const [asked, setAsked] = useState<Asked | null>(null);
   const [held, setHeld] = useState<string[]>([]);
@@ -98,13 +102,45 @@ export function Bench({ id, start, saved, base }: BenchProps) {
     <div className={classes.bench}>
       <header className={classes.head}>
         <h1 className={classes.title}>
-          <input className={classes.name} aria-label="Formula name" placeholder="Name this formula" autoFocus={base === 0 && start.name === ''} value={document.name} readOnly={readOnly} onChange={(e) => draft.edit('name', setField('name', e.currentTarget.value))} />
+          <input
+            className={classes.name}
+            aria-label="Formula name"
+            placeholder="Name this formula"
+            autoFocus={base === 0 && start.name === ''}
+            value={document.name}
+            readOnly={readOnly}
+            onChange={(e) => draft.edit('name', setField('name', e.currentTarget.value))}
+          />
         </h1>
-        <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="Family" placeholder="family" value={document.family} readOnly={readOnly} onChange={(e) => draft.edit('family', setField('family', e.currentTarget.value))} />
-        <TextInput size="xs" variant="unstyled" className={classes.chip} aria-label="School" placeholder="school" value={document.school} readOnly={readOnly} onChange={(e) => draft.edit('school', setField('school', e.currentTarget.value))} />
+        <TextInput
+          size="xs"
+          variant="unstyled"
+          className={classes.chip}
+          aria-label="Family"
+          placeholder="family"
+          value={document.family}
+          readOnly={readOnly}
+          onChange={(e) => draft.edit('family', setField('family', e.currentTarget.value))}
+        />
+        <TextInput
+          size="xs"
+          variant="unstyled"
+          className={classes.chip}
+          aria-label="School"
+          placeholder="school"
+          value={document.school}
+          readOnly={readOnly}
+          onChange={(e) => draft.edit('school', setField('school', e.currentTarget.value))}
+        />
         <div className={classes.actions}>
           <span role="status" className={classes.state}>
-            {save.pending ? 'saving' : draft.changed ? 'not saved yet' : draft.base > 0 ? `draft ${draft.base}, saved` : 'new'}
+            {save.pending
+              ? 'saving'
+              : draft.changed
+                ? 'not saved yet'
+                : draft.base > 0
+                  ? `draft ${draft.base}, saved`
+                  : 'new'}
           </span>
           <Tooltip label="Undo (Ctrl+Z)">
             <Button variant="default" aria-label="Undo" disabled={draft.undos === 0} onClick={draft.undo}>
@@ -123,11 +159,25 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             In a drink
           </Button>
           {!readOnly && (
-            <Button onClick={() => save.now(draft.base)} loading={save.pending} disabled={!draft.changed && draft.base > 0}>
+            <Button
+              onClick={() => save.now(draft.base)}
+              loading={save.pending}
+              disabled={!draft.changed && draft.base > 0}
+            >
               Save
             </Button>
           )}
-          <FormulaMenu id={id} family={report?.family?.id ?? null} document={document} kitchen={kitchen} kept={draft.base > 0} readOnly={readOnly} onProblem={setRefused} onVersion={() => setKeeping(true)} onAim={report ? () => setAiming(true) : undefined} />
+          <FormulaMenu
+            id={id}
+            family={report?.family?.id ?? null}
+            document={document}
+            kitchen={kitchen}
+            kept={draft.base > 0}
+            readOnly={readOnly}
+            onProblem={setRefused}
+            onVersion={() => setKeeping(true)}
+            onAim={report ? () => setAiming(true) : undefined}
+          />
         </div>
       </header>
       {restored && draft.changed && (
@@ -168,18 +218,60 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       {general.map((text) => (
         <Notice key={text} tone="look" text={text} />
       ))}
-      <Card className={classes.ribbon} >
-        {report ? <StageRibbon stages={report.stages} selected={selected} onSelect={(to, byKeyboard) => select(to, byKeyboard, setChosen)} /> : <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>}
+      <Card className={classes.ribbon}>
+        {report ? (
+          <StageRibbon
+            stages={report.stages}
+            selected={selected}
+            onSelect={(to, byKeyboard) => select(to, byKeyboard, setChosen)}
+          />
+        ) : (
+          <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>
+        )}
       </Card>
       <div className={classes.columns}>
-        <Card title="Method" aside={wrong > 0 ? <ToComplaint count={wrong} /> : 'what goes in, and when each stage ends'} className={classes.scrolls}>
-          <MethodCard document={document} report={report} problem={problem} starters={starters} kitchen={kitchen} selected={selected} readOnly={readOnly} onSelect={setChosen} onEdit={draft.edit} onSwap={(line, name) => setSwapping({ line, name })} />
+        <Card
+          title="Method"
+          aside={wrong > 0 ? <ToComplaint count={wrong} /> : 'what goes in, and when each stage ends'}
+          className={classes.scrolls}
+        >
+          <MethodCard
+            document={document}
+            report={report}
+            problem={problem}
+            starters={starters}
+            kitchen={kitchen}
+            selected={selected}
+            readOnly={readOnly}
+            onSelect={setChosen}
+            onEdit={draft.edit}
+            onSwap={(line, name) => setSwapping({ line, name })}
+          />
         </Card>
         <Card title="The jug" className={classes.jug}>
           {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
         </Card>
-        <Card title="Readings" aside={!report ? undefined : stale && problem ? 'of the last method that walked' : 'type over one for ways to get there'} className={classes.scrolls}>
-          {report ? <Readings report={report} held={held} onHold={(id) => setHeld(held.includes(id) ? held.filter((each) => each !== id) : [...held, id])} onAsk={setAsked} /> : <p className={classes.first}>Readings appear with the first ingredient.</p>}
+        <Card
+          title="Readings"
+          aside={
+            !report
+              ? undefined
+              : stale && problem
+                ? 'of the last method that walked'
+                : 'type over one for ways to get there'
+          }
+          className={classes.scrolls}
+        >
+          {report ? (
+            <Readings
+              report={report}
+              held={held}
+              onHold={(id) => setHeld(held.includes(id) ? held.filter((each) => each !== id) : [...held, id])}
+              onAsk={setAsked}
+            />
+          ) : (
+            <p className={classes.first}>Readings appear with the first ingredient.</p>
+          )}
         </Card>
       </div>
       {report && (
@@ -190,7 +282,12 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           <div className={classes.foot}>
             {stage && <StageCard stage={stage} document={document} onHolds={() => setHolding(stage.id)} />}
             <Consequences report={report} />
-            <KeepingCard report={report.keeping} told={document.keeping} readOnly={readOnly} onTell={(keeping) => draft.edit('keeping', (before) => ({ ...before, keeping }))} />
+            <KeepingCard
+              report={report.keeping}
+              told={document.keeping}
+              readOnly={readOnly}
+              onTell={(keeping) => draft.edit('keeping', (before) => ({ ...before, keeping }))}
+            />
           </div>
         </>
       )}
@@ -225,7 +322,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         readOnly={readOnly}
         onClose={() => setHolding(null)}
         onTake={(where) => {
-          if (holding) draft.edit(`${holding}.where`, patchStage(holding, { where, ...(where === 'hob' ? {} : { at_c: null }) }));
+          if (holding)
+            draft.edit(`${holding}.where`, patchStage(holding, { where, ...(where === 'hob' ? {} : { at_c: null }) }));
           setHolding(null);
         }}
       />
@@ -287,13 +385,18 @@ export function Bench({ id, start, saved, base }: BenchProps) {
 
 /** What lines and stages are called, by id. */
 function titlesOf(report: WalkReport | null): Record<string, string> {
-  return Object.fromEntries([...(report?.stages ?? []).map((stage) => [stage.id, stage.name]), ...(report?.lines ?? []).map((line) => [line.id, line.title])]);
+  return Object.fromEntries([
+    ...(report?.stages ?? []).map((stage) => [stage.id, stage.name]),
+    ...(report?.lines ?? []).map((line) => [line.id, line.title]),
+  ]);
 }
 
 /** Leads to the first field of the method that something is wrong at; it may be out of sight. */
 function ToComplaint({ count }: { count: number }) {
   const show = () => {
-    const first = window.document.querySelector<HTMLElement>('[id^="stage-"] [aria-invalid="true"], [id^="stage-"] [role="alert"]');
+    const first = window.document.querySelector<HTMLElement>(
+      '[id^="stage-"] [aria-invalid="true"], [id^="stage-"] [role="alert"]',
+    );
     first?.scrollIntoView({ block: 'center' });
     first?.focus();
   };
@@ -310,7 +413,9 @@ function select(id: string, byKeyboard: boolean, set: (id: string) => void) {
   const stage = window.document.getElementById(`stage-${id}`);
   stage?.scrollIntoView({ block: 'nearest' });
   if (!byKeyboard) return;
-  const first = ['input[inputmode]', 'input[aria-label^="Amount of"]', 'input'].map((field) => stage?.querySelector<HTMLInputElement>(field)).find(Boolean);
+  const first = ['input[inputmode]', 'input[aria-label^="Amount of"]', 'input']
+    .map((field) => stage?.querySelector<HTMLInputElement>(field))
+    .find(Boolean);
   first?.focus();
 }
 
@@ -322,7 +427,12 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
     mutationFn: async ({ base, document }: { base: number; document: MethodDocument }): Promise<FormulaOut> =>
       base === 0
         ? answer(client.POST('/api/v1/formulas', { body: { document } }))
-        : answer(client.PUT('/api/v1/formulas/{formula_id}/draft', { params: { path: { formula_id: id } }, body: { draft: base, document } })),
+        : answer(
+            client.PUT('/api/v1/formulas/{formula_id}/draft', {
+              params: { path: { formula_id: id } },
+              body: { draft: base, document },
+            }),
+          ),
     onSuccess: (formula, { base, document }) => {
       draft.markSaved(formula.document, formula.draft, document);
       void queryClient.invalidateQueries({ queryKey: keys.formulaLists });
@@ -352,12 +462,20 @@ function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
   const foam_ml = 1000 * (report.readings.find((reading) => reading.id === 'foam_l')?.value ?? 0);
   const air_ml = cold.volume_ml ? Math.max(foam_ml - cold.volume_ml, 0) : 0;
   const all = whole + air_ml;
-  const liquid = cold.bands.map((band) => ({ ...band, share: all > 0 ? ((cold.volume_ml ? band.volume_ml : band.mass_g) ?? 0) / all : 0 }));
+  const liquid = cold.bands.map((band) => ({
+    ...band,
+    share: all > 0 ? ((cold.volume_ml ? band.volume_ml : band.mass_g) ?? 0) / all : 0,
+  }));
   const bands = air_ml > 0 ? [...liquid, { band: 'air', title: 'air', share: air_ml / all }] : liquid;
   const headroom = Math.min(...report.stages.map((stage) => stage.boil?.headroom_ml ?? Infinity));
   return (
     <div className={classes.jugInner} data-stale={stale || undefined}>
-      <Jug bands={bands} volume_ml={cold.volume_ml && cold.volume_ml + air_ml} mass_g={cold.mass_g} headroom_ml={Number.isFinite(headroom) ? headroom : null} />
+      <Jug
+        bands={bands}
+        volume_ml={cold.volume_ml && cold.volume_ml + air_ml}
+        mass_g={cold.mass_g}
+        headroom_ml={Number.isFinite(headroom) ? headroom : null}
+      />
       <p>
         <strong>{grams(cold.mass_g)} g</strong>
         {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l${air_ml > 0 ? '' : ' cold'}`}
@@ -376,7 +494,17 @@ function EmptyJug() {
   );
 }
 
-function Readings({ report, held, onHold, onAsk }: { report: WalkReport; held: string[]; onHold: (id: string) => void; onAsk: (asked: Asked) => void }) {
+function Readings({
+  report,
+  held,
+  onHold,
+  onAsk,
+}: {
+  report: WalkReport;
+  held: string[];
+  onHold: (id: string) => void;
+  onAsk: (asked: Asked) => void;
+}) {
   const [open, setOpen] = useState<string | null>(null);
   const groups = [...new Set(report.readings.map((reading) => reading.group))];
   return groups.map((group) => (
@@ -386,7 +514,16 @@ function Readings({ report, held, onHold, onAsk }: { report: WalkReport; held: s
         {report.readings
           .filter((reading) => reading.group === group)
           .map((reading) => (
-            <ReadingRow key={reading.id} reading={reading} held={held.includes(reading.id)} onHold={() => onHold(reading.id)} open={open === reading.id} onToggle={() => setOpen(open === reading.id ? null : reading.id)} onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })} more={moreOf(reading.id, report)} />
+            <ReadingRow
+              key={reading.id}
+              reading={reading}
+              held={held.includes(reading.id)}
+              onHold={() => onHold(reading.id)}
+              open={open === reading.id}
+              onToggle={() => setOpen(open === reading.id ? null : reading.id)}
+              onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })}
+              more={moreOf(reading.id, report)}
+            />
           ))}
       </ul>
     </section>
@@ -402,7 +539,8 @@ function moreOf(reading: string, report: WalkReport) {
     <>
       {usual && (
         <p>
-          {report.family!.title[0]!.toUpperCase() + report.family!.title.slice(1)} usually has {figure(usual.low, usual.low % 1 ? 1 : 0)} to {figure(usual.high, usual.high % 1 ? 1 : 0)}: {usual.words}.
+          {report.family!.title[0]!.toUpperCase() + report.family!.title.slice(1)} usually has{' '}
+          {figure(usual.low, usual.low % 1 ? 1 : 0)} to {figure(usual.high, usual.high % 1 ? 1 : 0)}: {usual.words}.
         </p>
       )}
       {thick && <Thickness points={report.thickness} />}
@@ -455,7 +593,8 @@ function Consequences({ report }: { report: WalkReport }) {
         <p className={classes.allergens}>
           {report.allergens.map((each) => (
             <span key={each.allergen}>
-              {each.certain ? 'Contains' : 'Check the pack for'} <strong>{each.allergen}</strong>: {each.lines.join(', ').toLowerCase()}.{' '}
+              {each.certain ? 'Contains' : 'Check the pack for'} <strong>{each.allergen}</strong>:{' '}
+              {each.lines.join(', ').toLowerCase()}.{' '}
             </span>
           ))}
         </p>
@@ -465,7 +604,8 @@ function Consequences({ report }: { report: WalkReport }) {
       {report.cross_contact.length > 0 && (
         <details className={classes.allergens}>
           <summary>
-            <strong>Look. </strong>Equipment may carry over {[...new Set(report.cross_contact.map((each) => each.allergen))].join(', ')}.
+            <strong>Look. </strong>Equipment may carry over{' '}
+            {[...new Set(report.cross_contact.map((each) => each.allergen))].join(', ')}.
           </summary>
           <ul>
             {report.cross_contact.map((each) => (

@@ -28,7 +28,10 @@ function Fresh({ starter }: { starter: string }) {
   if (!starters.data) return <Loader aria-label="Fetching the starting methods" />;
   const school = starters.data.families.flatMap((family) => family.schools).find((each) => each.id === starter);
   const start = starter === 'blank' ? starters.data.blank : school?.document;
-  if (!start) return <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />;
+  if (!start)
+    return (
+      <Notice tone="stop" text={`There is no starting method “${starter}”. Go back to Formulas and choose one.`} />
+    );
   return <Bench id={`new-${starter}`} start={start} saved={null} base={0} />;
 }
 

@@ -51,13 +51,25 @@ export function BlendFacts({ blend, stage, document }: BlendFactsProps) {
           text={`${blend.premix.title} is ${grams(blend.premix.grams)} g, ± ${percent(blend.premix.error)} % on ${blend.premix.scale}. Put together ${blend.premix.times} times as much, ${grams(blend.premix.make_g)} g, and take ${grams(blend.premix.take_g)} g of it.`}
         />
       )}
-      <TooMuch stage={stage} document={document} titles={new Map(blend.shares.map((share) => [share.line, share.title]))} />
+      <TooMuch
+        stage={stage}
+        document={document}
+        titles={new Map(blend.shares.map((share) => [share.line, share.title]))}
+      />
     </div>
   );
 }
 
 /** More of one went in than was asked for: accept it, scale the others up, or top up. */
-function TooMuch({ stage, document, titles }: { stage: string; document: MethodDocument; titles: Map<string, string> }) {
+function TooMuch({
+  stage,
+  document,
+  titles,
+}: {
+  stage: string;
+  document: MethodDocument;
+  titles: Map<string, string>;
+}) {
   const found = document.stages.find((each) => each.id === stage);
   const lines = found && 'lines' in found ? found.lines : [];
   const [line, setLine] = useState('');
@@ -65,7 +77,13 @@ function TooMuch({ stage, document, titles }: { stage: string; document: MethodD
   const chosen = line || (lines[0]?.id ?? '');
   const answers = useQuery({
     queryKey: ['overshot', chosen, poured, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/overshot', { body: { document, ask: { line: chosen, poured_g: poured ?? 0, weighed: null } }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/overshot', {
+          body: { document, ask: { line: chosen, poured_g: poured ?? 0, weighed: null } },
+          signal,
+        }),
+      ),
     enabled: poured !== null && Number.isFinite(poured) && poured > 0,
     retry: false,
     gcTime: 0,
@@ -75,8 +93,24 @@ function TooMuch({ stage, document, titles }: { stage: string; document: MethodD
     <details className={classes.much}>
       <summary>Too much of one went in</summary>
       <div className={classes.ask}>
-        <NativeSelect size="xs" aria-label="What there is too much of" value={chosen} data={lines.map((each) => ({ value: each.id, label: titles.get(each.id) ?? each.name ?? each.substance.replace(/_/g, ' ') }))} onChange={(event) => setLine(event.currentTarget.value)} />
-        <NumberField label="The scale shows" value={poured} unit="g" placeholder="it shows" onNumber={setPoured} onClear={() => setPoured(null)} />
+        <NativeSelect
+          size="xs"
+          aria-label="What there is too much of"
+          value={chosen}
+          data={lines.map((each) => ({
+            value: each.id,
+            label: titles.get(each.id) ?? each.name ?? each.substance.replace(/_/g, ' '),
+          }))}
+          onChange={(event) => setLine(event.currentTarget.value)}
+        />
+        <NumberField
+          label="The scale shows"
+          value={poured}
+          unit="g"
+          placeholder="it shows"
+          onNumber={setPoured}
+          onClear={() => setPoured(null)}
+        />
       </div>
       {answers.isError && <Notice tone="look" text={answers.error.message} />}
       {answers.data && (
@@ -84,7 +118,8 @@ function TooMuch({ stage, document, titles }: { stage: string; document: MethodD
           {answers.data.remedies.map((remedy) => (
             <li key={remedy.kind}>
               <strong>{remedy.title}.</strong> {remedy.words}
-              {remedy.kind === 'scale_up' && ` ${remedy.lines.map((each) => `${each.title} ${grams(each.grams)} g`).join(', ')}.`}
+              {remedy.kind === 'scale_up' &&
+                ` ${remedy.lines.map((each) => `${each.title} ${grams(each.grams)} g`).join(', ')}.`}
             </li>
           ))}
         </ul>

@@ -18,8 +18,8 @@ export function ConflictDialog({ theirs, message, onKeepMine, onTakeTheirs, onCl
         <>
           <p>{message}</p>
           <p>
-            Theirs is draft {theirs.draft}, saved {ago(theirs.touched_at)}, with {theirs.document.stages.length} stages. Both are kept: whichever you choose, the other stays among the saves, and taking
-            theirs can be undone here.
+            Theirs is draft {theirs.draft}, saved {ago(theirs.touched_at)}, with {theirs.document.stages.length} stages.
+            Both are kept: whichever you choose, the other stays among the saves, and taking theirs can be undone here.
           </p>
           <Group justify="flex-end">
             <Button variant="default" onClick={onTakeTheirs}>

@@ -40,11 +40,18 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
   // A cup kept before there was ice in it has none.
   const [ice, cup] = [kept.value.ice ?? 0, kept.value.cup ?? 0];
   const put = (change: Partial<typeof CUP>) => kept.set({ ...kept.value, ...change });
-  const ask = { dose, at_c: warm, ice_g: ice, cup_ml: cup > 0 ? cup : null, base: base.map(({ substance, amount }) => ({ substance, amount })) };
+  const ask = {
+    dose,
+    at_c: warm,
+    ice_g: ice,
+    cup_ml: cup > 0 ? cup : null,
+    base: base.map(({ substance, amount }) => ({ substance, amount })),
+  };
   const [asked] = useDebouncedValue(JSON.stringify(ask), 150);
   const found = useQuery({
     queryKey: ['drink', asked, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/drink', { body: { document, ask: JSON.parse(asked) as typeof ask }, signal })),
+    queryFn: ({ signal }) =>
+      answer(client.POST('/api/v1/drink', { body: { document, ask: JSON.parse(asked) as typeof ask }, signal })),
     enabled: opened,
     retry: false,
     gcTime: 0,
@@ -52,28 +59,91 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
   });
   const wrong = (field: string) => found.error?.textFor(field);
   const choose = (hit: Hit) => put({ base: [...base, { substance: hit.id, title: hit.title, amount: '100 g' }] });
-  const general = found.error && !wrong('dose') && !base.some((_, n) => wrong(`lines.in-${n}`)) ? found.error.message : null;
+  const general =
+    found.error && !wrong('dose') && !base.some((_, n) => wrong(`lines.in-${n}`)) ? found.error.message : null;
   return (
     <SideDrawer opened={opened} title="In a drink" closeLabel="Close the drink" width={600} onClose={onClose}>
       <div className={classes.ask}>
-        <TextInput size="md" label="Dose" description="20 g, 2 pumps, 1 tbsp" value={dose} error={wrong('dose')} onChange={(event) => put({ dose: event.currentTarget.value })} data-autofocus />
-        <NumberField shown size="md" label="Served at" description="milk curdles sooner hot" unit="°C" low={0} high={100} value={warm} onNumber={(warm) => put({ warm })} />
-        <NumberField shown size="md" label="Ice" description="in the cup" unit="g" low={0} high={5000} value={ice} onNumber={(ice) => put({ ice })} onClear={() => put({ ice: 0 })} />
-        <NumberField shown size="md" label="The cup holds" description="to the brim; 0 if it does not matter" unit="ml" low={0} high={5000} value={cup} onNumber={(cup) => put({ cup })} onClear={() => put({ cup: 0 })} />
+        <TextInput
+          size="md"
+          label="Dose"
+          description="20 g, 2 pumps, 1 tbsp"
+          value={dose}
+          error={wrong('dose')}
+          onChange={(event) => put({ dose: event.currentTarget.value })}
+          data-autofocus
+        />
+        <NumberField
+          shown
+          size="md"
+          label="Served at"
+          description="milk curdles sooner hot"
+          unit="°C"
+          low={0}
+          high={100}
+          value={warm}
+          onNumber={(warm) => put({ warm })}
+        />
+        <NumberField
+          shown
+          size="md"
+          label="Ice"
+          description="in the cup"
+          unit="g"
+          low={0}
+          high={5000}
+          value={ice}
+          onNumber={(ice) => put({ ice })}
+          onClear={() => put({ ice: 0 })}
+        />
+        <NumberField
+          shown
+          size="md"
+          label="The cup holds"
+          description="to the brim; 0 if it does not matter"
+          unit="ml"
+          low={0}
+          high={5000}
+          value={cup}
+          onNumber={(cup) => put({ cup })}
+          onClear={() => put({ cup: 0 })}
+        />
       </div>
       <h3 className={classes.head}>What it goes into</h3>
       <ul className={classes.base}>
         {base.map((each, n) => (
           <li key={each.substance}>
             <span>{each.title}</span>
-            <TextInput aria-label={`How much ${each.title.toLowerCase()}`} value={each.amount} error={wrong(`lines.in-${n}`)} onChange={(event) => put({ base: base.map((other, i) => (i === n ? { ...other, amount: event.currentTarget.value } : other)) })} />
-            <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${each.title.toLowerCase()}`} onClick={() => put({ base: base.filter((_, i) => i !== n) })}>
+            <TextInput
+              aria-label={`How much ${each.title.toLowerCase()}`}
+              value={each.amount}
+              error={wrong(`lines.in-${n}`)}
+              onChange={(event) =>
+                put({
+                  base: base.map((other, i) => (i === n ? { ...other, amount: event.currentTarget.value } : other)),
+                })
+              }
+            />
+            <ActionIcon
+              variant="subtle"
+              color="gray"
+              size={36}
+              aria-label={`Without ${each.title.toLowerCase()}`}
+              onClick={() => put({ base: base.filter((_, i) => i !== n) })}
+            >
               <IconX size={16} />
             </ActionIcon>
           </li>
         ))}
       </ul>
-      {base.length < 8 && <IngredientPick key={base.length} label="Add to the cup" value={null} onChoose={(hit) => !base.some((each) => each.substance === hit.id) && choose(hit)} />}
+      {base.length < 8 && (
+        <IngredientPick
+          key={base.length}
+          label="Add to the cup"
+          value={null}
+          onChoose={(hit) => !base.some((each) => each.substance === hit.id) && choose(hit)}
+        />
+      )}
       {general && <Notice tone="look" text={general} />}
       {found.data && <Cup report={found.data} stale={found.isError} />}
       {base.length === 0 && (
@@ -90,14 +160,19 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
   return (
     <div className={classes.cup} data-stale={stale || undefined}>
       <p className={classes.dose}>
-        <strong>{figure(report.dose_g, 1)} g</strong> of it{report.dose_ml !== null && `, ${figure(report.dose_ml, 1)} ml`}. {report.dose_ml !== null && report.reading.includes(',') && <span className={classes.small}>{report.reading}</span>}
+        <strong>{figure(report.dose_g, 1)} g</strong> of it
+        {report.dose_ml !== null && `, ${figure(report.dose_ml, 1)} ml`}.{' '}
+        {report.dose_ml !== null && report.reading.includes(',') && (
+          <span className={classes.small}>{report.reading}</span>
+        )}
       </p>
       <dl className={classes.figures}>
         {report.figures.map((each) => (
           <div key={each.id}>
             <dt>{each.title}</dt>
             <dd title={each.why_not || undefined}>
-              {each.value === null ? '—' : figure(each.value, each.digits)} <span className={classes.small}>{each.value !== null && each.unit}</span>
+              {each.value === null ? '—' : figure(each.value, each.digits)}{' '}
+              <span className={classes.small}>{each.value !== null && each.unit}</span>
               {each.low !== null && each.high !== null && each.high - each.low >= 10 ** -each.digits && (
                 <span className={`${classes.small} ${classes.range}`}>
                   {' '}
@@ -128,9 +203,16 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
           </li>
         ))}
       </ul>
-      <p className={classes.small}>The pale stretch is where drinks mostly stand: common practice, no source. Your tongue decides.</p>
+      <p className={classes.small}>
+        The pale stretch is where drinks mostly stand: common practice, no source. Your tongue decides.
+      </p>
       <div className={classes.notices}>
-        {report.curdling && <Notice tone={report.curdling.tone} text={`${report.curdling.words} That is ${figure(report.curdling.low, 1)} to ${figure(report.curdling.high, 1)} times what it takes, an estimate.`} />}
+        {report.curdling && (
+          <Notice
+            tone={report.curdling.tone}
+            text={`${report.curdling.words} That is ${figure(report.curdling.low, 1)} to ${figure(report.curdling.high, 1)} times what it takes, an estimate.`}
+          />
+        )}
         {report.curdling && <CurdleLine low={report.curdling.low} high={report.curdling.high} />}
         {report.cautions.map((words) => (
           <Notice key={words} tone="look" text={words} />
@@ -145,7 +227,8 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
           <li key={layer.title}>
             <span>{layer.title}</span>
             <span className={classes.small}>
-              {figure(layer.likely)} g a litre{layer.high - layer.low >= 1 && `, ${figure(layer.low)}–${figure(layer.high)}`}
+              {figure(layer.likely)} g a litre
+              {layer.high - layer.low >= 1 && `, ${figure(layer.low)}–${figure(layer.high)}`}
             </span>
           </li>
         ))}
@@ -161,7 +244,12 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
           <li key={nudge.words}>
             <strong>{nudge.words}</strong>
             <span className={classes.small}>
-              {nudge.moves.map((move) => `${titles[move.side]?.title.toLowerCase() ?? move.side} ${figure(move.before, titles[move.side]?.digits ?? 1)} → ${figure(move.after, titles[move.side]?.digits ?? 1)}`).join(', ')}
+              {nudge.moves
+                .map(
+                  (move) =>
+                    `${titles[move.side]?.title.toLowerCase() ?? move.side} ${figure(move.before, titles[move.side]?.digits ?? 1)} → ${figure(move.after, titles[move.side]?.digits ?? 1)}`,
+                )
+                .join(', ')}
             </span>
           </li>
         ))}
@@ -175,8 +263,15 @@ function Gauge({ side }: { side: DrinkReport['sides'][number] }) {
   const end = 1.25 * Math.max(side.usual_high, side.high, 1e-9);
   const at = (value: number) => `${Math.min(100, (100 * value) / end)}%`;
   return (
-    <span className={classes.gauge} role="img" aria-label={`${side.title}: ${figure(side.value, side.digits)}, usual ${figure(side.usual_low, side.digits)} to ${figure(side.usual_high, side.digits)} ${side.unit}`}>
-      <span className={classes.usual} style={{ left: at(side.usual_low), right: `calc(100% - ${at(side.usual_high)})` }} />
+    <span
+      className={classes.gauge}
+      role="img"
+      aria-label={`${side.title}: ${figure(side.value, side.digits)}, usual ${figure(side.usual_low, side.digits)} to ${figure(side.usual_high, side.digits)} ${side.unit}`}
+    >
+      <span
+        className={classes.usual}
+        style={{ left: at(side.usual_low), right: `calc(100% - ${at(side.usual_high)})` }}
+      />
       <span className={classes.band} style={{ left: at(side.low), right: `calc(100% - ${at(side.high)})` }} />
       <span className={classes.mark} style={{ left: at(side.value) }} />
     </span>

@@ -23,7 +23,17 @@ interface FormulaMenuProps {
 }
 
 /** What else may be done with a formula. */
-export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onProblem, onVersion, onAim }: FormulaMenuProps) {
+export function FormulaMenu({
+  id,
+  family,
+  document,
+  kitchen,
+  kept,
+  readOnly,
+  onProblem,
+  onVersion,
+  onAim,
+}: FormulaMenuProps) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const putAway = useMutation({
@@ -65,10 +75,28 @@ export function FormulaMenu({ id, family, document, kitchen, kept, readOnly, onP
         <Menu.Item disabled={!onAim} onClick={onAim}>
           Aim at a benchmark
         </Menu.Item>
-        {!readOnly && family && <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>Other ways to make such a thing</Menu.Item>}
-        <Menu.Item onClick={() => saveFile(`${document.name || 'formula'}.json`, JSON.stringify({ ...document, kitchen }, null, 2), 'application/json')}>Save as a JSON file: all of it</Menu.Item>
-        <Menu.Item onClick={() => give.mutate('recipe')}>Save as a recipe for other programs: grams and words, nothing to walk again</Menu.Item>
-        <Menu.Item onClick={() => give.mutate('lines')}>Save the lines as a table (CSV): lines and grams only</Menu.Item>
+        {!readOnly && family && (
+          <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>
+            Other ways to make such a thing
+          </Menu.Item>
+        )}
+        <Menu.Item
+          onClick={() =>
+            saveFile(
+              `${document.name || 'formula'}.json`,
+              JSON.stringify({ ...document, kitchen }, null, 2),
+              'application/json',
+            )
+          }
+        >
+          Save as a JSON file: all of it
+        </Menu.Item>
+        <Menu.Item onClick={() => give.mutate('recipe')}>
+          Save as a recipe for other programs: grams and words, nothing to walk again
+        </Menu.Item>
+        <Menu.Item onClick={() => give.mutate('lines')}>
+          Save the lines as a table (CSV): lines and grams only
+        </Menu.Item>
         {!readOnly && (
           <Menu.Item color="red" disabled={!kept} onClick={() => putAway.mutate()}>
             Put it away

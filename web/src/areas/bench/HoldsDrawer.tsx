@@ -28,27 +28,61 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
   });
   const plans = found.data;
   return (
-    <SideDrawer opened={stage !== null} title="Where to keep it" closeLabel="Close where to keep it" width={680} onClose={onClose}>
+    <SideDrawer
+      opened={stage !== null}
+      title="Where to keep it"
+      closeLabel="Close where to keep it"
+      width={680}
+      onClose={onClose}
+    >
       {found.error && <Notice tone="stop" text={found.error.message} />}
       {plans && (
         <>
           <p className={classes.words}>
-            {plans.title}, {span(60 * plans.for_min, 60 * plans.for_min)}. The pale stretches are what a lid, a draught and the size of the pot leave open.
+            {plans.title}, {span(60 * plans.for_min, 60 * plans.for_min)}. The pale stretches are what a lid, a draught
+            and the size of the pot leave open.
           </p>
           <CourseChart
-            courses={plans.plans.map((plan) => ({ id: plan.where, title: SHORT[plan.where], points: plan.course, chosen: plan.chosen }))}
-            window={plans.window_low_c != null && plans.window_high_c != null ? { low: plans.window_low_c, high: plans.window_high_c, words: `its enzyme works at ${figure(plans.window_low_c)} to ${figure(plans.window_high_c)} °C` } : undefined}
+            courses={plans.plans.map((plan) => ({
+              id: plan.where,
+              title: SHORT[plan.where],
+              points: plan.course,
+              chosen: plan.chosen,
+            }))}
+            window={
+              plans.window_low_c != null && plans.window_high_c != null
+                ? {
+                    low: plans.window_low_c,
+                    high: plans.window_high_c,
+                    words: `its enzyme works at ${figure(plans.window_low_c)} to ${figure(plans.window_high_c)} °C`,
+                  }
+                : undefined
+            }
           />
           <ul className={classes.plans}>
             {plans.plans.map((plan) => (
               <li key={plan.where} data-chosen={plan.chosen || undefined}>
                 <div>
-                  <strong>{plan.title}</strong>: ends at {plan.ends_c.high - plan.ends_c.low < 1 ? figure(plan.ends_c.likely) : `${figure(plan.ends_c.low)} to ${figure(plan.ends_c.high)}`} °C
-                  {plan.in_window_min !== null && plan.in_window_min !== undefined && `, ${figure(plan.in_window_min)} min in the window`}
-                  {plan.enzyme?.thinned && `, ${figure(100 * plan.enzyme.thinned.low)} to ${figure(100 * plan.enzyme.thinned.high)} % of the starch cut`}. {plan.enzyme?.words} {plan.drawn}
+                  <strong>{plan.title}</strong>: ends at{' '}
+                  {plan.ends_c.high - plan.ends_c.low < 1
+                    ? figure(plan.ends_c.likely)
+                    : `${figure(plan.ends_c.low)} to ${figure(plan.ends_c.high)}`}{' '}
+                  °C
+                  {plan.in_window_min !== null &&
+                    plan.in_window_min !== undefined &&
+                    `, ${figure(plan.in_window_min)} min in the window`}
+                  {plan.enzyme?.thinned &&
+                    `, ${figure(100 * plan.enzyme.thinned.low)} to ${figure(100 * plan.enzyme.thinned.high)} % of the starch cut`}
+                  . {plan.enzyme?.words} {plan.drawn}
                 </div>
                 {!readOnly && (
-                  <Button variant="default" size="xs" disabled={plan.chosen} aria-label={`${plan.chosen ? 'So it is' : 'Keep it so'}: ${plan.title}`} onClick={() => onTake(plan.where)}>
+                  <Button
+                    variant="default"
+                    size="xs"
+                    disabled={plan.chosen}
+                    aria-label={`${plan.chosen ? 'So it is' : 'Keep it so'}: ${plan.title}`}
+                    onClick={() => onTake(plan.where)}
+                  >
                     {plan.chosen ? 'So it is' : 'Keep it so'}
                   </Button>
                 )}
@@ -61,4 +95,10 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
   );
 }
 
-const SHORT: Record<HoldPlan['where'], string> = { hob: 'on the hob', flask: 'vacuum flask', wrapped: 'wrapped pot', air: 'as it stands', fridge: 'fridge' };
+const SHORT: Record<HoldPlan['where'], string> = {
+  hob: 'on the hob',
+  flask: 'vacuum flask',
+  wrapped: 'wrapped pot',
+  air: 'as it stands',
+  fridge: 'fridge',
+};

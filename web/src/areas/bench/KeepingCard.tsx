@@ -17,7 +17,8 @@ const ANSWERS = [
   { value: 'yes', label: 'yes' },
   { value: 'no', label: 'no' },
 ];
-const asValue = (answer: boolean | null | undefined) => (answer === null || answer === undefined ? '' : answer ? 'yes' : 'no');
+const asValue = (answer: boolean | null | undefined) =>
+  answer === null || answer === undefined ? '' : answer ? 'yes' : 'no';
 const asAnswer = (value: string) => (value === '' ? null : value === 'yes');
 
 /** What may be said of keeping, what must be answered first, and what decides the days. */
@@ -32,7 +33,15 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
   const put = (change: Partial<KeepingDoc>) => onTell({ ...stands, ...change, rests_on: report.rests_on });
   const asked = (code: string) => report.questions.some((question) => question.code.startsWith(code)) || undefined;
   return (
-    <Card title="Keeping" aside={report.days === null || report.days === undefined ? undefined : `${report.days} ${report.days === 1 ? 'day' : 'days'}`} className={classes.card}>
+    <Card
+      title="Keeping"
+      aside={
+        report.days === null || report.days === undefined
+          ? undefined
+          : `${report.days} ${report.days === 1 ? 'day' : 'days'}`
+      }
+      className={classes.card}
+    >
       <p data-tone={report.verdict === 'ask' ? 'look' : undefined} className={classes.words}>
         {report.verdict === 'ask' && <strong>Look. </strong>}
         {report.words}
@@ -40,10 +49,41 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
       {!report.dry && (
         <>
           <div className={classes.answers}>
-            <NativeSelect size="sm" label="All of it at 72 °C or more, nothing in after" description={report.heated_words} data={ANSWERS} value={asValue(stands.heat_treated)} disabled={readOnly} data-asked={asked('heat')} onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })} />
-            <NativeSelect size="sm" label="Filled and closed at once after the heat" description="So that nothing gets in any more." data={ANSWERS} value={asValue(stands.packaged)} disabled={readOnly} data-asked={asked('packaging')} onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })} />
+            <NativeSelect
+              size="sm"
+              label="All of it at 72 °C or more, nothing in after"
+              description={report.heated_words}
+              data={ANSWERS}
+              value={asValue(stands.heat_treated)}
+              disabled={readOnly}
+              data-asked={asked('heat')}
+              onChange={(event) => put({ heat_treated: asAnswer(event.currentTarget.value) })}
+            />
+            <NativeSelect
+              size="sm"
+              label="Filled and closed at once after the heat"
+              description="So that nothing gets in any more."
+              data={ANSWERS}
+              value={asValue(stands.packaged)}
+              disabled={readOnly}
+              data-asked={asked('packaging')}
+              onChange={(event) => put({ packaged: asAnswer(event.currentTarget.value) })}
+            />
             <div data-asked={asked('ph')}>
-              <NumberField shown label="pH, measured" value={stands.ph ?? null} unit="pH" placeholder={report.ph_low != null && report.ph_high != null ? `calculated ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}` : 'not measured'} readOnly={readOnly} onNumber={(ph) => put({ ph })} onClear={() => put({ ph: null })} />
+              <NumberField
+                shown
+                label="pH, measured"
+                value={stands.ph ?? null}
+                unit="pH"
+                placeholder={
+                  report.ph_low != null && report.ph_high != null
+                    ? `calculated ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}`
+                    : 'not measured'
+                }
+                readOnly={readOnly}
+                onNumber={(ph) => put({ ph })}
+                onClear={() => put({ ph: null })}
+              />
               <p className={classes.small}>With a meter that was just calibrated.</p>
             </div>
           </div>
@@ -69,7 +109,10 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
         </p>
       )}
       {report.cooling && (
-        <p data-tone={(report.cooling.middle ?? 'yes') === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'} className={classes.words}>
+        <p
+          data-tone={(report.cooling.middle ?? 'yes') === 'yes' && report.cooling.cold === 'yes' ? undefined : 'look'}
+          className={classes.words}
+        >
           {report.cooling.words}
         </p>
       )}
@@ -89,7 +132,10 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
       )}
       <details className={classes.small}>
         <summary>Working</summary>
-        <p>{report.because} FDA Food Code 2022, 1-201.10 and 3-501.17; what asks for product assessment there counts as held cold here.</p>
+        <p>
+          {report.because} FDA Food Code 2022, 1-201.10 and 3-501.17; what asks for product assessment there counts as
+          held cold here.
+        </p>
       </details>
     </Card>
   );

@@ -36,13 +36,31 @@ interface LineRowProps {
 }
 
 /** One ingredient, how much of it, and what that comes to. */
-export function LineRow({ id, name, amount, line, walked, error, unread, readOnly, fresh, onFocus, onDone, onEdit, onSwap }: LineRowProps) {
+export function LineRow({
+  id,
+  name,
+  amount,
+  line,
+  walked,
+  error,
+  unread,
+  readOnly,
+  fresh,
+  onFocus,
+  onDone,
+  onEdit,
+  onSwap,
+}: LineRowProps) {
   const text = typeof amount === 'string' ? amount : amount.kind === 'written' ? amount.text : (walked?.text ?? '');
   const share = walked?.share;
   const started = walked?.share_started;
   return (
     <div className={classes.line} onFocus={onFocus}>
-      {line ? <LineName line={line} name={name} readOnly={readOnly} onEdit={onEdit} onSwap={onSwap} /> : <span className={classes.lineName}>{name}</span>}
+      {line ? (
+        <LineName line={line} name={name} readOnly={readOnly} onEdit={onEdit} onSwap={onSwap} />
+      ) : (
+        <span className={classes.lineName}>{name}</span>
+      )}
       <AmountField
         of={name}
         text={text}
@@ -59,11 +77,20 @@ export function LineRow({ id, name, amount, line, walked, error, unread, readOnl
         onType={(typed) => onEdit(`amount.${id}`, setAmount(id, typed))}
         onEnter={onDone}
       />
-      <span className={classes.share} title={`of all that goes in${started == null ? '' : `; ${figure(100 * started, 1)} % against the starting mixture`}`}>
+      <span
+        className={classes.share}
+        title={`of all that goes in${started == null ? '' : `; ${figure(100 * started, 1)} % against the starting mixture`}`}
+      >
         {share !== null && share !== undefined && `${figure(100 * share, 1)} %`}
       </span>
       {!readOnly && line ? (
-        <ActionIcon variant="subtle" color="gray" size={26} aria-label={`Remove ${name}`} onClick={() => onEdit(`remove.${id}`, removeLine(id))}>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          size={26}
+          aria-label={`Remove ${name}`}
+          onClick={() => onEdit(`remove.${id}`, removeLine(id))}
+        >
           <IconX size={15} />
         </ActionIcon>
       ) : (
@@ -86,20 +113,44 @@ function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
   const heading = useId();
   const [opened, setOpened] = useState(false);
   const substance = useQuery({ ...substanceQuery(line.substance), enabled: opened }).data;
-  const patch = (parameter: string) => (value: unknown) => onEdit(`${line.id}.${parameter}`, patchLine(line.id, { [parameter]: value }));
+  const patch = (parameter: string) => (value: unknown) =>
+    onEdit(`${line.id}.${parameter}`, patchLine(line.id, { [parameter]: value }));
   return (
-    <Popover opened={opened} onChange={setOpened} position="bottom-start" width={330} trapFocus withRoles={false} shadow="md">
+    <Popover
+      opened={opened}
+      onChange={setOpened}
+      position="bottom-start"
+      width={330}
+      trapFocus
+      withRoles={false}
+      shadow="md"
+    >
       <Popover.Target>
-        <UnstyledButton className={classes.lineName} aria-haspopup="dialog" aria-label={`About ${name}`} onClick={() => setOpened(!opened)}>
+        <UnstyledButton
+          className={classes.lineName}
+          aria-haspopup="dialog"
+          aria-label={`About ${name}`}
+          onClick={() => setOpened(!opened)}
+        >
           {name}
         </UnstyledButton>
       </Popover.Target>
       <Popover.Dropdown role="dialog" aria-labelledby={heading} className={classes.about}>
-        <h3 id={heading} tabIndex={-1} data-autofocus>{substance?.document.title ?? name}</h3>
+        <h3 id={heading} tabIndex={-1} data-autofocus>
+          {substance?.document.title ?? name}
+        </h3>
         {substance && <Facts substance={substance} />}
         {!readOnly && (
           <>
-            <IngredientPick key={line.substance} size="xs" label="Ingredient" withinPortal={false} value={line.substance} title={substance?.document.title} onChoose={(hit) => patch('substance')(hit.id)} />
+            <IngredientPick
+              key={line.substance}
+              size="xs"
+              label="Ingredient"
+              withinPortal={false}
+              value={line.substance}
+              title={substance?.document.title}
+              onChoose={(hit) => patch('substance')(hit.id)}
+            />
             {substance?.document.other_form && (
               <Button size="xs" variant="default" onClick={() => patch('substance')(substance.document.other_form)}>
                 {substance.document.is_ground ? 'Take it whole' : 'Take it ground'}
@@ -117,8 +168,22 @@ function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
                 Swap it, with readings held
               </Button>
             )}
-            <TextInput size="xs" label="Called here" placeholder={substance?.document.title} value={line.name ?? ''} onChange={(e) => patch('name')(e.currentTarget.value || null)} />
-            <NumberField label="Goes in at" shown value={line.temperature_c ?? null} unit="°C" placeholder={substance?.document.storage === 'chilled' ? 'from the fridge' : 'at room temperature'} onNumber={patch('temperature_c')} onClear={() => patch('temperature_c')(null)} />
+            <TextInput
+              size="xs"
+              label="Called here"
+              placeholder={substance?.document.title}
+              value={line.name ?? ''}
+              onChange={(e) => patch('name')(e.currentTarget.value || null)}
+            />
+            <NumberField
+              label="Goes in at"
+              shown
+              value={line.temperature_c ?? null}
+              unit="°C"
+              placeholder={substance?.document.storage === 'chilled' ? 'from the fridge' : 'at room temperature'}
+              onNumber={patch('temperature_c')}
+              onClear={() => patch('temperature_c')(null)}
+            />
             <Group gap={6}>
               <Button size="xs" variant="default" onClick={() => onEdit('move', moveLine(line.id, -1))}>
                 Earlier

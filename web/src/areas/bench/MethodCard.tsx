@@ -35,28 +35,52 @@ interface MethodCardProps {
 export function MethodCard(props: MethodCardProps) {
   const { document, starters, readOnly, onEdit, kitchen } = props;
   const [fresh, setFresh] = useState<string | null>(null);
-  const titles = useQuery(titlesQuery(document.stages.flatMap((stage) => linesOf(stage).map((line) => line.substance)))).data ?? NONE;
+  const titles =
+    useQuery(titlesQuery(document.stages.flatMap((stage) => linesOf(stage).map((line) => line.substance)))).data ??
+    NONE;
   return (
     <div className={classes.root}>
       <ol className={classes.stages}>
         {document.stages.map((stage, i) => (
-          <StageSection key={stage.id} {...props} stage={stage} first={i === 0} last={i === document.stages.length - 1} fresh={fresh} onFresh={setFresh} titles={titles} />
+          <StageSection
+            key={stage.id}
+            {...props}
+            stage={stage}
+            first={i === 0}
+            last={i === document.stages.length - 1}
+            fresh={fresh}
+            onFresh={setFresh}
+            titles={titles}
+          />
         ))}
       </ol>
-      {document.stages.length === 0 && <p className={classes.empty}>No stage yet. Add the first: what goes into the pot.</p>}
+      {document.stages.length === 0 && (
+        <p className={classes.empty}>No stage yet. Add the first: what goes into the pot.</p>
+      )}
       {!readOnly && starters && <AddStage starters={starters} onEdit={onEdit} label="Add a stage" />}
       <fieldset className={classes.vessels}>
         <legend>Vessels</legend>
         {document.vessels.map((vessel) => (
           <div key={vessel.id} className={classes.vessel}>
-            <TextInput size="xs" aria-label={`Name of vessel ${vessel.name || vessel.id}`} value={vessel.name ?? ''} readOnly={readOnly} onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { name: e.currentTarget.value }))} />
+            <TextInput
+              size="xs"
+              aria-label={`Name of vessel ${vessel.name || vessel.id}`}
+              value={vessel.name ?? ''}
+              readOnly={readOnly}
+              onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { name: e.currentTarget.value }))}
+            />
             <NativeSelect
               size="xs"
               aria-label={`Pot for ${vessel.name || vessel.id}`}
               value={vessel.pot ?? ''}
               disabled={readOnly}
-              data={[{ value: '', label: unnamedPot(vessel.id, document, kitchen) }, ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name }))]}
-              onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { pot: e.currentTarget.value || null }))}
+              data={[
+                { value: '', label: unnamedPot(vessel.id, document, kitchen) },
+                ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name })),
+              ]}
+              onChange={(e) =>
+                onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { pot: e.currentTarget.value || null }))
+              }
             />
           </div>
         ))}
@@ -66,11 +90,27 @@ export function MethodCard(props: MethodCardProps) {
         label="Cups, spoons and pints of this formula"
         value={document.measures ?? ''}
         disabled={readOnly}
-        data={[{ value: '', label: `as in this kitchen${kitchen ? `: ${MEASURES.find((each) => each.value === kitchen.measures)?.label}` : ''}` }, ...MEASURES]}
-        onChange={(e) => onEdit('measures', setField('measures', (e.currentTarget.value || null) as MethodDocument['measures']))}
+        data={[
+          {
+            value: '',
+            label: `as in this kitchen${kitchen ? `: ${MEASURES.find((each) => each.value === kitchen.measures)?.label}` : ''}`,
+          },
+          ...MEASURES,
+        ]}
+        onChange={(e) =>
+          onEdit('measures', setField('measures', (e.currentTarget.value || null) as MethodDocument['measures']))
+        }
       />
       {(!readOnly || document.notes) && (
-        <GrowingText size="xs" label="Notes" minRows={2} className={classes.notes} value={document.notes} readOnly={readOnly} onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))} />
+        <GrowingText
+          size="xs"
+          label="Notes"
+          minRows={2}
+          className={classes.notes}
+          value={document.notes}
+          readOnly={readOnly}
+          onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))}
+        />
       )}
     </div>
   );
@@ -78,7 +118,9 @@ export function MethodCard(props: MethodCardProps) {
 
 /** What a vessel without a named pot is taken for: the first pot where it is heated or cooled. */
 function unnamedPot(vessel: string, document: MethodDocument, kitchen: Kitchen | undefined): string {
-  const warmed = document.stages.some((stage) => stage.vessel === vessel && ['heat', 'boil', 'cool'].includes(stage.kind));
+  const warmed = document.stages.some(
+    (stage) => stage.vessel === vessel && ['heat', 'boil', 'cool'].includes(stage.kind),
+  );
   const first = kitchen?.pots[0];
   return warmed ? `the first pot${first ? `, ${first.name}` : ''}` : 'not one of the pots';
 }
@@ -94,7 +136,24 @@ interface StageSectionProps extends MethodCardProps {
 }
 
 function StageSection(props: StageSectionProps) {
-  const { stage, document, report, problem, starters, readOnly, selected, onSelect, onEdit, onSwap, kitchen, first, last, fresh, onFresh, titles } = props;
+  const {
+    stage,
+    document,
+    report,
+    problem,
+    starters,
+    readOnly,
+    selected,
+    onSelect,
+    onEdit,
+    onSwap,
+    kitchen,
+    first,
+    last,
+    fresh,
+    onFresh,
+    titles,
+  } = props;
   const adder = useId();
   const [noting, setNoting] = useState(false);
   const walked = report?.stages.find((each) => each.id === stage.id);
@@ -107,9 +166,33 @@ function StageSection(props: StageSectionProps) {
     <li className={classes.stage} id={`stage-${stage.id}`} data-selected={stage.id === selected || undefined}>
       <div className={classes.head} onFocus={() => onSelect(stage.id)}>
         <StageName stage={stage} title={title} readOnly={readOnly} onEdit={onEdit} />
-        <StageVessels stage={stage} title={title} document={document} readOnly={readOnly} complaint={complaint} onEdit={onEdit} />
-        <StageFields stage={stage} report={walked} kitchen={kitchen} readOnly={readOnly} complaint={complaint} onEdit={onEdit} />
-        {!readOnly && starters && <StageMenu stage={stage} title={title} starters={starters} first={first} last={last} onNote={() => setNoting(true)} onEdit={onEdit} />}
+        <StageVessels
+          stage={stage}
+          title={title}
+          document={document}
+          readOnly={readOnly}
+          complaint={complaint}
+          onEdit={onEdit}
+        />
+        <StageFields
+          stage={stage}
+          report={walked}
+          kitchen={kitchen}
+          readOnly={readOnly}
+          complaint={complaint}
+          onEdit={onEdit}
+        />
+        {!readOnly && starters && (
+          <StageMenu
+            stage={stage}
+            title={title}
+            starters={starters}
+            first={first}
+            last={last}
+            onNote={() => setNoting(true)}
+            onEdit={onEdit}
+          />
+        )}
       </div>
       {general && (
         <p className={classes.wrong} role="alert">
@@ -143,7 +226,9 @@ function StageSection(props: StageSectionProps) {
             choices={problem?.itemFor(`stages.${stage.id}.total`)?.choices}
             placeholder="for lines in parts or %: 25 g"
             readOnly={readOnly}
-            onType={(typed) => onEdit(`${stage.id}.total`, patchStage(stage.id, { total: typed.trim() === '' ? null : typed }))}
+            onType={(typed) =>
+              onEdit(`${stage.id}.total`, patchStage(stage.id, { total: typed.trim() === '' ? null : typed }))
+            }
           />
         </div>
       )}
@@ -159,14 +244,42 @@ function StageSection(props: StageSectionProps) {
         />
       )}
       {(stage.note || noting) && (
-        <GrowingText size="xs" aria-label={`Note on ${title}`} placeholder="A note for whoever cooks it" value={stage.note} readOnly={readOnly} autoFocus={noting} onChange={(e) => onEdit(`${stage.id}.note`, patchStage(stage.id, { note: e.currentTarget.value }))} />
+        <GrowingText
+          size="xs"
+          aria-label={`Note on ${title}`}
+          placeholder="A note for whoever cooks it"
+          value={stage.note}
+          readOnly={readOnly}
+          autoFocus={noting}
+          onChange={(e) => onEdit(`${stage.id}.note`, patchStage(stage.id, { note: e.currentTarget.value }))}
+        />
       )}
     </li>
   );
 }
 
 /** Parameters whose complaints stand at their own field. */
-const SHOWN_AT_FIELDS = new Set(['to_c', 'until', 'brix', 'mass_g', 'temperature_c', 'minutes', 'off_g', 'yield_fraction', 'yield_low', 'yield_high', 'loss_fraction', 'coarse_fraction', 'total', 'size_ml', 'source', 'for_min', 'at_c', 'seconds', 'holds_ml']);
+const SHOWN_AT_FIELDS = new Set([
+  'to_c',
+  'until',
+  'brix',
+  'mass_g',
+  'temperature_c',
+  'minutes',
+  'off_g',
+  'yield_fraction',
+  'yield_low',
+  'yield_high',
+  'loss_fraction',
+  'coarse_fraction',
+  'total',
+  'size_ml',
+  'source',
+  'for_min',
+  'at_c',
+  'seconds',
+  'holds_ml',
+]);
 
 /** What a stage makes in all, as typed or as understood. */
 function totalText(total: Amount | null | undefined, understood: string | null | undefined): string {
@@ -183,13 +296,30 @@ interface Row {
 }
 
 /** The lines of a stage, or what another vessel brings. */
-function rowsOf(stage: Stage, document: MethodDocument, report: WalkReport | null, titles: Record<string, string>): Row[] {
+function rowsOf(
+  stage: Stage,
+  document: MethodDocument,
+  report: WalkReport | null,
+  titles: Record<string, string>,
+): Row[] {
   // The walk may know what an ingredient is called before the pantry is here.
   const walked = (id: string) => report?.lines.find((each) => each.id === id)?.title;
   if (stage.kind === 'join') {
-    return [{ id: stage.id, name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source, amount: stage.amount, line: null }];
+    return [
+      {
+        id: stage.id,
+        name: document.vessels.find((v) => v.id === stage.source)?.name ?? stage.source,
+        amount: stage.amount,
+        line: null,
+      },
+    ];
   }
-  return linesOf(stage).map((line) => ({ id: line.id, name: line.name ?? titles[line.substance] ?? walked(line.id) ?? line.substance, amount: line.amount, line }));
+  return linesOf(stage).map((line) => ({
+    id: line.id,
+    name: line.name ?? titles[line.substance] ?? walked(line.id) ?? line.substance,
+    amount: line.amount,
+    line,
+  }));
 }
 
 interface StageVesselsProps {
@@ -211,14 +341,29 @@ function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: S
     case 'fill':
       return (
         <>
-          <VesselPick {...shared} word="" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} cakes={stage.kind !== 'fill'} />
+          <VesselPick
+            {...shared}
+            word=""
+            label={`Vessel of ${title}`}
+            parameter="vessel"
+            value={stage.vessel}
+            cakes={stage.kind !== 'fill'}
+          />
           <VesselPick {...shared} word="into" label={`${title} goes into`} parameter="into" value={stage.into} />
         </>
       );
     case 'join':
       return (
         <>
-          <VesselPick {...shared} word="from" label={`Source of ${title}`} parameter="source" value={stage.source} cakes error={complaint('source')} />
+          <VesselPick
+            {...shared}
+            word="from"
+            label={`Source of ${title}`}
+            parameter="source"
+            value={stage.source}
+            cakes
+            error={complaint('source')}
+          />
           <VesselPick {...shared} word="into" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} />
         </>
       );
@@ -228,7 +373,17 @@ function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: S
 }
 
 /** The stage's name, which can be typed over. */
-function StageName({ stage, title, readOnly, onEdit }: { stage: Stage; title: string; readOnly: boolean; onEdit: MethodCardProps['onEdit'] }) {
+function StageName({
+  stage,
+  title,
+  readOnly,
+  onEdit,
+}: {
+  stage: Stage;
+  title: string;
+  readOnly: boolean;
+  onEdit: MethodCardProps['onEdit'];
+}) {
   return (
     <input
       className={classes.name}

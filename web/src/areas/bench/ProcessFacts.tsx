@@ -13,24 +13,31 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
       {hold && (
         <p className={classes.words}>
           From {figure(hold.starts_c)} °C to {figure(hold.ends_c.likely)} °C
-          {hold.ends_c.high - hold.ends_c.low >= 1 && ` (${figure(hold.ends_c.low)} to ${figure(hold.ends_c.high)} as it loses heat)`}.
+          {hold.ends_c.high - hold.ends_c.low >= 1 &&
+            ` (${figure(hold.ends_c.low)} to ${figure(hold.ends_c.high)} as it loses heat)`}
+          .
         </p>
       )}
       {hold?.enzyme && <Enzyme enzyme={hold.enzyme} />}
       {drawn.map((each) => (
         <p key={each.line} className={classes.words}>
-          {each.title}: usually {span(60 * each.least_min, 60 * each.most_min)} at that temperature; {VERDICTS[each.verdict]}
-          {each.verdict === 'past' && `, it turns ${each.past}`}.{each.medium_words && ` In ${each.medium}: ${each.medium_words}.`}
+          {each.title}: usually {span(60 * each.least_min, 60 * each.most_min)} at that temperature;{' '}
+          {VERDICTS[each.verdict]}
+          {each.verdict === 'past' && `, it turns ${each.past}`}.
+          {each.medium_words && ` In ${each.medium}: ${each.medium_words}.`}
         </p>
       ))}
       {caramel && (
         <>
           <p className={classes.big}>
-            {caramel.colour} <small>{caramel.colours === caramel.colour ? '' : `${caramel.colours}, as pots and probes differ`}</small>
+            {caramel.colour}{' '}
+            <small>{caramel.colours === caramel.colour ? '' : `${caramel.colours}, as pots and probes differ`}</small>
           </p>
           <p className={classes.words}>
-            {percent(caramel.share.likely)} % of the sugar then in the pot turned ({percent(caramel.share.low)} to {percent(caramel.share.high)}), {grams(caramel.browning_off_g)} g of water lost to browning
-            {caramel.water_off_g > 0.5 && `, ${grams(caramel.water_off_g)} g boiled off first`}. The climb takes {span(caramel.climb_low_s, caramel.climb_high_s)}.
+            {percent(caramel.share.likely)} % of the sugar then in the pot turned ({percent(caramel.share.low)} to{' '}
+            {percent(caramel.share.high)}), {grams(caramel.browning_off_g)} g of water lost to browning
+            {caramel.water_off_g > 0.5 && `, ${grams(caramel.water_off_g)} g boiled off first`}. The climb takes{' '}
+            {span(caramel.climb_low_s, caramel.climb_high_s)}.
           </p>
         </>
       )}
@@ -40,11 +47,17 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
             {foam.words} <small>{foam.why}</small>
           </p>
           <p className={classes.words}>
-            overrun {figure(foam.overrun.low)} to {figure(foam.overrun.high)} %, so {figure(foam.air.low)} to {figure(foam.air.high)} % of it is air, {figure(foam.foam_ml.low)} to {figure(foam.foam_ml.high)} ml from {figure(foam.liquid_ml)} ml, {figure(foam.density_kg_m3.low)} to {figure(foam.density_kg_m3.high)} g a litre: it {foam.floats}. With {foam.tool} {span(foam.needs_low_s, foam.needs_high_s)}; {figure(foam.too_long_s)} s is too long.
+            overrun {figure(foam.overrun.low)} to {figure(foam.overrun.high)} %, so {figure(foam.air.low)} to{' '}
+            {figure(foam.air.high)} % of it is air, {figure(foam.foam_ml.low)} to {figure(foam.foam_ml.high)} ml from{' '}
+            {figure(foam.liquid_ml)} ml, {figure(foam.density_kg_m3.low)} to {figure(foam.density_kg_m3.high)} g a
+            litre: it {foam.floats}. With {foam.tool} {span(foam.needs_low_s, foam.needs_high_s)};{' '}
+            {figure(foam.too_long_s)} s is too long.
           </p>
         </>
       )}
-      {foam && foam.stages.length > 0 && <p className={classes.words}>At full speed {foam.stages.join(', ')}; 20 s either way.</p>}
+      {foam && foam.stages.length > 0 && (
+        <p className={classes.words}>At full speed {foam.stages.join(', ')}; 20 s either way.</p>
+      )}
       <p className={classes.words}>Indicative: how far to trust it stands with each reading.</p>
     </>
   );
@@ -56,8 +69,11 @@ function Enzyme({ enzyme }: { enzyme: NonNullable<NonNullable<StageReport['hold'
   if (!enzyme.promised) return <p className={classes.words}>{enzyme.why_not}</p>;
   return (
     <p className={classes.words}>
-      {enzyme.thinned && `${percent(enzyme.thinned.likely)} % of the starch cut (${percent(enzyme.thinned.low)} to ${percent(enzyme.thinned.high)}), `}
-      {enzyme.alive !== null && enzyme.alive !== undefined && `${percent(enzyme.alive)} % of the enzyme still at work. `}
+      {enzyme.thinned &&
+        `${percent(enzyme.thinned.likely)} % of the starch cut (${percent(enzyme.thinned.low)} to ${percent(enzyme.thinned.high)}), `}
+      {enzyme.alive !== null &&
+        enzyme.alive !== undefined &&
+        `${percent(enzyme.alive)} % of the enzyme still at work. `}
       {enzyme.words}
     </p>
   );

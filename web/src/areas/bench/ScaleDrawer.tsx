@@ -36,7 +36,10 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const [typed, setTyped] = useState('');
   const [size, setSize] = useState('');
   const [line, setLine] = useState('');
-  const lines = [...report.lines.filter((each) => each.kind !== 'join'), ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` }))];
+  const lines = [
+    ...report.lines.filter((each) => each.kind !== 'join'),
+    ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` })),
+  ];
   const shownSize = size || String(fill?.size_ml ?? 500);
   const unit = BY.find((each) => each.value === by)!.unit;
   const ask: ScaleRequest = {
@@ -48,7 +51,8 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   // As text: an object made anew at every look would never settle.
   const [settledText] = useDebouncedValue(JSON.stringify(ask), 150);
   const settled = JSON.parse(settledText) as ScaleRequest;
-  const ready = settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
+  const ready =
+    settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
   const scaled = useQuery({
     queryKey: ['scale', settledText, document],
     queryFn: ({ signal }) => answer(client.POST('/api/v1/scale', { body: { document, ask: settled }, signal })),
@@ -68,25 +72,54 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
             data-autofocus
             inputMode="decimal"
             value={typed}
-            placeholder={by === 'litres' ? figure((report.cold_product.volume_ml ?? 0) / 1000, 2) : by === 'grams' ? figure(report.product.mass_g) : '2'}
+            placeholder={
+              by === 'litres'
+                ? figure((report.cold_product.volume_ml ?? 0) / 1000, 2)
+                : by === 'grams'
+                  ? figure(report.product.mass_g)
+                  : '2'
+            }
             error={wrongIn(typed, unit, { above: 0, high: 1_000_000 })}
             rightSection={unit && <span className={classes.unit}>{unit}</span>}
             rightSectionWidth={unit.length * 8 + 14}
             onChange={(event) => setTyped(event.currentTarget.value)}
           />
         )}
-        <NativeSelect label="Counted as" value={by} data={BY.map(({ value, label }) => ({ value, label }))} onChange={(event) => setBy(event.currentTarget.value as By)} />
+        <NativeSelect
+          label="Counted as"
+          value={by}
+          data={BY.map(({ value, label }) => ({ value, label }))}
+          onChange={(event) => setBy(event.currentTarget.value as By)}
+        />
         {by === 'bottles' && (
-          <TextInput label="Each holds" inputMode="decimal" value={shownSize} error={wrongIn(shownSize, 'ml', { above: 0, high: 100_000 })} rightSection={<span className={classes.unit}>ml</span>} onChange={(event) => setSize(event.currentTarget.value)} />
+          <TextInput
+            label="Each holds"
+            inputMode="decimal"
+            value={shownSize}
+            error={wrongIn(shownSize, 'ml', { above: 0, high: 100_000 })}
+            rightSection={<span className={classes.unit}>ml</span>}
+            onChange={(event) => setSize(event.currentTarget.value)}
+          />
         )}
-        {by === 'line' && <NativeSelect label="Of this" value={ask.line ?? ''} data={lines.map(({ id, title }) => ({ value: id, label: title }))} onChange={(event) => setLine(event.currentTarget.value)} />}
+        {by === 'line' && (
+          <NativeSelect
+            label="Of this"
+            value={ask.line ?? ''}
+            data={lines.map(({ id, title }) => ({ value: id, label: title }))}
+            onChange={(event) => setLine(event.currentTarget.value)}
+          />
+        )}
       </div>
       {!ready && <p className={classes.hint}>Say how much, and what to weigh stands here.</p>}
       {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
       {found && <Sheet found={found} stale={stale} />}
       {found && !readOnly && (
         <Group justify="flex-end" mt="md">
-          <Button size="md" disabled={stale} onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}>
+          <Button
+            size="md"
+            disabled={stale}
+            onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}
+          >
             {found.cooks > 1 ? 'Write the formula for one cook' : 'Write the formula so'}
           </Button>
         </Group>
@@ -96,7 +129,9 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
 }
 
 function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
-  const moved = found.readings.filter((r) => r.exact !== null && r.weighed !== null && Math.abs(r.weighed - r.exact) >= 0.5 * 10 ** -r.digits);
+  const moved = found.readings.filter(
+    (r) => r.exact !== null && r.weighed !== null && Math.abs(r.weighed - r.exact) >= 0.5 * 10 ** -r.digits,
+  );
   return (
     <div data-stale={stale || undefined} className={classes.sheet}>
       <p className={classes.sum}>
@@ -106,7 +141,9 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
         </strong>{' '}
         · {figure(found.factor, 3)} times the formula
       </p>
-      {found.limits.length > 0 && <Notice tone="look" text={`In one cook it would not fit. ${found.limits.join('. ')}.`} />}
+      {found.limits.length > 0 && (
+        <Notice tone="look" text={`In one cook it would not fit. ${found.limits.join('. ')}.`} />
+      )}
       {found.notes.map((note) => (
         <Notice key={note} tone="look" text={note} />
       ))}
@@ -125,7 +162,9 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
           {found.weighings.map((each) => (
             <tr key={each.line}>
               <th scope="row">{each.title}</th>
-              <td className={classes.right}>{each.rounded_g < 200 && each.rounded_g % 1 !== 0 ? figure(each.rounded_g, 2) : grams(each.rounded_g)}</td>
+              <td className={classes.right}>
+                {each.rounded_g < 200 && each.rounded_g % 1 !== 0 ? figure(each.rounded_g, 2) : grams(each.rounded_g)}
+              </td>
               <td className={classes.dim}>
                 {each.scale ?? '—'}
                 {each.goes > 1 && `, in ${each.goes} goes`}
@@ -142,7 +181,9 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
       ))}
       {found.bottles && found.bottles.per_container_g !== null && (
         <p className={classes.line}>
-          {found.bottles.words}{found.cooks > 1 && ' from each cook'}: <strong>{figure(found.bottles.per_container_g)} g in a full one</strong>
+          {found.bottles.words}
+          {found.cooks > 1 && ' from each cook'}:{' '}
+          <strong>{figure(found.bottles.per_container_g)} g in a full one</strong>
           {found.bottles.fill_c !== null && `, filled at ${figure(found.bottles.fill_c)} °C`}
           {found.bottles.cold_ml !== null && `; ${figure(found.bottles.cold_ml)} ml once cold`}.
         </p>

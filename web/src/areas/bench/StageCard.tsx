@@ -7,10 +7,22 @@ import { BlendFacts } from './BlendFacts';
 import { ProcessFacts } from './ProcessFacts';
 
 /** What the cook needs at the stage that is looked at, with its cautions. */
-export function StageCard({ stage, document, onHolds }: { stage: StageReport; document: MethodDocument; onHolds: () => void }) {
+export function StageCard({
+  stage,
+  document,
+  onHolds,
+}: {
+  stage: StageReport;
+  document: MethodDocument;
+  onHolds: () => void;
+}) {
   const { boil, fill, blend, gives, mill } = stage;
   return (
-    <Card title={stage.name} aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined} className={boil ? classes.leading : undefined}>
+    <Card
+      title={stage.name}
+      aside={stage.duration.high_s > 0 ? span(stage.duration.low_s, stage.duration.high_s) : undefined}
+      className={boil ? classes.leading : undefined}
+    >
       {boil ? (
         <>
           <p className={classes.big}>
@@ -24,11 +36,10 @@ export function StageCard({ stage, document, onHolds }: { stage: StageReport; do
         </>
       ) : fill ? (
         <>
-          <p className={classes.big}>
-            {fill.words}
-          </p>
+          <p className={classes.big}>{fill.words}</p>
           <p className={classes.words}>
-            {fill.per_container_g !== null && `${figure(fill.per_container_g)} g in a full one, filled at ${figure(stage.after.temperature_c ?? 20)} °C`}
+            {fill.per_container_g !== null &&
+              `${figure(fill.per_container_g)} g in a full one, filled at ${figure(stage.after.temperature_c ?? 20)} °C`}
           </p>
         </>
       ) : (
@@ -38,10 +49,13 @@ export function StageCard({ stage, document, onHolds }: { stage: StageReport; do
           {stage.after.brix !== null && `, ${figure(stage.after.brix, 1)} °Bx`}
         </p>
       )}
-      {gives && gives.high_g > gives.low_g && <Yields gives={gives} of={stage.kind === 'press' ? 'of juice' : 'trimmed'} />}
+      {gives && gives.high_g > gives.low_g && (
+        <Yields gives={gives} of={stage.kind === 'press' ? 'of juice' : 'trimmed'} />
+      )}
       {mill && mill.coarse_g > 0 && (
         <p className={classes.words}>
-          {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost as dust.
+          {grams(mill.through_g)} g through the sieve, {grams(mill.coarse_g)} g still on it, {grams(mill.dust_g)} g lost
+          as dust.
         </p>
       )}
       <ProcessFacts stage={stage} />
@@ -67,8 +81,10 @@ function Yields({ gives, of }: { gives: YieldReport; of: string }) {
   const others = gives.all_high_g - gives.all_low_g > 1.0001 * (gives.product_high_g - gives.product_low_g);
   return (
     <p className={classes.words}>
-      {grams(gives.gives_g)} g {of}, {grams(gives.low_g)} to {grams(gives.high_g)} as the yield falls out; that makes {figure(gives.product_low_g)} to {figure(gives.product_high_g)} g in the end.
-      {others && ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
+      {grams(gives.gives_g)} g {of}, {grams(gives.low_g)} to {grams(gives.high_g)} as the yield falls out; that makes{' '}
+      {figure(gives.product_low_g)} to {figure(gives.product_high_g)} g in the end.
+      {others &&
+        ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
     </p>
   );
 }

@@ -48,15 +48,24 @@ const MIX_TOOLS = [
   { value: 'jar', label: 'in a lidded jar' },
 ];
 const PASSES = [1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: n === 1 ? 'one pass' : `${n} passes` }));
-const percent = (fraction: number | null | undefined) => (fraction === null || fraction === undefined ? null : 100 * fraction);
+const percent = (fraction: number | null | undefined) =>
+  fraction === null || fraction === undefined ? null : 100 * fraction;
 type End = (typeof ENDS)[number]['value'];
 
 /** The parameters of a stage, in a row that reads like a sentence. */
 export function StageFields(props: StageFieldsProps) {
   const { stage, report, readOnly, complaint, onEdit, kitchen } = props;
-  const patch = (parameter: string) => (value: unknown) => onEdit(`${stage.id}.${parameter}`, patchStage(stage.id, { [parameter]: value }));
+  const patch = (parameter: string) => (value: unknown) =>
+    onEdit(`${stage.id}.${parameter}`, patchStage(stage.id, { [parameter]: value }));
   const number = (parameter: string, value: number, unit: string, label: string) => (
-    <NumberField label={`${label} of ${titleOf(props)}`} value={value} unit={unit} readOnly={readOnly} error={complaint(parameter)} onNumber={patch(parameter)} />
+    <NumberField
+      label={`${label} of ${titleOf(props)}`}
+      value={value}
+      unit={unit}
+      readOnly={readOnly}
+      error={complaint(parameter)}
+      onNumber={patch(parameter)}
+    />
   );
   switch (stage.kind) {
     case 'heat':
@@ -64,8 +73,17 @@ export function StageFields(props: StageFieldsProps) {
         <div className={classes.fields}>
           <span>to</span>
           {number('to_c', stage.to_c, '°C', 'Temperature')}
-          <NativeSelect size="xs" aria-label={`Warmed by, ${titleOf(props)}`} value={stage.by} disabled={readOnly} data={HEATERS} onChange={(e) => patch('by')(e.currentTarget.value)} />
-          {stage.by === 'hob' && <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />}
+          <NativeSelect
+            size="xs"
+            aria-label={`Warmed by, ${titleOf(props)}`}
+            value={stage.by}
+            disabled={readOnly}
+            data={HEATERS}
+            onChange={(e) => patch('by')(e.currentTarget.value)}
+          />
+          {stage.by === 'hob' && (
+            <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />
+          )}
         </div>
       );
     case 'cool':
@@ -73,7 +91,18 @@ export function StageFields(props: StageFieldsProps) {
         <div className={classes.fields}>
           <span>to</span>
           {number('to_c', stage.to_c, '°C', 'Temperature')}
-          <NativeSelect size="xs" aria-label={`Cooled in, ${titleOf(props)}`} value={stage.how} disabled={readOnly} data={[{ value: 'air', label: 'in air' }, { value: 'cold_water', label: 'in cold water' }, { value: 'fridge', label: 'in the fridge' }]} onChange={(e) => patch('how')(e.currentTarget.value)} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Cooled in, ${titleOf(props)}`}
+            value={stage.how}
+            disabled={readOnly}
+            data={[
+              { value: 'air', label: 'in air' },
+              { value: 'cold_water', label: 'in cold water' },
+              { value: 'fridge', label: 'in the fridge' },
+            ]}
+            onChange={(e) => patch('how')(e.currentTarget.value)}
+          />
         </div>
       );
     case 'boil':
@@ -81,30 +110,94 @@ export function StageFields(props: StageFieldsProps) {
     case 'strain':
       return (
         <div className={classes.fields}>
-          <NativeSelect size="xs" aria-label={`Sieve of ${titleOf(props)}`} value={stage.sieve ?? ''} disabled={readOnly} data={[{ value: '', label: 'a sieve' }, ...(kitchen?.sieves ?? []).map((s) => ({ value: s.id, label: `${s.name}, ${s.mesh_um} µm` }))]} onChange={(e) => patch('sieve')(e.currentTarget.value || null)} />
-          <Checkbox size="xs" label="pressed" checked={stage.pressed} disabled={readOnly} onChange={(e) => patch('pressed')(e.currentTarget.checked)} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Sieve of ${titleOf(props)}`}
+            value={stage.sieve ?? ''}
+            disabled={readOnly}
+            data={[
+              { value: '', label: 'a sieve' },
+              ...(kitchen?.sieves ?? []).map((s) => ({ value: s.id, label: `${s.name}, ${s.mesh_um} µm` })),
+            ]}
+            onChange={(e) => patch('sieve')(e.currentTarget.value || null)}
+          />
+          <Checkbox
+            size="xs"
+            label="pressed"
+            checked={stage.pressed}
+            disabled={readOnly}
+            onChange={(e) => patch('pressed')(e.currentTarget.checked)}
+          />
         </div>
       );
     case 'trim':
     case 'press':
       return (
         <div className={classes.fields}>
-          <NumberField label={`Yield of ${titleOf(props)}`} value={100 * stage.yield_fraction} unit="%" readOnly={readOnly} error={complaint('yield_fraction')} onNumber={(v) => patch('yield_fraction')(v / 100)} />
+          <NumberField
+            label={`Yield of ${titleOf(props)}`}
+            value={100 * stage.yield_fraction}
+            unit="%"
+            readOnly={readOnly}
+            error={complaint('yield_fraction')}
+            onNumber={(v) => patch('yield_fraction')(v / 100)}
+          />
           <span>{stage.kind === 'trim' ? 'kept, from' : 'as juice, from'}</span>
-          <NumberField label={`Least yield of ${titleOf(props)}`} value={percent(stage.yield_low)} unit="%" placeholder="least" readOnly={readOnly} error={complaint('yield_low')} onNumber={(v) => patch('yield_low')(v / 100)} onClear={() => patch('yield_low')(null)} />
+          <NumberField
+            label={`Least yield of ${titleOf(props)}`}
+            value={percent(stage.yield_low)}
+            unit="%"
+            placeholder="least"
+            readOnly={readOnly}
+            error={complaint('yield_low')}
+            onNumber={(v) => patch('yield_low')(v / 100)}
+            onClear={() => patch('yield_low')(null)}
+          />
           <span>to</span>
-          <NumberField label={`Most yield of ${titleOf(props)}`} value={percent(stage.yield_high)} unit="%" placeholder="most" readOnly={readOnly} error={complaint('yield_high')} onNumber={(v) => patch('yield_high')(v / 100)} onClear={() => patch('yield_high')(null)} />
-          {!readOnly && report?.gives && <Got stage={stage} gives={report.gives} title={titleOf(props)} onEdit={onEdit} />}
+          <NumberField
+            label={`Most yield of ${titleOf(props)}`}
+            value={percent(stage.yield_high)}
+            unit="%"
+            placeholder="most"
+            readOnly={readOnly}
+            error={complaint('yield_high')}
+            onNumber={(v) => patch('yield_high')(v / 100)}
+            onClear={() => patch('yield_high')(null)}
+          />
+          {!readOnly && report?.gives && (
+            <Got stage={stage} gives={report.gives} title={titleOf(props)} onEdit={onEdit} />
+          )}
         </div>
       );
     case 'mill':
       return (
         <div className={classes.fields}>
-          <NumberField label={`Loss of ${titleOf(props)}`} value={100 * stage.loss_fraction} unit="%" readOnly={readOnly} error={complaint('loss_fraction')} onNumber={(v) => patch('loss_fraction')(v / 100)} />
+          <NumberField
+            label={`Loss of ${titleOf(props)}`}
+            value={100 * stage.loss_fraction}
+            unit="%"
+            readOnly={readOnly}
+            error={complaint('loss_fraction')}
+            onNumber={(v) => patch('loss_fraction')(v / 100)}
+          />
           <span>lost, </span>
-          <NumberField label={`Stays on the sieve, ${titleOf(props)}`} value={100 * stage.coarse_fraction} unit="%" readOnly={readOnly} error={complaint('coarse_fraction')} onNumber={(v) => patch('coarse_fraction')(v / 100)} />
+          <NumberField
+            label={`Stays on the sieve, ${titleOf(props)}`}
+            value={100 * stage.coarse_fraction}
+            unit="%"
+            readOnly={readOnly}
+            error={complaint('coarse_fraction')}
+            onNumber={(v) => patch('coarse_fraction')(v / 100)}
+          />
           <span>stays on the sieve,</span>
-          <NativeSelect size="xs" aria-label={`Passes of ${titleOf(props)}`} value={String(stage.passes)} disabled={readOnly} data={PASSES} onChange={(e) => patch('passes')(Number(e.currentTarget.value))} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Passes of ${titleOf(props)}`}
+            value={String(stage.passes)}
+            disabled={readOnly}
+            data={PASSES}
+            onChange={(e) => patch('passes')(Number(e.currentTarget.value))}
+          />
         </div>
       );
     case 'hold':
@@ -113,11 +206,27 @@ export function StageFields(props: StageFieldsProps) {
         <div className={classes.fields}>
           <span>for</span>
           {number('for_min', stage.for_min, 'min', 'Minutes')}
-          <NativeSelect size="xs" aria-label={`Kept where, ${titleOf(props)}`} value={stage.where} disabled={readOnly} data={PLACES} onChange={(e) => patch('where')(e.currentTarget.value)} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Kept where, ${titleOf(props)}`}
+            value={stage.where}
+            disabled={readOnly}
+            data={PLACES}
+            onChange={(e) => patch('where')(e.currentTarget.value)}
+          />
           {stage.where === 'hob' && (
             <>
               <span>at</span>
-              <NumberField label={`Kept at, ${titleOf(props)}`} value={stage.at_c ?? null} unit="°C" placeholder="as it is" readOnly={readOnly} error={complaint('at_c')} onNumber={patch('at_c')} onClear={() => patch('at_c')(null)} />
+              <NumberField
+                label={`Kept at, ${titleOf(props)}`}
+                value={stage.at_c ?? null}
+                unit="°C"
+                placeholder="as it is"
+                readOnly={readOnly}
+                error={complaint('at_c')}
+                onNumber={patch('at_c')}
+                onClear={() => patch('at_c')(null)}
+              />
             </>
           )}
         </div>
@@ -136,12 +245,37 @@ export function StageFields(props: StageFieldsProps) {
     case 'aerate':
       return (
         <div className={classes.fields}>
-          <NativeSelect size="xs" aria-label={`Tool of ${titleOf(props)}`} value={stage.tool} disabled={readOnly} data={FOAM_TOOLS} onChange={(e) => patch('tool')(e.currentTarget.value)} />
-          <NumberField label={`Seconds of ${titleOf(props)}`} value={stage.seconds ?? null} unit="s" placeholder="by eye" readOnly={readOnly} error={complaint('seconds')} onNumber={patch('seconds')} onClear={() => patch('seconds')(null)} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Tool of ${titleOf(props)}`}
+            value={stage.tool}
+            disabled={readOnly}
+            data={FOAM_TOOLS}
+            onChange={(e) => patch('tool')(e.currentTarget.value)}
+          />
+          <NumberField
+            label={`Seconds of ${titleOf(props)}`}
+            value={stage.seconds ?? null}
+            unit="s"
+            placeholder="by eye"
+            readOnly={readOnly}
+            error={complaint('seconds')}
+            onNumber={patch('seconds')}
+            onClear={() => patch('seconds')(null)}
+          />
           {(stage.tool === 'siphon' || stage.tool === 'jar') && (
             <>
               <span>fill line</span>
-              <NumberField label={`Fill line of ${titleOf(props)}`} value={stage.holds_ml ?? null} unit="ml" placeholder="its maker's" readOnly={readOnly} error={complaint('holds_ml')} onNumber={patch('holds_ml')} onClear={() => patch('holds_ml')(null)} />
+              <NumberField
+                label={`Fill line of ${titleOf(props)}`}
+                value={stage.holds_ml ?? null}
+                unit="ml"
+                placeholder="its maker's"
+                readOnly={readOnly}
+                error={complaint('holds_ml')}
+                onNumber={patch('holds_ml')}
+                onClear={() => patch('holds_ml')(null)}
+              />
             </>
           )}
         </div>
@@ -149,7 +283,14 @@ export function StageFields(props: StageFieldsProps) {
     case 'mix':
       return (
         <div className={classes.fields}>
-          <NativeSelect size="xs" aria-label={`Tool of ${titleOf(props)}`} value={stage.tool} disabled={readOnly} data={MIX_TOOLS} onChange={(e) => patch('tool')(e.currentTarget.value)} />
+          <NativeSelect
+            size="xs"
+            aria-label={`Tool of ${titleOf(props)}`}
+            value={stage.tool}
+            disabled={readOnly}
+            data={MIX_TOOLS}
+            onChange={(e) => patch('tool')(e.currentTarget.value)}
+          />
         </div>
       );
     case 'fill':
@@ -165,7 +306,17 @@ export function StageFields(props: StageFieldsProps) {
 }
 
 /** What it really gave, once it is weighed: from then on there is no range. */
-function Got({ stage, gives, title, onEdit }: { stage: Stage; gives: YieldReport; title: string; onEdit: StageFieldsProps['onEdit'] }) {
+function Got({
+  stage,
+  gives,
+  title,
+  onEdit,
+}: {
+  stage: Stage;
+  gives: YieldReport;
+  title: string;
+  onEdit: StageFieldsProps['onEdit'];
+}) {
   return (
     <span className={classes.ownRow}>
       <span>it gave</span>
@@ -173,7 +324,13 @@ function Got({ stage, gives, title, onEdit }: { stage: Stage; gives: YieldReport
         label={`What ${title} gave`}
         value={gives.gives_g}
         unit="g"
-        onNumber={(grams) => gives.of_g > 0 && onEdit(`${stage.id}.yield_fraction`, patchStage(stage.id, { yield_fraction: grams / gives.of_g, yield_low: null, yield_high: null }))}
+        onNumber={(grams) =>
+          gives.of_g > 0 &&
+          onEdit(
+            `${stage.id}.yield_fraction`,
+            patchStage(stage.id, { yield_fraction: grams / gives.of_g, yield_low: null, yield_high: null }),
+          )
+        }
       />
     </span>
   );
@@ -183,7 +340,14 @@ function titleOf({ stage, report }: Pick<StageFieldsProps, 'stage' | 'report'>):
   return report?.name ?? stage.name ?? stage.kind;
 }
 
-function BoilFields({ stage, report, readOnly, complaint, onEdit, kitchen }: Omit<StageFieldsProps, 'stage'> & { stage: Extract<Stage, { kind: 'boil' }> }) {
+function BoilFields({
+  stage,
+  report,
+  readOnly,
+  complaint,
+  onEdit,
+  kitchen,
+}: Omit<StageFieldsProps, 'stage'> & { stage: Extract<Stage, { kind: 'boil' }> }) {
   const title = titleOf({ stage, report });
   const end = ENDS.find((each) => stage.until[each.value] !== null && stage.until[each.value] !== undefined) ?? ENDS[0];
   const value = stage.until[end.value] ?? 0;
@@ -192,7 +356,15 @@ function BoilFields({ stage, report, readOnly, complaint, onEdit, kitchen }: Omi
   return (
     <div className={classes.fields}>
       <span>to</span>
-      <NumberField key={end.value} label={`End of ${title}`} value={value} unit={end.unit} readOnly={readOnly} error={wrong} onNumber={(v) => set(end.value, v)} />
+      <NumberField
+        key={end.value}
+        label={`End of ${title}`}
+        value={value}
+        unit={end.unit}
+        readOnly={readOnly}
+        error={wrong}
+        onNumber={(v) => set(end.value, v)}
+      />
       <NativeSelect
         size="xs"
         aria-label={`${title} ends by`}
@@ -209,10 +381,19 @@ function BoilFields({ stage, report, readOnly, complaint, onEdit, kitchen }: Omi
         aria-label={`Vigour of ${title}`}
         value={stage.vigour}
         disabled={readOnly}
-        data={[{ value: 'simmer', label: 'simmer' }, { value: 'steady', label: 'steady boil' }, { value: 'full', label: 'full boil' }]}
+        data={[
+          { value: 'simmer', label: 'simmer' },
+          { value: 'steady', label: 'steady boil' },
+          { value: 'full', label: 'full boil' },
+        ]}
         onChange={(e) => onEdit(`${stage.id}.vigour`, patchStage(stage.id, { vigour: e.currentTarget.value }))}
       />
-      <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={(burner) => onEdit(`${stage.id}.burner`, patchStage(stage.id, { burner }))} />
+      <Burner
+        stage={stage}
+        kitchen={kitchen}
+        readOnly={readOnly}
+        onChoose={(burner) => onEdit(`${stage.id}.burner`, patchStage(stage.id, { burner }))}
+      />
     </div>
   );
 }
@@ -230,9 +411,26 @@ function asItEnds(kind: End, report: StageReport | undefined): number {
   return Number((ends[kind] ?? 60).toFixed(1));
 }
 
-function Burner({ stage, kitchen, readOnly, onChoose }: { stage: Extract<Stage, { burner?: string | null }>; kitchen: Kitchen | undefined; readOnly: boolean; onChoose: (id: string | null) => void }) {
+function Burner({
+  stage,
+  kitchen,
+  readOnly,
+  onChoose,
+}: {
+  stage: Extract<Stage, { burner?: string | null }>;
+  kitchen: Kitchen | undefined;
+  readOnly: boolean;
+  onChoose: (id: string | null) => void;
+}) {
   if (!kitchen || kitchen.burners.length < 2) return null;
   return (
-    <NativeSelect size="xs" aria-label={`Burner of ${stage.name ?? stage.kind}`} value={stage.burner ?? kitchen.burners[0]!.id} disabled={readOnly} data={kitchen.burners.map((b) => ({ value: b.id, label: b.name }))} onChange={(e) => onChoose(e.currentTarget.value)} />
+    <NativeSelect
+      size="xs"
+      aria-label={`Burner of ${stage.name ?? stage.kind}`}
+      value={stage.burner ?? kitchen.burners[0]!.id}
+      disabled={readOnly}
+      data={kitchen.burners.map((b) => ({ value: b.id, label: b.name }))}
+      onChange={(e) => onChoose(e.currentTarget.value)}
+    />
   );
 }

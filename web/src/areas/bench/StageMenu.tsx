@@ -45,7 +45,13 @@ export function StageMenu({ stage, title, starters, first, last, onNote, onEdit 
   return (
     <Menu position="bottom-end" width={300}>
       <Menu.Target>
-        <ActionIcon variant="subtle" color="gray" size={28} aria-label={`More for stage ${title}`} className={classes.more}>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          size={28}
+          aria-label={`More for stage ${title}`}
+          className={classes.more}
+        >
           <IconDots size={17} />
         </ActionIcon>
       </Menu.Target>

@@ -33,7 +33,13 @@ interface SwapDrawerProps {
 /** One ingredient for another or for a blend, with readings held, and what changes all the same. */
 export function SwapDrawer({ swapping, onClose, ...props }: SwapDrawerProps) {
   return (
-    <SideDrawer opened={swapping !== null} title={swapping && `In place of ${swapping.name.toLowerCase()}`} closeLabel="Close the swap" width={560} onClose={onClose}>
+    <SideDrawer
+      opened={swapping !== null}
+      title={swapping && `In place of ${swapping.name.toLowerCase()}`}
+      closeLabel="Close the swap"
+      width={560}
+      onClose={onClose}
+    >
       {swapping && <Swap key={swapping.line} swapping={swapping} {...props} />}
     </SideDrawer>
   );
@@ -44,10 +50,20 @@ interface Part {
   share: number;
 }
 
-function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawerProps, 'swapping' | 'onClose'> & { swapping: Swapping }) {
+function Swap({
+  swapping,
+  document,
+  readings,
+  readOnly,
+  onTake,
+}: Omit<SwapDrawerProps, 'swapping' | 'onClose'> & { swapping: Swapping }) {
   const [parts, setParts] = useState<Part[]>([]);
   const [hold, setHold] = useState<string[] | null>(null);
-  const ask = { line: swapping.line, parts: Object.fromEntries(parts.filter((part) => part.share > 0).map((part) => [part.hit.id, part.share])), ...(hold ? { hold } : {}) };
+  const ask = {
+    line: swapping.line,
+    parts: Object.fromEntries(parts.filter((part) => part.share > 0).map((part) => [part.hit.id, part.share])),
+    ...(hold ? { hold } : {}),
+  };
   const found = useQuery({
     queryKey: ['swap', ask, document],
     queryFn: ({ signal }) => answer(client.POST('/api/v1/substitute', { body: { document, ask }, signal })),
@@ -57,7 +73,9 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
     gcTime: 0,
   });
   const held = hold ?? found.data?.held ?? [];
-  const choose = (hit: Hit) => !parts.some((part) => part.hit.id === hit.id) && setParts([...parts, { hit, share: parts.length === 0 ? 100 : 50 }]);
+  const choose = (hit: Hit) =>
+    !parts.some((part) => part.hit.id === hit.id) &&
+    setParts([...parts, { hit, share: parts.length === 0 ? 100 : 50 }]);
   const about = readings.filter((reading) => KEPT.includes(reading.id) && reading.value !== null);
   return (
     <>
@@ -65,14 +83,37 @@ function Swap({ swapping, document, readings, readOnly, onTake }: Omit<SwapDrawe
         {parts.map((part, n) => (
           <li key={part.hit.id}>
             <span>{part.hit.title}</span>
-            {parts.length > 1 && <NumberField label={`Share of ${part.hit.title}`} unit="parts" above={0} high={1000} value={part.share} onNumber={(share) => setParts(parts.map((each, i) => (i === n ? { ...each, share } : each)))} />}
-            <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Without ${part.hit.title}`} onClick={() => setParts(parts.filter((_, i) => i !== n))}>
+            {parts.length > 1 && (
+              <NumberField
+                label={`Share of ${part.hit.title}`}
+                unit="parts"
+                above={0}
+                high={1000}
+                value={part.share}
+                onNumber={(share) => setParts(parts.map((each, i) => (i === n ? { ...each, share } : each)))}
+              />
+            )}
+            <ActionIcon
+              variant="subtle"
+              color="gray"
+              size={36}
+              aria-label={`Without ${part.hit.title}`}
+              onClick={() => setParts(parts.filter((_, i) => i !== n))}
+            >
               <IconX size={16} />
             </ActionIcon>
           </li>
         ))}
       </ul>
-      {parts.length < MOST && <IngredientPick key={parts.length} size="md" label={parts.length === 0 ? 'Take instead' : 'and beside it'} value={null} onChoose={choose} />}
+      {parts.length < MOST && (
+        <IngredientPick
+          key={parts.length}
+          size="md"
+          label={parts.length === 0 ? 'Take instead' : 'and beside it'}
+          value={null}
+          onChoose={choose}
+        />
+      )}
       {parts.length > 0 && about.length > 0 && (
         <Checkbox.Group label="Keep as it is" value={held} onChange={setHold} className={classes.hold}>
           <div className={classes.boxes}>

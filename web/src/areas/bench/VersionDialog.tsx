@@ -23,7 +23,12 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
   const keep = useMutation({
     mutationFn: async () => {
       const draft = await onSave();
-      return answer(client.POST('/api/v1/formulas/{formula_id}/versions', { params: { path: { formula_id: id } }, body: { draft, note } }));
+      return answer(
+        client.POST('/api/v1/formulas/{formula_id}/versions', {
+          params: { path: { formula_id: id } },
+          body: { draft, note },
+        }),
+      );
     },
     onSuccess: (version) => {
       void queryClient.invalidateQueries({ queryKey: keys.versions(id) });
@@ -40,7 +45,14 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
         }}
       >
         <p>It is frozen whole, with this kitchen and these ingredients. What you change next is the next draft.</p>
-        <GrowingText label="Why: what is new in it" data-autofocus minRows={2} maxLength={500} value={note} onChange={(event) => setNote(event.currentTarget.value)} />
+        <GrowingText
+          label="Why: what is new in it"
+          data-autofocus
+          minRows={2}
+          maxLength={500}
+          value={note}
+          onChange={(event) => setNote(event.currentTarget.value)}
+        />
         {keep.isError && <Notice tone="stop" text={keep.error.message} />}
         <Group justify="flex-end" mt="md">
           <Button variant="default" onClick={onClose}>

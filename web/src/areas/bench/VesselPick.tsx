@@ -21,10 +21,24 @@ interface VesselPickProps {
 const NEW = ' new';
 
 /** Which vessel a stage works on, pours into or takes from. */
-export function VesselPick({ word, label, stage, parameter, value, document, cakes = false, readOnly, error, onEdit }: VesselPickProps) {
+export function VesselPick({
+  word,
+  label,
+  stage,
+  parameter,
+  value,
+  document,
+  cakes = false,
+  readOnly,
+  error,
+  onEdit,
+}: VesselPickProps) {
   const of = `${stage}.${parameter}`;
   const kept = cakes ? cakesBefore(document, stage) : [];
-  const known = [...document.vessels.map((each) => ({ value: each.id, label: each.name || each.id })), ...kept.map((each) => ({ value: each.id, label: each.name }))];
+  const known = [
+    ...document.vessels.map((each) => ({ value: each.id, label: each.name || each.id })),
+    ...kept.map((each) => ({ value: each.id, label: each.name })),
+  ];
   return (
     <label className={classes.pick}>
       <span>{word}</span>
@@ -36,7 +50,11 @@ export function VesselPick({ word, label, stage, parameter, value, document, cak
         value={value}
         disabled={readOnly}
         error={error}
-        data={[...(known.some((each) => each.value === value) ? [] : [{ value, label: value }]), ...known, { value: NEW, label: 'another vessel' }]}
+        data={[
+          ...(known.some((each) => each.value === value) ? [] : [{ value, label: value }]),
+          ...known,
+          { value: NEW, label: 'another vessel' },
+        ]}
         onChange={(e) => {
           const chosen = e.currentTarget.value;
           onEdit(of, chosen === NEW ? intoNewVessel(stage, parameter) : patchStage(stage, { [parameter]: chosen }));

@@ -32,7 +32,13 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
   const hold = held.map((each) => each.id);
   const ways = useQuery({
     queryKey: ['ways', asked?.reading, asked?.value, hold, document],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/suggestions', { body: { document, reading: asked!.reading, value: asked!.value, hold }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/suggestions', {
+          body: { document, reading: asked!.reading, value: asked!.value, hold },
+          signal,
+        }),
+      ),
     enabled: asked !== null,
     retry: false,
     staleTime: 0,
@@ -41,13 +47,22 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
   const found = ways.data;
   const shown = asked && `${plain(asked.value)}${asked.unit ? ` ${asked.unit}` : ''}`;
   return (
-    <SideDrawer opened={asked !== null} title={asked && `Ways to ${shown}`} closeLabel="Close the ways" width={520} onClose={onClose}>
+    <SideDrawer
+      opened={asked !== null}
+      title={asked && `Ways to ${shown}`}
+      closeLabel="Close the ways"
+      width={520}
+      onClose={onClose}
+    >
       {asked && (
         <p className={classes.from} tabIndex={-1} data-autofocus>
           {asked.title}
           {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
           {held.length > 0 && ` Held: ${held.map(heldText).join(', ')}.`}
-          {!readOnly && found && found.suggestions.length > 0 && ' Take one and the method follows; undo brings it back.'}
+          {!readOnly &&
+            found &&
+            found.suggestions.length > 0 &&
+            ' Take one and the method follows; undo brings it back.'}
         </p>
       )}
       {ways.isFetching && !found && (

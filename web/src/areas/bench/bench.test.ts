@@ -8,14 +8,20 @@ import { addLine, insertStage, moveStage, newId, removeLine, setAmount, setField
 import { useDraft } from './useDraft';
 
 const start: MethodDocument = {
-  format: 'oakenjug.method/2', name: 'Test', family: '', school: '', notes: '', substances: {},
+  format: 'oakenjug.method/2',
+  name: 'Test',
+  family: '',
+  school: '',
+  notes: '',
+  substances: {},
   vessels: [{ id: 'pot', name: 'Pot' }],
   stages: [
     { id: 'a', kind: 'add', vessel: 'pot', note: '', lines: [{ id: 'w', substance: 'water', amount: '500 g' }] },
     { id: 'b', kind: 'boil', vessel: 'pot', note: '', until: { brix: 64 }, vigour: 'simmer' },
   ],
 };
-const starter = (kind: string, more: Partial<StarterStage> = {}) => ({ kind, title: kind, words: '', document: {}, ...more }) as StarterStage;
+const starter = (kind: string, more: Partial<StarterStage> = {}) =>
+  ({ kind, title: kind, words: '', document: {}, ...more }) as StarterStage;
 
 describe('edits', () => {
   it('change one thing and leave the old document as it was', () => {
@@ -77,7 +83,11 @@ describe('kept drafts', () => {
     expect(keptDrafts('ines').map((draft) => [draft.id, draft.document.name])).toEqual([['new-blank', 'Mine']]);
     expect(keptDrafts('mina')).toEqual([]);
     expect(keptDraft('mina', 'new-blank')).toBeNull();
-    expect(['new-blank', 'copy-7f', '7f-2'].map(benchPath)).toEqual(['/formulas/new/blank', '/formulas/copy/7f', '/formulas/7f-2']);
+    expect(['new-blank', 'copy-7f', '7f-2'].map(benchPath)).toEqual([
+      '/formulas/new/blank',
+      '/formulas/copy/7f',
+      '/formulas/7f-2',
+    ]);
   });
   it('that cannot be read are not there', () => {
     window.localStorage.setItem('oakenjug.draft.ines.x', '{half');

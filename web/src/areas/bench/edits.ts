@@ -30,10 +30,16 @@ export function writtenBy(stage: Stage): string {
 }
 
 function onStage(id: string, change: (stage: Stage) => Stage): Edit {
-  return (document) => ({ ...document, stages: document.stages.map((stage) => (stage.id === id ? change(stage) : stage)) });
+  return (document) => ({
+    ...document,
+    stages: document.stages.map((stage) => (stage.id === id ? change(stage) : stage)),
+  });
 }
 
-export function setField<K extends 'name' | 'family' | 'school' | 'notes' | 'measures'>(field: K, value: MethodDocument[K]): Edit {
+export function setField<K extends 'name' | 'family' | 'school' | 'notes' | 'measures'>(
+  field: K,
+  value: MethodDocument[K],
+): Edit {
   return (document) => ({ ...document, [field]: value });
 }
 
@@ -58,7 +64,10 @@ export function removeLine(id: string): Edit {
 }
 
 function onLines(change: (lines: Line[]) => Line[]): Edit {
-  return (document) => ({ ...document, stages: document.stages.map((stage) => ('lines' in stage ? { ...stage, lines: change(stage.lines) } : stage)) });
+  return (document) => ({
+    ...document,
+    stages: document.stages.map((stage) => ('lines' in stage ? { ...stage, lines: change(stage.lines) } : stage)),
+  });
 }
 
 /** Replaces fields of a line. */
@@ -68,7 +77,13 @@ export function patchLine(id: string, patch: Partial<Line>): Edit {
 
 /** Moves a line one place within its stage; -1 is earlier. */
 export function moveLine(id: string, by: -1 | 1): Edit {
-  return onLines((lines) => swapped(lines, lines.findIndex((line) => line.id === id), by));
+  return onLines((lines) =>
+    swapped(
+      lines,
+      lines.findIndex((line) => line.id === id),
+      by,
+    ),
+  );
 }
 
 /** The list with the item at `at` moved by one place; itself where there is no such place. */
@@ -96,16 +111,27 @@ export function removeStage(id: string): Edit {
 /** Moves a stage one place; -1 is earlier. */
 export function moveStage(id: string, by: -1 | 1): Edit {
   return (document) => {
-    const stages = swapped(document.stages, document.stages.findIndex((stage) => stage.id === id), by);
+    const stages = swapped(
+      document.stages,
+      document.stages.findIndex((stage) => stage.id === id),
+      by,
+    );
     return stages === document.stages ? document : { ...document, stages };
   };
 }
 
 export function setVessel(id: string, patch: Partial<Vessel>): Edit {
-  return (document) => ({ ...document, vessels: document.vessels.map((vessel) => (vessel.id === id ? { ...vessel, ...patch } : vessel)) });
+  return (document) => ({
+    ...document,
+    vessels: document.vessels.map((vessel) => (vessel.id === id ? { ...vessel, ...patch } : vessel)),
+  });
 }
 
-const KEPT_BACK: Partial<Record<Stage['kind'], string>> = { strain: 'the cake of', press: 'the cake of', trim: 'the trimmings of' };
+const KEPT_BACK: Partial<Record<Stage['kind'], string>> = {
+  strain: 'the cake of',
+  press: 'the cake of',
+  trim: 'the trimmings of',
+};
 
 /** What the sieves, knives and presses before a stage kept back, as vessels. */
 export function cakesBefore(document: MethodDocument, stageId: string): { id: string; name: string }[] {
@@ -148,7 +174,12 @@ export function insertStage(starter: StarterStage, after: string | null): Edit {
     };
     const here = before ? writtenBy(before) : (vessels[0]?.id ?? add('Pot'));
     const vessel = starter.new_vessel ? add(starter.new_vessel) : here;
-    const stage: Record<string, unknown> = { ...starter.document, id: newId(document, starter.kind), kind: starter.kind, vessel };
+    const stage: Record<string, unknown> = {
+      ...starter.document,
+      id: newId(document, starter.kind),
+      kind: starter.kind,
+      vessel,
+    };
     if (starter.into) stage.into = add(starter.into);
     if (starter.kind === 'join') stage.source = vessels.find((each) => each.id !== vessel)?.id ?? add('Bowl');
     const stages = [...document.stages];

@@ -39,7 +39,13 @@ function reduce(draft: Draft, action: Action): Draft {
     case 'undo': {
       const document = draft.past[draft.past.length - 1];
       if (!document) return draft;
-      return { ...draft, document, past: draft.past.slice(0, -1), future: [draft.document, ...draft.future], lastOf: null };
+      return {
+        ...draft,
+        document,
+        past: draft.past.slice(0, -1),
+        future: [draft.document, ...draft.future],
+        lastOf: null,
+      };
     }
     case 'redo': {
       const document = draft.future[0];
@@ -49,23 +55,53 @@ function reduce(draft: Draft, action: Action): Draft {
     case 'saved': {
       // Typing may have gone on while the save was under way; that stays.
       const untouched = draft.document === action.sent;
-      return { ...draft, document: untouched ? action.document : draft.document, saved: action.document, base: action.base };
+      return {
+        ...draft,
+        document: untouched ? action.document : draft.document,
+        saved: action.document,
+        base: action.base,
+      };
     }
     case 'take':
-      return { ...draft, document: action.document, saved: action.document, base: action.base, past: [...draft.past, draft.document], future: [], lastOf: null };
+      return {
+        ...draft,
+        document: action.document,
+        saved: action.document,
+        base: action.base,
+        past: [...draft.past, draft.document],
+        future: [],
+        lastOf: null,
+      };
     case 'rebase':
       return { ...draft, base: action.base };
   }
 }
 
 /** A document under edit: undo, redo, and a copy in this browser until it is saved. */
-export function useDraft(username: string, id: string, start: MethodDocument, saved: MethodDocument | null, base: number) {
-  const [draft, dispatch] = useReducer(reduce, { document: start, past: [], future: [], lastOf: null, lastAt: 0, saved, base });
+export function useDraft(
+  username: string,
+  id: string,
+  start: MethodDocument,
+  saved: MethodDocument | null,
+  base: number,
+) {
+  const [draft, dispatch] = useReducer(reduce, {
+    document: start,
+    past: [],
+    future: [],
+    lastOf: null,
+    lastAt: 0,
+    saved,
+    base,
+  });
   const changed = draft.saved === null ? draft.past.length > 0 : draft.document !== draft.saved;
   useEffect(() => {
     keepDraft(username, id, changed ? { document: draft.document, base: draft.base } : null);
   }, [username, id, changed, draft.document, draft.base]);
-  const edit = useCallback((of: string, change: Edit) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }), []);
+  const edit = useCallback(
+    (of: string, change: Edit) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }),
+    [],
+  );
   return {
     document: draft.document,
     base: draft.base,
@@ -75,7 +111,11 @@ export function useDraft(username: string, id: string, start: MethodDocument, sa
     edit,
     undo: useCallback(() => dispatch({ type: 'undo' }), []),
     redo: useCallback(() => dispatch({ type: 'redo' }), []),
-    markSaved: useCallback((document: MethodDocument, at: number, sent: MethodDocument) => dispatch({ type: 'saved', document, base: at, sent }), []),
+    markSaved: useCallback(
+      (document: MethodDocument, at: number, sent: MethodDocument) =>
+        dispatch({ type: 'saved', document, base: at, sent }),
+      [],
+    ),
     take: useCallback((document: MethodDocument, at: number) => dispatch({ type: 'take', document, base: at }), []),
     rebase: useCallback((at: number) => dispatch({ type: 'rebase', base: at }), []),
   };

@@ -39,7 +39,11 @@ export function CalculatorsScreen() {
             ))}
           </ul>
         </Card>
-        {id ? <Calculator key={id} id={id} /> : <p className={classes.quiet}>Choose a calculator. Type over any figure; the others follow.</p>}
+        {id ? (
+          <Calculator key={id} id={id} />
+        ) : (
+          <p className={classes.quiet}>Choose a calculator. Type over any figure; the others follow.</p>
+        )}
       </div>
     </>
   );
@@ -60,7 +64,8 @@ function Calculator({ id }: { id: string }) {
   const set = (field: string, text: string) => {
     // Fields that follow are left out, but for those that are only asked: they stay as they were typed.
     const kept = new URLSearchParams();
-    for (const each of report?.fields ?? []) if (!each.two_way && params.has(each.id)) kept.set(each.id, params.get(each.id)!);
+    for (const each of report?.fields ?? [])
+      if (!each.two_way && params.has(each.id)) kept.set(each.id, params.get(each.id)!);
     // A choice that is no two-way field leaves the figure that was typed last in its place.
     const twoWay = report?.fields.find((each) => each.id === field)?.two_way;
     if (!twoWay && last && params.has(last)) {
@@ -83,7 +88,14 @@ function Calculator({ id }: { id: string }) {
         </Button>
         <div className={classes.fields}>
           {report.fields.map((field) => (
-            <FieldOf key={field.id} field={field} typed={params.get(field.id)} error={refused?.textFor(field.id)} follows={field.two_way && field.id !== last} onType={(text) => set(field.id, text)} />
+            <FieldOf
+              key={field.id}
+              field={field}
+              typed={params.get(field.id)}
+              error={refused?.textFor(field.id)}
+              follows={field.two_way && field.id !== last}
+              onType={(text) => set(field.id, text)}
+            />
           ))}
         </div>
         {general && <Notice tone="look" text={general} />}
@@ -107,10 +119,28 @@ interface FieldOfProps {
 
 function FieldOf({ field, typed, error, follows, onType }: FieldOfProps) {
   const titles = useQuery({ ...titlesQuery([String(field.value)]), enabled: field.kind === 'ingredient' });
-  if (field.kind === 'choice') return <NativeSelect size="md" label={field.title} data={field.choices.map((each) => ({ value: each.value, label: each.title }))} value={String(field.value)} onChange={(event) => onType(event.currentTarget.value)} />;
+  if (field.kind === 'choice')
+    return (
+      <NativeSelect
+        size="md"
+        label={field.title}
+        data={field.choices.map((each) => ({ value: each.value, label: each.title }))}
+        value={String(field.value)}
+        onChange={(event) => onType(event.currentTarget.value)}
+      />
+    );
   if (field.kind === 'ingredient') {
     const title = titles.data?.[String(field.value)];
-    return <IngredientPick key={String(field.value)} size="md" label={field.title} value={String(field.value)} title={title} onChoose={(hit) => onType(hit.id)} />;
+    return (
+      <IngredientPick
+        key={String(field.value)}
+        size="md"
+        label={field.title}
+        value={String(field.value)}
+        title={title}
+        onChoose={(hit) => onType(hit.id)}
+      />
+    );
   }
   const shown = typeof field.value === 'number' ? plain(field.value, field.digits) : field.value;
   return (
@@ -149,7 +179,11 @@ function Out({ report }: { report: CalculatorReport }) {
                 <td>
                   {figure(line.value, line.digits)} <span className={classes.unit}>{line.unit}</span>
                 </td>
-                <td className={classes.unit}>{line.low !== null && line.high !== null && `${figure(line.low, line.digits)}–${figure(line.high, line.digits)}`}</td>
+                <td className={classes.unit}>
+                  {line.low !== null &&
+                    line.high !== null &&
+                    `${figure(line.low, line.digits)}–${figure(line.high, line.digits)}`}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -172,7 +206,11 @@ function Carry({ report, disabled }: { report: CalculatorReport; disabled: boole
   if (!report.document || !mayEdit) return null;
   const { document } = report;
   return (
-    <Button mt={10} disabled={disabled} onClick={() => void navigate(`/formulas/new/sum-${report.id}`, { state: { document } })}>
+    <Button
+      mt={10}
+      disabled={disabled}
+      onClick={() => void navigate(`/formulas/new/sum-${report.id}`, { state: { document } })}
+    >
       Carry into a new formula
     </Button>
   );

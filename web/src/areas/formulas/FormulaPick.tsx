@@ -4,7 +4,10 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { formulasQuery } from '../../api/queries';
 
-interface FormulaPickProps extends Omit<SelectProps, 'data' | 'value' | 'onChange' | 'searchable' | 'searchValue' | 'onSearchChange' | 'filter'> {
+interface FormulaPickProps extends Omit<
+  SelectProps,
+  'data' | 'value' | 'onChange' | 'searchable' | 'searchValue' | 'onSearchChange' | 'filter'
+> {
   value: string | null;
   onPick: (id: string | null, name: string) => void;
 }
@@ -19,7 +22,8 @@ export function FormulaPick({ value, onPick, ...rest }: FormulaPickProps) {
   const found = useQuery(formulasQuery(q ? { q } : {}));
   const cards = found.data?.items ?? [];
   const data = cards.map((card) => ({ value: card.id, label: card.name }));
-  if (value !== null && name !== undefined && !cards.some((card) => card.id === value)) data.unshift({ value, label: name });
+  if (value !== null && name !== undefined && !cards.some((card) => card.id === value))
+    data.unshift({ value, label: name });
   return (
     <Select
       searchable
@@ -28,7 +32,9 @@ export function FormulaPick({ value, onPick, ...rest }: FormulaPickProps) {
       searchValue={typed}
       onSearchChange={setTyped}
       filter={({ options }) => options}
-      nothingFoundMessage={found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'No formula has that in its name.'}
+      nothingFoundMessage={
+        found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'No formula has that in its name.'
+      }
       onChange={(id, option) => onPick(id, option?.label ?? '')}
       {...rest}
     />

@@ -22,7 +22,9 @@ export function FormulaRow({ card }: { card: FormulaCard }) {
       <span className={classes.figures}>
         {card.mark && card.mark.mass_g > 0 && (
           <>
-            <strong>{card.mark.volume_ml ? `${figure(card.mark.volume_ml / 1000, 2)} l` : `${grams(card.mark.mass_g)} g`}</strong>
+            <strong>
+              {card.mark.volume_ml ? `${figure(card.mark.volume_ml / 1000, 2)} l` : `${grams(card.mark.mass_g)} g`}
+            </strong>
             {card.mark.brix !== null && <span> · {figure(card.mark.brix, 1)} °Bx</span>}
           </>
         )}

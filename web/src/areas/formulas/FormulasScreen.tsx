@@ -44,7 +44,13 @@ export function FormulasScreen() {
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
         {(shown.length > 5 || words !== '') && (
-          <TextInput aria-label="Narrow the list" placeholder="Narrow the list" value={words} onChange={(e) => setWords(e.currentTarget.value)} className={classes.narrow} />
+          <TextInput
+            aria-label="Narrow the list"
+            placeholder="Narrow the list"
+            value={words}
+            onChange={(e) => setWords(e.currentTarget.value)}
+            className={classes.narrow}
+          />
         )}
         <ul className={classes.list}>
           {shown.map((card) => (
@@ -52,8 +58,12 @@ export function FormulasScreen() {
           ))}
         </ul>
         <ShowMore of={formulas} />
-        {formulas.data && shown.length === 0 && q === '' && <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>}
-        {formulas.data && shown.length === 0 && q !== '' && <p>No formula has that in its name, its family or its school.</p>}
+        {formulas.data && shown.length === 0 && q === '' && (
+          <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>
+        )}
+        {formulas.data && shown.length === 0 && q !== '' && (
+          <p>No formula has that in its name, its family or its school.</p>
+        )}
       </Card>
     </>
   );
@@ -66,7 +76,8 @@ function PutAway() {
   const queryClient = useQueryClient();
   const gone = (location.state as { putAway?: { id: string; name: string } } | null)?.putAway;
   const back = useMutation({
-    mutationFn: (id: string) => answer(client.POST('/api/v1/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
+    mutationFn: (id: string) =>
+      answer(client.POST('/api/v1/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
       void queryClient.invalidateQueries({ queryKey: keys.formulas });
       void navigate('.', { replace: true, state: null });

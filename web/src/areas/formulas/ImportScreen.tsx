@@ -45,7 +45,10 @@ export function ImportScreen() {
           All formulas
         </Button>
       </ScreenHead>
-      <Card title="From where" aside="JSON of this program, a schema.org recipe or a saved page that carries one, a CSV table, or lines">
+      <Card
+        title="From where"
+        aside="JSON of this program, a schema.org recipe or a saved page that carries one, a CSV table, or lines"
+      >
         <div
           className={classes.from}
           onDragOver={(event) => event.preventDefault()}
@@ -54,13 +57,32 @@ export function ImportScreen() {
             choose(event.dataTransfer.files[0] ?? null);
           }}
         >
-          <GrowingText label="Paste it here, or drop a file" minRows={3} maxRows={12} placeholder={'900 g half-and-half\n230 g caster sugar\n2 tsp vanilla extract'} value={pasted.value.text} onChange={(event) => pasted.set({ text: event.currentTarget.value })} />
-          <NativeSelect label="Its cups, spoons and pints are" data={[{ value: '', label: 'as in this kitchen' }, ...MEASURES]} value={measures} onChange={(event) => setMeasures(event.currentTarget.value as Measures | '')} />
+          <GrowingText
+            label="Paste it here, or drop a file"
+            minRows={3}
+            maxRows={12}
+            placeholder={'900 g half-and-half\n230 g caster sugar\n2 tsp vanilla extract'}
+            value={pasted.value.text}
+            onChange={(event) => pasted.set({ text: event.currentTarget.value })}
+          />
+          <NativeSelect
+            label="Its cups, spoons and pints are"
+            data={[{ value: '', label: 'as in this kitchen' }, ...MEASURES]}
+            value={measures}
+            onChange={(event) => setMeasures(event.currentTarget.value as Measures | '')}
+          />
           <div className={classes.buttons}>
-            <Button size="md" disabled={!pasted.value.text.trim() || look.isPending} onClick={() => look.mutate({ name: '', text: pasted.value.text })}>
+            <Button
+              size="md"
+              disabled={!pasted.value.text.trim() || look.isPending}
+              onClick={() => look.mutate({ name: '', text: pasted.value.text })}
+            >
               Look at it
             </Button>
-            <FileButton onChange={choose} accept=".json,.jsonld,.csv,.tsv,.txt,.html,.htm,application/json,text/csv,text/plain,text/html">
+            <FileButton
+              onChange={choose}
+              accept=".json,.jsonld,.csv,.tsv,.txt,.html,.htm,application/json,text/csv,text/plain,text/html"
+            >
               {(props) => (
                 <Button size="md" variant="default" disabled={look.isPending} {...props}>
                   Choose a file
@@ -68,10 +90,14 @@ export function ImportScreen() {
               )}
             </FileButton>
             {look.isPending && (
-              <Button size="md" variant="default" onClick={() => {
+              <Button
+                size="md"
+                variant="default"
+                onClick={() => {
                   setStopped(true);
                   running.current?.abort();
-                }}>
+                }}
+              >
                 Stop
               </Button>
             )}
@@ -84,7 +110,12 @@ export function ImportScreen() {
         <>
           <Notice tone="look" text={read.found.words} />
           {read.found.formulas.map((formula, place) => (
-            <One key={`${read.file}.${place}.${read.at}`} start={formula} form={read.found.form} measures={formula.document?.measures ?? null} />
+            <One
+              key={`${read.file}.${place}.${read.at}`}
+              start={formula}
+              form={read.found.form}
+              measures={formula.document?.measures ?? null}
+            />
           ))}
         </>
       )}
@@ -94,7 +125,17 @@ export function ImportScreen() {
 
 /** A file's bytes in letters; the server finds out how they spell text. */
 async function base64Of(file: File): Promise<string> {
-  if (file.size > MOST_BYTES) throw new ApiProblem(422, [{ code: 'too_large', field: 'file', message: `${file.name} is too large: ${Math.round(file.size / 1e6)} MB.`, remedy: 'Bring in at most 4 MB at a time.', at: null, choices: [] }]);
+  if (file.size > MOST_BYTES)
+    throw new ApiProblem(422, [
+      {
+        code: 'too_large',
+        field: 'file',
+        message: `${file.name} is too large: ${Math.round(file.size / 1e6)} MB.`,
+        remedy: 'Bring in at most 4 MB at a time.',
+        at: null,
+        choices: [],
+      },
+    ]);
   const bytes = new Uint8Array(await file.arrayBuffer());
   let letters = '';
   for (let at = 0; at < bytes.length; at += 8192) letters += String.fromCharCode(...bytes.subarray(at, at + 8192));
@@ -109,7 +150,19 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
   const rows = useRef(start.rows);
   const turn = useRef(0);
   const again = useMutation({
-    mutationFn: (changed: ImportRow[]) => answer(client.POST('/api/v1/import/rows', { body: { name: formula.name, family: formula.family, school: formula.school, notes: formula.notes, rows: changed, measures } })),
+    mutationFn: (changed: ImportRow[]) =>
+      answer(
+        client.POST('/api/v1/import/rows', {
+          body: {
+            name: formula.name,
+            family: formula.family,
+            school: formula.school,
+            notes: formula.notes,
+            rows: changed,
+            measures,
+          },
+        }),
+      ),
   });
   // A change shows at once and is read anew; an older answer never replaces what was changed since.
   const send = (changed: ImportRow[]) => {
@@ -125,11 +178,24 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
     });
   };
   const keep = useMutation({
-    mutationFn: () => answer(client.POST('/api/v1/formulas', { body: { document: { ...formula.document!, name: formula.name, family: formula.family, kitchen: ours ? null : (formula.document!.kitchen ?? null) } } })),
+    mutationFn: () =>
+      answer(
+        client.POST('/api/v1/formulas', {
+          body: {
+            document: {
+              ...formula.document!,
+              name: formula.name,
+              family: formula.family,
+              kitchen: ours ? null : (formula.document!.kitchen ?? null),
+            },
+          },
+        }),
+      ),
     onSuccess: () => void queryClient.invalidateQueries({ queryKey: keys.formulaLists }),
   });
   const whole = form === 'document';
-  const put = (number: number, change: Partial<ImportRow>) => send(rows.current.map((row) => (row.number === number ? { ...row, ...change } : row)));
+  const put = (number: number, change: Partial<ImportRow>) =>
+    send(rows.current.map((row) => (row.number === number ? { ...row, ...change } : row)));
   const wrong = formula.rows.filter((row) => row.problem).length;
   const open = formula.rows.filter((row) => !row.problem && !row.sure).length;
   if (keep.data) {
@@ -145,14 +211,44 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
   return (
     <Card title={formula.name || 'Without a name'} aside={verdict(formula.rows.length, wrong, open)}>
       <div className={classes.head}>
-        <TextInput label="Name" value={formula.name} error={formula.taken && formula.name === start.name ? 'There is one of that name already: choose another.' : undefined} onChange={(event) => setFormula({ ...formula, name: event.currentTarget.value })} />
-        {!whole && <TextInput label="Family" value={formula.family} onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })} />}
-        {formula.carries_kitchen && <Checkbox label="In our kitchen: the one it brings stays out" checked={ours} onChange={(event) => setOurs(event.currentTarget.checked)} />}
+        <TextInput
+          label="Name"
+          value={formula.name}
+          error={
+            formula.taken && formula.name === start.name
+              ? 'There is one of that name already: choose another.'
+              : undefined
+          }
+          onChange={(event) => setFormula({ ...formula, name: event.currentTarget.value })}
+        />
+        {!whole && (
+          <TextInput
+            label="Family"
+            value={formula.family}
+            onChange={(event) => setFormula({ ...formula, family: event.currentTarget.value })}
+          />
+        )}
+        {formula.carries_kitchen && (
+          <Checkbox
+            label="In our kitchen: the one it brings stays out"
+            checked={ours}
+            onChange={(event) => setOurs(event.currentTarget.checked)}
+          />
+        )}
       </div>
       {formula.problems.map((each) => (
-        <Notice key={each.field + each.message} tone={formula.document ? 'look' : 'stop'} text={`${each.message} ${each.remedy}`} />
+        <Notice
+          key={each.field + each.message}
+          tone={formula.document ? 'look' : 'stop'}
+          text={`${each.message} ${each.remedy}`}
+        />
       ))}
-      {formula.carries > 0 && <p className={classes.dim}>{formula.carries === 1 ? 'One ingredient of its own comes' : `${formula.carries} ingredients of its own come`} with it, and stay in it.</p>}
+      {formula.carries > 0 && (
+        <p className={classes.dim}>
+          {formula.carries === 1 ? 'One ingredient of its own comes' : `${formula.carries} ingredients of its own come`}{' '}
+          with it, and stay in it.
+        </p>
+      )}
       <ul className={classes.rows} aria-label={`Lines of ${formula.name || 'it'}`}>
         {formula.rows.map((row) => (
           <li key={row.number} data-wrong={row.problem ? true : undefined}>
@@ -174,9 +270,16 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
                 <Amount key={row.amount} row={row} onPut={(amount) => put(row.number, { amount })} />
               </>
             )}
-            <span className={classes.grams}>{row.grams === null || row.grams === undefined ? '' : `${grams(row.grams)} g`}</span>
+            <span className={classes.grams}>
+              {row.grams === null || row.grams === undefined ? '' : `${grams(row.grams)} g`}
+            </span>
             {!whole && (
-              <Button size="xs" variant="default" aria-label={`Leave it out: line ${row.number}`} onClick={() => send(rows.current.filter((each) => each.number !== row.number))}>
+              <Button
+                size="xs"
+                variant="default"
+                aria-label={`Leave it out: line ${row.number}`}
+                onClick={() => send(rows.current.filter((each) => each.number !== row.number))}
+              >
                 Leave it out
               </Button>
             )}
@@ -224,8 +327,23 @@ function Meant({ row, onMean }: { row: ImportRow; onMean: (substance: string, ti
     setSearching(false);
     onMean(hit.id, hit.title);
   };
-  if (searching || !row.substance) return <IngredientPick label="" value={row.substance || null} title={row.title || undefined} size="sm" onChoose={choose} named={`Line ${row.number} means`} />;
-  const known = [{ value: row.substance ?? '', label: row.title ?? '' }, ...(row.others ?? []).filter((each) => each.substance !== row.substance).map((each) => ({ value: each.substance, label: each.title }))];
+  if (searching || !row.substance)
+    return (
+      <IngredientPick
+        label=""
+        value={row.substance || null}
+        title={row.title || undefined}
+        size="sm"
+        onChoose={choose}
+        named={`Line ${row.number} means`}
+      />
+    );
+  const known = [
+    { value: row.substance ?? '', label: row.title ?? '' },
+    ...(row.others ?? [])
+      .filter((each) => each.substance !== row.substance)
+      .map((each) => ({ value: each.substance, label: each.title })),
+  ];
   return (
     <NativeSelect
       aria-label={`Line ${row.number} means`}
@@ -242,5 +360,13 @@ function Meant({ row, onMean }: { row: ImportRow; onMean: (substance: string, ti
 
 function Amount({ row, onPut }: { row: ImportRow; onPut: (amount: string) => void }) {
   const [text, setText] = useState(row.amount ?? '');
-  return <TextInput aria-label={`Amount of line ${row.number}`} value={text} onChange={(event) => setText(event.currentTarget.value)} onBlur={() => text !== row.amount && onPut(text)} onKeyDown={(event) => event.key === 'Enter' && text !== row.amount && onPut(text)} />;
+  return (
+    <TextInput
+      aria-label={`Amount of line ${row.number}`}
+      value={text}
+      onChange={(event) => setText(event.currentTarget.value)}
+      onBlur={() => text !== row.amount && onPut(text)}
+      onKeyDown={(event) => event.key === 'Enter' && text !== row.amount && onPut(text)}
+    />
+  );
 }

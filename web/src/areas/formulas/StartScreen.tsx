@@ -34,7 +34,17 @@ export function StartScreen() {
   if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
   if (!starters.data) return null;
   const family = starters.data.families.find((each) => each.id === asked.get('family'));
-  return family ? <Schools key={family.id} family={family} titles={Object.fromEntries(starters.data.stages.map((stage) => [stage.kind, stage.title]))} chosen={asked.get('school')} onChoose={(school) => setAsked({ family: family.id, school }, { replace: true })} /> : <Families families={starters.data.families} />;
+  return family ? (
+    <Schools
+      key={family.id}
+      family={family}
+      titles={Object.fromEntries(starters.data.stages.map((stage) => [stage.kind, stage.title]))}
+      chosen={asked.get('school')}
+      onChoose={(school) => setAsked({ family: family.id, school }, { replace: true })}
+    />
+  ) : (
+    <Families families={starters.data.families} />
+  );
 }
 
 function Families({ families }: { families: Family[] }) {
@@ -62,7 +72,17 @@ function Families({ families }: { families: Family[] }) {
   );
 }
 
-function Schools({ family, titles, chosen, onChoose }: { family: Family; titles: Record<string, string>; chosen: string | null; onChoose: (school: string) => void }) {
+function Schools({
+  family,
+  titles,
+  chosen,
+  onChoose,
+}: {
+  family: Family;
+  titles: Record<string, string>;
+  chosen: string | null;
+  onChoose: (school: string) => void;
+}) {
   const school = family.schools.find((each) => each.id === chosen);
   return (
     <>
@@ -82,7 +102,12 @@ function Schools({ family, titles, chosen, onChoose }: { family: Family; titles:
       <ul className={classes.schools} aria-label="Schools">
         {family.schools.map((each) => (
           <li key={each.id}>
-            <SchoolCard titles={titles} school={each} chosen={each.id === school?.id} onChoose={() => onChoose(each.id)} />
+            <SchoolCard
+              titles={titles}
+              school={each}
+              chosen={each.id === school?.id}
+              onChoose={() => onChoose(each.id)}
+            />
           </li>
         ))}
       </ul>
@@ -90,7 +115,17 @@ function Schools({ family, titles, chosen, onChoose }: { family: Family; titles:
   );
 }
 
-function SchoolCard({ school, chosen, titles, onChoose }: { school: School; chosen: boolean; titles: Record<string, string>; onChoose: () => void }) {
+function SchoolCard({
+  school,
+  chosen,
+  titles,
+  onChoose,
+}: {
+  school: School;
+  chosen: boolean;
+  titles: Record<string, string>;
+  onChoose: () => void;
+}) {
   return (
     <Card className={chosen ? `${classes.card} ${classes.chosen}` : classes.card}>
       <h2 className={classes.title}>{school.title}</h2>
@@ -103,8 +138,15 @@ function SchoolCard({ school, chosen, titles, onChoose }: { school: School; chos
           </div>
         ))}
       </dl>
-      <p className={classes.stages}>{school.document.stages.map((stage) => stage.name ?? titles[stage.kind] ?? stage.kind).join(' → ')}</p>
-      <Button variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`${chosen ? 'This way' : 'Make it so'}: ${school.title}`} onClick={onChoose}>
+      <p className={classes.stages}>
+        {school.document.stages.map((stage) => stage.name ?? titles[stage.kind] ?? stage.kind).join(' → ')}
+      </p>
+      <Button
+        variant={chosen ? 'filled' : 'default'}
+        aria-pressed={chosen}
+        aria-label={`${chosen ? 'This way' : 'Make it so'}: ${school.title}`}
+        onClick={onChoose}
+      >
         {chosen ? 'This way' : 'Make it so'}
       </Button>
     </Card>
@@ -121,7 +163,9 @@ function HowMuch({ school }: { school: School }) {
     mutationFn: async () => {
       const document = { ...school.document, name: name.trim() };
       if (much.trim() === '') return document;
-      const scaled = await answer(client.POST('/api/v1/scale', { body: { document, ask: { by, value: valueIn(much, UNIT_OF[by]) } } }));
+      const scaled = await answer(
+        client.POST('/api/v1/scale', { body: { document, ask: { by, value: valueIn(much, UNIT_OF[by]) } } }),
+      );
       return scaled.document_on_scales;
     },
     onSuccess: (document) => void navigate(`/formulas/new/${school.id}`, { state: { document } }),
@@ -134,9 +178,26 @@ function HowMuch({ school }: { school: School }) {
   return (
     <Card title={school.title} className={classes.start}>
       <form className={classes.ask} onSubmit={submit}>
-        <TextInput label="What it is called" value={name} autoFocus onChange={(event) => setName(event.currentTarget.value)} />
-        <TextInput label="How much of it" inputMode="decimal" placeholder="as it stands" value={much} error={wrong} onChange={(event) => setMuch(event.currentTarget.value)} />
-        <NativeSelect label="Counted as" value={by} data={[...COUNTED]} onChange={(event) => setBy(event.currentTarget.value as By)} />
+        <TextInput
+          label="What it is called"
+          value={name}
+          autoFocus
+          onChange={(event) => setName(event.currentTarget.value)}
+        />
+        <TextInput
+          label="How much of it"
+          inputMode="decimal"
+          placeholder="as it stands"
+          value={much}
+          error={wrong}
+          onChange={(event) => setMuch(event.currentTarget.value)}
+        />
+        <NativeSelect
+          label="Counted as"
+          value={by}
+          data={[...COUNTED]}
+          onChange={(event) => setBy(event.currentTarget.value as By)}
+        />
         <Button type="submit" loading={start.isPending} disabled={wrong !== undefined}>
           Start
         </Button>

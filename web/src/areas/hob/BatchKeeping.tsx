@@ -43,21 +43,53 @@ export function BatchKeeping({ keeping, mayEnter, enter }: BatchKeepingProps) {
           onSubmit={(event) => {
             event.preventDefault();
             if (!ready) return;
-            enter({ kind: 'assessed', ph, heat_treated: heat === '' ? null : heat === 'yes', packaged: packed === '' ? null : packed === 'yes' });
+            enter({
+              kind: 'assessed',
+              ph,
+              heat_treated: heat === '' ? null : heat === 'yes',
+              packaged: packed === '' ? null : packed === 'yes',
+            });
             setPh(null);
             setHeat('');
             setPacked('');
           }}
         >
           <div className={classes.row}>
-            <NumberField shown label="pH, measured" value={ph} unit="pH" low={0} high={14} placeholder={keeping.ph_measured && keeping.ph_low != null && keeping.ph_high != null ? `${figure((keeping.ph_low + keeping.ph_high) / 2, 1)} so far` : 'not measured'} readOnly={false} onNumber={setPh} onClear={() => setPh(null)} />
+            <NumberField
+              shown
+              label="pH, measured"
+              value={ph}
+              unit="pH"
+              low={0}
+              high={14}
+              placeholder={
+                keeping.ph_measured && keeping.ph_low != null && keeping.ph_high != null
+                  ? `${figure((keeping.ph_low + keeping.ph_high) / 2, 1)} so far`
+                  : 'not measured'
+              }
+              readOnly={false}
+              onNumber={setPh}
+              onClear={() => setPh(null)}
+            />
             <div>
               <p className={classes.quiet}>All of it at 72 °C or more, nothing in after</p>
-              <SegmentedControl size="md" aria-label="All of it at 72 °C or more, nothing in after" data={ANSWERS} value={heat} onChange={setHeat} />
+              <SegmentedControl
+                size="md"
+                aria-label="All of it at 72 °C or more, nothing in after"
+                data={ANSWERS}
+                value={heat}
+                onChange={setHeat}
+              />
             </div>
             <div>
               <p className={classes.quiet}>Filled and closed at once after the heat</p>
-              <SegmentedControl size="md" aria-label="Filled and closed at once after the heat" data={ANSWERS} value={packed} onChange={setPacked} />
+              <SegmentedControl
+                size="md"
+                aria-label="Filled and closed at once after the heat"
+                data={ANSWERS}
+                value={packed}
+                onChange={setPacked}
+              />
             </div>
           </div>
           <div className={classes.buttons}>

@@ -32,16 +32,54 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
         {timed ? (
           <TimeLeft boil={boil} now={now} />
         ) : (
-          <BigFigure huge label={past ? 'grams past the stop' : 'grams to go'} value={figure(Math.abs(toGo))} unit="g" kind={boil.by_weighing ? 'weighed' : 'computed'} tone={past ? 'stop' : undefined} note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`} />
+          <BigFigure
+            huge
+            label={past ? 'grams past the stop' : 'grams to go'}
+            value={figure(Math.abs(toGo))}
+            unit="g"
+            kind={boil.by_weighing ? 'weighed' : 'computed'}
+            tone={past ? 'stop' : undefined}
+            note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`}
+          />
         )}
-        <BigFigure label="pot now" value={last ? asEntered(last.reads_g, 0) : '—'} unit="g" kind={last ? 'weighed' : 'asked'} note={last ? `weighed ${since(last.at, now)}` : timed ? `likely ${figure(boil.stop_reads_g)} g then; the time decides` : `begins at ${figure(boil.starts_reads_g)} g`}>
+        <BigFigure
+          label="pot now"
+          value={last ? asEntered(last.reads_g, 0) : '—'}
+          unit="g"
+          kind={last ? 'weighed' : 'asked'}
+          note={
+            last
+              ? `weighed ${since(last.at, now)}`
+              : timed
+                ? `likely ${figure(boil.stop_reads_g)} g then; the time decides`
+                : `begins at ${figure(boil.starts_reads_g)} g`
+          }
+        >
           {mayEnter && (
-            <Button variant={!timed && (lift || !last) ? 'filled' : 'default'} onClick={() => ask(potWeighing(step, boil, pots, enter))}>
+            <Button
+              variant={!timed && (lift || !last) ? 'filled' : 'default'}
+              onClick={() => ask(potWeighing(step, boil, pots, enter))}
+            >
               Weigh the pot
             </Button>
           )}
         </BigFigure>
-        <BigFigure label="probe" value={probe ? figure(probe.temperature_c, 1) : '—'} unit="°C" kind={probe ? 'measured' : 'asked'} note={timed ? <>boils at about {figure(boil.first_boil_c ?? boil.probe_c, 1)} °C here</> : <>guide: {figure(boil.probe_c, 1)} °C at the stop{boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}</>}>
+        <BigFigure
+          label="probe"
+          value={probe ? figure(probe.temperature_c, 1) : '—'}
+          unit="°C"
+          kind={probe ? 'measured' : 'asked'}
+          note={
+            timed ? (
+              <>boils at about {figure(boil.first_boil_c ?? boil.probe_c, 1)} °C here</>
+            ) : (
+              <>
+                guide: {figure(boil.probe_c, 1)} °C at the stop
+                {boil.probe_doubt_brix !== null && `, ± ½ °C is ${figure(boil.probe_doubt_brix, 1)} °Bx`}
+              </>
+            )
+          }
+        >
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
               Probe
@@ -51,12 +89,26 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
       </div>
       {!timed && <LiftWeigh boil={boil} now={now} />}
       {boil.impossible && <Notice tone="stop" text={boil.impossible} />}
-      {boil.probe_warns && <Notice tone="look" text="The probe is as high as at the stop. It is only a guide: weigh the pot now." />}
-      {!boil.fits_scale && <Notice tone="look" text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook." />}
+      {boil.probe_warns && (
+        <Notice tone="look" text="The probe is as high as at the stop. It is only a guide: weigh the pot now." />
+      )}
+      {!boil.fits_scale && (
+        <Notice
+          tone="look"
+          text="The pot with what is in it is more than any scale here carries. Weigh it in two vessels, or split the cook."
+        />
+      )}
       {(!timed || boil.weighings.length > 0) && (
-      <div className={classes.panel}>
-        <PotTrace weighings={boil.weighings} course={boil.course} stop_g={boil.stop_reads_g} starts_g={boil.starts_reads_g} began_at={boil.began_at} now={now} />
-      </div>
+        <div className={classes.panel}>
+          <PotTrace
+            weighings={boil.weighings}
+            course={boil.course}
+            stop_g={boil.stop_reads_g}
+            starts_g={boil.starts_reads_g}
+            began_at={boil.began_at}
+            now={now}
+          />
+        </div>
       )}
     </>
   );
@@ -66,7 +118,16 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
 function TimeLeft({ boil, now }: { boil: SheetBoil; now: number }) {
   const left = boil.due_at ? Date.parse(boil.due_at) - now : null;
   const minutes = 60 * (boil.for_min ?? 0);
-  return <BigFigure huge label={left === null ? 'boil it for' : left > 0 ? 'still to boil' : 'boiled long enough, by'} value={left === null ? span(minutes, minutes) : countdown(Math.abs(left))} unit="" kind="asked" note={boil.due_at ? `until ${clock(boil.due_at)}: probe it when it boils` : 'timed from when it boils'} />;
+  return (
+    <BigFigure
+      huge
+      label={left === null ? 'boil it for' : left > 0 ? 'still to boil' : 'boiled long enough, by'}
+      value={left === null ? span(minutes, minutes) : countdown(Math.abs(left))}
+      unit=""
+      kind="asked"
+      note={boil.due_at ? `until ${clock(boil.due_at)}: probe it when it boils` : 'timed from when it boils'}
+    />
+  );
 }
 
 /** When it is ready, how strong it is by weight, and what the refractometer says to that. */
@@ -78,10 +139,16 @@ export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPa
   return (
     <div className={classes.row}>
       {!timed && (
-      <div className={classes.pill}>
-        <span>{past ? 'ready' : late ? 'should be ready: weigh it' : boil.ready_low ? 'ready about' : 'takes'}</span>
-        <strong>{past ? 'now' : boil.ready_low && boil.ready_high ? clockSpan(boil.ready_low, boil.ready_high) : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}</strong>
-      </div>
+        <div className={classes.pill}>
+          <span>{past ? 'ready' : late ? 'should be ready: weigh it' : boil.ready_low ? 'ready about' : 'takes'}</span>
+          <strong>
+            {past
+              ? 'now'
+              : boil.ready_low && boil.ready_high
+                ? clockSpan(boil.ready_low, boil.ready_high)
+                : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}
+          </strong>
+        </div>
       )}
       <div className={classes.pill} data-kind="computed">
         <span>by weight, not measured</span>
@@ -113,7 +180,9 @@ function LiftWeigh({ boil, now }: { boil: SheetBoil; now: number }) {
   if (!boil.lift_weigh_at || boil.to_go_g <= 0) return null;
   const due = Date.parse(boil.lift_weigh_at) <= now;
   if (!due) return <p className={classes.quiet}>Put the pot on the scale from about {clock(boil.lift_weigh_at)} on.</p>;
-  return <Notice tone="look" text="It may be near. Lift the pot onto the scale, enter what it shows, and put it back." />;
+  return (
+    <Notice tone="look" text="It may be near. Lift the pot onto the scale, enter what it shows, and put it back." />
+  );
 }
 
 /** Whether it is time to take it off: the pot weighs what it should, or less; of what is boiled for a time, that has passed. */
@@ -155,11 +224,21 @@ export function refractometer(step: SheetStep, enter: (what: What) => void): Ask
     hint: 'A clear drop, left on the glass for half a minute. Spice and pulp cloud it.',
     beside: {
       legend: 'The drop on the glass',
-      options: [...[20, 25, 30, 40].map((degrees) => ({ title: `${degrees} °C`, value: degrees })), { title: 'It corrects itself', value: ITSELF }],
+      options: [
+        ...[20, 25, 30, 40].map((degrees) => ({ title: `${degrees} °C`, value: degrees })),
+        { title: 'It corrects itself', value: ITSELF },
+      ],
     },
     keep: (value) => `Keep ${figure(value, 1)} °Bx`,
     most: 95,
-    onKeep: (value, _tare, drop) => enter({ kind: 'refracted', stage: step.id, reading_brix: value, sample_c: drop === ITSELF ? 20 : drop, corrects_itself: drop === ITSELF }),
+    onKeep: (value, _tare, drop) =>
+      enter({
+        kind: 'refracted',
+        stage: step.id,
+        reading_brix: value,
+        sample_c: drop === ITSELF ? 20 : drop,
+        corrects_itself: drop === ITSELF,
+      }),
   };
 }
 

@@ -33,12 +33,15 @@ export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingP
     onKeep: (value) => enter({ kind: 'probed', stage: log.stage, temperature_c: value }),
   };
   const [saying, setSaying] = useState(false);
-  const past = log.marks.some((mark) => mark.state === 'late' || mark.state === 'missed' || (mark.state === 'open' && Date.parse(mark.by) < now));
+  const past = log.marks.some(
+    (mark) => mark.state === 'late' || mark.state === 'missed' || (mark.state === 'open' && Date.parse(mark.by) < now),
+  );
   return (
     <section className={classes.panel} aria-label="Cooling log">
       <h2>Cooling log</h2>
       <p className={classes.quiet}>
-        {log.hot ? 'Two-stage rule' : 'Never hot: four hours'}, from {when(log.began, new Date(now))}. Your local food code decides.
+        {log.hot ? 'Two-stage rule' : 'Never hot: four hours'}, from {when(log.began, new Date(now))}. Your local food
+        code decides.
       </p>
       <ul className={classes.marks}>
         {log.marks.map((mark) => {
@@ -50,7 +53,10 @@ export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingP
               </strong>
               <span>
                 {overdue ? 'its time is past: probe it now' : STATE[mark.state]}
-                {mark.at && mark.reads_c !== null && mark.reads_c !== undefined && ` · ${figure(mark.reads_c, 1)} °C at ${clock(mark.at)}`}
+                {mark.at &&
+                  mark.reads_c !== null &&
+                  mark.reads_c !== undefined &&
+                  ` · ${figure(mark.reads_c, 1)} °C at ${clock(mark.at)}`}
               </span>
               {(mark.state === 'missed' || mark.state === 'late') && <span>{mark.words}</span>}
             </li>
@@ -75,15 +81,40 @@ export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingP
           )}
         </div>
       )}
-      <Modal opened={saying} onClose={() => setSaying(false)} title="Why it was not shown cold in time" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
-        {saying && <WhyNot batch={batch} last={log.readings[log.readings.length - 1]?.temperature_c ?? 0} enter={enter} onClose={() => setSaying(false)} />}
+      <Modal
+        opened={saying}
+        onClose={() => setSaying(false)}
+        title="Why it was not shown cold in time"
+        centered
+        size={460}
+        classNames={{ title: dialog.title }}
+        closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+      >
+        {saying && (
+          <WhyNot
+            batch={batch}
+            last={log.readings[log.readings.length - 1]?.temperature_c ?? 0}
+            enter={enter}
+            onClose={() => setSaying(false)}
+          />
+        )}
       </Modal>
     </section>
   );
 }
 
 /** A reason, which takes the batch off Today: what became of it belongs in it. */
-function WhyNot({ batch, last, enter, onClose }: { batch: string; last: number; enter: (what: What) => void; onClose: () => void }) {
+function WhyNot({
+  batch,
+  last,
+  enter,
+  onClose,
+}: {
+  batch: string;
+  last: number;
+  enter: (what: What) => void;
+  onClose: () => void;
+}) {
   const kept = useKept(`hob.${batch}.cooling`, { why: '' });
   const { why } = kept.value;
   return (
@@ -96,7 +127,16 @@ function WhyNot({ batch, last, enter, onClose }: { batch: string; last: number; 
         onClose();
       }}
     >
-      <GrowingText label="What happened, and what became of it" description="Thrown away, brought to 74 °C and cooled again, probed and not entered." size="lg" data-autofocus minRows={3} maxLength={2000} value={why} onChange={(event) => kept.set({ why: event.currentTarget.value })} />
+      <GrowingText
+        label="What happened, and what became of it"
+        description="Thrown away, brought to 74 °C and cooled again, probed and not entered."
+        size="lg"
+        data-autofocus
+        minRows={3}
+        maxLength={2000}
+        value={why}
+        onChange={(event) => kept.set({ why: event.currentTarget.value })}
+      />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!why.trim()} fz={18}>
         Keep it
       </Button>

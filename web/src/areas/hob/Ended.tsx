@@ -32,10 +32,13 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
   const reason = [...sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
   return (
     <>
-      <h2 className={classes.title}>{sheet.status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}</h2>
+      <h2 className={classes.title}>
+        {sheet.status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}
+      </h2>
       {reckoned ? (
         <p className={classes.quiet}>
-          {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'by the walk, not weighed'}, {figure(sheet.planned_yield_g)} g planned
+          {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'by the walk, not weighed'},{' '}
+          {figure(sheet.planned_yield_g)} g planned
           {sheet.waste_g > 0 && ` · ${figure(sheet.waste_g)} g thrown away`}
         </p>
       ) : (
@@ -43,7 +46,9 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
           What came of it is worked out once the last entries are with the server.
         </p>
       )}
-      {sheet.steps.map((step) => step.fill?.impossible && <Notice key={step.id} tone="stop" text={step.fill.impossible} />)}
+      {sheet.steps.map(
+        (step) => step.fill?.impossible && <Notice key={step.id} tone="stop" text={step.fill.impossible} />,
+      )}
       {mayCook && (
         <div className={classes.buttons}>
           {sheet.status === 'stopped' && <Button onClick={() => setAgain(true)}>Start it again</Button>}
@@ -51,7 +56,10 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
             Some of it was thrown away
           </Button>
           {sheet.status === 'finished' && (
-            <Button variant="default" onClick={() => enter(inFreezer ? { kind: 'thawed' } : { kind: 'frozen', how: '' })}>
+            <Button
+              variant="default"
+              onClick={() => enter(inFreezer ? { kind: 'thawed' } : { kind: 'frozen', how: '' })}
+            >
               {inFreezer ? 'Out of the freezer, to thaw' : 'Into the freezer'}
             </Button>
           )}
@@ -69,16 +77,42 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       )}
       {sheet.frozen?.length > 0 && (
         <p className={classes.quiet}>
-          {sheet.frozen.map((span) => `Frozen ${when(span.since)}${span.until ? `, thawed ${when(span.until)}` : ''}`).join(' · ')}. {batch.use_by ? '' : `Use by: ${batch.use_by_words}.`}
+          {sheet.frozen
+            .map((span) => `Frozen ${when(span.since)}${span.until ? `, thawed ${when(span.until)}` : ''}`)
+            .join(' · ')}
+          . {batch.use_by ? '' : `Use by: ${batch.use_by_words}.`}
         </p>
       )}
-      {sheet.cooling && sheet.status === 'finished' && <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />}
+      {sheet.cooling && sheet.status === 'finished' && (
+        <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />
+      )}
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
-      <NoteDialog opened={waste} batch={batch.id} there={{ grams: sheet.there_g, most: sheet.there_most_g }} stage={null} begin="wasted" enter={enter} onClose={() => setWaste(false)} />
+      <NoteDialog
+        opened={waste}
+        batch={batch.id}
+        there={{ grams: sheet.there_g, most: sheet.there_most_g }}
+        stage={null}
+        begin="wasted"
+        enter={enter}
+        onClose={() => setWaste(false)}
+      />
       <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
       <PlanAgainstActual sheet={sheet} />
-      {sheet.status === 'finished' && <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />}
-      {sheet.status === 'finished' && <LabelForm id={batch.id} keeping={batch.report.walk.keeping} useBy={batch.use_by} instead={batch.use_by_words} why={batch.use_by_why} allergens={batch.allergens ?? []} enter={enter} filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)} />}
+      {sheet.status === 'finished' && (
+        <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />
+      )}
+      {sheet.status === 'finished' && (
+        <LabelForm
+          id={batch.id}
+          keeping={batch.report.walk.keeping}
+          useBy={batch.use_by}
+          instead={batch.use_by_words}
+          why={batch.use_by_why}
+          allergens={batch.allergens ?? []}
+          enter={enter}
+          filled={sheet.steps.reduce((sum, step) => sum + (step.fill?.filled ?? 0), 0)}
+        />
+      )}
       <div className={classes.buttons}>
         <Button variant="default" component="a" href={`/api/v1/batches/${batch.id}/run-sheet.pdf`} download>
           Run sheet, PDF
@@ -108,7 +142,13 @@ function funnel(enter: (what: What) => void): Ask {
   };
 }
 
-const HOW: Record<PlanRow['how'], string> = { measured: '', as_asked: 'as asked, not weighed', computed: 'by the walk', not_reached: 'not reached', unknown: 'nobody said' };
+const HOW: Record<PlanRow['how'], string> = {
+  measured: '',
+  as_asked: 'as asked, not weighed',
+  computed: 'by the walk',
+  not_reached: 'not reached',
+  unknown: 'nobody said',
+};
 
 /** The plan as it was frozen, what was changed on purpose, and what happened. */
 function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
@@ -133,7 +173,8 @@ function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
           {sheet.plan.map((row) => {
             const aim = row.purposed ?? row.planned;
             const unit = row.unit ? ` ${row.unit}` : '';
-            const shown = (value: number | null | undefined) => (value == null ? '—' : `${figure(value, row.digits)}${unit}`);
+            const shown = (value: number | null | undefined) =>
+              value == null ? '—' : `${figure(value, row.digits)}${unit}`;
             return (
               <tr key={row.id} data-off={off_.has(row.id) || undefined}>
                 <th scope="row">{row.title}</th>
@@ -143,7 +184,12 @@ function PlanAgainstActual({ sheet }: { sheet: SheetReport }) {
                   {row.how === 'measured' || row.how === 'computed' ? shown(row.actual) : HOW[row.how]}
                   {row.how === 'computed' && <span className={classes.small}>{HOW.computed}</span>}
                 </td>
-                <td>{row.actual != null && aim != null && row.how !== 'as_asked' && off(atDigits(row.actual, row.digits) - atDigits(aim, row.digits), row.digits, row.unit)}</td>
+                <td>
+                  {row.actual != null &&
+                    aim != null &&
+                    row.how !== 'as_asked' &&
+                    off(atDigits(row.actual, row.digits) - atDigits(aim, row.digits), row.digits, row.unit)}
+                </td>
               </tr>
             );
           })}

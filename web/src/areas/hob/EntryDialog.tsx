@@ -42,7 +42,15 @@ export interface Ask {
 export function EntryDialog({ ask, batch, onClose }: { ask: Ask | null; batch: string; onClose: () => void }) {
   const landscape = useLandscape();
   return (
-    <Modal opened={ask !== null} onClose={onClose} title={ask?.title} centered size={landscape ? 820 : 560} classNames={{ title: classes.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+    <Modal
+      opened={ask !== null}
+      onClose={onClose}
+      title={ask?.title}
+      centered
+      size={landscape ? 820 : 560}
+      classNames={{ title: classes.title }}
+      closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+    >
       {ask && <Entry key={ask.title} ask={ask} batch={batch} onClose={onClose} />}
     </Modal>
   );
@@ -74,9 +82,19 @@ function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClos
         {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
         {kept.found && typed !== '' && <p className={classes.hint}>{typed} was typed here before and not kept.</p>}
         {ask.tares && ask.tares.length > 1 && (
-          <Choices legend="On the scale besides" value={tare} onChoose={setTare} options={ask.tares.map((each) => ({ title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title, value: each.grams }))} />
+          <Choices
+            legend="On the scale besides"
+            value={tare}
+            onChoose={setTare}
+            options={ask.tares.map((each) => ({
+              title: each.grams > 0 ? `${each.title}, ${figure(each.grams)} g` : each.title,
+              value: each.grams,
+            }))}
+          />
         )}
-        {ask.beside && <Choices legend={ask.beside.legend} value={beside} onChoose={setBeside} options={ask.beside.options} />}
+        {ask.beside && (
+          <Choices legend={ask.beside.legend} value={beside} onChoose={setBeside} options={ask.beside.options} />
+        )}
         {ask.quick && (
           <div className={classes.quick}>
             {ask.quick.map((each) => (
@@ -124,7 +142,17 @@ function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClos
   );
 }
 
-function Choices({ legend, value, options, onChoose }: { legend: string; value: number; options: { title: string; value: number }[]; onChoose: (value: number) => void }) {
+function Choices({
+  legend,
+  value,
+  options,
+  onChoose,
+}: {
+  legend: string;
+  value: number;
+  options: { title: string; value: number }[];
+  onChoose: (value: number) => void;
+}) {
   return (
     <fieldset className={classes.tares}>
       <legend>{legend}</legend>
@@ -149,8 +177,10 @@ const MOST_G = 1_000_000;
 function complaint(ask: Ask, value: number, tare: number): string | null {
   if (!Number.isFinite(value)) return null;
   if (value < 0 && (ask.least ?? 0) >= 0) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
-  if (ask.tares && value < tare) return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
-  if (OF_SOMETHING.has(ask.unit) && value - tare <= 0) return `That is 0 ${ask.unit}, which is nothing. Enter what it was, or write a note.`;
+  if (ask.tares && value < tare)
+    return `That is less than what stands on the scale besides (${figure(tare)} g). Choose what really does.`;
+  if (OF_SOMETHING.has(ask.unit) && value - tare <= 0)
+    return `That is 0 ${ask.unit}, which is nothing. Enter what it was, or write a note.`;
   if (value < (ask.least ?? 0)) return `It cannot be less than ${figure(ask.least ?? 0)} ${ask.unit}.`;
   const most = ask.most ?? (ask.unit === 'g' ? MOST_G : undefined);
   if (most !== undefined && ask.tooMuch && value - tare > most) return ask.tooMuch;

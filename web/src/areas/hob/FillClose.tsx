@@ -22,10 +22,19 @@ export function FillClose({ step, fill, enter, onClose }: FillCloseProps) {
     onClose();
   };
   return (
-    <Modal opened={step !== null} onClose={onClose} title={`${figure(open)} g are in no bottle`} centered size={480} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close, go on filling', size: 44 }}>
+    <Modal
+      opened={step !== null}
+      onClose={onClose}
+      title={`${figure(open)} g are in no bottle`}
+      centered
+      size={480}
+      classNames={{ title: dialog.title }}
+      closeButtonProps={{ 'aria-label': 'Close, go on filling', size: 44 }}
+    >
       <div className={classes.stack}>
         <p className={classes.quiet}>
-          {figure(fill?.expects_g ?? 0)} g were there, {figure((fill?.filled_g ?? 0) + (fill?.kept_g ?? 0))} g are filled or kept. What became of the rest?
+          {figure(fill?.expects_g ?? 0)} g were there, {figure((fill?.filled_g ?? 0) + (fill?.kept_g ?? 0))} g are
+          filled or kept. What became of the rest?
         </p>
         <Button h={60} variant="default" onClick={onClose}>
           It goes into another size: go on filling

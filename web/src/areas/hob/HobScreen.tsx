@@ -65,12 +65,17 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
     void outbox.enter(batch.id, person, what, seen);
   };
   const step = sheet.steps.find((each) => each.id === (looking ?? sheet.now)) ?? sheet.steps[sheet.steps.length - 1];
-  const pots = (batch.document.kitchen?.pots ?? []).filter((pot) => pot.tare_g > 0).map((pot) => ({ title: pot.name, grams: pot.tare_g }));
+  const pots = (batch.document.kitchen?.pots ?? [])
+    .filter((pot) => pot.tare_g > 0)
+    .map((pot) => ({ title: pot.name, grams: pot.tare_g }));
   const toClose = sheet.steps.find((each) => each.id === closing) ?? null;
   const off = offPlan(sheet, batch.report.measurement_checks).count;
   const finished = sheet.status !== 'running';
   const timers = [...sheet.timers, ...others.flatMap((other) => other.timers)];
-  const near = [{ id: batch.id, at: step?.boil?.lift_weigh_at, now: step?.id === sheet.now }, ...others.map((other) => ({ id: other.id, at: other.lift_weigh_at, now: true }))];
+  const near = [
+    { id: batch.id, at: step?.boil?.lift_weigh_at, now: step?.id === sheet.now },
+    ...others.map((other) => ({ id: other.id, at: other.lift_weigh_at, now: true })),
+  ];
   return (
     <div className={classes.screen}>
       <header className={classes.head}>
@@ -79,19 +84,44 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         </Link>
         <h1>{batch.name}</h1>
         <span>batch {String(batch.number).padStart(4, '0')}</span>
-        <button type="button" className={classes.who} onClick={() => setOpen('who')} aria-label={`${person.name} is cooking: somebody else`}>
+        <button
+          type="button"
+          className={classes.who}
+          onClick={() => setOpen('who')}
+          aria-label={`${person.name} is cooking: somebody else`}
+        >
           <IconUsers size={20} aria-hidden="true" /> {person.name}
         </button>
-        <Bell due={timers.filter((timer) => isLate(timer.due_at, now)).map((timer) => timer.timer)} look={near.filter((pot) => pot.now && pot.at && isLate(pot.at, now)).map((pot) => pot.id)} />
-        <Saved waiting={waiting.length} refused={waiting.find((each) => each.refused)?.refused} trouble={state.trouble} savedAt={state.savedAt[batch.id]} kept={kept} keeps={state.keeps} now={now} />
+        <Bell
+          due={timers.filter((timer) => isLate(timer.due_at, now)).map((timer) => timer.timer)}
+          look={near.filter((pot) => pot.now && pot.at && isLate(pot.at, now)).map((pot) => pot.id)}
+        />
+        <Saved
+          waiting={waiting.length}
+          refused={waiting.find((each) => each.refused)?.refused}
+          trouble={state.trouble}
+          savedAt={state.savedAt[batch.id]}
+          kept={kept}
+          keeps={state.keeps}
+          now={now}
+        />
       </header>
       <main className={classes.body} id="main">
-        <Steps steps={sheet.steps} shown={step?.id} now={sheet.now} onLook={(id) => setLooking(id === sheet.now ? null : id)} />
+        <Steps
+          steps={sheet.steps}
+          shown={step?.id}
+          now={sheet.now}
+          onLook={(id) => setLooking(id === sheet.now ? null : id)}
+        />
         {waiting.map(
           ({ refused, place, event }) =>
             refused &&
             place !== undefined && (
-              <Notice key={event.id} tone="stop" text={`An entry of ${clock(event.at)} was not taken: ${refused} Enter it anew as it should be.`}>
+              <Notice
+                key={event.id}
+                tone="stop"
+                text={`An entry of ${clock(event.at)} was not taken: ${refused} Enter it anew as it should be.`}
+              >
                 <Button variant="default" h={52} onClick={() => void outbox.drop(place)}>
                   Drop it
                 </Button>
@@ -100,20 +130,34 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         )}
         <SetAside sheet={sheet} mayEnter={mayCook} enter={enter} />
         <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
-        {finished ? <Ended batch={batch} sheet={sheet} now={now} reckoned={laid.length === 0} enter={enter} /> : step && <h2 className={classes.title}>{step.title}</h2>}
+        {finished ? (
+          <Ended batch={batch} sheet={sheet} now={now} reckoned={laid.length === 0} enter={enter} />
+        ) : (
+          step && <h2 className={classes.title}>{step.title}</h2>
+        )}
         {step && !finished && (
           <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
             <div className={classes.row}>
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
             </div>
-            {sheet.cooling?.stages.includes(step.id) && <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayEnter && !step.warm} enter={enter} ask={setAsk} />}
+            {sheet.cooling?.stages.includes(step.id) && (
+              <CoolingPanel
+                batch={batch.id}
+                log={sheet.cooling}
+                now={now}
+                mayEnter={mayEnter && !step.warm}
+                enter={enter}
+                ask={setAsk}
+              />
+            )}
             <OtherPots pots={others} now={now} />
           </Step>
         )}
         {sheet.ready_low && sheet.ready_high && (
           <p className={classes.quiet}>
-            All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the walk, {figure(sheet.planned_yield_g)} g planned
+            All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the
+            walk, {figure(sheet.planned_yield_g)} g planned
           </p>
         )}
         {(finished || !step) && <OtherPots pots={others} now={now} />}
@@ -128,14 +172,39 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <Button variant="default" onClick={() => setOpen('note')}>
             Note
           </Button>
-          <MainPress step={step} sheetNow={sheet.now} timers={sheet.timers} now={now} behind={laid.length > 0 && !state.trouble} enter={enter} onBack={() => setLooking(null)} onCloseFill={(step) => setClosing(step.id)} />
+          <MainPress
+            step={step}
+            sheetNow={sheet.now}
+            timers={sheet.timers}
+            now={now}
+            behind={laid.length > 0 && !state.trouble}
+            enter={enter}
+            onBack={() => setLooking(null)}
+            onCloseFill={(step) => setClosing(step.id)}
+          />
         </footer>
       )}
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
       <FillClose step={toClose} fill={toClose?.fill ?? null} enter={enter} onClose={() => setClosing(null)} />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
-      <NoteDialog opened={open === 'note'} batch={batch.id} there={{ grams: sheet.there_g, most: sheet.there_most_g }} stage={step?.id ?? null} enter={enter} onClose={() => setOpen(null)} />
-      <PutRightDrawer opened={open === 'right'} batch={batch} sheet={sheet} pots={pots} reckoned={laid.length === 0} enter={enter} ask={setAsk} onClose={() => setOpen(null)} />
+      <NoteDialog
+        opened={open === 'note'}
+        batch={batch.id}
+        there={{ grams: sheet.there_g, most: sheet.there_most_g }}
+        stage={step?.id ?? null}
+        enter={enter}
+        onClose={() => setOpen(null)}
+      />
+      <PutRightDrawer
+        opened={open === 'right'}
+        batch={batch}
+        sheet={sheet}
+        pots={pots}
+        reckoned={laid.length === 0}
+        enter={enter}
+        ask={setAsk}
+        onClose={() => setOpen(null)}
+      />
     </div>
   );
 }
@@ -148,13 +217,29 @@ function isLate(at: string, now: number): boolean {
   return late >= 0 && late < LONG_AGO_MS;
 }
 
-function Steps({ steps, shown, now, onLook }: { steps: SheetStep[]; shown: string | undefined; now: string | null; onLook: (id: string) => void }) {
+function Steps({
+  steps,
+  shown,
+  now,
+  onLook,
+}: {
+  steps: SheetStep[];
+  shown: string | undefined;
+  now: string | null;
+  onLook: (id: string) => void;
+}) {
   return (
     <nav aria-label="Steps">
       <ol className={classes.steps}>
         {steps.map((step) => (
           <li key={step.id}>
-            <button type="button" data-state={step.state} aria-current={step.id === shown ? 'step' : undefined} aria-label={`${step.name}: ${step.state === 'done' ? 'done' : step.id === now ? 'now' : 'to do'}`} onClick={() => onLook(step.id)}>
+            <button
+              type="button"
+              data-state={step.state}
+              aria-current={step.id === shown ? 'step' : undefined}
+              aria-label={`${step.name}: ${step.state === 'done' ? 'done' : step.id === now ? 'now' : 'to do'}`}
+              onClick={() => onLook(step.id)}
+            >
               <span>{step.name}</span>
             </button>
           </li>
@@ -193,14 +278,18 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
           <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
         ))}
         {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
-        {step.boil && <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.boil && (
+          <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />
+        )}
         {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.caramel && <CaramelPanel caramel={step.caramel} />}
         {step.hold && <HoldPanel step={step} hold={step.hold} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
-        {step.equipment && <EquipmentPanel step={step} equipment={step.equipment} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.equipment && (
+          <EquipmentPanel step={step} equipment={step.equipment} mayEnter={mayEnter} enter={enter} ask={ask} />
+        )}
         {step.note && <p className={classes.panel}>{step.note}</p>}
       </div>
       <div className={classes.stack}>
@@ -222,10 +311,31 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
 }
 
 /** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
-function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onCloseFill }: { step: SheetStep | undefined; sheetNow: string | null; timers: SheetReport['timers']; now: number; behind: boolean; enter: (what: What) => void; onBack: () => void; onCloseFill: (step: SheetStep) => void }) {
+function MainPress({
+  step,
+  sheetNow,
+  timers,
+  now,
+  behind,
+  enter,
+  onBack,
+  onCloseFill,
+}: {
+  step: SheetStep | undefined;
+  sheetNow: string | null;
+  timers: SheetReport['timers'];
+  now: number;
+  behind: boolean;
+  enter: (what: What) => void;
+  onBack: () => void;
+  onCloseFill: (step: SheetStep) => void;
+}) {
   if (!sheetNow || !step)
     return (
-      <StepButton means="finish" onPress={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}>
+      <StepButton
+        means="finish"
+        onPress={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}
+      >
         Finish the batch
       </StepButton>
     );
@@ -255,7 +365,9 @@ function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onClose
   }
   if (step.warm) {
     const warms = step.kind !== 'cool';
-    const reached = step.warm.probe !== null && (warms ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
+    const reached =
+      step.warm.probe !== null &&
+      (warms ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
     if (!step.begun_at && step.warm.probe === null)
       return (
         <StepButton means={beginning} onPress={begin}>
@@ -264,7 +376,9 @@ function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onClose
       );
     return (
       <StepButton means={ending} variant={reached ? 'filled' : 'default'} onPress={done}>
-        {step.warm.probe === null || reached ? `It has reached ${figure(step.warm.to_c)} °C` : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
+        {step.warm.probe === null || reached
+          ? `It has reached ${figure(step.warm.to_c)} °C`
+          : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
       </StepButton>
     );
   }
@@ -280,7 +394,11 @@ function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onClose
   if (step.lines.length > 0)
     return (
       <StepButton means={ending} variant={open === 0 ? 'filled' : 'default'} onPress={done}>
-        {open === 0 ? 'All in, go on' : open === step.lines.length ? 'All in as asked, not weighed here' : `The other ${open} in as asked`}
+        {open === 0
+          ? 'All in, go on'
+          : open === step.lines.length
+            ? 'All in as asked, not weighed here'
+            : `The other ${open} in as asked`}
       </StepButton>
     );
   return (
@@ -291,7 +409,23 @@ function MainPress({ step, sheetNow, timers, now, behind, enter, onBack, onClose
 }
 
 /** Whether everything entered is safe, in words. */
-function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiting: number; refused: string | undefined; trouble: string | null; savedAt: number | undefined; kept: boolean; keeps: boolean; now: number }) {
+function Saved({
+  waiting,
+  refused,
+  trouble,
+  savedAt,
+  kept,
+  keeps,
+  now,
+}: {
+  waiting: number;
+  refused: string | undefined;
+  trouble: string | null;
+  savedAt: number | undefined;
+  kept: boolean;
+  keeps: boolean;
+  now: number;
+}) {
   if (refused)
     return (
       <span className={classes.saved} data-waits="true" role="status">
@@ -301,7 +435,11 @@ function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiti
   if (waiting > 0)
     return (
       <span className={classes.saved} data-waits="true" role="status">
-        {keeps ? (waiting === 1 ? '1 entry is kept here and waits' : `${waiting} entries are kept here and wait`) : `${waiting === 1 ? '1 entry waits' : `${waiting} entries wait`}, and this browser keeps nothing: leave this page open`}
+        {keeps
+          ? waiting === 1
+            ? '1 entry is kept here and waits'
+            : `${waiting} entries are kept here and wait`
+          : `${waiting === 1 ? '1 entry waits' : `${waiting} entries wait`}, and this browser keeps nothing: leave this page open`}
         {trouble ? `. ${trouble}.` : ''}
       </span>
     );
@@ -319,5 +457,7 @@ function Saved({ waiting, refused, trouble, savedAt, kept, keeps, now }: { waiti
     );
   if (!savedAt) return <span className={classes.saved}>all saved</span>;
   const seconds = Math.max(0, Math.round((now - savedAt) / 1000));
-  return <span className={classes.saved}>saved {seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`} ago</span>;
+  return (
+    <span className={classes.saved}>saved {seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`} ago</span>
+  );
 }

@@ -41,14 +41,21 @@ interface LabelFormProps {
 
 /** “Wed 4 Mar 2026”. */
 function day(date: string): string {
-  return new Date(`${date}T12:00:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
+  return new Date(`${date}T12:00:00`).toLocaleDateString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+  });
 }
 
 /** What the tables say of a bottle that stands out; the label is the cook's to choose all the same. */
 function standsOut(keeping: KeepingReport, opened: string): string {
   const defers = 'Your local food code and a qualified person decide.';
-  if (keeping.verdict === 'not_controlled') return `By the tables it need not be held cold: a pump bottle may stand out. ${defers}`;
-  const known = keeping.verdict === 'ask' ? 'Until its keeping is known it is held cold' : 'By the tables it is held cold';
+  if (keeping.verdict === 'not_controlled')
+    return `By the tables it need not be held cold: a pump bottle may stand out. ${defers}`;
+  const known =
+    keeping.verdict === 'ask' ? 'Until its keeping is known it is held cold' : 'By the tables it is held cold';
   const over = opened === 'may_stand_out' ? ' This label says otherwise.' : '';
   return `${known}: a pump bottle that left the cold is discarded after four hours (FDA Food Code 2022, 3-501.19).${over} ${defers}`;
 }
@@ -67,7 +74,12 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens,
   const count = copies;
   const ask: Record<string, string> = which === 'made' ? { dose, store } : { which, opened };
   const query = new URLSearchParams({ ...ask, size, paper, copies: String(count) });
-  const says = which === 'made' ? [STORE.find((each) => each.value === store)?.label, dose.trim() && `dose ${dose.trim()}`].filter(Boolean).join(', ') : OPENED.find((each) => each.value === opened)?.label;
+  const says =
+    which === 'made'
+      ? [STORE.find((each) => each.value === store)?.label, dose.trim() && `dose ${dose.trim()}`]
+          .filter(Boolean)
+          .join(', ')
+      : OPENED.find((each) => each.value === opened)?.label;
   return (
     <section className={classes.panel} aria-label="Labels">
       <h2>Labels</h2>
@@ -86,29 +98,92 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens,
       <div className={classes.row}>
         {which === 'made' ? (
           <>
-            <TextInput size="md" label="Dose, as it is to stand there" placeholder="20 g in a Regular" maxLength={120} value={dose} onChange={(event) => setDose(event.currentTarget.value)} />
-            <Select size="md" label="Store" allowDeselect={false} value={store} onChange={(next) => setStore(next ?? 'chilled')} data={STORE} />
+            <TextInput
+              size="md"
+              label="Dose, as it is to stand there"
+              placeholder="20 g in a Regular"
+              maxLength={120}
+              value={dose}
+              onChange={(event) => setDose(event.currentTarget.value)}
+            />
+            <Select
+              size="md"
+              label="Store"
+              allowDeselect={false}
+              value={store}
+              onChange={(next) => setStore(next ?? 'chilled')}
+              data={STORE}
+            />
           </>
         ) : (
-          <Select size="md" label="Once it is open" allowDeselect={false} value={opened} onChange={(next) => setOpened(next ?? 'keep_chilled')} data={OPENED} />
+          <Select
+            size="md"
+            label="Once it is open"
+            allowDeselect={false}
+            value={opened}
+            onChange={(next) => setOpened(next ?? 'keep_chilled')}
+            data={OPENED}
+          />
         )}
-        <Select size="md" label="Size" allowDeselect={false} value={size} onChange={(next) => setSize(next ?? '90x60')} data={SIZES} />
-        <Select size="md" label="Printed on" allowDeselect={false} value={paper} onChange={(next) => setPaper(next ?? 'label')} data={PAPER} />
-        <NumberField shown size="md" label="How many" unit="" low={1} high={200} whole value={copies} onNumber={setCopies} onWrong={setWrong} />
+        <Select
+          size="md"
+          label="Size"
+          allowDeselect={false}
+          value={size}
+          onChange={(next) => setSize(next ?? '90x60')}
+          data={SIZES}
+        />
+        <Select
+          size="md"
+          label="Printed on"
+          allowDeselect={false}
+          value={paper}
+          onChange={(next) => setPaper(next ?? 'label')}
+          data={PAPER}
+        />
+        <NumberField
+          shown
+          size="md"
+          label="How many"
+          unit=""
+          low={1}
+          high={200}
+          whole
+          value={copies}
+          onNumber={setCopies}
+          onWrong={setWrong}
+        />
       </div>
       <div className={classes.buttons}>
-        <Button mt="sm" component="a" href={`/api/v1/batches/${id}/label.pdf?${query.toString()}`} data-disabled={wrong || undefined} aria-disabled={wrong} download onClick={(event) => (wrong ? event.preventDefault() : mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' }))}>
+        <Button
+          mt="sm"
+          component="a"
+          href={`/api/v1/batches/${id}/label.pdf?${query.toString()}`}
+          data-disabled={wrong || undefined}
+          aria-disabled={wrong}
+          download
+          onClick={(event) =>
+            wrong
+              ? event.preventDefault()
+              : mayCook && enter({ kind: 'labelled', label: which, count, says: says ?? '' })
+          }
+        >
           Labels, PDF
         </Button>
       </div>
       {which === 'made' && allergens.length > 0 && (
         <p>
-          <strong>Contains {allergens.map((each) => (each.certain ? each.allergen : `${each.allergen} (may contain)`)).join(', ')}.</strong>
+          <strong>
+            Contains{' '}
+            {allergens.map((each) => (each.certain ? each.allergen : `${each.allergen} (may contain)`)).join(', ')}.
+          </strong>
           {allergens.map((each) => each.why && <span key={each.allergen}> {`${each.allergen}: ${each.why}.`}</span>)}
         </p>
       )}
       <p className={classes.quiet}>
-        {which === 'made' ? `Use by stands there as “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}` : standsOut(keeping, opened)}
+        {which === 'made'
+          ? `Use by stands there as “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}`
+          : standsOut(keeping, opened)}
       </p>
     </section>
   );

@@ -15,12 +15,7 @@ export function LastPress({ sheet, enter }: LastPressProps) {
   const { holding, ...held } = useHold(() => last && enter({ kind: 'undone', entry: last.entry }));
   if (!last) return sheet.status === 'running' ? <div className={classes.pill}>Nothing entered here yet</div> : null;
   return (
-    <button
-      type="button"
-      className={classes.pill}
-      data-holding={holding || undefined}
-      {...held}
-    >
+    <button type="button" className={classes.pill} data-holding={holding || undefined} {...held}>
       <span className={classes.twoLines}>Undo: {last.words}</span>
       <span>hold 1 s</span>
     </button>

@@ -34,11 +34,21 @@ export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps
       <ul className={classes.lines} aria-label={`What to weigh: ${step.name}`}>
         {step.lines.map((line) => (
           <li key={line.id}>
-            <button type="button" className={classes.line} data-next={line === next || undefined} data-in={line.measured ? true : undefined} data-off={line.within === false || undefined} disabled={!mayEnter} onClick={() => ask(weighing(line, step, pots, enter))}>
+            <button
+              type="button"
+              className={classes.line}
+              data-next={line === next || undefined}
+              data-in={line.measured ? true : undefined}
+              data-off={line.within === false || undefined}
+              disabled={!mayEnter}
+              onClick={() => ask(weighing(line, step, pots, enter))}
+            >
               <span className={classes.what}>
                 {line.title}
                 <span className={classes.small}>{around(line)}</span>
-                {line.allergens.length > 0 && <span className={classes.small}>Contains {line.allergens.join(', ')}</span>}
+                {line.allergens.length > 0 && (
+                  <span className={classes.small}>Contains {line.allergens.join(', ')}</span>
+                )}
               </span>
               <span className={classes.grams}>
                 {line.measured ? asEntered(line.measured.mass_g, digits(line)) : figure(line.target_g, digits(line))}
@@ -57,9 +67,11 @@ export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps
 function around(line: SheetLine): string {
   const d = digits(line);
   const words = [`${figure(line.low_g, d)}–${figure(line.high_g, d)} g is near enough`];
-  if (line.error !== null && line.error !== undefined && !line.measured) words.push(`± ${figure(100 * line.error)} % on this scale`);
+  if (line.error !== null && line.error !== undefined && !line.measured)
+    words.push(`± ${figure(100 * line.error)} % on this scale`);
   if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} goes on the ${line.scale}` : line.scale);
-  if (line.pot_reads_g !== null && !line.measured) words.push(`the scale shows ${figure(line.pot_reads_g)} g if the pot stays on it`);
+  if (line.pot_reads_g !== null && !line.measured)
+    words.push(`the scale shows ${figure(line.pot_reads_g)} g if the pot stays on it`);
   return words.join(' · ');
 }
 
@@ -68,18 +80,30 @@ function state(line: SheetLine): string {
   if (line.within) return 'weighed';
   const d = digits(line);
   const off = line.measured.mass_g - line.target_g;
-  return off < 0 ? `weighed, ${asEntered(-off, d)} g short of ${figure(line.target_g, d)}` : `weighed, ${asEntered(off, d)} g over ${figure(line.target_g, d)}`;
+  return off < 0
+    ? `weighed, ${asEntered(-off, d)} g short of ${figure(line.target_g, d)}`
+    : `weighed, ${asEntered(off, d)} g over ${figure(line.target_g, d)}`;
 }
 
 /** Asks for what the scale shows; what is short can be added to. */
-export function weighing(line: SheetLine, step: SheetStep, pots: Tare[], enter: (what: What) => void, more = false): Ask {
+export function weighing(
+  line: SheetLine,
+  step: SheetStep,
+  pots: Tare[],
+  enter: (what: What) => void,
+  more = false,
+): Ask {
   const d = digits(line);
   const short = line.measured && line.measured.mass_g < line.low_g;
   const adds = more || (Boolean(short) && line.measured !== null);
   const wants = adds ? line.target_g - line.measured!.mass_g : line.target_g;
   const before = line.pot_reads_g === null ? null : line.pot_reads_g - (line.measured?.mass_g ?? line.target_g);
   const tares: Tare[] = [{ title: 'Nothing: tared to 0', grams: 0 }];
-  if (before !== null && before > 0) tares.push({ title: `${step.vessel} and what is in it`, grams: Math.round((before + (adds ? line.measured!.mass_g : 0)) / line.resolution_g) * line.resolution_g });
+  if (before !== null && before > 0)
+    tares.push({
+      title: `${step.vessel} and what is in it`,
+      grams: Math.round((before + (adds ? line.measured!.mass_g : 0)) / line.resolution_g) * line.resolution_g,
+    });
   tares.push(...pots.filter((pot) => !tares.some((each) => each.grams === pot.grams)));
   return {
     title: adds ? `More ${line.title}: ${figure(wants, d)} g` : `${line.title}: ${figure(wants, d)} g`,
@@ -87,9 +111,13 @@ export function weighing(line: SheetLine, step: SheetStep, pots: Tare[], enter: 
     unit: 'g',
     tares,
     asked: { words: `As asked: ${figure(wants, d)} g`, value: wants },
-    hint: line.measured && !adds ? 'This replaces what was entered before; that stays in the log.' : around({ ...line, measured: null }),
+    hint:
+      line.measured && !adds
+        ? 'This replaces what was entered before; that stays in the log.'
+        : around({ ...line, measured: null }),
     keep: (value, tare) => `Keep ${asEntered(value - tare, d)} g`,
-    onKeep: (value, tare) => enter({ kind: 'weighed', line: line.id, reads_g: round(value), tare_g: round(tare), more: adds }),
+    onKeep: (value, tare) =>
+      enter({ kind: 'weighed', line: line.id, reads_g: round(value), tare_g: round(tare), more: adds }),
   };
 }
 

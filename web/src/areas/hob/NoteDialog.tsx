@@ -22,7 +22,15 @@ interface NoteDialogProps {
 /** Something worth remembering, or something thrown away. */
 export function NoteDialog({ opened, batch, stage, there, enter, onClose, begin = 'noted' }: NoteDialogProps) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Note" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}>
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Note"
+      centered
+      size={460}
+      classNames={{ title: dialog.title }}
+      closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+    >
       {opened && <Note batch={batch} stage={stage} there={there} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
   );
@@ -34,7 +42,11 @@ function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<Note
   const { kind, text, mass } = kept.value;
   const put = (change: Partial<typeof kept.value>) => kept.set((before) => ({ ...before, ...change }));
   const grams = valueIn(mass, 'g');
-  const wrong = wrongIn(mass, 'g', { above: 0 }) ?? (grams > there.most ? `There are only ${figure(there.grams)} g of it by what was entered. Weigh it again.` : undefined);
+  const wrong =
+    wrongIn(mass, 'g', { above: 0 }) ??
+    (grams > there.most
+      ? `There are only ${figure(there.grams)} g of it by what was entered. Weigh it again.`
+      : undefined);
   const wasted = kind === 'wasted';
   const ready = text.trim() !== '' && (!wasted || (grams > 0 && !wrong));
   return (
@@ -42,7 +54,11 @@ function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<Note
       onSubmit={(event) => {
         event.preventDefault();
         if (!ready) return;
-        enter(wasted ? { kind: 'wasted', mass_g: grams, reason: text.trim().slice(0, 500), stage } : { kind: 'noted', text: text.trim(), stage });
+        enter(
+          wasted
+            ? { kind: 'wasted', mass_g: grams, reason: text.trim().slice(0, 500), stage }
+            : { kind: 'noted', text: text.trim(), stage },
+        );
         kept.forget();
         onClose();
       }}
@@ -59,8 +75,27 @@ function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<Note
           { value: 'wasted', label: 'Thrown away' },
         ]}
       />
-      {wasted && <TextInput label="How much" rightSection="g" inputMode="decimal" size="lg" value={mass} error={wrong} onChange={(event) => put({ mass: event.currentTarget.value })} mb="md" />}
-      <GrowingText label={wasted ? 'Why' : 'What is worth remembering'} size="lg" data-autofocus minRows={3} maxLength={wasted ? 500 : 4000} value={text} onChange={(event) => put({ text: event.currentTarget.value })} />
+      {wasted && (
+        <TextInput
+          label="How much"
+          rightSection="g"
+          inputMode="decimal"
+          size="lg"
+          value={mass}
+          error={wrong}
+          onChange={(event) => put({ mass: event.currentTarget.value })}
+          mb="md"
+        />
+      )}
+      <GrowingText
+        label={wasted ? 'Why' : 'What is worth remembering'}
+        size="lg"
+        data-autofocus
+        minRows={3}
+        maxLength={wasted ? 500 : 4000}
+        value={text}
+        onChange={(event) => put({ text: event.currentTarget.value })}
+      />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!ready} fz={18}>
         Keep it
       </Button>

@@ -23,8 +23,21 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
   return (
     <>
       <div className={classes.figures}>
-        <BigFigure huge label={WARM_WORDS[step.kind] ?? 'warm to'} value={figure(warm.to_c)} unit="°C" kind="asked" note={`takes ${span(step.duration.low_s, step.duration.high_s)}`} />
-        <BigFigure label="probe" value={warm.probe ? figure(warm.probe.temperature_c, 1) : '—'} unit="°C" kind={warm.probe ? 'measured' : 'asked'} note={warm.probe ? `at ${clock(warm.probe.at)}` : 'not probed yet'}>
+        <BigFigure
+          huge
+          label={WARM_WORDS[step.kind] ?? 'warm to'}
+          value={figure(warm.to_c)}
+          unit="°C"
+          kind="asked"
+          note={`takes ${span(step.duration.low_s, step.duration.high_s)}`}
+        />
+        <BigFigure
+          label="probe"
+          value={warm.probe ? figure(warm.probe.temperature_c, 1) : '—'}
+          unit="°C"
+          kind={warm.probe ? 'measured' : 'asked'}
+          note={warm.probe ? `at ${clock(warm.probe.at)}` : 'not probed yet'}
+        >
           {mayEnter && (
             <Button variant="default" onClick={() => ask(probing(step, enter))}>
               Probe
@@ -37,7 +50,12 @@ export function WarmPanel({ step, mayEnter, enter, ask }: PanelProps) {
 }
 
 /** Which of several pieces of equipment it was done with: what one met it may carry over. */
-export function EquipmentPanel({ step, equipment, mayEnter, enter }: PanelProps & { equipment: NonNullable<SheetStep['equipment']> }) {
+export function EquipmentPanel({
+  step,
+  equipment,
+  mayEnter,
+  enter,
+}: PanelProps & { equipment: NonNullable<SheetStep['equipment']> }) {
   return (
     <NativeSelect
       size="md"
@@ -59,7 +77,13 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
     <>
       <div className={classes.figures}>
         <BigFigure huge label="should give" value={figure(step.expects_g)} unit="g" kind="computed" note={range} />
-        <BigFigure label="gave" value={gave ? grams(gave.mass_g) : '—'} unit="g" kind={gave ? 'weighed' : 'asked'} note={gave ? `weighed at ${clock(gave.at)}` : 'not weighed yet'} />
+        <BigFigure
+          label="gave"
+          value={gave ? grams(gave.mass_g) : '—'}
+          unit="g"
+          kind={gave ? 'weighed' : 'asked'}
+          note={gave ? `weighed at ${clock(gave.at)}` : 'not weighed yet'}
+        />
       </div>
       {mayEnter && (
         <div className={classes.buttons}>
@@ -92,9 +116,31 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
     <>
       {fill.impossible && <Notice tone="stop" text={fill.impossible} />}
       <div className={classes.lead}>
-        <BigFigure huge label={`in each ${figure(fill.size_ml)} ml`} value={each === null ? '—' : figure(each)} unit="g" kind="computed" note={fill.fill_c !== null && fill.cold_ml !== null ? `filled at ${figure(fill.fill_c)} °C it is ${figure(fill.cold_ml)} ml once cold` : undefined} />
-        <BigFigure label="filled" value={String(fill.filled)} unit={fill.containers > 0 ? `of ${fill.containers}` : ''} kind={fill.filled > 0 ? 'weighed' : 'asked'} note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`} />
-        <BigFigure label="left over" value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)} unit="g" kind={fill.kept_g > 0 ? 'weighed' : 'computed'} />
+        <BigFigure
+          huge
+          label={`in each ${figure(fill.size_ml)} ml`}
+          value={each === null ? '—' : figure(each)}
+          unit="g"
+          kind="computed"
+          note={
+            fill.fill_c !== null && fill.cold_ml !== null
+              ? `filled at ${figure(fill.fill_c)} °C it is ${figure(fill.cold_ml)} ml once cold`
+              : undefined
+          }
+        />
+        <BigFigure
+          label="filled"
+          value={String(fill.filled)}
+          unit={fill.containers > 0 ? `of ${fill.containers}` : ''}
+          kind={fill.filled > 0 ? 'weighed' : 'asked'}
+          note={fill.filled > 0 ? `${figure(fill.filled_g)} g` : `${figure(fill.expects_g)} g to fill`}
+        />
+        <BigFigure
+          label="left over"
+          value={fill.kept_g > 0 ? figure(fill.kept_g) : figure(fill.left_over_g)}
+          unit="g"
+          kind={fill.kept_g > 0 ? 'weighed' : 'computed'}
+        />
       </div>
       {mayEnter && (
         <div className={classes.buttons}>
@@ -106,7 +152,14 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
                 label: 'What is in it',
                 unit: 'g',
                 tares: [{ title: 'Nothing: the empty one tared away', grams: 0 }],
-                ...(fill.next_g == null ? {} : { asked: { words: `${each !== null && fill.next_g < each ? 'What is left' : 'As asked'}: ${figure(fill.next_g)} g`, value: Math.round(fill.next_g) } }),
+                ...(fill.next_g == null
+                  ? {}
+                  : {
+                      asked: {
+                        words: `${each !== null && fill.next_g < each ? 'What is left' : 'As asked'}: ${figure(fill.next_g)} g`,
+                        value: Math.round(fill.next_g),
+                      },
+                    }),
                 keep: (value) => `Keep ${asEntered(value, 0)} g`,
                 least: 1,
                 most: fill.most_g,

@@ -28,25 +28,42 @@ export function OtherPots({ pots, now }: { pots: BatchCard[]; now: number }) {
 
 /** When something must be done about a pot first: a timer, a weighing. Those with neither come last. */
 function firstDue(batch: BatchCard): number {
-  const times = [...batch.timers.map((timer) => timer.due_at), batch.lift_weigh_at].filter((at) => at !== null && at !== undefined);
+  const times = [...batch.timers.map((timer) => timer.due_at), batch.lift_weigh_at].filter(
+    (at) => at !== null && at !== undefined,
+  );
   return Math.min(Number.MAX_SAFE_INTEGER, ...times.map((at) => Date.parse(at)));
 }
 
 function OtherPot({ batch, now }: { batch: BatchCard; now: number }) {
   const due = batch.timers.filter((timer) => Date.parse(timer.due_at) <= now);
-  const lift = batch.lift_weigh_at !== null && batch.lift_weigh_at !== undefined && Date.parse(batch.lift_weigh_at) <= now;
+  const lift =
+    batch.lift_weigh_at !== null && batch.lift_weigh_at !== undefined && Date.parse(batch.lift_weigh_at) <= now;
   return (
-    <Link to={`/batches/${batch.id}`} className={classes.other} data-over={due.length > 0 || undefined} data-look={lift || undefined}>
+    <Link
+      to={`/batches/${batch.id}`}
+      className={classes.other}
+      data-over={due.length > 0 || undefined}
+      data-look={lift || undefined}
+    >
       <span>
         <strong>{batch.name}</strong>
         <span className={classes.small}>{[batch.step ?? 'all steps done', ...standing(batch)].join(' · ')}</span>
         {lift && <span className={classes.small}>Look: it may be near, weigh the pot</span>}
-        {batch.questions > 0 && <span className={classes.small}>Look: {batch.questions === 1 ? 'a question' : `${batch.questions} questions`}</span>}
+        {batch.questions > 0 && (
+          <span className={classes.small}>
+            Look: {batch.questions === 1 ? 'a question' : `${batch.questions} questions`}
+          </span>
+        )}
       </span>
       {batch.timers.map((timer) => {
         const left = Date.parse(timer.due_at) - now;
         return (
-          <span key={timer.timer} role="timer" aria-label={`${timer.title}, ${batch.name}`} className={classes.otherTimer}>
+          <span
+            key={timer.timer}
+            role="timer"
+            aria-label={`${timer.title}, ${batch.name}`}
+            className={classes.otherTimer}
+          >
             <span className={classes.small}>
               {timer.title}
               {left < 0 && ': time is up'}

@@ -33,16 +33,31 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
   const { first, besides, dealt, near } = offPlan(sheet, batch.report.measurement_checks);
   const take = (way: SuggestionReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
-      const line = sheet.steps.flatMap((step) => step.lines.map((each) => ({ step, line: each }))).find((each) => `line:${each.line.id}` === deviation.id);
+      const line = sheet.steps
+        .flatMap((step) => step.lines.map((each) => ({ step, line: each })))
+        .find((each) => `line:${each.line.id}` === deviation.id);
       if (line) ask(weighing(line.line, line.step, pots, enter, true));
     } else {
-      enter({ kind: 'put_right', title: way.title, why: `${deviation.title} ${shown(deviation.actual, deviation)} instead of ${shown(deviation.planned, deviation)}`, about: deviation.id, actual: deviation.actual, document: way.document });
+      enter({
+        kind: 'put_right',
+        title: way.title,
+        why: `${deviation.title} ${shown(deviation.actual, deviation)} instead of ${shown(deviation.planned, deviation)}`,
+        about: deviation.id,
+        actual: deviation.actual,
+        document: way.document,
+      });
     }
     setAbout(null);
     onClose();
   };
   const leave = (deviation: Deviation) => {
-    enter({ kind: 'accepted', about: deviation.id, actual: deviation.actual, title: `${deviation.title} ${shown(deviation.actual, deviation)}`, why: `planned ${shown(deviation.planned, deviation)}` });
+    enter({
+      kind: 'accepted',
+      about: deviation.id,
+      actual: deviation.actual,
+      title: `${deviation.title} ${shown(deviation.actual, deviation)}`,
+      why: `planned ${shown(deviation.planned, deviation)}`,
+    });
     setAbout(null);
   };
   const panel = (deviation: Deviation) => (
@@ -52,7 +67,14 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
         {shown(deviation.actual, deviation)} instead of {shown(deviation.planned, deviation)}
       </p>
       {about === deviation.id ? (
-        <Rescue id={batch.id} seq={sheet.seq} reckoned={reckoned} deviation={deviation} onTake={(way) => take(way, deviation)} onLeave={() => leave(deviation)} />
+        <Rescue
+          id={batch.id}
+          seq={sheet.seq}
+          reckoned={reckoned}
+          deviation={deviation}
+          onTake={(way) => take(way, deviation)}
+          onLeave={() => leave(deviation)}
+        />
       ) : (
         <Button variant="default" h={56} fullWidth onClick={() => setAbout(deviation.id)}>
           What can be done
@@ -61,7 +83,13 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
     </section>
   );
   return (
-    <SideDrawer opened={opened} title="Put right" closeLabel="Close without changing anything" width={560} onClose={onClose}>
+    <SideDrawer
+      opened={opened}
+      title="Put right"
+      closeLabel="Close without changing anything"
+      width={560}
+      onClose={onClose}
+    >
       <div className={classes.stack} tabIndex={-1} data-autofocus>
         {batch.report.measurement_checks.map((doubt) => (
           <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
@@ -70,15 +98,35 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
         {first.map(panel)}
         {besides.length > 0 && (
           <details className={classes.stack}>
-            <summary className={classes.besides}>Off as well, and mostly right with it: {besides.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}</summary>
+            <summary className={classes.besides}>
+              Off as well, and mostly right with it:{' '}
+              {besides
+                .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
+                .join('; ')}
+            </summary>
             {besides.map(panel)}
           </details>
         )}
         {dealt.length > 0 && (
-          <p className={classes.quiet}>Dealt with: {dealt.map((each) => `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
+          <p className={classes.quiet}>
+            Dealt with:{' '}
+            {dealt
+              .map(
+                (each) =>
+                  `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`,
+              )
+              .join('; ')}
+            .
+          </p>
         )}
         {near.length > 0 && (
-          <p className={classes.quiet}>Near enough: {near.map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`).join('; ')}.</p>
+          <p className={classes.quiet}>
+            Near enough:{' '}
+            {near
+              .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
+              .join('; ')}
+            .
+          </p>
         )}
         <WentIn sheet={sheet} enter={enter} onClose={onClose} />
         <StartAgain batch={batch.id} sheet={sheet} enter={enter} onClose={onClose} />
@@ -103,7 +151,14 @@ interface RescueProps {
 function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) {
   const found = useQuery({
     queryKey: ['batches', id, 'rescue', deviation.id, seq],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/batches/{batch_id}/rescue', { params: { path: { batch_id: id } }, body: { about: deviation.id }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/batches/{batch_id}/rescue', {
+          params: { path: { batch_id: id } },
+          body: { about: deviation.id },
+          signal,
+        }),
+      ),
     enabled: reckoned,
     retry: false,
     staleTime: Infinity,
@@ -111,7 +166,8 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
   if (!reckoned || found.isPending)
     return (
       <p className={classes.quiet} role="status">
-        <Loader size="xs" /> {reckoned ? 'Working it out from what was weighed' : 'Worked out once the last entries are with the server'}
+        <Loader size="xs" />{' '}
+        {reckoned ? 'Working it out from what was weighed' : 'Worked out once the last entries are with the server'}
       </p>
     );
   if (found.isError) return <Notice tone="stop" text={found.error.message} />;
@@ -127,7 +183,12 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
       ))}
       <div className={classes.pill}>
         <span>
-          {found.data.left_words} {found.data.left.length > 0 && `Left as it is: ${found.data.left.slice(0, 3).map((move) => `${move.title} ${moveText(move)} ${move.unit}`.trim()).join('; ')}.`}
+          {found.data.left_words}{' '}
+          {found.data.left.length > 0 &&
+            `Left as it is: ${found.data.left
+              .slice(0, 3)
+              .map((move) => `${move.title} ${moveText(move)} ${move.unit}`.trim())
+              .join('; ')}.`}
         </span>
         <Button variant="default" h={52} disabled={deviation.actual === null} onClick={onLeave}>
           Leave it as it is
@@ -138,7 +199,15 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
 }
 
 /** Weight and refractometer disagree: what would explain it, to be reckoned with or weighed again. */
-function Doubt({ doubt, enter, onClose }: { doubt: MeasurementCheckReport; enter: (what: What) => void; onClose: () => void }) {
+function Doubt({
+  doubt,
+  enter,
+  onClose,
+}: {
+  doubt: MeasurementCheckReport;
+  enter: (what: What) => void;
+  onClose: () => void;
+}) {
   return (
     <Card title="In doubt">
       <Notice tone="look" text={doubt.words} />

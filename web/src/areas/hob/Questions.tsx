@@ -18,12 +18,21 @@ export function Questions({ questions, people, mayEnter, enter }: QuestionsProps
       {mayEnter && (
         <div className={classes.buttons}>
           {question.choices.map((choice) => (
-            <Button key={choice.entry} variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: [choice.entry] })}>
+            <Button
+              key={choice.entry}
+              variant="default"
+              onClick={() => enter({ kind: 'settled', question: question.id, keep: [choice.entry] })}
+            >
               {choice.words}, {names.get(choice.by) ?? choice.by}
             </Button>
           ))}
           {question.may_add && (
-            <Button variant="default" onClick={() => enter({ kind: 'settled', question: question.id, keep: question.choices.map((choice) => choice.entry) })}>
+            <Button
+              variant="default"
+              onClick={() =>
+                enter({ kind: 'settled', question: question.id, keep: question.choices.map((choice) => choice.entry) })
+              }
+            >
               {question.both}
             </Button>
           )}

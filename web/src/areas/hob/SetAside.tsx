@@ -11,7 +11,11 @@ interface SetAsideProps {
 /** Entries that nothing can be worked out with: the batch goes on without them, and whoever cooks can take them back. */
 export function SetAside({ sheet, mayEnter, enter }: SetAsideProps) {
   return (sheet.aside ?? []).map((each) => (
-    <Notice key={each.entry} tone="stop" text={`Entry ${each.seq} is not counted, “${each.words}”: ${each.why} Everything else is.`}>
+    <Notice
+      key={each.entry}
+      tone="stop"
+      text={`Entry ${each.seq} is not counted, “${each.words}”: ${each.why} Everything else is.`}
+    >
       {mayEnter && <TakeBack entry={each.entry} words={each.words} enter={enter} />}
     </Notice>
   ));

@@ -30,7 +30,12 @@ export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
   const more = there > 0 && (mass ?? 0) > sheet.there_most_g;
   const stop = () => {
     const stage = sheet.now ?? sheet.steps[sheet.steps.length - 1]?.id ?? null;
-    if (mass !== null && mass > 0) enter(fate === 'kept' && stage ? { kind: 'left_over', stage, mass_g: mass, fate: 'kept' } : { kind: 'wasted', mass_g: mass, reason: why, stage });
+    if (mass !== null && mass > 0)
+      enter(
+        fate === 'kept' && stage
+          ? { kind: 'left_over', stage, mass_g: mass, fate: 'kept' }
+          : { kind: 'wasted', mass_g: mass, reason: why, stage },
+      );
     enter({ kind: 'closed', outcome: 'stopped', reason: why, again: true });
     kept.forget();
     onClose();
@@ -40,13 +45,46 @@ export function StartAgain({ batch, sheet, enter, onClose }: StartAgainProps) {
       <h2>Start again</h2>
       <Group gap={8} mb="xs">
         {REASONS.map((each) => (
-          <Chip key={each} size="md" radius="md" variant="outline" checked={reason === each} onChange={() => setReason(each)}>
+          <Chip
+            key={each}
+            size="md"
+            radius="md"
+            variant="outline"
+            checked={reason === each}
+            onChange={() => setReason(each)}
+          >
             {each}
           </Chip>
         ))}
       </Group>
-      <GrowingText label="Why this batch is stopped" placeholder="burnt, split, the wrong sugar" minRows={2} maxLength={500} size="md" value={reason} onChange={(event) => setReason(event.currentTarget.value)} />
-      <NumberField shown mt="sm" size="md" label="How much of it there is" description={there > 0 ? `${figure(there)} g by what was entered so far; weigh it if you can` : 'Nothing is in yet by what was entered'} unit="g" low={0} high={1_000_000} value={mass} onNumber={setMass} onClear={() => setMass(null)} onWrong={setWrong} error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined} />
+      <GrowingText
+        label="Why this batch is stopped"
+        placeholder="burnt, split, the wrong sugar"
+        minRows={2}
+        maxLength={500}
+        size="md"
+        value={reason}
+        onChange={(event) => setReason(event.currentTarget.value)}
+      />
+      <NumberField
+        shown
+        mt="sm"
+        size="md"
+        label="How much of it there is"
+        description={
+          there > 0
+            ? `${figure(there)} g by what was entered so far; weigh it if you can`
+            : 'Nothing is in yet by what was entered'
+        }
+        unit="g"
+        low={0}
+        high={1_000_000}
+        value={mass}
+        onNumber={setMass}
+        onClear={() => setMass(null)}
+        onWrong={setWrong}
+        error={more ? `That is more than there is by what was entered, ${figure(there)} g. Weigh it again.` : undefined}
+      />
       <SegmentedControl
         mt="sm"
         fullWidth

@@ -11,7 +11,15 @@ import classes from './hob.module.css';
 /** Passes the tablet on to another cook: a name, a PIN. */
 export function SwitchDialog({ opened, onClose }: { opened: boolean; onClose: () => void }) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Who is cooking" centered size={460} classNames={{ title: dialog.title }} closeButtonProps={{ 'aria-label': 'Close, nobody changes', size: 44 }}>
+    <Modal
+      opened={opened}
+      onClose={onClose}
+      title="Who is cooking"
+      centered
+      size={460}
+      classNames={{ title: dialog.title }}
+      closeButtonProps={{ 'aria-label': 'Close, nobody changes', size: 44 }}
+    >
       {opened && <Switch onClose={onClose} />}
     </Modal>
   );
@@ -25,7 +33,10 @@ function Switch({ onClose }: { onClose: () => void }) {
   if (!online || people.fetchStatus === 'paused')
     return (
       <div className={classes.stack}>
-        <Notice tone="stop" text={`No connection: no PIN can be checked, so entries go on under ${me.name}. Write in a note who cooks until it is back.`} />
+        <Notice
+          tone="stop"
+          text={`No connection: no PIN can be checked, so entries go on under ${me.name}. Write in a note who cooks until it is back.`}
+        />
         <Button variant="default" h={56} onClick={onClose}>
           Go on as {me.name}
         </Button>

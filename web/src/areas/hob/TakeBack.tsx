@@ -6,7 +6,13 @@ import { useHold } from './useHold';
 export function TakeBack({ entry, words, enter }: { entry: string; words: string; enter: (what: What) => void }) {
   const { holding, ...held } = useHold(() => enter({ kind: 'undone', entry }));
   return (
-    <button type="button" className={classes.takeBack} data-holding={holding || undefined} aria-label={`Take back, hold 1 s: ${words}`} {...held}>
+    <button
+      type="button"
+      className={classes.takeBack}
+      data-holding={holding || undefined}
+      aria-label={`Take back, hold 1 s: ${words}`}
+      {...held}
+    >
       Take back, hold 1 s
     </button>
   );

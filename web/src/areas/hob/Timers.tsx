@@ -20,14 +20,25 @@ export function Timers({ sheet, step, now, mayEnter, enter, ask }: TimersProps) 
       {sheet.timers.map((timer) => {
         const left = Date.parse(timer.due_at) - now;
         return (
-          <div key={timer.timer} className={classes.pill} role="timer" aria-label={timer.title} data-over={left < 0 || undefined}>
+          <div
+            key={timer.timer}
+            className={classes.pill}
+            role="timer"
+            aria-label={timer.title}
+            data-over={left < 0 || undefined}
+          >
             <span>
               {timer.title}
               {left < 0 && ': time is up'}
             </span>
             <strong>{countdown(left)}</strong>
             {mayEnter && (
-              <Button variant="default" h={48} onClick={() => enter({ kind: 'timer_off', timer: timer.timer })} aria-label={`Turn off ${timer.title}`}>
+              <Button
+                variant="default"
+                h={48}
+                onClick={() => enter({ kind: 'timer_off', timer: timer.timer })}
+                aria-label={`Turn off ${timer.title}`}
+              >
                 Off
               </Button>
             )}
@@ -55,6 +66,13 @@ function setting(step: SheetStep | undefined, enter: (what: What) => void): Ask 
     keep: (value) => `Start ${value} min`,
     least: 0.1,
     most: 7 * 24 * 60,
-    onKeep: (value) => enter({ kind: 'timer', timer: `t-${crypto.randomUUID().slice(0, 8)}`, title, seconds: value * 60, stage: step?.id ?? null }),
+    onKeep: (value) =>
+      enter({
+        kind: 'timer',
+        timer: `t-${crypto.randomUUID().slice(0, 8)}`,
+        title,
+        seconds: value * 60,
+        stage: step?.id ?? null,
+      }),
   };
 }

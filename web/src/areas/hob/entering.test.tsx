@@ -26,8 +26,16 @@ describe('what the scale shows', () => {
   const kept = vi.fn();
   const closed = vi.fn();
   const ask: Ask = {
-    title: 'Weigh pear juice', label: 'The scale shows', unit: 'g', keep: (value, tare) => `Keep ${value - tare} g`, onKeep: kept,
-    tares: [{ title: 'Nothing', grams: 0 }, { title: 'Wide pot and what is in it', grams: 1243 }], asked: { words: 'As asked, 430 g', value: 430 },
+    title: 'Weigh pear juice',
+    label: 'The scale shows',
+    unit: 'g',
+    keep: (value, tare) => `Keep ${value - tare} g`,
+    onKeep: kept,
+    tares: [
+      { title: 'Nothing', grams: 0 },
+      { title: 'Wide pot and what is in it', grams: 1243 },
+    ],
+    asked: { words: 'As asked, 430 g', value: 430 },
   };
   beforeEach(() => {
     kept.mockClear();
@@ -64,7 +72,10 @@ describe('what the scale shows', () => {
   it('is no more than any scale shows, nor nonsense', () => {
     fireEvent.change(field(), { target: { value: '1000001' } });
     expect(screen.getByRole('alert').textContent).toContain('more than 1,000,000 g');
-    expect(within(screen.getByRole('dialog')).getByRole('button', { name: 'Keep it' })).toHaveProperty('disabled', true);
+    expect(within(screen.getByRole('dialog')).getByRole('button', { name: 'Keep it' })).toHaveProperty(
+      'disabled',
+      true,
+    );
   });
 });
 
@@ -73,7 +84,13 @@ describe('what was typed and not kept', () => {
 
   it('a figure outlives a touch beside the dialog, and is gone once it was kept', () => {
     const kept = vi.fn();
-    const ask: Ask = { title: 'Weigh water', label: 'The scale shows', unit: 'g', keep: (value) => `Keep ${value} g`, onKeep: kept };
+    const ask: Ask = {
+      title: 'Weigh water',
+      label: 'The scale shows',
+      unit: 'g',
+      keep: (value) => `Keep ${value} g`,
+      onKeep: kept,
+    };
     const first = shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
     for (const key of '905') press(key);
     first.unmount();
@@ -86,9 +103,20 @@ describe('what was typed and not kept', () => {
   });
   it('a note outlives it too, of its own batch only', () => {
     const enter = vi.fn();
-    const note = (batch: string) => <NoteDialog opened batch={batch} there={{ grams: 1000, most: 1070 }} stage={null} enter={enter} onClose={vi.fn()} />;
+    const note = (batch: string) => (
+      <NoteDialog
+        opened
+        batch={batch}
+        there={{ grams: 1000, most: 1070 }}
+        stage={null}
+        enter={enter}
+        onClose={vi.fn()}
+      />
+    );
     const first = shown(note('b1'));
-    fireEvent.change(screen.getByLabelText('What is worth remembering'), { target: { value: 'Foams more than usual.' } });
+    fireEvent.change(screen.getByLabelText('What is worth remembering'), {
+      target: { value: 'Foams more than usual.' },
+    });
     first.unmount();
     const other = shown(note('b2'));
     expect(screen.getByLabelText('What is worth remembering')).toHaveProperty('value', '');
@@ -100,10 +128,25 @@ describe('what was typed and not kept', () => {
   });
   it('grams are read as people write them, and nothing is clipped in silence', () => {
     const enter = vi.fn();
-    shown(<NoteDialog opened batch="b1" there={{ grams: 1000, most: 1070 }} begin="wasted" stage={null} enter={enter} onClose={vi.fn()} />);
+    shown(
+      <NoteDialog
+        opened
+        batch="b1"
+        there={{ grams: 1000, most: 1070 }}
+        begin="wasted"
+        stage={null}
+        enter={enter}
+        onClose={vi.fn()}
+      />,
+    );
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'Spilt.' } });
     const keep = () => screen.getByRole('button', { name: 'Keep it' });
-    for (const [typed, words] of [['-5', 'Write more than 0 g.'], ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'], ['much', '“much” is no number of g. Write, for example, 1.5, 1/2 or 1,250.'], ['500 ml', '“ml” is a volume, and this is in g. Write it in g.']] as const) {
+    for (const [typed, words] of [
+      ['-5', 'Write more than 0 g.'],
+      ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'],
+      ['much', '“much” is no number of g. Write, for example, 1.5, 1/2 or 1,250.'],
+      ['500 ml', '“ml” is a volume, and this is in g. Write it in g.'],
+    ] as const) {
       fireEvent.change(screen.getByLabelText('How much'), { target: { value: typed } });
       expect(screen.getByText(words)).toBeTruthy();
       expect(keep()).toHaveProperty('disabled', true);
@@ -120,7 +163,12 @@ describe('a double tap', () => {
 
   it('never does two steps: what a press has just come to mean it does not do yet', () => {
     const did = vi.fn();
-    const button = (means: string) => signedIn(<StepButton means={means} onPress={() => did(means)}>On</StepButton>);
+    const button = (means: string) =>
+      signedIn(
+        <StepButton means={means} onPress={() => did(means)}>
+          On
+        </StepButton>,
+      );
     const { rerender } = render(button('end a'));
     act(() => vi.advanceTimersByTime(500));
     press('On');
@@ -135,7 +183,11 @@ describe('a double tap', () => {
   });
   it('is one press while what was pressed is still being kept', () => {
     const did = vi.fn();
-    shown(<StepButton means="end a" onPress={did}>On</StepButton>);
+    shown(
+      <StepButton means="end a" onPress={did}>
+        On
+      </StepButton>,
+    );
     act(() => vi.advanceTimersByTime(500));
     press('On');
     press('On');

@@ -16,5 +16,11 @@ export interface OffPlan {
 export function offPlan(sheet: SheetReport, measurement_checks: BatchReport['measurement_checks']): OffPlan {
   const those = (look: Deviation['look']) => sheet.deviations.filter((each) => each.look === look);
   const first = those('first');
-  return { first, besides: those('besides'), dealt: those('dealt'), near: those('near'), count: first.length + measurement_checks.length };
+  return {
+    first,
+    besides: those('besides'),
+    dealt: those('dealt'),
+    near: those('near'),
+    count: first.length + measurement_checks.length,
+  };
 }

@@ -38,7 +38,9 @@ export function useBatch(id: string): Followed {
     queryFn: async ({ signal }) => {
       try {
         const askedAt = Date.now();
-        const batch = await answer(client.GET('/api/v1/batches/{batch_id}', { params: { path: { batch_id: id } }, signal }));
+        const batch = await answer(
+          client.GET('/api/v1/batches/{batch_id}', { params: { path: { batch_id: id } }, signal }),
+        );
         learnClock(batch.as_of, askedAt, Date.now());
         void remember(batch);
         return { batch, kept: false };

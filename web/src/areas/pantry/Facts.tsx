@@ -5,8 +5,8 @@ import classes from './Pantry.module.css';
 
 const BASES = { table: 'From a table', label: 'From a label', estimate: 'Estimated' };
 
-
-const range = (low: number, high: number, digits = 0) => (low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`);
+const range = (low: number, high: number, digits = 0) =>
+  low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`;
 
 /** What is known of an ingredient in a few lines, for whoever has it in hand. */
 export function Facts({ substance }: { substance: Substance }) {
@@ -17,7 +17,11 @@ export function Facts({ substance }: { substance: Substance }) {
   return (
     <div className={classes.facts}>
       <p>
-        In 100 g: {most.map(([component, grams]) => `${componentName(component)} ${figure(grams, grams < 10 ? 1 : 0)}`).join(', ')}. {BASES[s.basis]}
+        In 100 g:{' '}
+        {most
+          .map(([component, grams]) => `${componentName(component)} ${figure(grams, grams < 10 ? 1 : 0)}`)
+          .join(', ')}
+        . {BASES[s.basis]}
         {s.source ? `: ${s.source}` : ''}.
       </p>
       <p>
@@ -32,10 +36,19 @@ export function Facts({ substance }: { substance: Substance }) {
         </p>
       )}
       {s.character && <p>Tastes of {s.character}.</p>}
-      {s.edible_portion && <p>Trimmed, {range(100 * s.edible_portion.low, 100 * s.edible_portion.high)} % of it is left{s.juice_yield ? `; of that ${range(100 * s.juice_yield.low, 100 * s.juice_yield.high)} % comes as juice` : ''}.</p>}
+      {s.edible_portion && (
+        <p>
+          Trimmed, {range(100 * s.edible_portion.low, 100 * s.edible_portion.high)} % of it is left
+          {s.juice_yield
+            ? `; of that ${range(100 * s.juice_yield.low, 100 * s.juice_yield.high)} % comes as juice`
+            : ''}
+          .
+        </p>
+      )}
       {s.opened && (
         <p>
-          Opened it keeps {range(s.opened.low, s.opened.high)} days{s.opened.storage === 'chilled' ? ', chilled' : ''}: common practice; the pack and your local rule come first.
+          Opened it keeps {range(s.opened.low, s.opened.high)} days{s.opened.storage === 'chilled' ? ', chilled' : ''}:
+          common practice; the pack and your local rule come first.
         </p>
       )}
       {s.allergens.length > 0 && (

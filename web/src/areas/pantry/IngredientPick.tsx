@@ -19,7 +19,15 @@ interface IngredientPickProps {
 }
 
 /** One ingredient of the pantry, found by the first letters of its names. */
-export function IngredientPick({ label, named, value, title, size = 'sm', withinPortal = true, onChoose }: IngredientPickProps) {
+export function IngredientPick({
+  label,
+  named,
+  value,
+  title,
+  size = 'sm',
+  withinPortal = true,
+  onChoose,
+}: IngredientPickProps) {
   // Until something is typed it shows what is chosen, whenever that is known.
   const [typed, setTyped] = useState<string | null>(null);
   const words = typed ?? title ?? '';
@@ -49,7 +57,9 @@ export function IngredientPick({ label, named, value, title, size = 'sm', within
         setTyped(null);
         onChoose(hit);
       }}
-      nothingFoundMessage={found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'The pantry has nothing of that name.'}
+      nothingFoundMessage={
+        found.isFetching ? 'Looking …' : found.isError ? found.error.message : 'The pantry has nothing of that name.'
+      }
       maxDropdownHeight={240}
     />
   );

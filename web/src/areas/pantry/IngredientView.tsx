@@ -27,7 +27,9 @@ export function IngredientView({ id }: { id: string }) {
         <span className={classes.small}>{KIND_WORDS[s.kind]}</span>
         <Actions substance={substance} />
       </header>
-      {substance.put_away && <Notice tone="look" text="Put away: it is in no list any more. Formulas that use it keep it." />}
+      {substance.put_away && (
+        <Notice tone="look" text="Put away: it is in no list any more. Formulas that use it keep it." />
+      )}
       <div className={classes.pair}>
         <div className={classes.detail}>
           <Composition substance={substance} />
@@ -81,7 +83,10 @@ function Composition({ substance }: { substance: Substance }) {
   const { document: s } = substance;
   const parts = Object.entries(s.composition_g_per_100g).sort(([, a], [, b]) => b - a);
   return (
-    <Card title="In 100 g" aside={`${substance.own ? 'our own, ' : ''}${BASIS_WORDS[s.basis]}${s.source ? `: ${s.source}` : ''}`}>
+    <Card
+      title="In 100 g"
+      aside={`${substance.own ? 'our own, ' : ''}${BASIS_WORDS[s.basis]}${s.source ? `: ${s.source}` : ''}`}
+    >
       <div className={classes.bar} aria-hidden="true">
         {parts.map(([component, grams]) => (
           <span key={component} style={{ flexGrow: grams, background: `var(--band-${bandOf(component)})` }} />
@@ -92,7 +97,11 @@ function Composition({ substance }: { substance: Substance }) {
           {parts.map(([component, grams]) => (
             <tr key={component}>
               <th scope="row">
-                <span className={classes.swatch} style={{ background: `var(--band-${bandOf(component)})` }} aria-hidden="true" />
+                <span
+                  className={classes.swatch}
+                  style={{ background: `var(--band-${bandOf(component)})` }}
+                  aria-hidden="true"
+                />
                 {componentName(component)}
               </th>
               <td>
@@ -103,7 +112,8 @@ function Composition({ substance }: { substance: Substance }) {
           <tr>
             <th scope="row">of which free sugars (WHO)</th>
             <td>
-              {figure(s.free_sugars_g_per_100g ?? substance.sugars_g_per_100g, 1)} <span className={classes.unit}>g</span>
+              {figure(s.free_sugars_g_per_100g ?? substance.sugars_g_per_100g, 1)}{' '}
+              <span className={classes.unit}>g</span>
             </td>
           </tr>
           {substance.brix !== null && (
@@ -116,32 +126,51 @@ function Composition({ substance }: { substance: Substance }) {
           )}
         </tbody>
       </table>
-      {s.basis === 'estimate' && <p className={classes.quiet}>An estimate: nobody published it. What a pack or a refractometer says is better.</p>}
+      {s.basis === 'estimate' && (
+        <p className={classes.quiet}>
+          An estimate: nobody published it. What a pack or a refractometer says is better.
+        </p>
+      )}
       {s.note && <p className={classes.quiet}>{s.note}</p>}
     </Card>
   );
 }
 
-const range = (low: number, high: number, digits = 0) => (low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`);
+const range = (low: number, high: number, digits = 0) =>
+  low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`;
 
 function InHand({ substance }: { substance: Substance }) {
   const { document: s } = substance;
-  const rows: [string, string][] = [['A spoon or cup holds', `${s.density_g_ml} g/ml ± ${(100 * s.density_spread).toFixed(0)} %`]];
-  for (const [word, piece] of Object.entries(s.pieces)) rows.push([`A ${word} weighs`, `${piece.grams} g ± ${(100 * piece.spread).toFixed(0)} %`]);
-  if (s.edible_portion) rows.push(['Left once trimmed', `${range(100 * s.edible_portion.low, 100 * s.edible_portion.high)} %`]);
+  const rows: [string, string][] = [
+    ['A spoon or cup holds', `${s.density_g_ml} g/ml ± ${(100 * s.density_spread).toFixed(0)} %`],
+  ];
+  for (const [word, piece] of Object.entries(s.pieces))
+    rows.push([`A ${word} weighs`, `${piece.grams} g ± ${(100 * piece.spread).toFixed(0)} %`]);
+  if (s.edible_portion)
+    rows.push(['Left once trimmed', `${range(100 * s.edible_portion.low, 100 * s.edible_portion.high)} %`]);
   if (s.juice_yield) rows.push(['Juice of that', `${range(100 * s.juice_yield.low, 100 * s.juice_yield.high)} %`]);
   if (s.character) rows.push(['Tastes of', s.character]);
-  if (s.strength) rows.push(['As loud as sweet bark', `${range(s.strength.low, s.strength.high, s.strength.high < 3 ? 1 : 0)} times, an estimate`]);
+  if (s.strength)
+    rows.push([
+      'As loud as sweet bark',
+      `${range(s.strength.low, s.strength.high, s.strength.high < 3 ? 1 : 0)} times, an estimate`,
+    ]);
   if (s.ph != null) rows.push(['pH, measured', figure(s.ph, 2)]);
   rows.push(['Stands', s.storage === 'chilled' ? 'in the fridge' : 'at room temperature']);
-  if (s.opened) rows.push(['Opened it keeps', `${range(s.opened.low, s.opened.high)} days${s.opened.storage === 'chilled' ? ', chilled' : ''}, common practice`]);
+  if (s.opened)
+    rows.push([
+      'Opened it keeps',
+      `${range(s.opened.low, s.opened.high)} days${s.opened.storage === 'chilled' ? ', chilled' : ''}, common practice`,
+    ]);
   if (s.also_called.length) rows.push(['Also called', s.also_called.join(', ')]);
   return (
     <Card title="In hand">
       <Rows rows={rows} />
       {s.other_form && (
         <p>
-          <Link className={classes.link} to={`/pantry/${s.other_form}`}>{s.is_ground ? 'The same, whole' : 'The same, ground'}</Link>
+          <Link className={classes.link} to={`/pantry/${s.other_form}`}>
+            {s.is_ground ? 'The same, whole' : 'The same, ground'}
+          </Link>
         </p>
       )}
     </Card>
@@ -198,7 +227,13 @@ function EnzymeFacts({ substance }: { substance: Substance }) {
   const enzyme = substance.document.enzyme;
   if (!enzyme) return null;
   const unknown = 'not known: type it from the data sheet';
-  const known = enzyme.activity != null && enzyme.activity_unit && enzyme.sheet && enzyme.works_c && enzyme.dies_c != null && enzyme.dose_g_kg;
+  const known =
+    enzyme.activity != null &&
+    enzyme.activity_unit &&
+    enzyme.sheet &&
+    enzyme.works_c &&
+    enzyme.dies_c != null &&
+    enzyme.dose_g_kg;
   return (
     <Card title="Enzyme">
       <Rows
@@ -208,11 +243,18 @@ function EnzymeFacts({ substance }: { substance: Substance }) {
           ['Lost at', enzyme.dies_c != null ? `${figure(enzyme.dies_c)} °C` : unknown],
           ['pH', enzyme.ph ? range(enzyme.ph.low, enzyme.ph.high, 1) : unknown],
           ['Activity', enzyme.activity != null ? `${figure(enzyme.activity)} ${enzyme.activity_unit ?? ''}` : unknown],
-          ['Dose', enzyme.dose_g_kg ? `${range(enzyme.dose_g_kg.low, enzyme.dose_g_kg.high, 1)} g for a kilo of starch` : unknown],
+          [
+            'Dose',
+            enzyme.dose_g_kg
+              ? `${range(enzyme.dose_g_kg.low, enzyme.dose_g_kg.high, 1)} g for a kilo of starch`
+              : unknown,
+          ],
           ['Data sheet', enzyme.sheet ?? unknown],
         ]}
       />
-      {!known && <p className={classes.mild}>Without source, activity, dose and data sheet no hold is promised with it.</p>}
+      {!known && (
+        <p className={classes.mild}>Without source, activity, dose and data sheet no hold is promised with it.</p>
+      )}
     </Card>
   );
 }

@@ -26,13 +26,21 @@ export function LabelScreen() {
   const asked = JSON.stringify(label);
   const read = useQuery({
     queryKey: ['label', asked],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/substances/label', { body: JSON.parse(asked) as LabelDoc, signal })),
+    queryFn: ({ signal }) =>
+      answer(client.POST('/api/v1/substances/label', { body: JSON.parse(asked) as LabelDoc, signal })),
     enabled: canRead(label),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
   });
-  if (keep) return <Form substance={null} start={asIngredient(keep, title, kind, milk || kind === 'dairy')} onDone={() => kept.forget()} />;
+  if (keep)
+    return (
+      <Form
+        substance={null}
+        start={asIngredient(keep, title, kind, milk || kind === 'dairy')}
+        onDone={() => kept.forget()}
+      />
+    );
   return (
     <>
       <ScreenHead title="From a label">
@@ -43,18 +51,32 @@ export function LabelScreen() {
           Another pack
         </Button>
         {mayEdit && (
-          <Button size="md" disabled={!read.data || read.isError || read.isPlaceholderData} onClick={() => read.data && setKeep(read.data)}>
+          <Button
+            size="md"
+            disabled={!read.data || read.isError || read.isPlaceholderData}
+            onClick={() => read.data && setKeep(read.data)}
+          >
             Keep as an ingredient
           </Button>
         )}
       </ScreenHead>
       <div className={classes.pair}>
         <Card title="What the pack says" aside="as it is printed: 5, 5.2, <0.5">
-          <LabelFields typed={kept.value} problem={read.error} onPut={(change) => kept.set({ ...kept.value, ...change })} />
+          <LabelFields
+            typed={kept.value}
+            problem={read.error}
+            onPut={(change) => kept.set({ ...kept.value, ...change })}
+          />
         </Card>
         <Card title="What that comes to" aside="in 100 g">
           {read.isError && <Notice tone="look" text={read.error.message} />}
-          {read.data && !read.isError ? <Read report={read.data} /> : <p className={classes.quiet}>Sugars and fat are enough to begin with. The more figures, the narrower the ranges.</p>}
+          {read.data && !read.isError ? (
+            <Read report={read.data} />
+          ) : (
+            <p className={classes.quiet}>
+              Sugars and fat are enough to begin with. The more figures, the narrower the ranges.
+            </p>
+          )}
         </Card>
       </div>
     </>
@@ -79,13 +101,23 @@ function Read({ report }: { report: LabelReport }) {
           {rows.map(([name, range]) => (
             <tr key={name}>
               <th scope="row">
-                <span className={classes.swatch} style={{ background: `var(--band-${bandOf(name)})` }} aria-hidden="true" />
+                <span
+                  className={classes.swatch}
+                  style={{ background: `var(--band-${bandOf(name)})` }}
+                  aria-hidden="true"
+                />
                 {componentName(name)}
               </th>
               <RangeCells range={range} unit="g" digits={1} />
               <td>
                 <div className={classes.range} aria-hidden="true">
-                  <span style={{ left: `${(100 * range.low) / most}%`, right: `${100 - (100 * range.high) / most}%`, background: `var(--band-${bandOf(name)})` }} />
+                  <span
+                    style={{
+                      left: `${(100 * range.low) / most}%`,
+                      right: `${100 - (100 * range.high) / most}%`,
+                      background: `var(--band-${bandOf(name)})`,
+                    }}
+                  />
                 </div>
               </td>
             </tr>
@@ -141,9 +173,20 @@ function RangeCells({ range, unit, digits }: { range: LabelReport['density_g_ml'
 /** The reading of a label as the start of an ingredient. */
 function asIngredient(report: LabelReport, title: string, kind: string, milk: boolean): SubstanceDoc {
   return {
-    title, kind, basis: 'label', composition_g_per_100g: report.composition_g_per_100g, free_sugars_g_per_100g: report.free_sugars_g_per_100g,
-    density_g_ml: Number(report.density_g_ml.likely.toFixed(3)), density_spread: 0.03, storage: kind === 'dairy' ? 'chilled' : 'ambient', is_ground: false,
-    allergens: milk ? ['milk'] : [], check_pack_for: [], also_called: [], pieces: {}, source: 'its own label',
+    title,
+    kind,
+    basis: 'label',
+    composition_g_per_100g: report.composition_g_per_100g,
+    free_sugars_g_per_100g: report.free_sugars_g_per_100g,
+    density_g_ml: Number(report.density_g_ml.likely.toFixed(3)),
+    density_spread: 0.03,
+    storage: kind === 'dairy' ? 'chilled' : 'ambient',
+    is_ground: false,
+    allergens: milk ? ['milk'] : [],
+    check_pack_for: [],
+    also_called: [],
+    pieces: {},
+    source: 'its own label',
     note: [...report.says_little, ...report.assumptions].join(' ').slice(0, 3900),
   };
 }

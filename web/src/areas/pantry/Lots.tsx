@@ -25,7 +25,9 @@ export function Lots({ substance }: { substance: Substance }) {
     ['Good until', (lot) => lot.good_until ?? '—'],
     ['because', (lot) => lot.good_until_why],
     ['Tasting notes', (lot) => lot.tasting_notes || '—'],
-    ...(substance.document.strength ? [['As loud as sweet bark', (lot: LotOut) => loudness(lot, substance)] as [string, (lot: LotOut) => string]] : []),
+    ...(substance.document.strength
+      ? [['As loud as sweet bark', (lot: LotOut) => loudness(lot, substance)] as [string, (lot: LotOut) => string]]
+      : []),
     ['°Brix, measured', (lot) => (lot.brix === null ? '—' : figure(lot.brix, 1))],
     ['pH, measured', (lot) => (lot.ph === null ? '—' : figure(lot.ph, 2))],
   ];
@@ -61,7 +63,12 @@ export function Lots({ substance }: { substance: Substance }) {
                   <th scope="row" />
                   {lots.map((lot) => (
                     <td key={lot.id} data-words>
-                      <Button size="xs" variant="default" aria-label={`What is new of lot ${lot.code}`} onClick={() => setOpen(lot)}>
+                      <Button
+                        size="xs"
+                        variant="default"
+                        aria-label={`What is new of lot ${lot.code}`}
+                        onClick={() => setOpen(lot)}
+                      >
                         What is new
                       </Button>
                     </td>
@@ -72,7 +79,11 @@ export function Lots({ substance }: { substance: Substance }) {
           </table>
         </div>
       )}
-      {lots.length === 0 && <p className={classes.quiet}>No lot is written down. With two of them, their notes and strengths stand side by side.</p>}
+      {lots.length === 0 && (
+        <p className={classes.quiet}>
+          No lot is written down. With two of them, their notes and strengths stand side by side.
+        </p>
+      )}
       <div className={classes.buttons}>
         {mayKeep && (
           <Button variant="default" onClick={() => setOpen('new')}>
@@ -85,8 +96,15 @@ export function Lots({ substance }: { substance: Substance }) {
           </Button>
         )}
       </div>
-      <Modal opened={open !== null} onClose={() => setOpen(null)} title={open === 'new' ? `A lot of ${substance.document.title.toLowerCase()} came` : `Lot ${open?.code ?? ''}`} size="lg">
-        {open !== null && <LotForm substance={substance} lot={open === 'new' ? null : open} onDone={() => setOpen(null)} />}
+      <Modal
+        opened={open !== null}
+        onClose={() => setOpen(null)}
+        title={open === 'new' ? `A lot of ${substance.document.title.toLowerCase()} came` : `Lot ${open?.code ?? ''}`}
+        size="lg"
+      >
+        {open !== null && (
+          <LotForm substance={substance} lot={open === 'new' ? null : open} onDone={() => setOpen(null)} />
+        )}
       </Modal>
     </Card>
   );
@@ -119,7 +137,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     brix: lot?.brix != null ? String(lot.brix) : '',
     ph: lot?.ph != null ? String(lot.ph) : '',
   });
-  const optional = (name: 'low' | 'high' | 'brix' | 'ph') => (typed[name].trim() === '' ? null : valueIn(typed[name], UNIT_OF[name]));
+  const optional = (name: 'low' | 'high' | 'brix' | 'ph') =>
+    typed[name].trim() === '' ? null : valueIn(typed[name], UNIT_OF[name]);
   const [low, high] = [optional('low'), optional('high')];
   const body = {
     code: typed.code,
@@ -138,7 +157,12 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
   const save = useMutation({
     mutationFn: () =>
       lot
-        ? answer(client.PUT('/api/v1/substances/{key}/lots/{lot_id}', { params: { path: { key: substance.id, lot_id: lot.id } }, body }))
+        ? answer(
+            client.PUT('/api/v1/substances/{key}/lots/{lot_id}', {
+              params: { path: { key: substance.id, lot_id: lot.id } },
+              body,
+            }),
+          )
         : answer(client.POST('/api/v1/substances/{key}/lots', { params: { path: { key: substance.id } }, body })),
     onSuccess: (now) => {
       queryClient.setQueryData(substanceQuery(substance.id).queryKey, now);
@@ -146,7 +170,17 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     },
   });
   const field = (name: keyof typeof typed, label: string, more: object = {}) => (
-    <TextInput label={label} value={typed[name]} error={(name in UNIT_OF ? wrongIn(typed[name], UNIT_OF[name as keyof typeof UNIT_OF], BOUNDS[name as keyof typeof UNIT_OF]) : undefined) ?? save.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
+    <TextInput
+      label={label}
+      value={typed[name]}
+      error={
+        (name in UNIT_OF
+          ? wrongIn(typed[name], UNIT_OF[name as keyof typeof UNIT_OF], BOUNDS[name as keyof typeof UNIT_OF])
+          : undefined) ?? save.error?.itemFor(name)?.message
+      }
+      onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })}
+      {...more}
+    />
   );
   const wrong = [low, high, body.brix, body.ph].some((number) => number !== null && !Number.isFinite(number));
   return (
@@ -172,7 +206,13 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
           {field('high', 'Loudness, most', { inputMode: 'decimal', description: 'against sweet bark' })}
         </>
       )}
-      <GrowingText className={classes.wide} label="Tasting notes" minRows={2} value={typed.tasting_notes} onChange={(event) => setTyped({ ...typed, tasting_notes: event.currentTarget.value })} />
+      <GrowingText
+        className={classes.wide}
+        label="Tasting notes"
+        minRows={2}
+        value={typed.tasting_notes}
+        onChange={(event) => setTyped({ ...typed, tasting_notes: event.currentTarget.value })}
+      />
       <div className={`${classes.buttons} ${classes.wide}`}>
         <Button type="submit" loading={save.isPending} disabled={!typed.code.trim() || wrong}>
           Keep it

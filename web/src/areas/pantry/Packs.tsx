@@ -33,7 +33,19 @@ export function Packs({ substance }: { substance: Substance }) {
   };
   const path = { params: { path: { key: substance.id } } };
   const add = useMutation({
-    mutationFn: () => answer(client.POST('/api/v1/substances/{key}/packs', { ...path, body: { name: typed.name, supplier: typed.supplier, mass_g: valueIn(typed.mass_g, 'g'), price: valueIn(typed.price, ''), since: typed.since || null } })),
+    mutationFn: () =>
+      answer(
+        client.POST('/api/v1/substances/{key}/packs', {
+          ...path,
+          body: {
+            name: typed.name,
+            supplier: typed.supplier,
+            mass_g: valueIn(typed.mass_g, 'g'),
+            price: valueIn(typed.price, ''),
+            since: typed.since || null,
+          },
+        }),
+      ),
     onSuccess: (now) => {
       take(now);
       setTyped(EMPTY);
@@ -41,14 +53,25 @@ export function Packs({ substance }: { substance: Substance }) {
     },
   });
   const remove = useMutation({
-    mutationFn: (pack: number) => answer(client.DELETE('/api/v1/substances/{key}/packs/{pack_id}', { params: { path: { key: substance.id, pack_id: pack } } })),
+    mutationFn: (pack: number) =>
+      answer(
+        client.DELETE('/api/v1/substances/{key}/packs/{pack_id}', {
+          params: { path: { key: substance.id, pack_id: pack } },
+        }),
+      ),
     onSuccess: (now) => {
       take(now);
       setGoing(null);
     },
   });
   const field = (name: keyof typeof EMPTY, label: string, more: object = {}) => (
-    <TextInput label={label} value={typed[name]} error={WRONG[name]?.(typed[name]) ?? add.error?.itemFor(name)?.message} onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })} {...more} />
+    <TextInput
+      label={label}
+      value={typed[name]}
+      error={WRONG[name]?.(typed[name]) ?? add.error?.itemFor(name)?.message}
+      onChange={(event) => setTyped({ ...typed, [name]: event.currentTarget.value })}
+      {...more}
+    />
   );
   const price = substance.document.price_per_kg;
   const fits = typed.name.trim() !== '' && valueIn(typed.mass_g, 'g') > 0 && valueIn(typed.price, '') >= 0;
@@ -82,13 +105,25 @@ export function Packs({ substance }: { substance: Substance }) {
                   <td>{figure((1000 * pack.price) / pack.mass_g, 2)}</td>
                   <td>
                     {mayEdit && going !== pack.id && (
-                      <ActionIcon variant="subtle" color="gray" size={32} aria-label={`Remove ${pack.name}`} onClick={() => setGoing(pack.id)}>
+                      <ActionIcon
+                        variant="subtle"
+                        color="gray"
+                        size={32}
+                        aria-label={`Remove ${pack.name}`}
+                        onClick={() => setGoing(pack.id)}
+                      >
                         <IconX size={15} />
                       </ActionIcon>
                     )}
                     {going === pack.id && (
                       <Button.Group>
-                        <Button size="xs" color="red" autoFocus loading={remove.isPending} onClick={() => remove.mutate(pack.id)}>
+                        <Button
+                          size="xs"
+                          color="red"
+                          autoFocus
+                          loading={remove.isPending}
+                          onClick={() => remove.mutate(pack.id)}
+                        >
                           Remove it
                         </Button>
                         <Button size="xs" variant="default" onClick={() => setGoing(null)}>
@@ -103,7 +138,9 @@ export function Packs({ substance }: { substance: Substance }) {
           </table>
         </div>
       )}
-      {substance.packs.length === 0 && !adding && <p className={classes.quiet}>With what a pack costs, formulas can say what they cost.</p>}
+      {substance.packs.length === 0 && !adding && (
+        <p className={classes.quiet}>With what a pack costs, formulas can say what they cost.</p>
+      )}
       {mayEdit && !adding && (
         <Button mt={6} variant="default" onClick={() => setAdding(true)}>
           Add a pack

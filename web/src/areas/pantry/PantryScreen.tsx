@@ -15,7 +15,10 @@ import { BASIS_WORDS, KIND_WORDS } from './words';
 import side from '../../parts/SideList.module.css';
 import classes from './Pantry.module.css';
 
-const KINDS = [{ value: '', label: 'All kinds' }, ...Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))];
+const KINDS = [
+  { value: '', label: 'All kinds' },
+  ...Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label })),
+];
 
 /** Everything the kitchen has or could have: found by name, narrowed by kind, one of them opened beside the list. */
 export function PantryScreen() {
@@ -35,7 +38,13 @@ export function PantryScreen() {
       </ScreenHead>
       <div className={side.panes} data-chosen={id ? true : undefined}>
         <Shelf />
-        {id ? <IngredientView key={id} id={id} /> : <p className={classes.quiet}>Choose an ingredient to see what it is made of, what it costs, and which lots there are.</p>}
+        {id ? (
+          <IngredientView key={id} id={id} />
+        ) : (
+          <p className={classes.quiet}>
+            Choose an ingredient to see what it is made of, what it costs, and which lots there are.
+          </p>
+        )}
       </div>
     </>
   );
@@ -47,7 +56,8 @@ function Shelf() {
   const [q] = useDebouncedValue(words.trim(), 150);
   const found = useInfiniteQuery({
     queryKey: [...keys.substances, 'shelf', q, kind],
-    queryFn: ({ pageParam, signal }) => answer(client.GET('/api/v1/substances', { params: { query: { q, kind, cursor: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) =>
+      answer(client.GET('/api/v1/substances', { params: { query: { q, kind, cursor: pageParam } }, signal })),
     initialPageParam: '',
     getNextPageParam: (last) => last.next,
     placeholderData: (before) => before,
@@ -55,8 +65,21 @@ function Shelf() {
   const hits = found.data?.pages.flatMap((page) => page.hits) ?? [];
   return (
     <Card>
-      <TextInput aria-label="Find an ingredient" placeholder="First letters of a name" size="md" value={words} onChange={(event) => setWords(event.currentTarget.value)} />
-      <NativeSelect aria-label="Kind" mt={6} size="md" data={KINDS} value={kind} onChange={(event) => setKind(event.currentTarget.value)} />
+      <TextInput
+        aria-label="Find an ingredient"
+        placeholder="First letters of a name"
+        size="md"
+        value={words}
+        onChange={(event) => setWords(event.currentTarget.value)}
+      />
+      <NativeSelect
+        aria-label="Kind"
+        mt={6}
+        size="md"
+        data={KINDS}
+        value={kind}
+        onChange={(event) => setKind(event.currentTarget.value)}
+      />
       {found.isError && <Notice tone="stop" text={found.error.message} />}
       <ul className={side.list} aria-label="Ingredients">
         {hits.map((hit) => (
@@ -72,9 +95,17 @@ function Shelf() {
           </li>
         ))}
       </ul>
-      {found.data && hits.length === 0 && <p className={classes.quiet}>Nothing by that name. Try fewer letters, or write it yourself.</p>}
+      {found.data && hits.length === 0 && (
+        <p className={classes.quiet}>Nothing by that name. Try fewer letters, or write it yourself.</p>
+      )}
       {found.hasNextPage && (
-        <Button mt={8} fullWidth variant="default" loading={found.isFetchingNextPage} onClick={() => void found.fetchNextPage()}>
+        <Button
+          mt={8}
+          fullWidth
+          variant="default"
+          loading={found.isFetchingNextPage}
+          onClick={() => void found.fetchNextPage()}
+        >
           More
         </Button>
       )}

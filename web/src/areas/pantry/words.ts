@@ -3,18 +3,86 @@ export const BASIS_WORDS: Record<string, string> = { table: 'table', label: 'lab
 
 /** Kinds of ingredients, as people say them. */
 export const KIND_WORDS: Record<string, string> = {
-  sugar: 'Sugars', syrup: 'Syrups and honey', dairy: 'Dairy', plant: 'Plant dairy and oils', cocoa: 'Cocoa and chocolate', coffee: 'Coffee', tea: 'Tea', fruit: 'Fruit and purée', juice: 'Juice', nut: 'Nuts and seeds',
-  spice: 'Spices', herb: 'Herbs and blossoms', extract: 'Extracts and spirits', acid: 'Acids', salt: 'Salts', thickener: 'Thickeners', enzyme: 'Enzymes', water: 'Water', other: 'Other',
+  sugar: 'Sugars',
+  syrup: 'Syrups and honey',
+  dairy: 'Dairy',
+  plant: 'Plant dairy and oils',
+  cocoa: 'Cocoa and chocolate',
+  coffee: 'Coffee',
+  tea: 'Tea',
+  fruit: 'Fruit and purée',
+  juice: 'Juice',
+  nut: 'Nuts and seeds',
+  spice: 'Spices',
+  herb: 'Herbs and blossoms',
+  extract: 'Extracts and spirits',
+  acid: 'Acids',
+  salt: 'Salts',
+  thickener: 'Thickeners',
+  enzyme: 'Enzymes',
+  water: 'Water',
+  other: 'Other',
 };
 
 export const COMPONENTS = [
-  'water', 'sucrose', 'glucose', 'fructose', 'lactose', 'galactose', 'maltose', 'dextrin', 'sorbitol', 'other_soluble_carbohydrate', 'starch', 'insoluble', 'pectin_and_gums', 'milk_fat', 'cocoa_butter', 'other_fat',
-  'protein', 'salt', 'other_ash', 'citric', 'malic', 'tartaric', 'lactic', 'acetic', 'ethanol', 'caffeine', 'theobromine', 'dissolved_gas',
+  'water',
+  'sucrose',
+  'glucose',
+  'fructose',
+  'lactose',
+  'galactose',
+  'maltose',
+  'dextrin',
+  'sorbitol',
+  'other_soluble_carbohydrate',
+  'starch',
+  'insoluble',
+  'pectin_and_gums',
+  'milk_fat',
+  'cocoa_butter',
+  'other_fat',
+  'protein',
+  'salt',
+  'other_ash',
+  'citric',
+  'malic',
+  'tartaric',
+  'lactic',
+  'acetic',
+  'ethanol',
+  'caffeine',
+  'theobromine',
+  'dissolved_gas',
 ];
 
-export const ALLERGENS = ['gluten', 'crustaceans', 'eggs', 'fish', 'peanuts', 'soybeans', 'milk', 'nuts', 'celery', 'mustard', 'sesame', 'sulphites', 'lupin', 'molluscs'];
+export const ALLERGENS = [
+  'gluten',
+  'crustaceans',
+  'eggs',
+  'fish',
+  'peanuts',
+  'soybeans',
+  'milk',
+  'nuts',
+  'celery',
+  'mustard',
+  'sesame',
+  'sulphites',
+  'lupin',
+  'molluscs',
+];
 
-const NAMES: Record<string, string> = { other_ash: 'ash', insoluble: 'fibre and other insolubles', pectin_and_gums: 'pectin and gums', citric: 'citric acid', malic: 'malic acid', tartaric: 'tartaric acid', lactic: 'lactic acid', acetic: 'acetic acid', added_sugars: 'added sugars' };
+const NAMES: Record<string, string> = {
+  other_ash: 'ash',
+  insoluble: 'fibre and other insolubles',
+  pectin_and_gums: 'pectin and gums',
+  citric: 'citric acid',
+  malic: 'malic acid',
+  tartaric: 'tartaric acid',
+  lactic: 'lactic acid',
+  acetic: 'acetic acid',
+  added_sugars: 'added sugars',
+};
 /** A component as a table names it. */
 export const componentName = (component: string) => NAMES[component] ?? component.replace(/_/g, ' ');
 

@@ -50,10 +50,25 @@ const LISTS: { list: ThingList; title: string; one: string; columns: Column[]; f
     ],
     fresh: { capacity_g: 5000, resolution_g: 1 },
   },
-  { list: 'sieves', title: 'Sieves and cloths', one: 'sieve', columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }], fresh: { mesh_um: 90 } },
+  {
+    list: 'sieves',
+    title: 'Sieves and cloths',
+    one: 'sieve',
+    columns: [{ field: 'mesh_um', title: 'Mesh', unit: 'µm' }],
+    fresh: { mesh_um: 90 },
+  },
 ];
 
-type PlainField = 'altitude_m' | 'room_c' | 'fridge_c' | 'film_g' | 'cake_uptake_g_per_g' | 'efficiency_spread' | 'pump_ml' | 'holding_c' | 'chilled_days';
+type PlainField =
+  | 'altitude_m'
+  | 'room_c'
+  | 'fridge_c'
+  | 'film_g'
+  | 'cake_uptake_g_per_g'
+  | 'efficiency_spread'
+  | 'pump_ml'
+  | 'holding_c'
+  | 'chilled_days';
 
 const BAND = [
   { end: 'low', title: 'Low' },
@@ -72,14 +87,30 @@ interface KitchenFormProps {
 /** The kitchen as a form. */
 export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFormProps) {
   const plain = (field: PlainField, label: string, unit: string, description?: string, times = 1) => (
-    <Figure label={label} unit={unit} description={description} value={kitchen[field] * times} readOnly={readOnly} error={errorAt(field)} onNumber={(value) => onChange({ ...kitchen, [field]: value / times })} />
+    <Figure
+      label={label}
+      unit={unit}
+      description={description}
+      value={kitchen[field] * times}
+      readOnly={readOnly}
+      error={errorAt(field)}
+      onNumber={(value) => onChange({ ...kitchen, [field]: value / times })}
+    />
   );
   const band = (field: 'simmer_kg_m2h' | 'steady_kg_m2h', label: string) => (
     <fieldset className={classes.band}>
       <legend>{label}</legend>
       <div>
         {BAND.map(({ end, title }) => (
-          <Figure key={end} label={title} unit="" value={kitchen[field][end]} readOnly={readOnly} error={errorAt(`${field}.${end}`)} onNumber={(value) => onChange({ ...kitchen, [field]: { ...kitchen[field], [end]: value } })} />
+          <Figure
+            key={end}
+            label={title}
+            unit=""
+            value={kitchen[field][end]}
+            readOnly={readOnly}
+            error={errorAt(`${field}.${end}`)}
+            onNumber={(value) => onChange({ ...kitchen, [field]: { ...kitchen[field], [end]: value } })}
+          />
         ))}
       </div>
       <span className={classes.unit}>kg of water per m² of pot and hour</span>
@@ -95,7 +126,15 @@ export function KitchenForm({ kitchen, readOnly, errorAt, onChange }: KitchenFor
           {plain('fridge_c', 'Fridge', '°C', 'Decides what crystallises.')}
           {plain('holding_c', 'Cold holding, at most', '°C', 'By your local rule: 5 °C in most places, 8 °C in some.')}
           {plain('chilled_days', 'Chilled food keeps', 'days', 'By your local rule, the day of making being day one.')}
-          <NativeSelect label="Cups and spoons" description="Changing it changes what they weigh in every formula." inputWrapperOrder={['label', 'input', 'description', 'error']} value={kitchen.measures} disabled={readOnly} data={MEASURES} onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })} />
+          <NativeSelect
+            label="Cups and spoons"
+            description="Changing it changes what they weigh in every formula."
+            inputWrapperOrder={['label', 'input', 'description', 'error']}
+            value={kitchen.measures}
+            disabled={readOnly}
+            data={MEASURES}
+            onChange={(e) => onChange({ ...kitchen, measures: e.currentTarget.value as Kitchen['measures'] })}
+          />
         </div>
       </Card>
       <Card title="Estimates to start from" aside="your own log will correct them">
@@ -122,7 +161,8 @@ type Thing = { id: string; name: string } & Record<string, unknown>;
 function Things({ list, title, one, columns, fresh, kitchen, readOnly, errorAt, onChange }: ThingsProps) {
   const things = kitchen[list] as unknown as Thing[];
   const put = (next: Thing[]) => onChange({ ...kitchen, [list]: next } as Kitchen);
-  const patch = (id: string, change: Record<string, unknown>) => put(things.map((thing) => (thing.id === id ? { ...thing, ...change } : thing)));
+  const patch = (id: string, change: Record<string, unknown>) =>
+    put(things.map((thing) => (thing.id === id ? { ...thing, ...change } : thing)));
   const add = () => {
     let n = things.length + 1;
     while (things.some((thing) => thing.id === `${one}-${n}`)) n += 1;
@@ -134,12 +174,32 @@ function Things({ list, title, one, columns, fresh, kitchen, readOnly, errorAt, 
       <ul className={classes.things}>
         {things.map((thing) => (
           <li key={thing.id} className={classes.thing}>
-            <TextInput label={`Name of ${one}`} value={thing.name} readOnly={readOnly} error={errorAt(`${list}.${thing.id}.name`)} onChange={(e) => patch(thing.id, { name: e.currentTarget.value })} />
+            <TextInput
+              label={`Name of ${one}`}
+              value={thing.name}
+              readOnly={readOnly}
+              error={errorAt(`${list}.${thing.id}.name`)}
+              onChange={(e) => patch(thing.id, { name: e.currentTarget.value })}
+            />
             {columns.map(({ field, title: label, unit, times = 1 }) => (
-              <Figure key={field} label={label} unit={unit} value={Number(thing[field]) * times} readOnly={readOnly} error={errorAt(`${list}.${thing.id}.${field}`)} onNumber={(value) => patch(thing.id, { [field]: value / times })} />
+              <Figure
+                key={field}
+                label={label}
+                unit={unit}
+                value={Number(thing[field]) * times}
+                readOnly={readOnly}
+                error={errorAt(`${list}.${thing.id}.${field}`)}
+                onNumber={(value) => patch(thing.id, { [field]: value / times })}
+              />
             ))}
             {!readOnly && (
-              <ActionIcon variant="subtle" color="gray" size={36} aria-label={`Remove ${thing.name}`} onClick={() => put(things.filter((each) => each.id !== thing.id))}>
+              <ActionIcon
+                variant="subtle"
+                color="gray"
+                size={36}
+                aria-label={`Remove ${thing.name}`}
+                onClick={() => put(things.filter((each) => each.id !== thing.id))}
+              >
                 <IconX size={17} />
               </ActionIcon>
             )}

@@ -18,10 +18,21 @@ export function PeopleCard() {
   const people = useInfiniteQuery(everybodyQuery);
   const changed = () => void queryClient.invalidateQueries({ queryKey: keys.everybody });
   const path = (username: string) => ({ params: { path: { username } } });
-  const clear = useMutation({ mutationFn: (username: string) => answer(client.DELETE('/api/v1/people/{username}/pin', path(username))), onSettled: changed });
-  const unlock = useMutation({ mutationFn: (username: string) => answer(client.POST('/api/v1/people/{username}/unlock-pin', path(username))), onSettled: changed });
+  const clear = useMutation({
+    mutationFn: (username: string) => answer(client.DELETE('/api/v1/people/{username}/pin', path(username))),
+    onSettled: changed,
+  });
+  const unlock = useMutation({
+    mutationFn: (username: string) => answer(client.POST('/api/v1/people/{username}/unlock-pin', path(username))),
+    onSettled: changed,
+  });
   const may = useMutation({
-    mutationFn: ({ username, active }: { username: string; active: boolean }) => answer(active ? client.POST('/api/v1/people/{username}/reactivate', path(username)) : client.POST('/api/v1/people/{username}/deactivate', path(username))),
+    mutationFn: ({ username, active }: { username: string; active: boolean }) =>
+      answer(
+        active
+          ? client.POST('/api/v1/people/{username}/reactivate', path(username))
+          : client.POST('/api/v1/people/{username}/deactivate', path(username)),
+      ),
     onSettled: () => {
       changed();
       void queryClient.invalidateQueries({ queryKey: keys.signedIn });
@@ -32,7 +43,11 @@ export function PeopleCard() {
   const { username: me } = usePerson();
   const problem = people.error ?? clear.error ?? unlock.error ?? may.error;
   return (
-    <Card title="People and their PINs" aside="a PIN passes a shared tablet on, and opens nothing else; who is deactivated is signed out, and what they entered stays" className={classes.card}>
+    <Card
+      title="People and their PINs"
+      aside="a PIN passes a shared tablet on, and opens nothing else; who is deactivated is signed out, and what they entered stays"
+      className={classes.card}
+    >
       {problem && <Notice tone="stop" text={problem.message} />}
       <Table.ScrollContainer minWidth={480}>
         <Table aria-label="People and their PINs" verticalSpacing="xs" fz="md">
@@ -51,20 +66,46 @@ export function PeopleCard() {
                 <Table.Td>{person.name}</Table.Td>
                 <Table.Td>{person.username}</Table.Td>
                 <Table.Td>{person.is_active ? ROLES[person.role] : 'deactivated'}</Table.Td>
-                <Table.Td>{person.pin_locked_until ? `locked until ${clock(person.pin_locked_until)}: too many wrong tries` : person.has_pin ? 'set' : 'none'}</Table.Td>
+                <Table.Td>
+                  {person.pin_locked_until
+                    ? `locked until ${clock(person.pin_locked_until)}: too many wrong tries`
+                    : person.has_pin
+                      ? 'set'
+                      : 'none'}
+                </Table.Td>
                 <Table.Td>
                   {person.pin_locked_until && (
-                    <Button size="sm" mr="xs" variant="default" loading={unlock.isPending} onClick={() => unlock.mutate(person.username)} aria-label={`Unlock: PIN of ${person.name}`}>
+                    <Button
+                      size="sm"
+                      mr="xs"
+                      variant="default"
+                      loading={unlock.isPending}
+                      onClick={() => unlock.mutate(person.username)}
+                      aria-label={`Unlock: PIN of ${person.name}`}
+                    >
                       Unlock
                     </Button>
                   )}
                   {person.has_pin && (
-                    <Button size="sm" mr="xs" variant="default" loading={clear.isPending} onClick={() => clear.mutate(person.username)} aria-label={`Take it away: PIN of ${person.name}`}>
+                    <Button
+                      size="sm"
+                      mr="xs"
+                      variant="default"
+                      loading={clear.isPending}
+                      onClick={() => clear.mutate(person.username)}
+                      aria-label={`Take it away: PIN of ${person.name}`}
+                    >
                       Take it away
                     </Button>
                   )}
                   {!person.is_active && (
-                    <Button size="sm" variant="default" loading={may.isPending} onClick={() => may.mutate({ username: person.username, active: true })} aria-label={`Reactivate: ${person.name}`}>
+                    <Button
+                      size="sm"
+                      variant="default"
+                      loading={may.isPending}
+                      onClick={() => may.mutate({ username: person.username, active: true })}
+                      aria-label={`Reactivate: ${person.name}`}
+                    >
                       Reactivate
                     </Button>
                   )}
@@ -74,9 +115,15 @@ export function PeopleCard() {
                       variant="default"
                       color="red"
                       loading={may.isPending}
-                      onClick={() => (leaving === person.username ? may.mutate({ username: person.username, active: false }) : setLeaving(person.username))}
+                      onClick={() =>
+                        leaving === person.username
+                          ? may.mutate({ username: person.username, active: false })
+                          : setLeaving(person.username)
+                      }
                       onBlur={() => setLeaving(null)}
-                      aria-label={leaving === person.username ? `Yes, deactivate: ${person.name}` : `Deactivate: ${person.name}`}
+                      aria-label={
+                        leaving === person.username ? `Yes, deactivate: ${person.name}` : `Deactivate: ${person.name}`
+                      }
                     >
                       {leaving === person.username ? 'Yes, deactivate' : 'Deactivate'}
                     </Button>

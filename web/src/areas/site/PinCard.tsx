@@ -21,7 +21,8 @@ export function PinCard() {
       void queryClient.invalidateQueries({ queryKey: keys.everybody });
     },
   });
-  const other = set.error && !set.error.textFor('password') && !set.error.textFor('pin') ? set.error.message : undefined;
+  const other =
+    set.error && !set.error.textFor('password') && !set.error.textFor('pin') ? set.error.message : undefined;
   return (
     <Card title="Your PIN for a shared tablet" aside="four to eight figures" className={classes.card}>
       <form
@@ -31,14 +32,32 @@ export function PinCard() {
           set.mutate();
         }}
       >
-        <PasswordInput label="Your password" autoComplete="current-password" value={password} error={set.error?.textFor('password')} onChange={(event) => setPassword(event.currentTarget.value)} />
-        <PasswordInput label="New PIN" inputMode="numeric" autoComplete="off" value={pin} error={set.error?.textFor('pin')} onChange={(event) => setPin(event.currentTarget.value)} />
+        <PasswordInput
+          label="Your password"
+          autoComplete="current-password"
+          value={password}
+          error={set.error?.textFor('password')}
+          onChange={(event) => setPassword(event.currentTarget.value)}
+        />
+        <PasswordInput
+          label="New PIN"
+          inputMode="numeric"
+          autoComplete="off"
+          value={pin}
+          error={set.error?.textFor('pin')}
+          onChange={(event) => setPin(event.currentTarget.value)}
+        />
         <Button type="submit" size="md" loading={set.isPending} disabled={password === '' || pin === ''}>
           Set the PIN
         </Button>
       </form>
       {other && <Notice tone="stop" text={other} />}
-      {set.isSuccess && <Notice tone="fine" text="Your PIN is set. It passes a tablet on to you where somebody is signed in; formulas and the kitchen still want your password." />}
+      {set.isSuccess && (
+        <Notice
+          tone="fine"
+          text="Your PIN is set. It passes a tablet on to you where somebody is signed in; formulas and the kitchen still want your password."
+        />
+      )}
     </Card>
   );
 }

@@ -14,12 +14,17 @@ export function SessionsCard({ all }: { all: boolean }) {
   const queryClient = useQueryClient();
   const sessions = useInfiniteQuery(signedInQuery);
   const end = useMutation({
-    mutationFn: (session_id: string) => answer(client.DELETE('/api/v1/session/all/{session_id}', { params: { path: { session_id } } })),
+    mutationFn: (session_id: string) =>
+      answer(client.DELETE('/api/v1/session/all/{session_id}', { params: { path: { session_id } } })),
     onSettled: () => void queryClient.invalidateQueries({ queryKey: keys.signedIn }),
   });
   const problem = sessions.error ?? end.error;
   return (
-    <Card title={all ? 'Who is signed in' : 'Where you are signed in'} aside="ending a session takes seconds; entries made in it stay" className={classes.card}>
+    <Card
+      title={all ? 'Who is signed in' : 'Where you are signed in'}
+      aside="ending a session takes seconds; entries made in it stay"
+      className={classes.card}
+    >
       {problem && <Notice tone="stop" text={problem.message} />}
       <Table.ScrollContainer minWidth={480}>
         <Table aria-label={all ? 'Who is signed in' : 'Where you are signed in'} verticalSpacing="xs" fz="md">
@@ -44,7 +49,13 @@ export function SessionsCard({ all }: { all: boolean }) {
                 <Table.Td>{session.this_one ? 'here' : where(session)}</Table.Td>
                 <Table.Td>
                   {!session.this_one && (
-                    <Button size="sm" variant="default" loading={end.isPending} onClick={() => end.mutate(session.id)} aria-label={`End: ${session.name}, ${where(session)}`}>
+                    <Button
+                      size="sm"
+                      variant="default"
+                      loading={end.isPending}
+                      onClick={() => end.mutate(session.id)}
+                      aria-label={`End: ${session.name}, ${where(session)}`}
+                    >
                       End
                     </Button>
                   )}

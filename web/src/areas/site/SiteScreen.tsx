@@ -39,7 +39,8 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
   const readOnly = !useMay('edit_kitchen');
   const queryClient = useQueryClient();
   const save = useMutation({
-    mutationFn: (number: number) => answer(client.PUT('/api/v1/kitchen', { body: { number, kitchen: edited ?? data.kitchen } })),
+    mutationFn: (number: number) =>
+      answer(client.PUT('/api/v1/kitchen', { body: { number, kitchen: edited ?? data.kitchen } })),
     onSuccess: (out) => {
       queryClient.setQueryData(keys.kitchen, out);
       void queryClient.invalidateQueries({ queryKey: keys.formulas });
@@ -85,7 +86,12 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
         </Notice>
       )}
       {other && <Notice tone="stop" text={save.error?.message ?? ''} />}
-      <KitchenForm kitchen={current} readOnly={readOnly} errorAt={(path) => save.error?.textFor(`kitchen.${path}`)} onChange={setEdited} />
+      <KitchenForm
+        kitchen={current}
+        readOnly={readOnly}
+        errorAt={(path) => save.error?.textFor(`kitchen.${path}`)}
+        onChange={setEdited}
+      />
     </>
   );
 }

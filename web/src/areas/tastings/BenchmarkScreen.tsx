@@ -4,7 +4,15 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
-import { attributesQuery, benchmarkQuery, formulasQuery, keys, titlesQuery, versionQuery, versionsQuery } from '../../api/queries';
+import {
+  attributesQuery,
+  benchmarkQuery,
+  formulasQuery,
+  keys,
+  titlesQuery,
+  versionQuery,
+  versionsQuery,
+} from '../../api/queries';
 import type { BenchmarkDoc, BenchmarkOut, BenchmarkReport, TastingSheet } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { dayOf, figure } from '../../lib/format';
@@ -34,7 +42,13 @@ const BLANK: BenchmarkDoc = { name: '', what: 'bought', family: '', ingredients:
 
 function asTyped(kept: BenchmarkOut | null): Typed {
   const doc = kept?.document ?? BLANK;
-  return { doc, label: doc.label ? typedOf(doc.label) : BLANK_LABEL, size: doc.pack ? String(doc.pack.size) : '', price: doc.pack?.price == null ? '' : String(doc.pack.price), number: kept?.number ?? 0 };
+  return {
+    doc,
+    label: doc.label ? typedOf(doc.label) : BLANK_LABEL,
+    size: doc.pack ? String(doc.pack.size) : '',
+    price: doc.pack?.price == null ? '' : String(doc.pack.price),
+    number: kept?.number ?? 0,
+  };
 }
 
 /** The document as it would be kept. */
@@ -75,7 +89,13 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   const against = ours ?? doc.beside?.formula ?? null;
   const read = useQuery({
     queryKey: ['benchmark', 'read', asked, against],
-    queryFn: ({ signal }) => answer(client.POST('/api/v1/benchmarks/read', { body: { document: { ...(JSON.parse(asked) as BenchmarkDoc), name: doc.name || 'It' }, ours: against }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        client.POST('/api/v1/benchmarks/read', {
+          body: { document: { ...(JSON.parse(asked) as BenchmarkDoc), name: doc.name || 'It' }, ours: against },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
@@ -84,7 +104,12 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
     mutationFn: () =>
       id === null
         ? answer(client.POST('/api/v1/benchmarks', { body: { number: 0, document } }))
-        : answer(client.PUT('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id } }, body: { number: typing.value.number, document } })),
+        : answer(
+            client.PUT('/api/v1/benchmarks/{benchmark_id}', {
+              params: { path: { benchmark_id: id } },
+              body: { number: typing.value.number, document },
+            }),
+          ),
     onSuccess: (now) => {
       typing.forget(asTyped(now));
       queryClient.setQueryData(benchmarkQuery(now.id).queryKey, now);
@@ -94,7 +119,8 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
   });
   const theirs = save.error?.status === 409 ? (save.error.theirs as BenchmarkOut) : null;
   const putAway = useMutation({
-    mutationFn: () => answer(client.DELETE('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
+    mutationFn: () =>
+      answer(client.DELETE('/api/v1/benchmarks/{benchmark_id}', { params: { path: { benchmark_id: id ?? '' } } })),
     onSuccess: () => {
       typing.forget();
       void queryClient.invalidateQueries({ queryKey: keys.benchmarkLists });
@@ -109,9 +135,12 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
     wrong.focus();
   };
   const sheets = doc.sheets ?? [];
-  const putSheet = (place: number, sheet: TastingSheet) => tell({ sheets: sheets.map((each, at) => (at === place ? sheet : each)) });
-  const changed = kept === null || JSON.stringify(documentOf(typing.value)) !== JSON.stringify(documentOf(asTyped(kept)));
-  const ourName = useQuery({ ...formulasQuery({ ids: [against ?? ''] }), enabled: against !== null }).data?.items[0]?.name ?? 'ours';
+  const putSheet = (place: number, sheet: TastingSheet) =>
+    tell({ sheets: sheets.map((each, at) => (at === place ? sheet : each)) });
+  const changed =
+    kept === null || JSON.stringify(documentOf(typing.value)) !== JSON.stringify(documentOf(asTyped(kept)));
+  const ourName =
+    useQuery({ ...formulasQuery({ ids: [against ?? ''] }), enabled: against !== null }).data?.items[0]?.name ?? 'ours';
   return (
     <>
       <ScreenHead title={id === null ? 'New benchmark' : doc.name || 'Benchmark'}>
@@ -157,31 +186,87 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
         <div>
           <Card title="What it is">
             <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
-              <TextInput label="Name" value={doc.name} onChange={(event) => tell({ name: event.currentTarget.value })} />
-              <NativeSelect label="It is" data={Object.entries(WHAT).map(([value, words]) => ({ value, label: words }))} value={doc.what} onChange={(event) => tell({ what: event.currentTarget.value as BenchmarkDoc['what'] })} />
+              <TextInput
+                label="Name"
+                value={doc.name}
+                onChange={(event) => tell({ name: event.currentTarget.value })}
+              />
+              <NativeSelect
+                label="It is"
+                data={Object.entries(WHAT).map(([value, words]) => ({ value, label: words }))}
+                value={doc.what}
+                onChange={(event) => tell({ what: event.currentTarget.value as BenchmarkDoc['what'] })}
+              />
               {doc.what === 'ours' ? (
-                <VersionPick title="The formula" version="Version of it" value={doc.version ?? null} onPick={(version) => tell({ version })} />
+                <VersionPick
+                  title="The formula"
+                  version="Version of it"
+                  value={doc.version ?? null}
+                  onPick={(version) => tell({ version })}
+                />
               ) : (
                 <>
-                  <TextInput label="A pack holds" inputMode="decimal" value={typing.value.size} error={wrongIn(typing.value.size, doc.pack?.unit ?? 'ml', { above: 0 })} onChange={(event) => put({ size: event.currentTarget.value })} />
-                  <NativeSelect label="measured in" data={['ml', 'g']} value={doc.pack?.unit ?? 'ml'} onChange={(event) => tell({ pack: { size: doc.pack?.size ?? 1, price: null, unit: event.currentTarget.value as 'ml' | 'g' } })} />
-                  <TextInput label="Price of a pack" inputMode="decimal" value={typing.value.price} error={wrongIn(typing.value.price, '', { low: 0 })} onChange={(event) => put({ price: event.currentTarget.value })} />
+                  <TextInput
+                    label="A pack holds"
+                    inputMode="decimal"
+                    value={typing.value.size}
+                    error={wrongIn(typing.value.size, doc.pack?.unit ?? 'ml', { above: 0 })}
+                    onChange={(event) => put({ size: event.currentTarget.value })}
+                  />
+                  <NativeSelect
+                    label="measured in"
+                    data={['ml', 'g']}
+                    value={doc.pack?.unit ?? 'ml'}
+                    onChange={(event) =>
+                      tell({
+                        pack: { size: doc.pack?.size ?? 1, price: null, unit: event.currentTarget.value as 'ml' | 'g' },
+                      })
+                    }
+                  />
+                  <TextInput
+                    label="Price of a pack"
+                    inputMode="decimal"
+                    value={typing.value.price}
+                    error={wrongIn(typing.value.price, '', { low: 0 })}
+                    onChange={(event) => put({ price: event.currentTarget.value })}
+                  />
                 </>
               )}
-              <GrowingText className={classes.wide} label="Ingredients, in the order of the label" value={doc.ingredients ?? ''} onChange={(event) => tell({ ingredients: event.currentTarget.value })} />
-              <TextInput className={classes.wide} label="Note" value={doc.note ?? ''} onChange={(event) => tell({ note: event.currentTarget.value })} />
+              <GrowingText
+                className={classes.wide}
+                label="Ingredients, in the order of the label"
+                value={doc.ingredients ?? ''}
+                onChange={(event) => tell({ ingredients: event.currentTarget.value })}
+              />
+              <TextInput
+                className={classes.wide}
+                label="Note"
+                value={doc.note ?? ''}
+                onChange={(event) => tell({ note: event.currentTarget.value })}
+              />
             </fieldset>
           </Card>
           {doc.what !== 'ours' && (
             <Card title="What the pack says" aside="as it is printed: 5, 5.2, <0.5; leave it empty where there is none">
               <fieldset className={classes.plain} disabled={readOnly}>
-                <LabelFields typed={label} problem={read.error ?? save.error} within="document." named={false} onPut={(change) => put({ label: { ...label, ...change } })} />
+                <LabelFields
+                  typed={label}
+                  problem={read.error ?? save.error}
+                  within="document."
+                  named={false}
+                  onPut={(change) => put({ label: { ...label, ...change } })}
+                />
               </fieldset>
             </Card>
           )}
           <Card title="What was tasted" aside="“more than ours” means than this version, which stays as it is">
             <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
-              <VersionPick title="Tasted beside" version="Version tasted" value={doc.beside ?? null} onPick={(beside) => tell({ beside })} />
+              <VersionPick
+                title="Tasted beside"
+                version="Version tasted"
+                value={doc.beside ?? null}
+                onPick={(beside) => tell({ beside })}
+              />
             </fieldset>
             {sheets.map((sheet, place) => (
               <SheetForm
@@ -197,7 +282,13 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
             ))}
             {!readOnly && (
               <div className={classes.buttons}>
-                <Button size="md" variant="default" onClick={() => tell({ sheets: [...sheets, { by: person.name, on: dayOf(new Date()), in_parts: 1, tasted: [] }] })}>
+                <Button
+                  size="md"
+                  variant="default"
+                  onClick={() =>
+                    tell({ sheets: [...sheets, { by: person.name, on: dayOf(new Date()), in_parts: 1, tasted: [] }] })
+                  }
+                >
                   Add a tasting sheet
                 </Button>
               </div>
@@ -214,9 +305,14 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
                 </Button>
               )}
             </div>
-            {(changed || id === null) && !readOnly && <p className={classes.dim}>Keep the benchmark first; then the bench shows what to change.</p>}
+            {(changed || id === null) && !readOnly && (
+              <p className={classes.dim}>Keep the benchmark first; then the bench shows what to change.</p>
+            )}
           </Card>
-          <Card title="What that comes to" aside={read.data && against && <AxisLegend names={[doc.name || 'it', ourName]} />}>
+          <Card
+            title="What that comes to"
+            aside={read.data && against && <AxisLegend names={[doc.name || 'it', ourName]} />}
+          >
             {read.isError && <Notice tone="look" text={read.error.message} />}
             {read.data && !read.isError && <Comes report={read.data} names={[doc.name || 'it', ourName]} />}
           </Card>
@@ -258,11 +354,23 @@ function VersionPick({ title, version, value, onPick }: VersionPickProps) {
         placeholder="nothing"
         clearable
         value={formula || null}
-        error={formula && versions.data && numbers.length === 0 ? 'It has no version yet: save one on its bench first.' : versions.error?.message}
+        error={
+          formula && versions.data && numbers.length === 0
+            ? 'It has no version yet: save one on its bench first.'
+            : versions.error?.message
+        }
         onPick={(id) => void choose(id ?? '')}
       />
       {value && value.formula === formula && (
-        <NativeSelect label={version} data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({ value: String(number), label: `version ${number}` }))} value={String(value.version)} onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })} />
+        <NativeSelect
+          label={version}
+          data={(numbers.length > 0 ? numbers : [value.version]).map((number) => ({
+            value: String(number),
+            label: `version ${number}`,
+          }))}
+          value={String(value.version)}
+          onChange={(event) => onPick({ formula, version: Number(event.currentTarget.value) })}
+        />
       )}
     </>
   );
@@ -290,7 +398,8 @@ function Comes({ report, names }: { report: BenchmarkReport; names: string[] }) 
         <ul className={classes.words} aria-label="Ranges">
           {rest.map((range) => (
             <li key={range.reading}>
-              {range.title}: {figure(range.low, range.digits)} to {figure(range.high, range.digits)} {range.unit} <span className={classes.dim}>by the {range.by}</span>
+              {range.title}: {figure(range.low, range.digits)} to {figure(range.high, range.digits)} {range.unit}{' '}
+              <span className={classes.dim}>by the {range.by}</span>
             </li>
           ))}
         </ul>

@@ -39,9 +39,27 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
   return (
     <fieldset className={classes.sheet} disabled={readOnly} aria-label={`Tasting sheet${who}`}>
       <div className={classes.form}>
-        <TextInput label="Tasted by" value={sheet.by ?? ''} onChange={(event) => onPut({ ...sheet, by: event.currentTarget.value })} />
-        <TextInput label="on" type="date" value={sheet.on ?? ''} onChange={(event) => onPut({ ...sheet, on: event.currentTarget.value })} />
-        <NumberField shown size="sm" label="Tasted 1 g in so many g" value={sheet.in_parts ?? 1} unit="g" low={1} high={100} onNumber={(parts) => onPut({ ...sheet, in_parts: parts })} />
+        <TextInput
+          label="Tasted by"
+          value={sheet.by ?? ''}
+          onChange={(event) => onPut({ ...sheet, by: event.currentTarget.value })}
+        />
+        <TextInput
+          label="on"
+          type="date"
+          value={sheet.on ?? ''}
+          onChange={(event) => onPut({ ...sheet, on: event.currentTarget.value })}
+        />
+        <NumberField
+          shown
+          size="sm"
+          label="Tasted 1 g in so many g"
+          value={sheet.in_parts ?? 1}
+          unit="g"
+          low={1}
+          high={100}
+          onNumber={(parts) => onPut({ ...sheet, in_parts: parts })}
+        />
       </div>
       <ul className={classes.notes}>
         <li className={classes.heads} aria-hidden="true">
@@ -55,16 +73,44 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
           return (
             <li key={row.code}>
               <span>{row.title}</span>
-              <NativeSelect aria-label={`${row.title} against ours`} data={THAN_OURS} value={note?.than_ours === null || note?.than_ours === undefined ? '' : String(note.than_ours)} onChange={(event) => put(row.code, { than_ours: event.currentTarget.value === '' ? null : Number(event.currentTarget.value) })} />
+              <NativeSelect
+                aria-label={`${row.title} against ours`}
+                data={THAN_OURS}
+                value={note?.than_ours === null || note?.than_ours === undefined ? '' : String(note.than_ours)}
+                onChange={(event) =>
+                  put(row.code, {
+                    than_ours: event.currentTarget.value === '' ? null : Number(event.currentTarget.value),
+                  })
+                }
+              />
               {row.cup ? (
-                <NumberField size="sm" label={`${row.title}: as a cup of so many % ${row.cup}`} placeholder={`% ${row.cup}`} value={note?.cup ?? null} unit="" low={0} high={80} onNumber={(cup) => put(row.code, { cup })} onClear={() => put(row.code, { cup: null })} />
+                <NumberField
+                  size="sm"
+                  label={`${row.title}: as a cup of so many % ${row.cup}`}
+                  placeholder={`% ${row.cup}`}
+                  value={note?.cup ?? null}
+                  unit=""
+                  low={0}
+                  high={80}
+                  onNumber={(cup) => put(row.code, { cup })}
+                  onClear={() => put(row.code, { cup: null })}
+                />
               ) : (
                 <span />
               )}
               {row.choices.length > 0 ? (
-                <NativeSelect aria-label={`${row.title} in words`} data={['', ...new Set([...row.choices, ...(note?.words ? [note.words] : [])])]} value={note?.words ?? ''} onChange={(event) => put(row.code, { words: event.currentTarget.value })} />
+                <NativeSelect
+                  aria-label={`${row.title} in words`}
+                  data={['', ...new Set([...row.choices, ...(note?.words ? [note.words] : [])])]}
+                  value={note?.words ?? ''}
+                  onChange={(event) => put(row.code, { words: event.currentTarget.value })}
+                />
               ) : (
-                <TextInput aria-label={`${row.title} in words`} value={note?.words ?? ''} onChange={(event) => put(row.code, { words: event.currentTarget.value })} />
+                <TextInput
+                  aria-label={`${row.title} in words`}
+                  value={note?.words ?? ''}
+                  onChange={(event) => put(row.code, { words: event.currentTarget.value })}
+                />
               )}
             </li>
           );
@@ -73,7 +119,17 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
       {!readOnly && (
         <div className={classes.buttons}>
           {open.length > 0 && (
-            <NativeSelect aria-label="A spice or flavour of ours" data={[{ value: '', label: 'a spice or flavour of ours …' }, ...open.map((line) => ({ value: line.id, label: line.title }))]} value="" onChange={(event) => event.currentTarget.value && put(`spice:${event.currentTarget.value}`, { than_ours: 0 })} />
+            <NativeSelect
+              aria-label="A spice or flavour of ours"
+              data={[
+                { value: '', label: 'a spice or flavour of ours …' },
+                ...open.map((line) => ({ value: line.id, label: line.title })),
+              ]}
+              value=""
+              onChange={(event) =>
+                event.currentTarget.value && put(`spice:${event.currentTarget.value}`, { than_ours: 0 })
+              }
+            />
           )}
           <Button size="sm" variant="default" onClick={onRemove} aria-label={`Remove this sheet${who}`}>
             Remove this sheet

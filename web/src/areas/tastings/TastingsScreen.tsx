@@ -31,7 +31,14 @@ export function TastingsScreen() {
       </ScreenHead>
       {benchmarks.isError && <Notice tone="stop" text={benchmarks.error.message} />}
       <Card title="Benchmarks" aside="what to aim for: a bought thing, another bar's, our own of before">
-        {(shown.length > 5 || words !== '') && <TextInput aria-label="Narrow the list" placeholder="Narrow the list" value={words} onChange={(event) => setWords(event.currentTarget.value)} />}
+        {(shown.length > 5 || words !== '') && (
+          <TextInput
+            aria-label="Narrow the list"
+            placeholder="Narrow the list"
+            value={words}
+            onChange={(event) => setWords(event.currentTarget.value)}
+          />
+        )}
         <ul className={classes.list}>
           {shown.map((card) => (
             <li key={card.id}>
@@ -41,7 +48,12 @@ export function TastingsScreen() {
                 </Link>
                 <br />
                 <span className={classes.dim}>
-                  {WHAT[card.what]}, {card.has_label ? 'with its label' : 'no label'}, {card.sheets === 0 ? 'not tasted yet' : card.sheets === 1 ? 'one tasting sheet' : `${card.sheets} tasting sheets`}
+                  {WHAT[card.what]}, {card.has_label ? 'with its label' : 'no label'},{' '}
+                  {card.sheets === 0
+                    ? 'not tasted yet'
+                    : card.sheets === 1
+                      ? 'one tasting sheet'
+                      : `${card.sheets} tasting sheets`}
                 </span>
               </span>
               <span className={classes.dim}>
@@ -52,7 +64,14 @@ export function TastingsScreen() {
         </ul>
         <ShowMore of={benchmarks} />
         {benchmarks.data && shown.length === 0 && q !== '' && <p>No benchmark has that in its name.</p>}
-        {benchmarks.data && shown.length === 0 && q === '' && <p>Nothing to aim for yet. {mayTaste ? 'Press New benchmark: a label is enough to begin with, so is one sip beside ours.' : 'Whoever cooks here can write one down.'}</p>}
+        {benchmarks.data && shown.length === 0 && q === '' && (
+          <p>
+            Nothing to aim for yet.{' '}
+            {mayTaste
+              ? 'Press New benchmark: a label is enough to begin with, so is one sip beside ours.'
+              : 'Whoever cooks here can write one down.'}
+          </p>
+        )}
       </Card>
     </>
   );

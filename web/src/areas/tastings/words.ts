@@ -1,5 +1,9 @@
 /** What a benchmark may be. */
-export const WHAT: Record<string, string> = { bought: 'bought', 'another bar': "another bar's", ours: 'our own of before' };
+export const WHAT: Record<string, string> = {
+  bought: 'bought',
+  'another bar': "another bar's",
+  ours: 'our own of before',
+};
 
 /** How it tastes against ours; the empty one says nothing. */
 export const THAN_OURS = [

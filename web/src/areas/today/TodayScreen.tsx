@@ -32,7 +32,10 @@ export function TodayScreen() {
       <ScreenHead title={day} aside={`${person.name} · ${person.site}`} />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <div className={classes.columns}>
-        <Card title="Lately touched" aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}>
+        <Card
+          title="Lately touched"
+          aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}
+        >
           <ul className={classes.list}>
             {cards.slice(0, LATELY).map((card) => (
               <FormulaRow key={card.id} card={card} />
@@ -113,7 +116,9 @@ function NotSaved() {
   const ids = all.filter((draft) => draft.base > 0).map((draft) => draft.id);
   const there = useQuery({ ...formulasQuery({ ids: ids.slice(0, MOST_ASKED) }), enabled: ids.length > 0 });
   // A formula that was put away takes its draft along; both are there when it is brought back.
-  const kept = all.filter((draft) => draft.base === 0 || !there.data || there.data.items.some((card) => card.id === draft.id));
+  const kept = all.filter(
+    (draft) => draft.base === 0 || !there.data || there.data.items.some((card) => card.id === draft.id),
+  );
   if (kept.length === 0) return null;
   return (
     <Card title="Not saved yet" aside="kept in this browser">
@@ -136,9 +141,17 @@ function FirstThings({ formulas }: { formulas: number | undefined }) {
   const { kitchen: place, number } = kitchen.data;
   const steps = [
     { done: number > 0, to: '/site', text: 'Say where the kitchen is: altitude moves every boil.' },
-    { done: place.pots.some((pot) => pot.tare_g > 0), to: '/site', text: 'Weigh the empty pots: the weight stops the cook, pot included.' },
+    {
+      done: place.pots.some((pot) => pot.tare_g > 0),
+      to: '/site',
+      text: 'Weigh the empty pots: the weight stops the cook, pot included.',
+    },
     { done: place.burners.length > 0, to: '/site', text: 'Enter the burners: minutes come from their power.' },
-    { done: place.scales.length > 0, to: '/site', text: 'Enter the scales: what they can carry and how fine they read.' },
+    {
+      done: place.scales.length > 0,
+      to: '/site',
+      text: 'Enter the scales: what they can carry and how fine they read.',
+    },
     { done: formulas > 0, to: '/formulas', text: 'Start a first formula.' },
   ].filter((step) => !step.done);
   return (

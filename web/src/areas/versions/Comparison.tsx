@@ -46,7 +46,12 @@ export function Comparison({ sides }: ComparisonProps) {
           </div>
         </Card>
       )}
-      <Card title="Side by side" aside={<Switch size="sm" label="all of it" checked={all} onChange={(event) => setAll(event.currentTarget.checked)} />}>
+      <Card
+        title="Side by side"
+        aside={
+          <Switch size="sm" label="all of it" checked={all} onChange={(event) => setAll(event.currentTarget.checked)} />
+        }
+      >
         <Table found={found} all={all} />
       </Card>
     </>
@@ -92,7 +97,12 @@ function Table({ found, all }: { found: CompareReport; all: boolean }) {
             </Fragment>
           ))}
           {readings.map((row) => (
-            <Row key={row.id} row={row} names={found.names} cell={(cell) => (cell.value === null ? cell.text : figure(cell.value ?? 0, row.digits))} />
+            <Row
+              key={row.id}
+              row={row}
+              names={found.names}
+              cell={(cell) => (cell.value === null ? cell.text : figure(cell.value ?? 0, row.digits))}
+            />
           ))}
           {stages.length === 0 && readings.length === 0 && (
             <tr>
@@ -106,7 +116,8 @@ function Table({ found, all }: { found: CompareReport; all: boolean }) {
 }
 
 function lineCell(cell: SideCell): string {
-  const grams = cell.grams === null || cell.grams === undefined ? '' : `${figure(cell.grams, cell.grams < 100 ? 2 : 0)} g`;
+  const grams =
+    cell.grams === null || cell.grams === undefined ? '' : `${figure(cell.grams, cell.grams < 100 ? 2 : 0)} g`;
   return grams && cell.text !== grams && !cell.text.startsWith(grams) ? `${grams} · ${cell.text}` : grams || cell.text;
 }
 

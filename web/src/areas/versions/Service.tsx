@@ -17,7 +17,13 @@ export function Service({ formula, version }: { formula: string; version: Versio
   const [reason, setReason] = useState('');
   const said = version.service;
   const say = useMutation({
-    mutationFn: (ready: boolean) => answer(client.POST('/api/v1/formulas/{formula_id}/versions/{number}/ready', { params: { path: { formula_id: formula, number: version.number } }, body: { ready, reason } })),
+    mutationFn: (ready: boolean) =>
+      answer(
+        client.POST('/api/v1/formulas/{formula_id}/versions/{number}/ready', {
+          params: { path: { formula_id: formula, number: version.number } },
+          body: { ready, reason },
+        }),
+      ),
     onSuccess: () => {
       setReason('');
       void queryClient.invalidateQueries({ queryKey: keys.versions(formula) });
@@ -39,9 +45,26 @@ export function Service({ formula, version }: { formula: string; version: Versio
         )}
       </span>
       {say.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? say.error.message} />}
-      {asked && <GrowingText size="sm" label="Why it may be served all the same" minRows={2} maxLength={500} value={reason} autoFocus onChange={(event) => setReason(event.currentTarget.value)} />}
+      {asked && (
+        <GrowingText
+          size="sm"
+          label="Why it may be served all the same"
+          minRows={2}
+          maxLength={500}
+          value={reason}
+          autoFocus
+          onChange={(event) => setReason(event.currentTarget.value)}
+        />
+      )}
       {mayMark && (
-        <Button size="xs" variant="default" loading={say.isPending} disabled={Boolean(asked) && reason.trim() === ''} aria-label={`${word}: version ${version.number}`} onClick={() => say.mutate(!said?.ready)}>
+        <Button
+          size="xs"
+          variant="default"
+          loading={say.isPending}
+          disabled={Boolean(asked) && reason.trim() === ''}
+          aria-label={`${word}: version ${version.number}`}
+          onClick={() => say.mutate(!said?.ready)}
+        >
           {word}
         </Button>
       )}

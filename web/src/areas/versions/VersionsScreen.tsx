@@ -29,13 +29,23 @@ export function VersionsScreen() {
   const [chosen, setChosen] = useState<Picked[] | null>(null);
   const versions = pages.data?.pages.flatMap((page) => page.versions) ?? [];
   // To begin with: the draft against the newest version, or the two newest where the draft is that version.
-  const first = versions[0] && (found?.drafted_from === versions[0].number ? versions.slice(0, 2).map((v) => v.number) : [versions[0].number, DRAFT]);
+  const first =
+    versions[0] &&
+    (found?.drafted_from === versions[0].number
+      ? versions.slice(0, 2).map((v) => v.number)
+      : [versions[0].number, DRAFT]);
   const picked = chosen ?? (first && first.length === 2 ? [...first].sort(inOrder) : []);
-  const toggle = (which: Picked) => setChosen(picked.includes(which) ? picked.filter((each) => each !== which) : [...picked, which].sort(inOrder));
+  const toggle = (which: Picked) =>
+    setChosen(picked.includes(which) ? picked.filter((each) => each !== which) : [...picked, which].sort(inOrder));
   if (pages.isError) return <Notice tone="stop" text={pages.error.message} />;
   if (!found) return null;
   const pick = (which: Picked, label: string) => (
-    <Checkbox aria-label={`Compare ${label}`} checked={picked.includes(which)} disabled={!picked.includes(which) && picked.length >= MOST} onChange={() => toggle(which)} />
+    <Checkbox
+      aria-label={`Compare ${label}`}
+      checked={picked.includes(which)}
+      disabled={!picked.includes(which) && picked.length >= MOST}
+      onChange={() => toggle(which)}
+    />
   );
   return (
     <div className={classes.screen}>
@@ -50,17 +60,32 @@ export function VersionsScreen() {
             {pick(DRAFT, 'the draft')}
             <span className={classes.what}>
               <strong>Draft {found.draft}</strong>
-              <span className={classes.note}>{found.drafted_from ? `the same as version ${found.drafted_from}` : 'not kept as a version yet'}</span>
+              <span className={classes.note}>
+                {found.drafted_from ? `the same as version ${found.drafted_from}` : 'not kept as a version yet'}
+              </span>
             </span>
           </li>
           {versions.map((version) => (
-            <VersionRow key={version.number} formula={id} version={version} draft={found.draft} pick={pick(version.number, `version ${version.number}`)} />
+            <VersionRow
+              key={version.number}
+              formula={id}
+              version={version}
+              draft={found.draft}
+              pick={pick(version.number, `version ${version.number}`)}
+            />
           ))}
         </ul>
         <ShowMore of={pages} label="Show earlier ones" />
-        {versions.length === 0 && <p className={classes.note}>No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the next edit makes the next draft.</p>}
+        {versions.length === 0 && (
+          <p className={classes.note}>
+            No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the
+            next edit makes the next draft.
+          </p>
+        )}
       </Card>
-      {picked.length >= 2 && <Comparison sides={picked.map((number) => ({ formula: id, version: number === DRAFT ? null : number }))} />}
+      {picked.length >= 2 && (
+        <Comparison sides={picked.map((number) => ({ formula: id, version: number === DRAFT ? null : number }))} />
+      )}
     </div>
   );
 }
@@ -70,14 +95,26 @@ function inOrder(a: Picked, b: Picked): number {
   return (a || Infinity) - (b || Infinity);
 }
 
-function VersionRow({ formula, version, draft, pick }: { formula: string; version: VersionCard; draft: number; pick: React.ReactNode }) {
+function VersionRow({
+  formula,
+  version,
+  draft,
+  pick,
+}: {
+  formula: string;
+  version: VersionCard;
+  draft: number;
+  pick: React.ReactNode;
+}) {
   const mayEdit = useMay('edit_formulas');
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const back = useMutation({
     mutationFn: () => {
       const path = { formula_id: formula, number: version.number };
-      return answer(client.POST('/api/v1/formulas/{formula_id}/versions/{number}/draft', { params: { path }, body: { draft } }));
+      return answer(
+        client.POST('/api/v1/formulas/{formula_id}/versions/{number}/draft', { params: { path }, body: { draft } }),
+      );
     },
     onSuccess: (saved) => {
       queryClient.setQueryData(formulaQuery(formula).queryKey, saved);
@@ -93,16 +130,28 @@ function VersionRow({ formula, version, draft, pick }: { formula: string; versio
         <strong>Version {version.number}</strong>
         <span className={classes.why}>{version.note}</span>
         <span className={classes.note}>
-          {shown.map((reading) => `${reading.title} ${figure(reading.value ?? 0, reading.digits)}${reading.unit && ` ${reading.unit}`}`).join(' · ')}
+          {shown
+            .map(
+              (reading) =>
+                `${reading.title} ${figure(reading.value ?? 0, reading.digits)}${reading.unit && ` ${reading.unit}`}`,
+            )
+            .join(' · ')}
         </span>
         <span className={classes.note}>
-          {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft} · <span title={version.fingerprint}>{version.fingerprint.slice(0, 12)}</span>
+          {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft} ·{' '}
+          <span title={version.fingerprint}>{version.fingerprint.slice(0, 12)}</span>
         </span>
         <Service formula={formula} version={version} />
         {back.isError && <Notice tone="stop" text={back.error.message} />}
       </span>
       {mayEdit && (
-        <Button variant="default" size="xs" loading={back.isPending} onClick={() => back.mutate()} aria-label={`Make it the draft again: version ${version.number}`}>
+        <Button
+          variant="default"
+          size="xs"
+          loading={back.isPending}
+          onClick={() => back.mutate()}
+          aria-label={`Make it the draft again: version ${version.number}`}
+        >
           Make it the draft again
         </Button>
       )}
