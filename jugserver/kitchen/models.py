@@ -157,7 +157,7 @@ class Sieve(Thing):
 class GearMet(models.Model):
     """An allergen that a piece of equipment met at a batch, read off its log; made again whenever that is read again."""
 
-    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="equipment_met")
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="gear_met")
     piece = models.CharField(max_length=64)
     allergen = models.CharField(max_length=20)
     batch = models.UUIDField()

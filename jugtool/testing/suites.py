@@ -65,7 +65,10 @@ _ALL: tuple[Suite, ...] = (
         (str(PYTHON), "-W", "error::RuntimeWarning", "-m", "jugserver.config.tests.worker"), 1.0, frozenset({"screens", "database"}),
     ),
     Checks("drift", "that what is generated from the code is as the code says", {"generated": checks.drift}, 20.0),
-    Checks("web", "types, style and unit tests of the screens", {"tsc": checks.tsc, "eslint": checks.eslint, "prettier": checks.prettier, "vitest": checks.vitest}, 12.0),
+    Checks(
+        "web", "types, style and unit tests of the screens",
+        {"tsc": checks.tsc, "eslint": checks.eslint, "prettier": checks.prettier, "vitest": checks.vitest}, 12.0,
+    ),
     Tests(
         "browser", "the jobs done as a person does them, in a real browser", ("e2e/test_*.py",),
         (str(PYTHON), "-m", "e2e.worker"), 6.0, frozenset({"screens", "database", "chromium"}),

@@ -68,7 +68,7 @@ class Gear(ShopCase):
 
     def met(self) -> list[str]:
         shared = json.loads(self.signed_in("prep").get("/api/v1/kitchen").content)["kitchen"]["equipment"]
-        return [each["allergen"] for each in shared[0]["met"]]
+        return [each["allergen"] for each in shared[0]["met_at_batches"]]
 
     def test_the_next_products_caution_and_label_follow_until_it_was_washed(self) -> None:
         nuts = self.started(formula("Nut milk", "almond_drink"))

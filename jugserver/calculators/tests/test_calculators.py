@@ -49,10 +49,10 @@ class Sums(ShopCase):
         for id, values, field in (
             ("ratio", {"brix": "lots"}, "brix"),
             ("pump", {"sizes": "x"}, "sizes"),
-            ("nothing", {}, "sum"),
+            ("nothing", {}, "calculator"),
             ("fat", {"fat": 99}, "fat"),
         ):
-            with self.subTest(sum=id):
+            with self.subTest(calculator=id):
                 self.assert_problem(
                     self.send(view, "POST", f"/api/v1/calculators/{id}", {"values": values, "typed": next(iter(values), "")}), 422, field=field
                 )

@@ -94,43 +94,43 @@ class CrossContact(ShopCase):
     def test_an_allergen_written_down_later_counts_at_once(self) -> None:
         number = self.of_own([])
         start_formula(actor=self.lead, document=self.blended("With paste", "own_paste"))
-        self.assertEqual(self.carried(), [])
+        self.assertEqual(self.cross_contact(), [])
         number = self.of_own(["sesame"], number)
-        self.assertEqual(self.carried(), ["sesame"])
+        self.assertEqual(self.cross_contact(), ["sesame"])
         self.of_own([], number)
-        self.assertEqual(self.carried(), [])
+        self.assertEqual(self.cross_contact(), [])
 
     def test_one_put_away_and_its_formula_put_away_and_brought_back(self) -> None:
         self.of_own(["sesame"])
         formula = start_formula(actor=self.lead, document=self.blended("With paste", "own_paste"))
-        self.assertEqual(self.carried(), ["sesame"])
+        self.assertEqual(self.cross_contact(), ["sesame"])
         put_away(actor=self.lead, key="own_paste")
-        self.assertEqual(self.carried(), ["sesame"], "formulas keep what was put away")
+        self.assertEqual(self.cross_contact(), ["sesame"], "formulas keep what was put away")
         archive_formula(actor=self.lead, id=formula.id)
-        self.assertEqual(self.carried(), [])
+        self.assertEqual(self.cross_contact(), [])
         bring_back_formula(actor=self.lead, id=formula.id)
-        self.assertEqual(self.carried(), ["sesame"])
+        self.assertEqual(self.cross_contact(), ["sesame"])
 
     def test_another_draft_and_another_name(self) -> None:
         formula = start_formula(actor=self.lead, document=self.blended("With nuts", "almond_drink"))
-        self.assertEqual(self.carried(), ["nuts"])
-        self.assertEqual(self.carried("With nuts"), [], "its own formula is not another")
+        self.assertEqual(self.cross_contact(), ["nuts"])
+        self.assertEqual(self.cross_contact("With nuts"), [], "its own formula is not another")
         saved = save_draft(actor=self.lead, id=formula.id, draft=1, document=self.blended("Nuts no more", "almond_drink"))
-        self.assertEqual((self.carried("With nuts"), self.carried("Nuts no more")), (["nuts"], []))
+        self.assertEqual((self.cross_contact("With nuts"), self.carried("Nuts no more")), (["nuts"], []))
         save_draft(actor=self.lead, id=formula.id, draft=saved.draft, document=self.blended("Nuts no more", "oat_drink"))
-        self.assertEqual(self.carried(), ["gluten"])
+        self.assertEqual(self.cross_contact(), ["gluten"])
         walked = self.send(self.signed_in(self.stranger), "POST", "/api/v1/walk", self.blended("x", "water").model_dump(mode="json"))
         self.assertEqual(walked.json()["cross_contact"], [])
 
     def test_what_was_rolled_back_is_not_held(self) -> None:
         """A process that read what was never kept reads anew, though what came after it is newer."""
         start_formula(actor=self.lead, document=self.blended("With nuts", "almond_drink"))
-        self.assertEqual(self.carried(), ["nuts"])
+        self.assertEqual(self.cross_contact(), ["nuts"])
         with self.assertRaises(ZeroDivisionError), transaction.atomic():
             start_formula(actor=self.lead, document=self.blended("With milk", "whole_milk"))
             archive_formula(actor=self.lead, id=Formula.objects.get(name="With nuts").pk)
-            self.assertEqual(self.carried(), ["milk"])
+            self.assertEqual(self.cross_contact(), ["milk"])
             raise ZeroDivisionError
-        self.assertEqual(self.carried(), ["nuts"])
+        self.assertEqual(self.cross_contact(), ["nuts"])
         start_formula(actor=self.lead, document=self.blended("With oats", "oat_drink"))
-        self.assertEqual(self.carried(), ["gluten", "nuts"])
+        self.assertEqual(self.cross_contact(), ["gluten", "nuts"])

@@ -123,37 +123,31 @@ const formulasFor = (q: string) => formulasQuery(q ? { q } : {});
 
 function hitsOf(formulas: FormulaCard[] = [], ingredients: IngredientHit[] = [], batches: BatchCard[] = []): Hit[] {
   return [
-    ...formulas
-      .slice(0, MOST)
-      .map((f): Hit => ({
-        id: f.id,
-        kind: 'Formula',
-        title: f.name,
-        more: [f.family, f.school].filter(Boolean).join(' · '),
-        go: `/formulas/${f.id}`,
-      })),
-    ...ingredients
-      .slice(0, MOST_INGREDIENTS)
-      .map((s): Hit => ({
-        id: s.id,
-        kind: 'Ingredient',
-        title: s.title,
-        more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : '']
-          .filter(Boolean)
-          .join(' · '),
-        go: `/pantry/${s.id}`,
-      })),
-    ...batches
-      .slice(0, MOST_BATCHES)
-      .map((b): Hit => ({
-        id: b.id,
-        kind: 'Batch',
-        title: b.name,
-        more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words]
-          .filter(Boolean)
-          .join(' · '),
-        go: `/batches/${b.id}`,
-      })),
+    ...formulas.slice(0, MOST).map((f): Hit => ({
+      id: f.id,
+      kind: 'Formula',
+      title: f.name,
+      more: [f.family, f.school].filter(Boolean).join(' · '),
+      go: `/formulas/${f.id}`,
+    })),
+    ...ingredients.slice(0, MOST_INGREDIENTS).map((s): Hit => ({
+      id: s.id,
+      kind: 'Ingredient',
+      title: s.title,
+      more: [s.kind, s.character, s.allergens.length ? `allergens: ${s.allergens.join(', ')}` : '']
+        .filter(Boolean)
+        .join(' · '),
+      go: `/pantry/${s.id}`,
+    })),
+    ...batches.slice(0, MOST_BATCHES).map((b): Hit => ({
+      id: b.id,
+      kind: 'Batch',
+      title: b.name,
+      more: [`batch ${String(b.number).padStart(4, '0')}`, `${b.started_by}, ${when(b.started_at)}`, b.words]
+        .filter(Boolean)
+        .join(' · '),
+      go: `/batches/${b.id}`,
+    })),
   ];
 }
 
