@@ -108,7 +108,7 @@ class Gear(ShopCase):
         self.cook(self.started(formula("Nut milk", "almond_drink")))
         page_of(self.people["lead"].site)
         found = json.loads(self.signed_in("lead").get("/api/v1/kitchen").content)
-        bare = {**found["kitchen"], "equipment": [{**piece, "met": []} for piece in found["kitchen"]["equipment"]]}
+        bare = {**found["kitchen"], "equipment": [{**piece, "met_at_batches": []} for piece in found["kitchen"]["equipment"]]}
         answer = self.send(self.signed_in("lead"), "PUT", "/api/v1/kitchen", {"number": found["number"], "kitchen": bare})
         self.assertEqual((answer.status_code, self.met()), (200, ["nuts"]))
 
