@@ -132,6 +132,7 @@ def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
 
 
 def main(arguments: list[str] | None = None) -> int:
+    """Run a command of the shell: read what is asked, print its report as JSON, return the exit code."""
     parser = argparse.ArgumentParser(prog="jug core", description="Walk a method document; JSON in, JSON out.")
     commands = parser.add_subparsers(dest="command", required=True)
     walking = commands.add_parser("walk", help="read a document from standard input, print the report of its walk")

@@ -58,6 +58,8 @@ _PURITY = Field("purity", "of a purity of", 100.0, "%", 1, low=10, high=100, hel
 
 
 class AcidSolution(Calculator):
+    """An acid solution made up to a weight: grams of acid and of water ⇄ percent."""
+
     id = "acid"
     title = "Acid solution"
     what = "Grams of acid made up to a weight, and why 6 g in 100 g is not 6 g plus 100 g."
@@ -101,6 +103,8 @@ class AcidSolution(Calculator):
 
 
 class AcidAdjust(Calculator):
+    """A juice brought to the acidity of another, by the exact balance of acids and water."""
+
     id = "acid-adjust"
     title = "Bring a juice to an acidity"
     what = "How much acid makes orange as sharp as lemon, by the exact balance."
@@ -154,6 +158,8 @@ class AcidAdjust(Calculator):
 
 
 class Saline(Calculator):
+    """Salt to water: ratio ⇄ percent ⇄ grams, and what a drink may take."""
+
     id = "saline"
     title = "Saline"
     what = "Salt to water, and how much of it a drink may take."

@@ -26,6 +26,8 @@ from jugcore.reading.catalogue import READING_OF
 
 @dataclass(frozen=True)
 class Choice:
+    """One of the answers a field may be given: its value, and what it is called."""
+
     value: str
     title: str
 
@@ -225,4 +227,5 @@ def reads(reading: str) -> Callable[[Walk], Floats]:
 
 
 def choice(*pairs: tuple[str, str]) -> tuple[Choice, ...]:
+    """Choices from pairs of value and title."""
     return tuple(Choice(value, title) for value, title in pairs)

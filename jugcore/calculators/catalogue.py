@@ -45,6 +45,8 @@ CALCULATORS: dict[str, Calculator] = {
 
 
 class CalculatorChoiceReport(BaseModel):
+    """One of the answers a field may be given."""
+
     value: str
     title: str
 
@@ -106,6 +108,7 @@ class CalculatorCard(BaseModel):
 
 
 def calculator_cards() -> list[CalculatorCard]:
+    """Every calculator, as the list shows it."""
     return [CalculatorCard(id=each.id, title=each.title, what=each.what) for each in CALCULATORS.values()]
 
 

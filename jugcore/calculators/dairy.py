@@ -20,6 +20,8 @@ def _both(given: Given, a_g: float, b_g: float) -> dict[str, Any]:
 
 
 class StandardiseFat(Calculator):
+    """Two milks or creams to a fat between theirs, with the mixing square."""
+
     id = "fat"
     title = "A fat between two dairies"
     what = "How much of each of two milks or creams gives a fat in between, with the square drawn."
@@ -70,6 +72,8 @@ LEVELS = {"full": 2.0, "half": 1.0, "quarter": 0.5, "none": 0.0}
 
 
 class TinSweet(Calculator):
+    """A level of tinned-milk sweetener ⇄ the sugar that is in it."""
+
     id = "tin"
     title = "Tinned-milk sweetener"
     what = "The shop's name for a level of sweetness, and the sugar that is truly in it."

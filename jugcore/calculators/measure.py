@@ -18,6 +18,8 @@ from jugcore.physics import sucrose
 
 
 class Refractometer(Calculator):
+    """A refractometer's reading at another temperature ⇄ °Brix at 20 °C."""
+
     id = "refractometer"
     title = "Refractometer, corrected"
     what = "What a drop at another temperature than 20 °C really is."
@@ -50,6 +52,8 @@ class Refractometer(Calculator):
 
 
 class Spoons(Calculator):
+    """An amount as people write it ⇄ grams of one ingredient, with how sure that is."""
+
     id = "spoons"
     title = "Spoons, cups and grams"
     what = "What an amount as people write it weighs, of this ingredient, and how sure that is."
@@ -96,6 +100,8 @@ def _as_spoons(ml: float, kitchen: Kitchen) -> str:
 
 
 class ScaleStep(Calculator):
+    """How wrong a small weighing may be on a scale, and how much to put together instead."""
+
     id = "scale-step"
     title = "What the scale can resolve"
     what = "How wrong a small weighing may be on this scale, and how much to put together instead."

@@ -54,6 +54,8 @@ def best_stroke(wanted: list[float], low_g: float, high_g: float) -> tuple[float
 
 
 class Pump(Calculator):
+    """What a pump's stroke gives, from ten weighed strokes, and which stroke serves all sizes in whole strokes."""
+
     id = "pump"
     title = "A pump's stroke"
     what = "Weigh ten strokes; see what a stroke gives, whether whole strokes serve all sizes evenly, and which stroke would."
@@ -104,6 +106,8 @@ def _sizes(text: str) -> list[float]:
 
 
 class BottleFill(Calculator):
+    """Grams in a bottle that is filled hot ⇄ millilitres once it is cold."""
+
     id = "bottle"
     title = "Bottle fill, hot and cold"
     what = "Grams in a bottle filled hot, and what it holds once it is cold."
@@ -150,6 +154,8 @@ class BottleFill(Calculator):
 
 
 class OverrunByWeighing(Calculator):
+    """Overrun of a foam from one cup weighed with its liquid and with its foam."""
+
     id = "overrun"
     title = "Air in a foam, by weighing"
     what = "One cup filled level with the liquid, then with its foam: how much air is in it, and whether it floats."
@@ -182,6 +188,8 @@ _SCHOOLS: dict[str, tuple[float, float, float]] = {"even": (8.0, 16.0, 15.0), "s
 
 
 class WhippedCoffee(Calculator):
+    """Instant coffee, sugar and water for a bowl, and the caffeine in it."""
+
     id = "whipped-coffee"
     title = "Whipped coffee"
     what = "Instant coffee, sugar and water for a bowl, by either ratio or with honey, and the caffeine in it."

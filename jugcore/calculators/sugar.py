@@ -30,6 +30,8 @@ def _syrup(sugar: str, sugar_g: float, water_g: float = 1000.0) -> dict[str, Any
 
 
 class SugarRatio(Calculator):
+    """Ratio of sugar to water ⇄ °Brix ⇄ grams in a litre."""
+
     id = "ratio"
     title = "Ratio, °Brix, grams a litre"
     what = "A recipe says 1.5 : 1 and the refractometer 60: what that is by weight, by cups and in a litre."
@@ -82,6 +84,8 @@ class SugarRatio(Calculator):
 
 
 class CookDown(Calculator):
+    """Water to boil off a syrup, and what is left, for a °Brix."""
+
     id = "cook-down"
     title = "Cook down"
     what = "How much water must go, and what is left, to bring a syrup to a °Brix by boiling."
@@ -133,6 +137,8 @@ def sucrose_g(total_g: float, brix: float) -> float:
 
 
 class Dilute(Calculator):
+    """Water or sugar that brings a syrup to another °Brix without boiling."""
+
     id = "dilute"
     title = "Dilute or enrich"
     what = "How much water thins a syrup, or how much sugar strengthens it, without boiling."
@@ -175,6 +181,8 @@ class Dilute(Calculator):
 
 
 class BoilingPoint(Calculator):
+    """The temperature at which a syrup boils at this altitude ⇄ its °Brix."""
+
     id = "boiling"
     title = "Boiling point and altitude"
     what = "What the probe reads when a syrup of a °Brix boils up here, and the other way round."
@@ -219,6 +227,8 @@ class BoilingPoint(Calculator):
 
 
 class ColdLimit(Calculator):
+    """How strong a sugar syrup may be at a temperature before it crystallises ⇄ how cold one may stand."""
+
     id = "cold-limit"
     title = "Cold limit"
     what = "How strong a sugar syrup may be before it throws crystals in the fridge, and how cold one may stand."

@@ -43,6 +43,7 @@ class Reacted:
 
 
 def nothing(matter: Matter) -> Reacted:
+    """Matter in which nothing reacted."""
     return Reacted(matter, np.zeros_like(matter.mass_g))
 
 

@@ -54,7 +54,7 @@ MOST_BUFFER = 0.01
 def titratable_eq(mass_g: Floats) -> Floats:
     """Equivalents of acid in masses (components last, grams): what a titration to pH 8.2 finds of these acids.
 
-    Formula: Σ mᵢ zᵢ/Mᵢ. Exact for the acids of the composition.
+    Formula: Σ mᵢ zᵢ/Mᵢ. Source: molar masses, a definition. Accuracy: exact for the acids of the composition.
     """
     return np.asarray(mass_g @ EQUIVALENTS_PER_G)
 
@@ -65,8 +65,8 @@ def titratable_as(masses_g: Mapping[str, ArrayLike], acid: str = "citric") -> fl
     Parameters: masses_g, component name → grams; ``acid``, one of citric, malic, tartaric, lactic, acetic.
     Raises OutOfRange for an unknown component or a negative mass, KeyError for an acid that is none.
 
-    Formula: Σ mᵢ zᵢ/Mᵢ, times M/z of the acid named. Exact for the acids of the composition; phenols, amino
-    acids, dissolved gas and milk's own 0.15 % are not counted.
+    Formula: Σ mᵢ zᵢ/Mᵢ, times M/z of the acid named. Source: molar masses, a definition.
+    Accuracy: exact for the acids of the composition; phenols, amino acids, dissolved gas and milk's own 0.15 % are not counted.
 
     >>> round(titratable_as({"malic": 6, "water": 94}), 3)
     5.731
@@ -77,7 +77,8 @@ def titratable_as(masses_g: Mapping[str, ArrayLike], acid: str = "citric") -> fl
 def has_computable_ph(mass_g: Floats) -> Bools:
     """Where (…) a pH can be computed of grams (components last): acids in water, dilute, next to nothing that buffers, little else.
 
-    Formula: acids ≤ 0.5 mol/kg of water, buffers ≤ 1 % of the acids, other solutes ≤ 15 % of the water. The limits are ours.
+    Formula: acids ≤ 0.5 mol/kg of water, buffers ≤ 1 % of the acids, other solutes ≤ 15 % of the water. Source: the limits are ours.
+    Accuracy: no figure; where it says no, a pH is asked for.
     """
     water = mass_g[..., c.WATER]
     acids = mass_g[..., _INDEX]

@@ -22,7 +22,8 @@ def pressure_at_altitude_pa(metres: ArrayLike) -> float | Floats:
     Parameters: height above the sea, h [m]. Returns: pressure [Pa].
     Raises OutOfRange outside −430 to 5,000 m.
 
-    Formula: 101325 (1 − 2.25577e-5 h)^5.25588 (ICAO standard atmosphere).
+    Formula: 101325 (1 − 2.25577e-5 h)^5.25588.
+    Source: ICAO standard atmosphere.
     Accuracy: 60 Pa; the weather moves it by 2,000 Pa, 0.6 K at the boil.
 
     >>> round(pressure_at_altitude_pa(640) / 1000, 2)
@@ -63,7 +64,7 @@ def boiling_point_c(brix: ArrayLike, pressure_pa: ArrayLike = 101325) -> float |
     Parameters: sucrose, B [g/100 g]; air pressure, p [Pa]. Returns: t [°C].
     Raises OutOfRange: B outside 0 to 90, p outside 50,000 to 110,000 Pa.
 
-    Formula: aw(B, t)·p_sat(t) = p, aw by Starzak and Peacock 1997.
+    Formula: aw(B, t)·p_sat(t) = p. Source: aw by Starzak and Peacock 1997.
     Accuracy: 0.26 K to 80 °Bx, 1.0 K at 85, 2.8 K at 90 (Claassen).
 
     >>> round(boiling_point_c(64), 1)

@@ -69,5 +69,6 @@ def turned(temperature_c: Floats, seconds: Floats) -> Floats:
 
 
 def colour(share: float) -> str:
-    """The word for a share turned [1]. Formula: the first of ``COLOURS`` above it. Source: common practice."""
+    """The word for a share turned [1]. Formula: the first of ``COLOURS`` above it. Source: common practice.
+    Accuracy: a shade; the eye decides."""
     return next(word for most, word in COLOURS if share < most)

@@ -75,7 +75,7 @@ class Foam:
 
 
 def coffee_share(mass_g: Floats, coffee_g: Floats) -> Floats:
-    """Dissolved coffee against water, (K,) [g/g]. Formula: a quotient, definition, exact."""
+    """Dissolved coffee against water, (K,) [g/g]. Formula: a quotient. Source: a definition. Accuracy: exact."""
     water = mass_g[:, c.WATER]
     return np.asarray(np.where(water > 0, coffee_g / np.where(water > 0, water, 1.0), 0.0))
 
@@ -83,7 +83,7 @@ def coffee_share(mass_g: Floats, coffee_g: Floats) -> Floats:
 def coffee_is(seconds: float, tool: Tool = "hand_mixer") -> str:
     """What whipped coffee is after so many seconds [s]; a slower tool takes as much longer as with cream.
 
-    Formula: the last of ``COFFEE_STAGES`` reached. Source: common practice.
+    Formula: the last of ``COFFEE_STAGES`` reached. Source: common practice. Accuracy: ± 20 s.
     """
     as_mixer = seconds * SECONDS["hand_mixer"][1] / SECONDS[tool][1]
     reached = [words for at, words in COFFEE_STAGES if as_mixer >= at]
@@ -147,12 +147,14 @@ def kept_when_beaten(seconds: Floats, tool: Tool) -> Floats:
 
 
 def too_long_s(tool: Tool) -> float:
-    """From when a foam only loses [s]. Formula: twice what the slowest takes. Source: common practice."""
+    """From when a foam only loses [s]. Formula: twice what the slowest takes. Source: common practice.
+    Accuracy: an order."""
     return 2.0 * SECONDS[tool][2]
 
 
 def past_its_best(verdict: Verdict, of_coffee: bool) -> str:
-    """What beating too long does, in words; of coffee, of a froth, of fat. Formula: by what it is a foam of [a verdict]. Source: common practice."""
+    """What beating too long does, in words; of coffee, of a froth, of fat. Formula: by what it is a foam of [a verdict].
+    Source: common practice. Accuracy: no figure."""
     if of_coffee:
         return "beaten past its best: so thick that it will not stir in"
     if verdict in ("froth", "flat"):
@@ -195,7 +197,8 @@ def _verdict(fat: float, t: float, protein: float, tool: Tool, gum: float) -> tu
 
 
 def foam_density_kg_m3(density_kg_m3: Floats, overrun: Floats) -> Floats:
-    """Density of a foam from that of its liquid and its overrun [%]. Formula: ρ/(1 + overrun/100), exact."""
+    """Density of a foam from that of its liquid and its overrun [%]. Formula: ρ/(1 + overrun/100).
+    Source: the definition of overrun. Accuracy: exact."""
     return np.asarray(density_kg_m3 / (1.0 + overrun / 100.0))
 
 
@@ -204,7 +207,8 @@ _COFFEE_KG, _MILK_FOAM_KG = 1000.0, 500.0
 
 
 def floats_on(light: float, heavy: float) -> str:
-    """What something between two densities [kg/m³] floats on and sinks in, in words. Formula: what weighs less a litre floats, exact."""
+    """What something between two densities [kg/m³] floats on and sinks in, in words. Formula: what weighs less a litre floats.
+    Source: Archimedes. Accuracy: that of the densities."""
     if heavy < 0.97 * _COFFEE_KG:
         return "floats on coffee and tea" + ("; sinks into milk foam" if light > _MILK_FOAM_KG else "")
     if light < 0.97 * _COFFEE_KG:
@@ -215,7 +219,7 @@ def floats_on(light: float, heavy: float) -> str:
 def overrun_by_weighing(liquid_g: float, foam_g: float) -> float:
     """Overrun [%] from what the same cup holds of the liquid and of its foam, as weighed.
 
-    Formula: 100·(liquid − foam)/foam, exact. Source: the definition of overrun.
+    Formula: 100·(liquid − foam)/foam. Source: the definition of overrun. Accuracy: exact for what was weighed.
 
     >>> overrun_by_weighing(250, 125)
     100.0

@@ -15,7 +15,8 @@ from jugcore.figures import Floats
 def masses_of(masses_g: Mapping[str, ArrayLike]) -> Floats:
     """Component name → grams as one array with the components last.
 
-    A definition, exact. Scalars and arrays broadcast against one another; spellings are those of ``components.canonical``.
+    Formula: a lookup of names. Source: a definition. Accuracy: exact.
+    Scalars and arrays broadcast against one another; spellings are those of ``components.canonical``.
     Raises OutOfRange for an unknown component, a negative or a non-finite mass.
     """
     unknown = [name for name in masses_g if c.canonical(name) is None]

@@ -49,6 +49,7 @@ def bursts_in(seconds: Floats, minutes: Floats) -> Floats:
 
     Formula: 1 − e^(−t/τ); τ 5 min (3 to 8) in cocoa, 1 min of starch by itself. Range: any.
     Source: cocoa 10 to 20 min at a simmer, a slurry a minute or two: common practice.
+    Accuracy: half to twice the time; its slow and fast ends are run.
     """
     return np.asarray(1.0 - np.exp(-seconds / (60.0 * np.maximum(minutes, 0.05))))
 
@@ -67,7 +68,7 @@ def works_at(temperature_c: Floats, best_c: Floats, dies_c: Floats) -> Floats:
     """How fast an enzyme works against its best (0 to 1) at a temperature [°C].
 
     Formula: half as fast for every 10 K below its best, not at all where it is lost at once.
-    Source: the usual doubling in ten kelvin, common practice. Indicative.
+    Source: the usual doubling in ten kelvin, common practice. Accuracy: an order, indicative.
     """
     rate = 2.0 ** np.minimum((temperature_c - best_c) / _HALVES_K, 0.0)
     return np.asarray(np.where(temperature_c > dies_c + _Z_K, 0.0, rate))
@@ -76,7 +77,8 @@ def works_at(temperature_c: Floats, best_c: Floats, dies_c: Floats) -> Floats:
 def thinning_rate_s(dose: Floats, minutes: float = THIN_MINUTES[1]) -> Floats:
     """Share of the burst starch cut in a second by ``dose`` times what the sheet asks for, at its best. [1/s]
 
-    Formula: the sheet's dose leaves a fifth after 20 min (10 to 30). Source: common practice. Indicative.
+    Formula: the sheet's dose leaves a fifth after 20 min (10 to 30). Source: common practice.
+    Accuracy: half to one and a half times the time, indicative.
     """
     return np.asarray(dose * -np.log(THINNED_LEFT) / (60.0 * minutes))
 

@@ -54,14 +54,22 @@ def heat_capacity_j_gk(brix: ArrayLike, temperature_c: ArrayLike) -> float | Flo
 
 
 def enthalpy_j(mass_g: Floats, temperature_c: Floats) -> Floats:
-    """Enthalpy above 0 °C of masses (components last) at one temperature. [J]"""
+    """Enthalpy above 0 °C, liquid, of masses (…, C) in grams at temperatures (…) in °C. [J]
+
+    Formula: Σ m (a t + b t²/2). Range: 0 to 110 °C. Source: Kadlec et al. 1981; Choi and Okos 1986.
+    Accuracy: 0.6 % for a clear syrup, 3 % otherwise; fat that melts takes more.
+    """
     base = mass_g @ CP_BASE
     slope = mass_g @ CP_SLOPE
     return np.asarray(temperature_c * (base + 0.5 * slope * temperature_c))
 
 
 def temperature_c(mass_g: Floats, enthalpy: Floats) -> Floats:
-    """Temperature at which masses hold an enthalpy; NaN where there is no mass. [°C]"""
+    """Temperature (…) at which masses (…, C) in grams hold an enthalpy (…) in J; NaN where there is no mass. [°C]
+
+    Formula: the inverse of :func:`enthalpy_j`, in closed form. Range and source: those of it.
+    Source: that of :func:`enthalpy_j`. Accuracy: exact against it.
+    """
     base = mass_g @ CP_BASE
     slope = mass_g @ CP_SLOPE
     root = np.sqrt(np.maximum(base * base + 2 * slope * enthalpy, 0.0))

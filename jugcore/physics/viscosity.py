@@ -58,7 +58,8 @@ def _gum(weak_g: Floats, strong_g: Floats, liquid_ml: Floats, which: int) -> Flo
 def runs_clear(mass_g: Floats, strong_gum_g: Floats | float = 0.0) -> Bools:
     """Where (…) next to nothing is in it but water and sugars: under half a percent of fat, protein, gum and
     solids, a gram of thickener counted as ten, and nine tenths of what is dissolved sugars (brine and extracts flow otherwise).
-    Grams, components last. Formula: body + 9·thickener < 0.005·total, other solutes ≤ 0.1·dissolved. The limits are ours. [g]
+    Grams, components last. Formula: body + 9·thickener < 0.005·total, other solutes ≤ 0.1·dissolved. Source: the limits are ours. [g]
+    Accuracy: no figure; what is not clear has an order for a band.
     """
     body = c.INSOLUBLE + c.FAT
     body[[c.INDEX["protein"], c.INDEX["pectin_and_gums"]]] = 1.0
@@ -77,7 +78,7 @@ def viscosity(mass_g: Floats, temperature_c: Floats, strong_gum_g: Floats | floa
     with anything else in it the ends are an order.
 
     Formula: η(°Brix, t) · (1 + 1.25 φ/(1 − φ/0.79))² · (1 + x·10^(0.14 x)), φ the swollen volume share, x = [η]·c.
-    Source: Genotelle refitted to Swindells; Eilers after Walstra and Jenness, from memory; Martin. Measured: milk to
+    Source: Genotelle refitted to Swindells; Eilers after Walstra and Jenness, from memory; Martin. Accuracy, measured: milk to
     −15 %, cream of 36 % within its range; gum, starch and pulp not measured.
     """
     water = mass_g[..., c.WATER]

@@ -77,7 +77,7 @@ def vapour_pressure_pa(temperature_c: ArrayLike) -> float | Floats:
     Parameters: temperature, t [°C]. Returns: pressure [Pa].
     Raises OutOfRange outside 0 to 150 °C.
 
-    Formula: ln(p/pc) = (Tc/T)·Σ aᵢ τⁿ, τ = 1 − T/Tc (Wagner and Pruss 1993).
+    Formula: ln(p/pc) = (Tc/T)·Σ aᵢ τⁿ, τ = 1 − T/Tc. Source: Wagner and Pruss 1993.
     Accuracy: 0.02 % against IAPWS-IF97 between 0 and 150 °C.
 
     >>> round(vapour_pressure_pa(100) / 1000, 2)
@@ -98,7 +98,7 @@ def viscosity_mpa_s(temperature_c: ArrayLike) -> float | Floats:
     Parameters: temperature, t [°C]. Returns: viscosity [mPa·s].
     Raises OutOfRange outside 0 to 100 °C.
 
-    Formula: μ = Σ aᵢ (T/300)^bᵢ, the simplified equation of IAPWS R12-08.
+    Formula: μ = Σ aᵢ (T/300)^bᵢ. Source: the simplified equation of IAPWS R12-08.
     Accuracy: 1 % at 0.1 MPa by its source.
 
     >>> round(viscosity_mpa_s(20), 4)
@@ -119,7 +119,7 @@ def latent_heat_j_g(temperature_c: ArrayLike) -> float | Floats:
     Parameters: temperature, t [°C]. Returns: heat [J/g].
     Raises OutOfRange outside 0 to 130 °C.
 
-    Formula: 2500.97 − 2.38116 t + 6.97957e-4 t² − 1.33938e-5 t³, fitted to IAPWS.
+    Formula: 2500.97 − 2.38116 t + 6.97957e-4 t² − 1.33938e-5 t³. Source: fitted to IAPWS.
     Accuracy: 0.09 J/g.
 
     >>> round(latent_heat_j_g(99.97), 1)

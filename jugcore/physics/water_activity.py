@@ -97,6 +97,7 @@ def combining_spread(mass_g: Floats) -> Floats:
     one equation over all solutes at once. Zero for one solute, some 0.015 at 65 °Bx, 0.03 in thick mixtures. Salt aside.
 
     Formula: |Π aᵢ − exp(ln x_w − (Σ √Kᵢ xᵢ)²)|, grams in. Source: Ross 1975; Norrish 1966.
+    Accuracy: it is itself a measure of doubt.
     """
     moles_water = mass_g[..., c.WATER] / water.MOLAR_MASS_G
     moles = mass_g[..., _INDEX] / _MOLAR

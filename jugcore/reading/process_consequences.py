@@ -27,6 +27,7 @@ MATCHA_C = 77.0
 
 
 def processes(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
+    """Consequences of starch, enzymes, steeps, caramel, foam and powders, in that order."""
     yield from _starch(walk, read)
     yield from _enzymes(walk)
     yield from _steeps(walk)

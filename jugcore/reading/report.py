@@ -156,6 +156,7 @@ def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = No
 
 
 def faults_of(walk: Walk, stage: str | None) -> list[FaultReport]:
+    """The faults of the first case, at one stage or, for None, all of them."""
     return [
         FaultReport(code=f.code, field=f.field, message=f.message, remedy=f.remedy, stage=f.stage)
         for f in walk.faults

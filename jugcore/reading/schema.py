@@ -201,6 +201,8 @@ class LineReport(BaseModel):
 
 
 class InputReport(BaseModel):
+    """One of the figures a reading was worked out from."""
+
     name: str
     value: float | None
     unit: str
@@ -227,6 +229,8 @@ class ReadingReport(BaseModel):
 
 
 class ConsequenceReport(BaseModel):
+    """What the figures mean, in a sentence, how serious it is, and why."""
+
     id: str
     tone: Literal["fine", "look", "stop"]
     text: str

@@ -28,6 +28,7 @@ from jugcore.reading.schema import (
 
 
 def span_of(seconds: Floats) -> Span:
+    """Low, typical and high seconds of the first case of a (K, 3) duration, none above a year [s]."""
     low, typical, high = (min(float(x), LONGEST_S) for x in seconds[0])
     return Span(low_s=low, typical_s=typical, high_s=high)
 

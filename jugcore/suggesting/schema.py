@@ -77,6 +77,7 @@ def move_report(move: Move) -> MoveReport:
 
 
 def suggestion_report(way: Suggestion, asked: MethodDocument) -> SuggestionReport:
+    """A suggestion as plain data. ``asked`` is the document as it was sent."""
     return SuggestionReport(
         id=way.id, kind=way.kind, title=way.title, todo=list(way.todo), ties_kept=list(way.ties_kept), ties_broken=list(way.ties_broken),
         value=finite_or_none(way.value), tolerance=way.tolerance, notes=list(way.notes), document=as_sent(way.document, asked),

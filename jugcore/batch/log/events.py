@@ -6,7 +6,7 @@ is told from two people who entered the same thing without knowing of each other
 
 from __future__ import annotations
 
-from collections.abc import Container, Mapping
+from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal, Self
 from uuid import UUID
@@ -16,6 +16,7 @@ from pydantic import AwareDatetime, Field, model_validator
 from jugcore.batch.log.arrival import Arrival
 from jugcore.errors import DomainError
 from jugcore.fields import NO_NUL, Id, Part, Text, Title, number
+from jugcore.figures import shown
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance_document import SubstanceDoc, as_document
@@ -25,7 +26,23 @@ from jugcore.method.stages import StageBase
 _MOST_G = 1_000_000
 
 
-class OnScale(Part):
+@dataclass(frozen=True)
+class Names:
+    """What the lines and the stages of a batch are called, by their ids."""
+
+    line: Callable[[str], str]
+    stage: Callable[[str], str]
+
+
+class EntryBase(Part):
+    """What an entry says. Its kind is stored and never changes."""
+
+    def words(self, names: Names) -> str:
+        """It in words, for the log: “430 g of pear juice”."""
+        raise TypeError(f"{type(self).__name__} has no words")
+
+
+class OnScale(EntryBase):
     """What a scale showed, and what stood on it besides."""
 
     reads_g: float = number(..., unit="g", ge=0, le=_MOST_G, description="What the scale shows")
@@ -50,12 +67,18 @@ class Weighed(OnScale):
     line: Id
     more: bool = False
 
+    def words(self, names: Names) -> str:
+        return f"{'another ' if self.more else ''}{shown(self.mass_g)} g of {names.line(self.line)}"
+
 
 class PotWeighed(OnScale):
     """A pot with what is in it, on the scale; its tare is the empty pot's."""
 
     kind: Literal["pot_weighed"] = "pot_weighed"
     stage: Id
+
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: the pot reads {shown(self.reads_g)} g"
 
 
 class Gave(OnScale):
@@ -64,16 +87,22 @@ class Gave(OnScale):
     kind: Literal["gave"] = "gave"
     stage: Id
 
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: gave {shown(self.mass_g)} g"
 
-class Probed(Part):
+
+class Probed(EntryBase):
     """What the probe showed."""
 
     kind: Literal["probed"] = "probed"
     stage: Id
     temperature_c: float = number(..., unit="°C", ge=-30, le=250, description="What the probe shows")
 
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: probe {shown(self.temperature_c)} °C"
 
-class Refracted(Part):
+
+class Refracted(EntryBase):
     """What the refractometer showed of the pot, or of one ingredient before it went in."""
 
     kind: Literal["refracted"] = "refracted"
@@ -83,16 +112,24 @@ class Refracted(Part):
     sample_c: float = number(20.0, unit="°C", ge=0, le=100, description="The drop on its glass")
     corrects_itself: bool = Field(False, description="Whether the instrument corrects for temperature by itself.")
 
+    def words(self, names: Names) -> str:
+        of = f" of {names.line(self.line)}" if self.line else ""
+        warm = "" if self.corrects_itself else f", drop at {shown(self.sample_c)} °C"
+        return f"{names.stage(self.stage)}: refractometer {shown(self.reading_brix)} °Bx{of}{warm}"
 
-class Reckoned(Part):
+
+class Reckoned(EntryBase):
     """From here on an ingredient is reckoned with as this strong, since the weights and the readings say so."""
 
     kind: Literal["reckoned"] = "reckoned"
     line: Id
     brix: float = number(..., unit="°Bx", gt=0, le=95, description="Dissolved solids of the ingredient")
 
+    def words(self, names: Names) -> str:
+        return f"{names.line(self.line)} reckoned with as {shown(self.brix)} °Bx"
 
-class Swapped(Part):
+
+class Swapped(EntryBase):
     """Something else went in than the formula says. ``facts`` is what was known of it then: a table corrected later changes no batch."""
 
     kind: Literal["swapped"] = "swapped"
@@ -109,30 +146,42 @@ class Swapped(Part):
                 raise ValueError(f"{error.message}\n{error.remedy}") from None
         return self
 
+    def words(self, names: Names) -> str:
+        return f"{names.line(self.line)}: {self.facts.title if self.facts else self.substance.replace('_', ' ')} went in"
 
-class Began(Part):
+
+class Began(EntryBase):
     """A stage was begun: the heat is on, the steep has started."""
 
     kind: Literal["began"] = "began"
     stage: Id
 
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: begun"
 
-class Done(Part):
+
+class Done(EntryBase):
     """A stage is done: it was taken off, everything is in."""
 
     kind: Literal["done"] = "done"
     stage: Id
 
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: done"
 
-class Took(Part):
+
+class Took(EntryBase):
     """The piece of equipment a stage was done with, where it was another than the sheet says."""
 
     kind: Literal["took"] = "took"
     stage: Id
     piece: Id = Field(description="Its id in the kitchen.")
 
+    def words(self, names: Names) -> str:
+        return f"{names.stage(self.stage)}: done with {self.piece.replace('-', ' ')}"
 
-class Bottled(Part):
+
+class Bottled(EntryBase):
     """So many containers with so much in each."""
 
     kind: Literal["bottled"] = "bottled"
@@ -140,8 +189,11 @@ class Bottled(Part):
     count: int = Field(1, ge=1, le=1000)
     each_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="In each, the empty container not counted")
 
+    def words(self, names: Names) -> str:
+        return f"{self.count} filled with {shown(self.each_g)} g each" if self.count > 1 else f"one filled with {shown(self.each_g)} g"
 
-class Labelled(Part):
+
+class Labelled(EntryBase):
     """Labels were handed out to be stuck on: for the bottle as it was made, or for the day it is opened."""
 
     kind: Literal["labelled"] = "labelled"
@@ -149,8 +201,12 @@ class Labelled(Part):
     count: int = Field(1, ge=1, le=200)
     says: Annotated[str, Field(max_length=200, pattern=NO_NUL)] = Field("", description="What stands on it besides: the dose, how it is kept.")
 
+    def words(self, names: Names) -> str:
+        which = f"label{'s' if self.count > 1 else ''}{' for the day it is opened' if self.label == 'opened' else ''}"
+        return f"{self.count} {which} handed out{f': {self.says}' if self.says else ''}"
 
-class LeftOver(Part):
+
+class LeftOver(EntryBase):
     """What was left after filling, and what became of it."""
 
     kind: Literal["left_over"] = "left_over"
@@ -158,8 +214,11 @@ class LeftOver(Part):
     mass_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="What was left")
     fate: Literal["kept", "tasted", "binned"] = "kept"
 
+    def words(self, names: Names) -> str:
+        return f"{shown(self.mass_g)} g left over, {self.fate}"
 
-class Wasted(Part):
+
+class Wasted(EntryBase):
     """Thrown away: how much, and why."""
 
     kind: Literal["wasted"] = "wasted"
@@ -167,8 +226,11 @@ class Wasted(Part):
     reason: Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
     stage: Id | None = None
 
+    def words(self, names: Names) -> str:
+        return f"{shown(self.mass_g)} g thrown away: {self.reason}"
 
-class Flowed(Part):
+
+class Flowed(EntryBase):
     """What it did in a funnel, cold, the day after: seconds until it had run through, or that it did not run."""
 
     kind: Literal["flowed"] = "flowed"
@@ -183,8 +245,12 @@ class Flowed(Part):
             raise ValueError("It took no time at all.\nGive the seconds until it had run through, or say that it did not run.")
         return self
 
+    def words(self, names: Names) -> str:
+        run = "did not run" if self.stuck else f"ran in {shown(self.seconds)} s"
+        return f"{run} through {self.funnel} at {shown(self.temperature_c)} °C"
 
-class Assessed(Part):
+
+class Assessed(EntryBase):
     """What was measured or answered about the keeping of this batch, where it is known: its pH, its heat, its packaging."""
 
     kind: Literal["assessed"] = "assessed"
@@ -198,29 +264,43 @@ class Assessed(Part):
             raise ValueError("Nothing was answered.\nGive its pH, or say whether it was heated or closed at once.")
         return self
 
+    def words(self, names: Names) -> str:
+        heat = {True: "all of it heated", False: "not all of it heated", None: ""}[self.heat_treated]
+        packed = {True: "closed at once", False: "not closed at once", None: ""}[self.packaged]
+        return ", ".join(part for part in (f"pH {shown(self.ph)}" if self.ph is not None else "", heat, packed) if part)
 
-class Frozen(Part):
+
+class Frozen(EntryBase):
     """It went into the freezer: from here on its days wait."""
 
     kind: Literal["frozen"] = "frozen"
     how: Title = Field("", description="Which of it, where not all: 4 of 6 bottles.")
 
+    def words(self, names: Names) -> str:
+        return f"into the freezer{f': {self.how}' if self.how else ''}"
 
-class Thawed(Part):
+
+class Thawed(EntryBase):
     """It came out of the freezer: its days go on."""
 
     kind: Literal["thawed"] = "thawed"
 
+    def words(self, names: Names) -> str:
+        return "out of the freezer, to thaw in the fridge"
 
-class Noted(Part):
+
+class Noted(EntryBase):
     """Something worth remembering."""
 
     kind: Literal["noted"] = "noted"
     text: Annotated[str, Field(min_length=1, max_length=4000, pattern=NO_NUL)]
     stage: Id | None = None
 
+    def words(self, names: Names) -> str:
+        return self.text
 
-class TimerSet(Part):
+
+class TimerSet(EntryBase):
     """A timer runs from when it was set."""
 
     kind: Literal["timer"] = "timer"
@@ -229,30 +309,42 @@ class TimerSet(Part):
     seconds: float = number(..., unit="s", gt=0, le=7 * 86_400, description="How long")
     stage: Id | None = None
 
+    def words(self, names: Names) -> str:
+        return f"timer “{self.title}”, {shown(round(self.seconds / 60, 1))} min"
 
-class TimerOff(Part):
+
+class TimerOff(EntryBase):
     """A timer was turned off."""
 
     kind: Literal["timer_off"] = "timer_off"
     timer: Id
 
+    def words(self, names: Names) -> str:
+        return "a timer turned off"
 
-class Undone(Part):
+
+class Undone(EntryBase):
     """An entry is taken back. It stays in the log."""
 
     kind: Literal["undone"] = "undone"
     entry: UUID
 
+    def words(self, names: Names) -> str:
+        return "an entry taken back"
 
-class Settled(Part):
+
+class Settled(EntryBase):
     """A question between entries is answered: the entries that hold; their figures add up where several do."""
 
     kind: Literal["settled"] = "settled"
     question: Annotated[str, Field(min_length=1, max_length=200, pattern=NO_NUL)]
     keep: tuple[UUID, ...] = Field(min_length=1, max_length=20)
 
+    def words(self, names: Names) -> str:
+        return "a question answered"
 
-class Accepted(Part):
+
+class Accepted(EntryBase):
     """Something off plan is left as it is: a line (``line:<id>``) or a reading, at this figure."""
 
     kind: Literal["accepted"] = "accepted"
@@ -261,8 +353,13 @@ class Accepted(Part):
     title: Title = ""
     why: Text = ""
 
+    def words(self, names: Names) -> str:
+        if self.about == "cooling":
+            return f"not shown cold in time: {self.why}"
+        return f"{self.title or 'what is off plan'} left as it is{f' ({self.why})' if self.why else ''}"
 
-class PutRight(Part):
+
+class PutRight(EntryBase):
     """From here on the batch follows another document: a way was chosen from what was observed."""
 
     kind: Literal["put_right"] = "put_right"
@@ -272,8 +369,11 @@ class PutRight(Part):
     actual: float | None = Field(None, description="What it was then.")
     document: MethodDocument
 
+    def words(self, names: Names) -> str:
+        return f"put right: {self.title}{f' ({self.why})' if self.why else ''}"
 
-class Closed(Part):
+
+class Closed(EntryBase):
     """The batch is at its end: finished, or stopped with a reason, to be started again or not."""
 
     kind: Literal["closed"] = "closed"
@@ -286,6 +386,9 @@ class Closed(Part):
         if self.outcome == "stopped" and not self.reason.strip():
             raise ValueError("A batch that is stopped says why.\nWrite a word: burnt, split, the wrong sugar.")
         return self
+
+    def words(self, names: Names) -> str:
+        return "finished" if self.outcome == "finished" else f"stopped: {self.reason}"
 
 
 What = Annotated[

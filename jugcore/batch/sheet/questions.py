@@ -5,7 +5,6 @@ from __future__ import annotations
 from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Choice, Question
-from jugcore.batch.log.entry_wording import entry_text
 from jugcore.batch.sheet.schema import QuestionChoice, QuestionReport
 from jugcore.figures import shown
 
@@ -61,7 +60,8 @@ def waiting(batch: ActualBatch) -> list[QuestionReport]:
     return [
         QuestionReport(
             id=f"waiting:{entry.event.id}", choices=[], may_add=False, both="",
-            words=f"“{entry_text(entry, str, str)}”, entered by {entry.event.by}, allows more than stands. It counts once a lead has entered it too.",
+            words=f"“{entry.event.what.words(e.Names(str, str))}”, entered by {entry.event.by}, allows more than stands. "
+            "It counts once a lead has entered it too.",
         )
         for entry in batch.waiting
     ]  # fmt: skip

@@ -17,7 +17,6 @@ from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log import events as e
 from jugcore.batch.log.arrival import waited
 from jugcore.batch.log.concurrent_entries import Held
-from jugcore.batch.log.entry_wording import entry_text
 from jugcore.batch.log.record import Record
 from jugcore.batch.sheet.boil_forecast import BoilForecast, Seen, course
 from jugcore.batch.sheet.cooling_log import cooling_log
@@ -92,8 +91,10 @@ def sheet_of(batch: ActualBatch, log: list[e.Logged], now: datetime) -> SheetRep
     name = walked.method.short_titles
     titles = {stage.id: stage.name or stage.title for stage in walked.stages}
 
+    names = e.Names(line=lambda id: name.get(id, id), stage=lambda id: titles.get(id, id))
+
     def words(entry: e.Logged) -> str:
-        return entry_text(entry, lambda id: name.get(id, id), lambda id: titles.get(id, id))
+        return entry.event.what.words(names)
 
     return SheetReport(
         seq=record.seq,

@@ -38,6 +38,8 @@ _LONG_DAYS = 30.0
 
 
 class KeepingQuestion(BaseModel):
+    """What must be answered before a verdict: a code for the screen, and the question."""
+
     code: str
     words: str
 
