@@ -2804,7 +2804,10 @@ export interface components {
              */
             off_g?: number | null;
         };
-        /** CalculatorChoiceReport */
+        /**
+         * CalculatorChoiceReport
+         * @description One of the answers a field may be given.
+         */
         CalculatorChoiceReport: {
             /** Value */
             value: string;
@@ -4303,7 +4306,10 @@ export interface components {
             /** Climb High S */
             climb_high_s: number;
         };
-        /** ConsequenceReport */
+        /**
+         * ConsequenceReport
+         * @description What the figures mean, in a sentence, how serious it is, and why.
+         */
         ConsequenceReport: {
             /** Id */
             id: string;
@@ -4644,7 +4650,10 @@ export interface components {
             ends_c: components["schemas"]["RangeReport"];
             enzyme?: components["schemas"]["EnzymeReport"] | null;
         };
-        /** InputReport */
+        /**
+         * InputReport
+         * @description One of the figures a reading was worked out from.
+         */
         InputReport: {
             /** Name */
             name: string;
@@ -4672,7 +4681,10 @@ export interface components {
              */
             extends: string;
         };
-        /** KeepingQuestion */
+        /**
+         * KeepingQuestion
+         * @description What must be answered before a verdict: a code for the screen, and the question.
+         */
         KeepingQuestion: {
             /** Code */
             code: string;
