@@ -6,31 +6,40 @@ import { onSignedOut } from '../api/client';
 import { ApiProblem } from '../api/problem';
 import { sessionQuery } from '../api/queries';
 import type { Person } from '../api/types';
-import { BatchesScreen } from '../areas/batches/BatchesScreen';
-import { BenchScreen } from '../areas/bench/BenchScreen';
-import { FormulasScreen } from '../areas/formulas/FormulasScreen';
-import { ImportScreen } from '../areas/formulas/ImportScreen';
-import { StartScreen } from '../areas/formulas/StartScreen';
-import { HobScreen } from '../areas/hob/HobScreen';
-import { IngredientForm } from '../areas/pantry/IngredientForm';
-import { LabelScreen } from '../areas/pantry/LabelScreen';
-import { PantryScreen } from '../areas/pantry/PantryScreen';
-import { CalculatorsScreen } from '../areas/calculators/CalculatorsScreen';
-import { SiteScreen } from '../areas/site/SiteScreen';
-import { BenchmarkScreen } from '../areas/tastings/BenchmarkScreen';
-import { TastingsScreen } from '../areas/tastings/TastingsScreen';
-import { TodayScreen } from '../areas/today/TodayScreen';
-import { VersionsScreen } from '../areas/versions/VersionsScreen';
 import { OutboxProvider } from '../outbox/OutboxProvider';
 import { Notice } from '../parts/Notice';
 import classes from './App.module.css';
+import { Loaded } from './Loaded';
 import { PersonProvider } from './person';
+import {
+  BatchesScreen,
+  BenchmarkScreen,
+  BenchScreen,
+  CalculatorsScreen,
+  FormulasScreen,
+  HobScreen,
+  ImportScreen,
+  IngredientForm,
+  LabelScreen,
+  loadTheRest,
+  PantryScreen,
+  Rested,
+  SignInAgain,
+  SiteScreen,
+  StartScreen,
+  TastingsScreen,
+  TodayScreen,
+  VersionsScreen,
+} from './screens';
 import { Shell } from './Shell';
-import { Rested, SignInAgain, SignInScreen } from './SignInScreen';
+import { SignInScreen } from './SignInScreen';
 import { SomebodyIsHere } from './SomebodyIsHere';
 import { theme, variables } from './theme';
 
 const styleNonce = () => document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content ?? '';
+
+/** The first screen stands by then. */
+const REST_AFTER_MS = 4_000;
 
 function makeClient() {
   return new QueryClient({
@@ -78,6 +87,12 @@ function Gate() {
     () => onSignedOut(() => void queryClient.invalidateQueries({ queryKey: sessionQuery.queryKey })),
     [queryClient],
   );
+  const signedIn = session.data?.person != null;
+  useEffect(() => {
+    if (!signedIn) return;
+    const timer = window.setTimeout(() => void loadTheRest(), REST_AFTER_MS);
+    return () => window.clearTimeout(timer);
+  }, [signedIn]);
   if (session.isPending)
     return (
       <p role="status" className={classes.waiting}>
@@ -92,10 +107,20 @@ function Gate() {
   return (
     <OutboxProvider person={person?.resting ? undefined : person?.username}>
       <PersonProvider key={shown.username} person={shown}>
-        {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
-        {person?.resting ? <Rested demoSignIns={demo_sign_ins} name={person.name} /> : person && <SomebodyIsHere />}
+        <Loaded quiet>
+          {!person && <SignInAgain demoSignIns={demo_sign_ins} name={shown.name} />}
+          {person?.resting && <Rested demoSignIns={demo_sign_ins} name={person.name} />}
+        </Loaded>
+        {person && !person.resting && <SomebodyIsHere />}
         <Routes>
-          <Route path="/batches/:id" element={<HobScreen />} />
+          <Route
+            path="/batches/:id"
+            element={
+              <Loaded>
+                <HobScreen />
+              </Loaded>
+            }
+          />
           <Route path="*" element={<Desk />} />
         </Routes>
       </PersonProvider>
@@ -105,32 +130,36 @@ function Gate() {
 
 /** The screens beside the rail. */
 function Desk() {
+  const area = useLocation().pathname.split('/')[1];
   return (
     <Shell>
-      <Routes>
-        <Route path="/" element={<TodayScreen />} />
-        <Route path="/formulas" element={<FormulasScreen />} />
-        <Route path="/formulas/import" element={<ImportScreen />} />
-        <Route path="/formulas/new" element={<StartScreen />} />
-        <Route path="/formulas/new/:starter" element={<BenchScreen />} />
-        <Route path="/formulas/copy/:from" element={<BenchScreen />} />
-        <Route path="/formulas/:id" element={<BenchScreen />} />
-        <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
-        <Route path="/pantry" element={<PantryScreen />} />
-        <Route path="/pantry/new" element={<IngredientForm />} />
-        <Route path="/pantry/label" element={<LabelScreen />} />
-        <Route path="/pantry/:id" element={<PantryScreen />} />
-        <Route path="/pantry/:id/edit" element={<IngredientForm />} />
-        <Route path="/batches" element={<BatchesScreen />} />
-        <Route path="/tastings" element={<TastingsScreen />} />
-        <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
-        <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />
-        <Route path="/calculators" element={<CalculatorsScreen />} />
-        <Route path="/calculators/:id" element={<CalculatorsScreen />} />
-        <Route path="/sums/*" element={<MovedTo from="/sums" to="/calculators" />} />
-        <Route path="/site" element={<SiteScreen />} />
-        <Route path="*" element={<Navigate to="/" replace />} />
-      </Routes>
+      {/* Where one screen could not be loaded, another may be. */}
+      <Loaded key={area}>
+        <Routes>
+          <Route path="/" element={<TodayScreen />} />
+          <Route path="/formulas" element={<FormulasScreen />} />
+          <Route path="/formulas/import" element={<ImportScreen />} />
+          <Route path="/formulas/new" element={<StartScreen />} />
+          <Route path="/formulas/new/:starter" element={<BenchScreen />} />
+          <Route path="/formulas/copy/:from" element={<BenchScreen />} />
+          <Route path="/formulas/:id" element={<BenchScreen />} />
+          <Route path="/formulas/:id/versions" element={<VersionsScreen />} />
+          <Route path="/pantry" element={<PantryScreen />} />
+          <Route path="/pantry/new" element={<IngredientForm />} />
+          <Route path="/pantry/label" element={<LabelScreen />} />
+          <Route path="/pantry/:id" element={<PantryScreen />} />
+          <Route path="/pantry/:id/edit" element={<IngredientForm />} />
+          <Route path="/batches" element={<BatchesScreen />} />
+          <Route path="/tastings" element={<TastingsScreen />} />
+          <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
+          <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />
+          <Route path="/calculators" element={<CalculatorsScreen />} />
+          <Route path="/calculators/:id" element={<CalculatorsScreen />} />
+          <Route path="/sums/*" element={<MovedTo from="/sums" to="/calculators" />} />
+          <Route path="/site" element={<SiteScreen />} />
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Loaded>
     </Shell>
   );
 }

@@ -1,15 +1,16 @@
-import { ActionIcon, Kbd, Modal, Table, Tooltip, useMantineColorScheme } from '@mantine/core';
+import { ActionIcon, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { IconDeviceDesktop, IconHelp, IconLogout, IconMoon, IconSearch, IconSun } from '@tabler/icons-react';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import type { ReactNode } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { NavLink } from 'react-router';
 import { answer, passOn } from '../api/client';
 import { RingEverywhere } from '../areas/hob/RingEverywhere';
-import { FindBox } from './FindBox';
+import { Loaded } from './Loaded';
 import { usePerson } from './person';
 import classes from './Shell.module.css';
-import { ShortcutsProvider, useShortcutList } from './shortcuts';
+import { FindBox, loadFind, ShortcutsDialog } from './screens';
+import { ShortcutsProvider } from './shortcuts';
 
 /** Only what exists has an entry. */
 const ENTRIES = [
@@ -40,6 +41,12 @@ export function Shell({ children }: { children: ReactNode }) {
 function Frame({ children }: { children: ReactNode }) {
   const [help, helpIs] = useDisclosure(false);
   const [find, findIs] = useDisclosure(false);
+  // What was opened once stays, so that it can close as it opened.
+  const [found, setFound] = useState(false);
+  const [helped, setHelped] = useState(false);
+  if (find && !found) setFound(true);
+  if (help && !helped) setHelped(true);
+  useEffect(loadFind, []);
   const person = usePerson();
   const queryClient = useQueryClient();
   const { colorScheme, setColorScheme } = useMantineColorScheme();
@@ -92,42 +99,25 @@ function Frame({ children }: { children: ReactNode }) {
         <RingEverywhere />
         {children}
       </main>
-      <FindBox opened={find} onClose={findIs.close} />
-      <Modal opened={help} onClose={helpIs.close} title="Shortcuts" centered>
-        <ShortcutTable />
-      </Modal>
+      <Loaded quiet>
+        {(find || found) && <FindBox opened={find} onClose={findIs.close} />}
+        {(help || helped) && <ShortcutsDialog opened={help} onClose={helpIs.close} />}
+      </Loaded>
     </div>
   );
 }
 
 function Tool({ label, icon, onClick }: { label: string; icon: ReactNode; onClick: () => void }) {
   return (
-    <Tooltip label={label} position="right">
-      <ActionIcon variant="transparent" className={classes.tool} size={44} aria-label={label} onClick={onClick}>
-        {icon}
-      </ActionIcon>
-    </Tooltip>
-  );
-}
-
-function ShortcutTable() {
-  const own = useShortcutList();
-  const everywhere = [
-    { keys: '/', does: 'Find a formula, an ingredient or a batch' },
-    { keys: '?', does: 'This list' },
-  ];
-  return (
-    <Table>
-      <Table.Tbody>
-        {[...own, ...everywhere].map((each) => (
-          <Table.Tr key={each.keys + each.does}>
-            <Table.Td>
-              <Kbd>{each.keys}</Kbd>
-            </Table.Td>
-            <Table.Td>{each.does}</Table.Td>
-          </Table.Tr>
-        ))}
-      </Table.Tbody>
-    </Table>
+    <ActionIcon
+      variant="transparent"
+      className={classes.tool}
+      size={44}
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+    >
+      {icon}
+    </ActionIcon>
   );
 }

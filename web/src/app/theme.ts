@@ -1,4 +1,4 @@
-import { CloseButton, createTheme, type CSSVariablesResolver, Drawer, Modal, Popover } from '@mantine/core';
+import { createTheme, type CSSVariablesResolver } from '@mantine/core';
 
 /** A cross says nothing to who hears the page; a dialog that has more to say of closing gives it a name of its own. */
 const named = { 'aria-label': 'Close' };
@@ -13,11 +13,12 @@ export const theme = createTheme({
   defaultRadius: 8,
   components: {
     // Locking the scroll writes a style element that the page's strict policy refuses.
-    Modal: Modal.extend({ defaultProps: { lockScroll: false } }),
-    Drawer: Drawer.extend({ defaultProps: { lockScroll: false } }),
-    CloseButton: CloseButton.extend({ defaultProps: { ...named } }),
+    // Named, not imported: the first script need not hold them.
+    Modal: { defaultProps: { lockScroll: false } },
+    Drawer: { defaultProps: { lockScroll: false } },
+    CloseButton: { defaultProps: { ...named } },
     // A walk that comes in moves the page under an open menu: the menu stays.
-    Popover: Popover.extend({ defaultProps: { hideDetached: false } }),
+    Popover: { defaultProps: { hideDetached: false } },
   },
   colors: {
     // The library's greys are blue; stoneware is not.

@@ -10,7 +10,6 @@ import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
-import { StartDialog } from '../batches/StartDialog';
 import { figure, grams } from '../../lib/format';
 import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { Jug } from '../../parts/Jug';
@@ -18,23 +17,17 @@ import { Notice } from '../../parts/Notice';
 import { ReadingRow } from '../../parts/ReadingRow';
 import { StageRibbon } from '../../parts/StageRibbon';
 import { SweetLine } from '../../parts/SweetLine';
-import { AimDrawer } from './AimDrawer';
+import { BenchOverlays, type Overlay, SavedByAnother } from './BenchOverlays';
 import classes from './BenchScreen.module.css';
 import { generalComplaints } from './complaints';
-import { ConflictDialog } from './ConflictDialog';
-import { DrinkDrawer } from './DrinkDrawer';
-import { patchStage, setField } from './edits';
+import { setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
-import { HoldsDrawer } from './HoldsDrawer';
 import { KeepingCard } from './KeepingCard';
 import { MethodCard } from './MethodCard';
-import { ScaleDrawer } from './ScaleDrawer';
 import { StageCard } from './StageCard';
-import { SwapDrawer, type Swapping } from './SwapDrawer';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
-import { VersionDialog } from './VersionDialog';
-import { type Asked, WaysDrawer } from './WaysDrawer';
+import type { Asked } from './WaysDrawer';
 
 const SHORTCUTS: Shortcut[] = [
   { keys: 'Ctrl+S', does: 'Save the draft' },
@@ -69,18 +62,11 @@ export function Bench({ id, start, saved, base }: BenchProps) {
     report?.stages[report.stages.length - 1]?.id ??
     null;
   const [refused, setRefused] = useState<string | null>(null);
-  const [asked, setAsked] = useState<Asked | null>(null);
   const [held, setHeld] = useState<string[]>([]);
   const [taken, setTaken] = useState<{ title: string; document: MethodDocument } | null>(null);
-  const [scaling, setScaling] = useState(false);
-  const [pouring, setPouring] = useState(false);
-  const [swapping, setSwapping] = useState<Swapping | null>(null);
-  const [keeping, setKeeping] = useState(false);
   const [version, setVersion] = useState<VersionCard | null>(null);
-  const [cooking, setCooking] = useState(false);
-  const [holding, setHolding] = useState<string | null>(null);
   const benchmark = useSearchParams()[0].get('aim');
-  const [aiming, setAiming] = useState(benchmark !== null);
+  const [overlay, setOverlay] = useState<Overlay | null>(benchmark === null ? null : { over: 'aim' });
   const mayCook = useMay('cook');
   const save = useSave(username, id, draft);
   useShortcutHelp(SHORTCUTS);
@@ -152,10 +138,10 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               <IconArrowForwardUp size={18} aria-hidden="true" />
             </Button>
           </Tooltip>
-          <Button variant="default" disabled={!report} onClick={() => setScaling(true)}>
+          <Button variant="default" disabled={!report} onClick={() => setOverlay({ over: 'scale' })}>
             Scale
           </Button>
-          <Button variant="default" disabled={!report} onClick={() => setPouring(true)}>
+          <Button variant="default" disabled={!report} onClick={() => setOverlay({ over: 'drink' })}>
             In a drink
           </Button>
           {!readOnly && (
@@ -175,8 +161,8 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             kept={draft.base > 0}
             readOnly={readOnly}
             onProblem={setRefused}
-            onVersion={() => setKeeping(true)}
-            onAim={report ? () => setAiming(true) : undefined}
+            onVersion={() => setOverlay({ over: 'version' })}
+            onAim={report ? () => setOverlay({ over: 'aim' }) : undefined}
           />
         </div>
       </header>
@@ -205,7 +191,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       {version && version.draft === draft.base && !draft.changed && (
         <Notice tone="fine" text={`Kept as version ${version.number}.`}>
           {mayCook && (
-            <Button size="xs" onClick={() => setCooking(true)}>
+            <Button size="xs" onClick={() => setOverlay({ over: 'start' })}>
               Cook it
             </Button>
           )}
@@ -245,7 +231,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             readOnly={readOnly}
             onSelect={setChosen}
             onEdit={draft.edit}
-            onSwap={(line, name) => setSwapping({ line, name })}
+            onSwap={(line, name) => setOverlay({ over: 'substitute', swapping: { line, name } })}
           />
         </Card>
         <Card title="The jug" className={classes.jug}>
@@ -267,7 +253,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               report={report}
               held={held}
               onHold={(id) => setHeld(held.includes(id) ? held.filter((each) => each !== id) : [...held, id])}
-              onAsk={setAsked}
+              onAsk={(asked) => setOverlay({ over: 'ways', asked })}
             />
           ) : (
             <p className={classes.first}>Readings appear with the first ingredient.</p>
@@ -280,7 +266,13 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             <SweetLine line={report.sweet_line} ends={report.product.brix} />
           </Card>
           <div className={classes.foot}>
-            {stage && <StageCard stage={stage} document={document} onHolds={() => setHolding(stage.id)} />}
+            {stage && (
+              <StageCard
+                stage={stage}
+                document={document}
+                onHolds={() => setOverlay({ over: 'holds', stage: stage.id })}
+              />
+            )}
             <Consequences report={report} />
             <KeepingCard
               report={report.keeping}
@@ -291,104 +283,28 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           </div>
         </>
       )}
-      <WaysDrawer
-        asked={asked}
-        held={report?.readings.filter(({ id }) => held.includes(id) && id !== asked?.reading) ?? []}
-        document={document}
-        readOnly={readOnly}
-        onClose={() => setAsked(null)}
-        onTake={(way) => {
-          draft.edit(`way.${way.id}`, () => way.document);
-          setTaken(way);
-          setAsked(null);
-        }}
-      />
-      <DrinkDrawer opened={pouring} document={document} onClose={() => setPouring(false)} />
-      <SwapDrawer
-        swapping={swapping}
-        document={document}
-        readings={report?.readings ?? []}
-        readOnly={readOnly}
-        onClose={() => setSwapping(null)}
-        onTake={(way) => {
-          draft.edit(`swap.${way.id}`, () => way.document);
-          setTaken(way);
-          setSwapping(null);
-        }}
-      />
-      <HoldsDrawer
-        stage={holding}
-        document={document}
-        readOnly={readOnly}
-        onClose={() => setHolding(null)}
-        onTake={(where) => {
-          if (holding)
-            draft.edit(`${holding}.where`, patchStage(holding, { where, ...(where === 'hob' ? {} : { at_c: null }) }));
-          setHolding(null);
-        }}
-      />
-      <AimDrawer
-        opened={aiming && report !== null}
-        start={benchmark}
-        document={document}
-        titles={titlesOf(report)}
-        readOnly={readOnly}
-        onClose={() => setAiming(false)}
-        onTake={(next, words) => {
-          draft.edit('aim', () => next);
-          setTaken({ title: words, document: next });
-          setAiming(false);
-        }}
-      />
-      <StartDialog opened={cooking} formula={id} onClose={() => setCooking(false)} />
-      <VersionDialog
+      <BenchOverlays
         id={id}
-        opened={keeping}
-        onClose={() => setKeeping(false)}
-        onSave={() => (draft.changed ? save.later(draft.base) : Promise.resolve(draft.base))}
-        onKept={(made) => {
-          setVersion(made);
-          setKeeping(false);
-        }}
+        overlay={overlay}
+        draft={draft}
+        report={report}
+        readOnly={readOnly}
+        held={held}
+        benchmark={benchmark}
+        save={() => (draft.changed ? save.later(draft.base) : Promise.resolve(draft.base))}
+        onClose={() => setOverlay(null)}
+        onTaken={(title, next) => setTaken({ title, document: next })}
+        onVersion={setVersion}
       />
-      {report && (
-        <ScaleDrawer
-          opened={scaling}
-          document={document}
-          report={report}
-          readOnly={readOnly}
-          onClose={() => setScaling(false)}
-          onTake={(next, words) => {
-            draft.edit('scale', () => next);
-            setTaken({ title: words, document: next });
-            setScaling(false);
-          }}
-        />
-      )}
-      <ConflictDialog
+      <SavedByAnother
         theirs={save.theirs}
         message={save.error?.message ?? ''}
-        onClose={save.forget}
-        onKeepMine={() => {
-          const at = save.theirs?.draft ?? draft.base;
-          draft.rebase(at);
-          save.now(at);
-        }}
-        onTakeTheirs={() => {
-          if (save.theirs) draft.take(save.theirs.document, save.theirs.draft);
-          save.forget();
-        }}
+        draft={draft}
+        onForget={save.forget}
+        onSave={save.now}
       />
     </div>
   );
-}
-
-/** What lines and stages are called, by id. */
-function titlesOf(report: WalkReport | null): Record<string, string> {
-  return Object.fromEntries([
-    ...(report?.stages ?? []).map((stage) => [stage.id, stage.name]),
-    ...(report?.lines ?? []).map((line) => [line.id, line.title]),
-  ]);
 }
 
 /** Leads to the first field of the method that something is wrong at; it may be out of sight. */

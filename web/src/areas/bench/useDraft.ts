@@ -3,7 +3,7 @@ import type { MethodDocument } from '../../api/types';
 import { keepDraft } from '../../lib/keptDrafts';
 import type { Edit } from './edits';
 
-interface Draft {
+interface State {
   document: MethodDocument;
   past: MethodDocument[];
   future: MethodDocument[];
@@ -27,7 +27,7 @@ type Action =
 const TOGETHER_MS = 1500;
 const MOST = 200;
 
-function reduce(draft: Draft, action: Action): Draft {
+function reduce(draft: State, action: Action): State {
   switch (action.type) {
     case 'edit': {
       const document = action.edit(draft.document);
@@ -120,3 +120,6 @@ export function useDraft(
     rebase: useCallback((at: number) => dispatch({ type: 'rebase', base: at }), []),
   };
 }
+
+/** A document under edit, as the bench hands it on. */
+export type Draft = ReturnType<typeof useDraft>;

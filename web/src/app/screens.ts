@@ -1,0 +1,60 @@
+import { type ComponentType, lazy } from 'react';
+
+/** Every screen and the file it is loaded from when it is first opened. */
+const LOADERS = {
+  TodayScreen: () => import('../areas/today/TodayScreen'),
+  FormulasScreen: () => import('../areas/formulas/FormulasScreen'),
+  ImportScreen: () => import('../areas/formulas/ImportScreen'),
+  StartScreen: () => import('../areas/formulas/StartScreen'),
+  BenchScreen: () => import('../areas/bench/BenchScreen'),
+  VersionsScreen: () => import('../areas/versions/VersionsScreen'),
+  PantryScreen: () => import('../areas/pantry/PantryScreen'),
+  IngredientForm: () => import('../areas/pantry/IngredientForm'),
+  LabelScreen: () => import('../areas/pantry/LabelScreen'),
+  BatchesScreen: () => import('../areas/batches/BatchesScreen'),
+  HobScreen: () => import('../areas/hob/HobScreen'),
+  TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
+  BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
+  CalculatorsScreen: () => import('../areas/calculators/CalculatorsScreen'),
+  SiteScreen: () => import('../areas/site/SiteScreen'),
+  SignInOver: () => import('./SignInOver'),
+  ShortcutsDialog: () => import('./ShortcutsDialog'),
+  FindBox: () => import('./FindBox'),
+};
+
+const screen = <P extends object>(load: () => Promise<ComponentType<P>>) =>
+  lazy(async () => ({ default: await load() }));
+
+export const TodayScreen = screen(async () => (await LOADERS.TodayScreen()).TodayScreen);
+export const FormulasScreen = screen(async () => (await LOADERS.FormulasScreen()).FormulasScreen);
+export const ImportScreen = screen(async () => (await LOADERS.ImportScreen()).ImportScreen);
+export const StartScreen = screen(async () => (await LOADERS.StartScreen()).StartScreen);
+export const BenchScreen = screen(async () => (await LOADERS.BenchScreen()).BenchScreen);
+export const VersionsScreen = screen(async () => (await LOADERS.VersionsScreen()).VersionsScreen);
+export const PantryScreen = screen(async () => (await LOADERS.PantryScreen()).PantryScreen);
+export const IngredientForm = screen(async () => (await LOADERS.IngredientForm()).IngredientForm as ComponentType);
+export const LabelScreen = screen(async () => (await LOADERS.LabelScreen()).LabelScreen);
+export const BatchesScreen = screen(async () => (await LOADERS.BatchesScreen()).BatchesScreen);
+export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScreen);
+export const TastingsScreen = screen(async () => (await LOADERS.TastingsScreen()).TastingsScreen);
+export const BenchmarkScreen = screen(async () => (await LOADERS.BenchmarkScreen()).BenchmarkScreen);
+export const CalculatorsScreen = screen(async () => (await LOADERS.CalculatorsScreen()).CalculatorsScreen);
+export const SiteScreen = screen(async () => (await LOADERS.SiteScreen()).SiteScreen);
+export const SignInAgain = screen(async () => (await LOADERS.SignInOver()).SignInAgain);
+export const Rested = screen(async () => (await LOADERS.SignInOver()).Rested);
+export const ShortcutsDialog = screen(async () => (await LOADERS.ShortcutsDialog()).ShortcutsDialog);
+export const FindBox = screen(async () => (await LOADERS.FindBox()).FindBox);
+
+/** Loads what a key may open at any moment. */
+export const loadFind = () => void LOADERS.FindBox().catch(() => undefined);
+
+/** Loads what was not opened yet, one after another: whoever loses the network later can open it all the same. */
+export async function loadTheRest(): Promise<void> {
+  for (const load of Object.values(LOADERS)) {
+    try {
+      await load();
+    } catch {
+      return; // it is loaded, or said to be missing, when it is opened
+    }
+  }
+}
