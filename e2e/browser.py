@@ -65,7 +65,7 @@ _OF_COLOURS = ["color-contrast", "link-in-text-block"]
 
 #: Whether the bench shows what came of the newest that was typed, or why nothing came of it.
 _ANSWERED = """() => !document.querySelector('[aria-label="The jug"] [data-stale]')
-  || document.querySelector('[aria-label="Readings"]').innerText.includes('of the last method that walked')"""
+  || document.querySelector('[aria-label="Readings"]').innerText.includes('of the last method without a problem')"""
 
 
 def _where(page: Page) -> str:

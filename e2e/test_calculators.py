@@ -24,7 +24,7 @@ class Calculators(BrowserCase):
         other = self.open(TABLET)
         self.sign_in("bars", other, "/calculators/ratio?brix=66.7&last=brix")
         expect(other.get_by_label("Sugar to water, by weight")).to_have_value(re.compile(r"^2\.00"))
-        expect(other.get_by_role("button", name="Carry into a new formula")).to_have_count(0)
+        expect(other.get_by_role("button", name="Use in a new formula")).to_have_count(0)
         self.assert_accessible(other)
 
     def test_what_cannot_be_says_so_at_its_field_and_keeps_what_was_typed(self) -> None:
@@ -47,7 +47,7 @@ class Calculators(BrowserCase):
         page = self.page
         page.get_by_label("strength").fill("6")
         page.get_by_text("5.66 %", exact=False).wait_for()
-        page.get_by_role("button", name="Carry into a new formula").click()
+        page.get_by_role("button", name="Use in a new formula").click()
         self.expect_reading("Acidity, as citric acid", "5.8")
         page.get_by_label("Formula name").fill("Six, carried")
         page.get_by_role("button", name="Save", exact=True).click()

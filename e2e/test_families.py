@@ -24,7 +24,7 @@ class FamiliesCase(HobCase):
         page.get_by_role("link", name="New formula").click()
         page.get_by_role("link", name=re.compile(f"^{family.title} ", re.I)).click()
         self.assert_accessible(page)
-        page.get_by_role("button", name=f"Make it so: {chosen.title}", exact=True).click()
+        page.get_by_role("button", name=f"Use this: {chosen.title}", exact=True).click()
         page.get_by_label("What it is called").fill(name)
         page.get_by_label("How much of it").fill("400")
         page.get_by_label("Counted as").select_option("grams")
@@ -38,9 +38,9 @@ class FamiliesCase(HobCase):
         page.get_by_role("button", name="More for this formula").click()
         page.get_by_role("menuitem", name="Save as a version").click()
         dialog = page.get_by_role("dialog", name="Save as a version")
-        dialog.get_by_label("Why: what is new in it").fill("First")
+        dialog.get_by_label("What is new in it").fill("First")
         dialog.get_by_role("button", name="Save the version").click()
-        page.get_by_role("button", name="Cook it", exact=True).wait_for()
+        page.get_by_role("button", name="Start a batch", exact=True).wait_for()
         return 12  # without the link that leads to the formulas: new, family, way, name, how much, counted as, start, save, more, version, why, keep
 
     def build_and_cook(self, part: int) -> None:
@@ -50,7 +50,7 @@ class FamiliesCase(HobCase):
                 continue
             name = f"From nothing: {family.title}"
             self.assertLessEqual(self.build(self.page, family, n, name), 12)
-            self.page.get_by_role("button", name="Cook it", exact=True).click()
+            self.page.get_by_role("button", name="Start a batch", exact=True).click()
             self.page.get_by_role("dialog", name="Start a batch").get_by_role("button", name="Start", exact=True).click()
             self.page.get_by_role("navigation", name="Steps").wait_for()
             self.cook(self.page, name)

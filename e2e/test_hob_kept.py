@@ -174,7 +174,7 @@ class NothingLost(HobCase):
         self.weigh(page, "Pear juice", 430)
         page.get_by_role("button", name="Note", exact=True).click()
         page.get_by_role("dialog").get_by_label("What is worth remembering").fill("refuse me")
-        self.press(page, "Keep it")
+        self.press(page, "Save")
         self.weigh(page, "Water", 431)
         page.context.set_offline(False)
         page.evaluate("window.dispatchEvent(new Event('online'))")
@@ -183,7 +183,7 @@ class NothingLost(HobCase):
         expect(page.get_by_role("status").filter(has_text="One entry was not taken")).to_be_visible()
         self.settled(batch, 2)
         page.reload()  # it is kept until somebody lets it go
-        alert.get_by_role("button", name="Drop it").click()
+        alert.get_by_role("button", name="Discard").click()
         expect(alert).to_have_count(0)
         expect(page.get_by_text(re.compile("^(all saved|saved)"))).to_be_visible()
         self.settled(batch, 2)

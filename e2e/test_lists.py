@@ -31,9 +31,9 @@ class LongLists(BrowserCase):
         page.get_by_role("button", name="Show more").click()
         expect(rows).to_have_count(59)
         expect(page.get_by_role("button", name="Show more")).to_have_count(0)
-        page.get_by_label("Narrow the list").fill("chicory")
+        page.get_by_label("Filter").fill("chicory")
         expect(rows).to_have_count(2)
-        page.get_by_label("Narrow the list").fill("nothing of that name")
+        page.get_by_label("Filter").fill("nothing of that name")
         page.get_by_text("No formula has that in its name", exact=False).wait_for()
         self.assert_accessible()
 

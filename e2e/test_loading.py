@@ -26,7 +26,7 @@ class Loading(BrowserCase):
         page.on("response", lambda answer: loaded.append(answer.url))
         page.clock.install()
         self.sign_in("ines", page)
-        page.get_by_role("region", name="Lately touched").wait_for()
+        page.get_by_role("region", name="Recent").wait_for()
         self.assertFalse([url for url in loaded if "SiteScreen" in url or "HobScreen" in url])
         page.clock.fast_forward(5_000)
         with page.expect_response(re.compile("SiteScreen")):
@@ -37,7 +37,7 @@ class Loading(BrowserCase):
         page = self.page
         self.allowed = ["ERR_FAILED", "Failed to fetch dynamically imported module", "Unable to preload", "The above error", "React will try"]
         self.sign_in("ines", page)
-        page.get_by_role("region", name="Lately touched").wait_for()
+        page.get_by_role("region", name="Recent").wait_for()
         page.route(re.compile("CalculatorsScreen"), lambda route: route.abort())
         page.get_by_role("navigation", name="Main").get_by_role("link", name="Calculators", exact=True).click()
         page.get_by_text("This screen could not be loaded").wait_for()

@@ -30,7 +30,7 @@ class Screens(BrowserCase):
 
     def test_today_leads_on(self) -> None:
         self.sign_in("ines")
-        self.page.get_by_role("region", name="Lately touched").get_by_role("link", name="Ferryman's Spice").click()
+        self.page.get_by_role("region", name="Recent").get_by_role("link", name="Ferryman's Spice").click()
         self.page.get_by_role("button", name="°Brix", exact=True).wait_for()
 
     def test_the_api_describes_itself_from_here(self) -> None:
@@ -70,7 +70,7 @@ class Screens(BrowserCase):
         self.sign_in("ines", path="/site")
         page = self.page
         card = page.get_by_role("region", name="Shared equipment")
-        card.get_by_role("button", name="Write it down: whisk").click()
+        card.get_by_role("button", name="Add it: whisk").click()
         names = card.get_by_label("Name of it")
         expect(names.last).to_have_value("Whisk")
         names.last.fill("")
@@ -103,7 +103,7 @@ class Screens(BrowserCase):
         self.go_to("Site", page)
         row = page.get_by_role("table", name="People and their PINs").get_by_role("row", name=re.compile("^Rafe Oduya"))
         expect(row).to_contain_text("set")
-        row.get_by_role("button", name="Take it away: PIN of Rafe Oduya").click()
+        row.get_by_role("button", name="Remove PIN of Rafe Oduya").click()
         expect(row).to_contain_text("none")
         self.assert_accessible()
         cook = self.sign_in("rafe", self.open(TABLET))

@@ -56,15 +56,15 @@ class Tasks(Counted):
         grams = self.reading("Yield by weight")
         ways = self.type_over("°Brix", "62")
         self.actions += 1
-        self.click(ways.get_by_role("button", name=re.compile("^Take it: Keep the yield")))
+        self.click(ways.get_by_role("button", name=re.compile("^Apply: Keep the yield")))
         self.expect_reading("°Brix", "62.0")
         self.expect_reading("Yield by weight", grams)
         self.click(page.get_by_role("button", name="More for this formula"))
         self.click(page.get_by_role("menuitem", name="Save as a version"))
         dialog = page.get_by_role("dialog", name="Save as a version")
-        self.fill(dialog.get_by_label("Why: what is new in it"), "Richer, for the pump")
+        self.fill(dialog.get_by_label("What is new in it"), "Richer, for the pump")
         self.click(dialog.get_by_role("button", name="Save the version"))
-        page.get_by_text("Kept as version", exact=False).wait_for()
+        page.get_by_text("Saved as version", exact=False).wait_for()
         self.assertLessEqual(self.actions, 8)
 
     def test_only_three_hundred_grams_of_juice(self) -> None:

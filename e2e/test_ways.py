@@ -22,12 +22,12 @@ class TypedOver(BrowserCase):
         for number, title in enumerate(titles):
             if number:
                 ways = self.type_over("°Brix", "60")
-            ways.get_by_role("button", name=f"Take it: {title}").click()
-            page.get_by_text(f"Taken: {title}", exact=False).wait_for()
+            ways.get_by_role("button", name=f"Apply: {title}").click()
+            page.get_by_text(f"Applied: {title}", exact=False).wait_for()
             self.expect_reading("°Brix", "60.0")
             page.get_by_role("status").filter(has_text="Taken").get_by_role("button", name="Undo").click()
             self.expect_reading("°Brix", "64.0")
-        self.type_over("°Brix", "60").get_by_role("button", name=re.compile("^Take it: End the boil")).click()
+        self.type_over("°Brix", "60").get_by_role("button", name=re.compile("^Apply: End the boil")).click()
         self.expect_reading("°Brix", "60.0")
         self.assertIn("2,801 g", page.get_by_role("region", name="Boil").inner_text())
         page.get_by_role("button", name="Save").click()
@@ -38,17 +38,17 @@ class TypedOver(BrowserCase):
     def test_water_stirred_in_late_becomes_a_stage_of_the_method(self) -> None:
         page = self.at_the_bench("ines", "Ferryman's Spice")
         ways = self.type_over("°Brix", "60")
-        take = ways.get_by_role("button", name=re.compile(r"^Take it: Stir in \d+ g of water after the boil"))
+        take = ways.get_by_role("button", name=re.compile(r"^Apply: Stir in \d+ g of water after the boil"))
         take.click()
         self.expect_reading("°Brix", "60.0")
-        grams = re.search(r"(\d+) g", page.get_by_text("Taken: Stir in", exact=False).inner_text())
+        grams = re.search(r"(\d+) g", page.get_by_text("Applied: Stir in", exact=False).inner_text())
         assert grams is not None
         self.assertEqual(page.get_by_label("Amount of More water").input_value(), f"{grams[1]} g")
         self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
 
     def test_more_of_it_and_what_cannot_be(self) -> None:
         page = self.at_the_bench("ines", "Weir Simple")
-        self.type_over("Yield by weight", "3000").get_by_role("button", name=re.compile("^Take it: Make the whole batch larger")).click()
+        self.type_over("Yield by weight", "3000").get_by_role("button", name=re.compile("^Apply: Make the whole batch larger")).click()
         self.expect_reading("Yield by weight", "3,000")
         self.expect_reading("°Brix", "50.0")
         page.get_by_role("dialog").wait_for(state="detached")
@@ -83,7 +83,7 @@ class TypedOver(BrowserCase):
         ways = self.type_over("°Brix", "60")
         page.get_by_text(f"Held: Yield by weight {grams} g.", exact=False).wait_for()
         self.assert_accessible()
-        ways.get_by_role("button", name=re.compile("^Take it: .* less golden granulated sugar, end the boil at 60 °Bx")).click()
+        ways.get_by_role("button", name=re.compile("^Apply: .* less golden granulated sugar, end the boil at 60 °Bx")).click()
         self.expect_reading("°Brix", "60.0")
         self.assertAlmostEqual(float(self.reading("Yield by weight").replace(",", "")), float(grams.replace(",", "")), delta=2)
         self.assertEqual(page.get_by_label("Amount of Water", exact=True).input_value(), "as pear juice")
@@ -103,7 +103,7 @@ class TypedOver(BrowserCase):
         page.keyboard.press("Enter")
         page.get_by_role("dialog").get_by_role("list", name="Ways to 60 °Bx").wait_for()
         for _ in range(6):
-            if page.evaluate("document.activeElement.innerText") == "Take it":
+            if page.evaluate("document.activeElement.innerText") == "Apply":
                 break
             page.keyboard.press("Tab")
         page.keyboard.press("Enter")
@@ -130,7 +130,7 @@ class HowMuch(BrowserCase):
         amount.fill("300")
         drawer.get_by_text("One cook:", exact=False).wait_for()
         expect(drawer.get_by_role("row", name="Water").get_by_role("cell").first).to_have_text("300")
-        drawer.get_by_role("button", name="Write the formula so").click()
+        drawer.get_by_role("button", name="Apply to the formula").click()
         self.assertEqual(page.get_by_label("Amount of Pear juice, pressed").input_value(), "300 g")
         self.expect_reading("°Brix", "64.0")
         page.get_by_role("button", name="Undo", exact=True).first.click()
@@ -159,7 +159,7 @@ class Amounts(BrowserCase):
 class Blends(BrowserCase):
     def test_by_parts_of_a_load_and_a_spoon_too_many(self) -> None:
         page = self.at_the_bench("ines", "Ferryman's Spice")
-        page.get_by_label("Amount of Ferryman blend in all").fill("22 g per kg started")
+        page.get_by_label("Amount of Ferryman blend, total").fill("22 g per kg started")
         parts = {"Green cardamom": "7 parts", "Mace": "2 parts", "Long pepper": "4 parts", "Star anise": "3 parts", "Dried orange peel": "6 parts"}
         self.allowed = ["422"]  # a total without parts, until the first is typed
         for name, text in parts.items():
@@ -188,9 +188,9 @@ class KeptVersions(BrowserCase):
         page.get_by_role("menuitem", name="Save as a version").click()
         dialog = page.get_by_role("dialog", name="Save as a version")
         self.assertTrue(dialog.get_by_role("button", name="Save the version").is_disabled())
-        dialog.get_by_label("Why: what is new in it").fill("Thinner, for the cart")
+        dialog.get_by_label("What is new in it").fill("Thinner, for the cart")
         dialog.get_by_role("button", name="Save the version").click()
-        page.get_by_text("Kept as version 2.").wait_for()
+        page.get_by_text("Saved as version 2.").wait_for()
         page.get_by_role("link", name="Versions, side by side").click()
         page.get_by_text("Boil: to 64 °Bx, simmer → Boil: to 60 °Bx, simmer.").wait_for()
         page.get_by_role("img", name=re.compile("°Brix: Version 1 64.0, Version 2 60.0")).wait_for()
@@ -200,7 +200,7 @@ class KeptVersions(BrowserCase):
         table.get_by_role("switch", name="all of it").check()
         table.get_by_role("row", name="Mace").wait_for()
         self.assert_accessible()
-        page.get_by_role("button", name="Make it the draft again: version 1").click()
+        page.get_by_role("button", name="Restore as the draft: version 1").click()
         self.expect_reading("°Brix", "64.0")
         page.get_by_text("draft 3, saved").wait_for()
 

@@ -96,7 +96,7 @@ function Gate() {
   if (session.isPending)
     return (
       <p role="status" className={classes.waiting}>
-        Reaching the server …
+        Connecting …
       </p>
     );
   if (session.isError) return <Notice tone="stop" text={session.error.message} />;

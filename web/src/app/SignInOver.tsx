@@ -32,7 +32,7 @@ export function Rested({ demoSignIns, name }: SignInProps & { name: string }) {
   if (reading)
     return (
       <div className={classes.rested} role="status">
-        <span>Nobody was here for a while. Nothing can be entered until somebody types a PIN.</span>
+        <span>Locked after a pause. Type a PIN before anything is entered.</span>
         <Button h={52} onClick={() => setReading(false)}>
           I am here
         </Button>

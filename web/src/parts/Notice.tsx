@@ -8,7 +8,7 @@ interface NoticeProps {
   children?: ReactNode;
 }
 
-const WORDS = { fine: '', look: 'Look. ', stop: 'Stop. ' };
+const WORDS = { fine: '', look: 'Note: ', stop: 'Warning: ' };
 
 /** A sentence that says what is so and what to do. */
 export function Notice({ tone, text, children }: NoticeProps) {

@@ -16,8 +16,8 @@ export function WayCard({ way, onTake }: WayCardProps) {
       <div className={classes.head}>
         <h3>{way.title}</h3>
         {onTake && (
-          <Button size="md" className={classes.take} onClick={onTake} aria-label={`Take it: ${way.title}`}>
-            Take it
+          <Button size="md" className={classes.take} onClick={onTake} aria-label={`Apply: ${way.title}`}>
+            Apply
           </Button>
         )}
       </div>
@@ -28,7 +28,7 @@ export function WayCard({ way, onTake }: WayCardProps) {
       </ul>
       {way.notes.map((note) => (
         <p key={note} className={classes.note}>
-          <strong>Look. </strong>
+          <strong>Note: </strong>
           {note}
         </p>
       ))}

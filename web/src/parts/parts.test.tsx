@@ -263,7 +263,7 @@ describe('WayCard', () => {
       'and 1 more',
     ])
       expect(screen.getAllByText(text, { exact: false }).length).toBeGreaterThan(0);
-    fireEvent.click(screen.getByRole('button', { name: 'Take it: More sugar: 90 g' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Apply: More sugar: 90 g' }));
     expect(take).toHaveBeenCalled();
   });
 });

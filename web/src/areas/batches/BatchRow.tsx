@@ -7,7 +7,7 @@ import { standing } from './standing';
 /** What stands in its way, in words. */
 function stops(batch: BatchCard): string {
   return [
-    batch.trouble && `nothing can be worked out: ${batch.trouble}`,
+    batch.trouble && `cannot be calculated: ${batch.trouble}`,
     batch.aside > 0 && (batch.aside === 1 ? '1 entry not counted' : `${batch.aside} entries not counted`),
     batch.questions > 0 && (batch.questions === 1 ? '1 question' : `${batch.questions} questions`),
   ]
@@ -53,7 +53,7 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.status === 'stopped' && batch.yield_g === 0 ? 'nothing kept' : `${figure(batch.yield_g)} g`}
         </strong>
         <span className={classes.small}>
-          {batch.yield_measured ? 'weighed' : 'by the walk'}, {figure(batch.planned_yield_g)} g planned
+          {batch.yield_measured ? 'weighed' : 'calculated'}, {figure(batch.planned_yield_g)} g planned
           {typeof batch.brix === 'number' && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
         {batch.status === 'finished' && batch.use_by && (

@@ -58,7 +58,7 @@ export function BatchesScreen() {
           href={`/api/v1/batches/table.csv${query ? `?${query}` : ''}`}
           download
         >
-          As CSV
+          Export as CSV
         </Button>
         {mayCook && (
           <Button size="md" onClick={() => setStart(true)}>

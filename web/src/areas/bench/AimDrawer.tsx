@@ -61,8 +61,8 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
     >
       {benchmarks.data && cards.length === 0 && (
         <p className={classes.dim}>
-          There is none yet. <Link to="/tastings/benchmarks/new">Write one down</Link>: a label is enough, so is one sip
-          beside ours.
+          There is none yet. <Link to="/tastings/benchmarks/new">Add one</Link>: a label is enough, so is one sip beside
+          ours.
         </p>
       )}
       {cards.length > 0 && (
@@ -79,7 +79,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
       <ShowMore of={benchmarks} label="More benchmarks" />
       {aimed.isFetching && (
         <p className={classes.dim} role="status">
-          <Loader size="xs" /> Working it out
+          <Loader size="xs" /> Calculating
         </p>
       )}
       {aimed.isError && <Notice tone="stop" text={aimed.error.message} />}
@@ -127,7 +127,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
                   disabled={aimed.isPlaceholderData}
                   onClick={() => onTake(solution.document, `aimed at ${found.names[0]}`)}
                 >
-                  Take it
+                  Apply
                 </Button>
               )}
             </section>

@@ -167,7 +167,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         </div>
       </header>
       {restored && draft.changed && (
-        <Notice tone="look" text="Changes you had not saved are back.">
+        <Notice tone="look" text="Your unsaved changes are back.">
           <Button
             size="xs"
             variant="default"
@@ -177,22 +177,22 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               draft.take(start, base);
             }}
           >
-            Drop them
+            Discard changes
           </Button>
         </Notice>
       )}
       {taken && taken.document === document && (
-        <Notice tone="fine" text={`Taken: ${taken.title}.`}>
+        <Notice tone="fine" text={`Applied: ${taken.title}.`}>
           <Button size="xs" variant="default" onClick={draft.undo}>
             Undo
           </Button>
         </Notice>
       )}
       {version && version.draft === draft.base && !draft.changed && (
-        <Notice tone="fine" text={`Kept as version ${version.number}.`}>
+        <Notice tone="fine" text={`Saved as version ${version.number}.`}>
           {mayCook && (
             <Button size="xs" onClick={() => setOverlay({ over: 'start' })}>
-              Cook it
+              Start a batch
             </Button>
           )}
           <Button size="xs" variant="default" component={Link} to={`/formulas/${id}/versions`}>
@@ -212,7 +212,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             onSelect={(to, byKeyboard) => select(to, byKeyboard, setChosen)}
           />
         ) : (
-          <p className={classes.quiet}>The method appears here as soon as it can be walked.</p>
+          <p className={classes.quiet}>The stages appear here with the first ingredient.</p>
         )}
       </Card>
       <div className={classes.columns}>
@@ -243,7 +243,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             !report
               ? undefined
               : stale && problem
-                ? 'of the last method that walked'
+                ? 'of the last method without a problem'
                 : 'type over one for ways to get there'
           }
           className={classes.scrolls}
@@ -318,7 +318,7 @@ function ToComplaint({ count }: { count: number }) {
   };
   return (
     <button type="button" className={classes.wrong} onClick={show}>
-      {count === 1 ? 'one thing needs a look' : `${count} things need a look`}
+      {count === 1 ? '1 problem' : `${count} problems`}
     </button>
   );
 }
@@ -488,7 +488,7 @@ function Thickness({ points }: { points: WalkReport['thickness'] }) {
 function Consequences({ report }: { report: WalkReport }) {
   const boilShown = (id: string) => id.startsWith('boil-');
   return (
-    <Card title="Plain consequences">
+    <Card title="What it means">
       <ul className={classes.consequences}>
         {report.consequences
           .filter((each) => !boilShown(each.id) && each.id !== 'keeping' && each.id !== 'between')
@@ -496,7 +496,7 @@ function Consequences({ report }: { report: WalkReport }) {
             <li key={each.id} data-tone={each.tone}>
               <details>
                 <summary>
-                  {each.tone !== 'fine' && <strong>{each.tone === 'look' ? 'Look. ' : 'Stop. '}</strong>}
+                  {each.tone !== 'fine' && <strong>{each.tone === 'look' ? 'Note: ' : 'Warning: '}</strong>}
                   {each.text}
                 </summary>
                 <p>{each.because}</p>
@@ -520,7 +520,7 @@ function Consequences({ report }: { report: WalkReport }) {
       {report.cross_contact.length > 0 && (
         <details className={classes.allergens}>
           <summary>
-            <strong>Look. </strong>Equipment may carry over{' '}
+            <strong>Note: </strong>Equipment may carry over{' '}
             {[...new Set(report.cross_contact.map((each) => each.allergen))].join(', ')}.
           </summary>
           <ul>

@@ -16,7 +16,7 @@ export function BenchScreen() {
 function Existing({ id }: { id: string }) {
   const formula = useQuery(formulaQuery(id));
   if (formula.isError) return <Notice tone="stop" text={formula.error.message} />;
-  if (!formula.data) return <Loader aria-label="Fetching the formula" />;
+  if (!formula.data) return <Loader aria-label="Loading the formula" />;
   return <Bench id={id} start={formula.data.document} saved={formula.data.document} base={formula.data.draft} />;
 }
 
@@ -25,7 +25,7 @@ function Fresh({ starter }: { starter: string }) {
   const carried = (useLocation().state as { document?: MethodDocument } | null)?.document;
   if (carried) return <Bench id={`new-${starter}`} start={carried} saved={null} base={0} />;
   if (starters.isError) return <Notice tone="stop" text={starters.error.message} />;
-  if (!starters.data) return <Loader aria-label="Fetching the starting methods" />;
+  if (!starters.data) return <Loader aria-label="Loading the starting methods" />;
   const school = starters.data.families.flatMap((family) => family.schools).find((each) => each.id === starter);
   const start = starter === 'blank' ? starters.data.blank : school?.document;
   if (!start)
@@ -38,7 +38,7 @@ function Fresh({ starter }: { starter: string }) {
 function Copy({ from }: { from: string }) {
   const formula = useQuery(formulaQuery(from));
   if (formula.isError) return <Notice tone="stop" text={formula.error.message} />;
-  if (!formula.data) return <Loader aria-label="Fetching the formula" />;
+  if (!formula.data) return <Loader aria-label="Loading the formula" />;
   const { document } = formula.data;
   return <Bench id={`copy-${from}`} start={{ ...document, name: `${document.name}, copy` }} saved={null} base={0} />;
 }

@@ -19,11 +19,11 @@ export function ConflictDialog({ theirs, message, onKeepMine, onTakeTheirs, onCl
           <p>{message}</p>
           <p>
             Theirs is draft {theirs.draft}, saved {ago(theirs.touched_at)}, with {theirs.document.stages.length} stages.
-            Both are kept: whichever you choose, the other stays among the saves, and taking theirs can be undone here.
+            Both are kept: whichever you choose, the other stays among the saves, and using theirs can be undone here.
           </p>
           <Group justify="flex-end">
             <Button variant="default" onClick={onTakeTheirs}>
-              Take theirs
+              Use theirs
             </Button>
             <Button onClick={onKeepMine}>Save mine over it</Button>
           </Group>

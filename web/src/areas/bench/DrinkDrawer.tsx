@@ -227,7 +227,7 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
           <li key={layer.title}>
             <span>{layer.title}</span>
             <span className={classes.small}>
-              {figure(layer.likely)} g a litre
+              {figure(layer.likely)} g per litre
               {layer.high - layer.low >= 1 && `, ${figure(layer.low)}–${figure(layer.high)}`}
             </span>
           </li>

@@ -69,16 +69,14 @@ export function FormulaMenu({
         </Menu.Item>
         {!readOnly && (
           <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/copy/${id}`)}>
-            Start a copy of it
+            Copy
           </Menu.Item>
         )}
         <Menu.Item disabled={!onAim} onClick={onAim}>
           Aim at a benchmark
         </Menu.Item>
         {!readOnly && family && (
-          <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>
-            Other ways to make such a thing
-          </Menu.Item>
+          <Menu.Item onClick={() => void navigate(`/formulas/new?family=${family}`)}>Other methods for this</Menu.Item>
         )}
         <Menu.Item
           onClick={() =>
@@ -89,17 +87,13 @@ export function FormulaMenu({
             )
           }
         >
-          Save as a JSON file: all of it
+          Export as JSON, with everything
         </Menu.Item>
-        <Menu.Item onClick={() => give.mutate('recipe')}>
-          Save as a recipe for other programs: grams and words, nothing to walk again
-        </Menu.Item>
-        <Menu.Item onClick={() => give.mutate('lines')}>
-          Save the lines as a table (CSV): lines and grams only
-        </Menu.Item>
+        <Menu.Item onClick={() => give.mutate('recipe')}>Export as a recipe for other programs</Menu.Item>
+        <Menu.Item onClick={() => give.mutate('lines')}>Export the ingredients as CSV</Menu.Item>
         {!readOnly && (
           <Menu.Item color="red" disabled={!kept} onClick={() => putAway.mutate()}>
-            Put it away
+            Archive
           </Menu.Item>
         )}
       </Menu.Dropdown>

@@ -80,10 +80,10 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
                     variant="default"
                     size="xs"
                     disabled={plan.chosen}
-                    aria-label={`${plan.chosen ? 'So it is' : 'Keep it so'}: ${plan.title}`}
+                    aria-label={`${plan.chosen ? 'Chosen' : 'Use this'}: ${plan.title}`}
                     onClick={() => onTake(plan.where)}
                   >
-                    {plan.chosen ? 'So it is' : 'Keep it so'}
+                    {plan.chosen ? 'Chosen' : 'Use this'}
                   </Button>
                 )}
               </li>

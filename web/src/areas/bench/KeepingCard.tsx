@@ -43,7 +43,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
       className={classes.card}
     >
       <p data-tone={report.verdict === 'ask' ? 'look' : undefined} className={classes.words}>
-        {report.verdict === 'ask' && <strong>Look. </strong>}
+        {report.verdict === 'ask' && <strong>Note: </strong>}
         {report.words}
       </p>
       {!report.dry && (
@@ -89,7 +89,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
           </div>
           {report.fallen_words && (
             <p data-tone="look" className={classes.words}>
-              <strong>Look. </strong>
+              <strong>Note: </strong>
               {report.fallen_words}
             </p>
           )}
@@ -104,7 +104,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
       )}
       {report.between_words && (
         <p data-tone={report.between_stop ? 'stop' : 'look'} className={classes.words}>
-          <strong>{report.between_stop ? 'Stop. ' : 'Look. '}</strong>
+          <strong>{report.between_stop ? 'Warning: ' : 'Note: '}</strong>
           {report.between_words}
         </p>
       )}

@@ -216,9 +216,9 @@ function StageSection(props: StageSectionProps) {
       ))}
       {'lines' in stage && (stage.kind === 'blend' || stage.total) && (
         <div className={classes.line}>
-          <span className={classes.lineName}>In all</span>
+          <span className={classes.lineName}>Total</span>
           <AmountField
-            of={`${title} in all`}
+            of={`${title}, total`}
             text={totalText(stage.total, walked?.blend?.total_text)}
             mass_g={walked?.blend?.total_g ?? null}
             error={complaint('total')}

@@ -110,7 +110,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
           />
         )}
       </div>
-      {!ready && <p className={classes.hint}>Say how much, and what to weigh stands here.</p>}
+      {!ready && <p className={classes.hint}>Type how much to see what to weigh.</p>}
       {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
       {found && <Sheet found={found} stale={stale} />}
       {found && !readOnly && (
@@ -120,7 +120,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
             disabled={stale}
             onClick={() => onTake(found.document, `scaled, ${figure(found.factor / found.cooks, 3)} times`)}
           >
-            {found.cooks > 1 ? 'Write the formula for one cook' : 'Write the formula so'}
+            {found.cooks > 1 ? 'Apply for one cook' : 'Apply to the formula'}
           </Button>
         </Group>
       )}

@@ -109,7 +109,7 @@ function Swap({
         <IngredientPick
           key={parts.length}
           size="md"
-          label={parts.length === 0 ? 'Take instead' : 'and beside it'}
+          label={parts.length === 0 ? 'Replace with' : 'and beside it'}
           value={null}
           onChoose={choose}
         />
@@ -125,7 +125,7 @@ function Swap({
       )}
       {found.isFetching && !found.data && (
         <p role="status">
-          <Loader size="xs" /> Working it out
+          <Loader size="xs" /> Calculating
         </p>
       )}
       {found.error && <Notice tone="stop" text={found.error.message} />}

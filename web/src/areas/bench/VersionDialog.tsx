@@ -44,9 +44,11 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
           keep.mutate();
         }}
       >
-        <p>It is frozen whole, with this kitchen and these ingredients. What you change next is the next draft.</p>
+        <p>
+          A version never changes: it keeps this kitchen and these ingredients. What you change later is a new draft.
+        </p>
         <GrowingText
-          label="Why: what is new in it"
+          label="What is new in it"
           data-autofocus
           minRows={2}
           maxLength={500}
@@ -56,7 +58,7 @@ export function VersionDialog({ id, opened, onSave, onKept, onClose }: VersionDi
         {keep.isError && <Notice tone="stop" text={keep.error.message} />}
         <Group justify="flex-end" mt="md">
           <Button variant="default" onClick={onClose}>
-            Not now
+            Cancel
           </Button>
           <Button type="submit" loading={keep.isPending} disabled={note.trim() === ''}>
             Save the version

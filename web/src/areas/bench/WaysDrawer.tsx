@@ -59,15 +59,12 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
           {asked.title}
           {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
           {held.length > 0 && ` Held: ${held.map(heldText).join(', ')}.`}
-          {!readOnly &&
-            found &&
-            found.suggestions.length > 0 &&
-            ' Take one and the method follows; undo brings it back.'}
+          {!readOnly && found && found.suggestions.length > 0 && ' Apply one to change the method; Undo takes it back.'}
         </p>
       )}
       {ways.isFetching && !found && (
         <p className={classes.from} role="status">
-          <Loader size="xs" /> Working it out
+          <Loader size="xs" /> Calculating
         </p>
       )}
       {ways.error && <Notice tone="stop" text={ways.error.message} />}

@@ -24,7 +24,7 @@ export function CalculatorsScreen() {
   const calculators = useQuery(calculatorsQuery);
   return (
     <>
-      <ScreenHead title="Calculators" aside="nothing here is kept" />
+      <ScreenHead title="Calculators" aside="nothing is saved here" />
       {calculators.isError && <Notice tone="stop" text={calculators.error.message} />}
       <div className={side.panes} data-chosen={id ? true : undefined}>
         <Card>
@@ -211,7 +211,7 @@ function Carry({ report, disabled }: { report: CalculatorReport; disabled: boole
       disabled={disabled}
       onClick={() => void navigate(`/formulas/new/sum-${report.id}`, { state: { document } })}
     >
-      Carry into a new formula
+      Use in a new formula
     </Button>
   );
 }

@@ -32,7 +32,7 @@ export function FormulasScreen() {
         {mayEdit && (
           <>
             <Button size="md" variant="default" component={Link} to="/formulas/import">
-              Bring in
+              Import
             </Button>
             <Button size="md" component={Link} to="/formulas/new">
               New formula
@@ -45,8 +45,8 @@ export function FormulasScreen() {
       <Card>
         {(shown.length > 5 || words !== '') && (
           <TextInput
-            aria-label="Narrow the list"
-            placeholder="Narrow the list"
+            aria-label="Filter"
+            placeholder="Filter"
             value={words}
             onChange={(e) => setWords(e.currentTarget.value)}
             className={classes.narrow}
@@ -85,9 +85,9 @@ function PutAway() {
   });
   if (!gone) return null;
   return (
-    <Notice tone="fine" text={back.error?.message ?? `${gone.name} is put away. Nothing of it is lost.`}>
+    <Notice tone="fine" text={back.error?.message ?? `${gone.name} is archived. You can restore it at any time.`}>
       <Button size="xs" variant="default" loading={back.isPending} onClick={() => back.mutate(gone.id)}>
-        Bring it back
+        Restore
       </Button>
     </Notice>
   );

@@ -40,7 +40,7 @@ export function ImportScreen() {
   const choose = (file: File | null) => file && look.mutate(file);
   return (
     <>
-      <ScreenHead title="Bring formulas in">
+      <ScreenHead title="Import formulas">
         <Button size="md" variant="default" component={Link} to="/formulas">
           All formulas
         </Button>
@@ -77,7 +77,7 @@ export function ImportScreen() {
               disabled={!pasted.value.text.trim() || look.isPending}
               onClick={() => look.mutate({ name: '', text: pasted.value.text })}
             >
-              Look at it
+              Read it
             </Button>
             <FileButton
               onChange={choose}
@@ -131,7 +131,7 @@ async function base64Of(file: File): Promise<string> {
         code: 'too_large',
         field: 'file',
         message: `${file.name} is too large: ${Math.round(file.size / 1e6)} MB.`,
-        remedy: 'Bring in at most 4 MB at a time.',
+        remedy: 'Import at most 4 MB at a time.',
         at: null,
         choices: [],
       },
@@ -230,7 +230,7 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
         )}
         {formula.carries_kitchen && (
           <Checkbox
-            label="In our kitchen: the one it brings stays out"
+            label="In our kitchen; its own is left out"
             checked={ours}
             onChange={(event) => setOurs(event.currentTarget.checked)}
           />
@@ -305,9 +305,9 @@ function One({ start, form, measures }: { start: ImportFormula; form: ImportOut[
       {(again.error ?? keep.error) && <Notice tone="stop" text={(again.error ?? keep.error)!.message} />}
       <div className={classes.buttons}>
         <Button size="md" loading={keep.isPending} disabled={blocked || again.isPending} onClick={() => keep.mutate()}>
-          Bring it in
+          Import
         </Button>
-        {!whole && wrong > 0 && <span className={classes.dim}>Mend what is wrong, or leave it out.</span>}
+        {!whole && wrong > 0 && <span className={classes.dim}>Correct what is wrong, or leave the line out.</span>}
       </div>
     </Card>
   );

@@ -95,7 +95,7 @@ function Schools({
       <p className={classes.words}>{family.words}</p>
       {family.cautions.length > 0 && (
         <p className={classes.caution}>
-          <strong>Look. </strong>
+          <strong>Note: </strong>
           {family.cautions.join(' ')}
         </p>
       )}
@@ -144,10 +144,10 @@ function SchoolCard({
       <Button
         variant={chosen ? 'filled' : 'default'}
         aria-pressed={chosen}
-        aria-label={`${chosen ? 'This way' : 'Make it so'}: ${school.title}`}
+        aria-label={`${chosen ? 'Chosen' : 'Use this'}: ${school.title}`}
         onClick={onChoose}
       >
-        {chosen ? 'This way' : 'Make it so'}
+        {chosen ? 'Chosen' : 'Use this'}
       </Button>
     </Card>
   );

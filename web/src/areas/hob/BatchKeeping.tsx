@@ -28,7 +28,7 @@ export function BatchKeeping({ keeping, mayEnter, enter }: BatchKeepingProps) {
     <section className={classes.panel} aria-label="Keeping of this batch">
       <h2>Keeping of this batch</h2>
       <p>
-        {keeping.verdict === 'ask' && <strong>Look. </strong>}
+        {keeping.verdict === 'ask' && <strong>Note: </strong>}
         {keeping.words}
       </p>
       {keeping.questions.length > 0 && (
@@ -94,7 +94,7 @@ export function BatchKeeping({ keeping, mayEnter, enter }: BatchKeepingProps) {
           </div>
           <div className={classes.buttons}>
             <Button type="submit" mt="sm" variant="default" disabled={!ready}>
-              Keep these for this batch
+              Save for this batch
             </Button>
           </div>
         </form>

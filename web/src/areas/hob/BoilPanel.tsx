@@ -208,7 +208,7 @@ export function potWeighing(step: SheetStep, boil: SheetBoil, pots: Tare[], ente
       { title: 'Nothing: tared with another like it', grams: 0 },
     ],
     hint: `Stop at ${figure(boil.stop_reads_g)} g. Lift it, wait until the scale is still, enter what it shows.`,
-    keep: (value) => `Keep ${asEntered(value, 0)} g`,
+    keep: (value) => `Save ${asEntered(value, 0)} g`,
     onKeep: (value, tare) => enter({ kind: 'pot_weighed', stage: step.id, reads_g: value, tare_g: tare }),
   };
 }
@@ -229,7 +229,7 @@ export function refractometer(step: SheetStep, enter: (what: What) => void): Ask
         { title: 'It corrects itself', value: ITSELF },
       ],
     },
-    keep: (value) => `Keep ${figure(value, 1)} °Bx`,
+    keep: (value) => `Save ${figure(value, 1)} °Bx`,
     most: 95,
     onKeep: (value, _tare, drop) =>
       enter({
@@ -248,7 +248,7 @@ export function probing(step: SheetStep, enter: (what: What) => void): Ask {
     label: 'What the probe shows',
     unit: '°C',
     hint: 'In the middle, not on the bottom.',
-    keep: (value) => `Keep ${figure(value, 1)} °C`,
+    keep: (value) => `Save ${figure(value, 1)} °C`,
     least: -30,
     most: 250,
     onKeep: (value) => enter({ kind: 'probed', stage: step.id, temperature_c: value }),

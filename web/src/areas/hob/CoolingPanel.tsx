@@ -29,7 +29,7 @@ export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingP
     least: -5,
     most: 110,
     hint: 'Cleaned probe, middle of the vessel. The reading is kept with its time.',
-    keep: (value) => `Keep ${figure(value, 1)} °C`,
+    keep: (value) => `Save ${figure(value, 1)} °C`,
     onKeep: (value) => enter({ kind: 'probed', stage: log.stage, temperature_c: value }),
   };
   const [saying, setSaying] = useState(false);
@@ -88,7 +88,7 @@ export function CoolingPanel({ batch, log, now, mayEnter, enter, ask }: CoolingP
         centered
         size={460}
         classNames={{ title: dialog.title }}
-        closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+        closeButtonProps={{ 'aria-label': 'Cancel', size: 44 }}
       >
         {saying && (
           <WhyNot
@@ -138,7 +138,7 @@ function WhyNot({
         onChange={(event) => kept.set({ why: event.currentTarget.value })}
       />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!why.trim()} fz={18}>
-        Keep it
+        Save
       </Button>
     </form>
   );

@@ -37,13 +37,13 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       </h2>
       {reckoned ? (
         <p className={classes.quiet}>
-          {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'by the walk, not weighed'},{' '}
+          {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'calculated, not weighed'},{' '}
           {figure(sheet.planned_yield_g)} g planned
           {sheet.waste_g > 0 && ` · ${figure(sheet.waste_g)} g thrown away`}
         </p>
       ) : (
         <p className={classes.quiet} role="status">
-          What came of it is worked out once the last entries are with the server.
+          The result is calculated once the last entries have reached the server.
         </p>
       )}
       {sheet.steps.map(
@@ -51,7 +51,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       )}
       {mayCook && (
         <div className={classes.buttons}>
-          {sheet.status === 'stopped' && <Button onClick={() => setAgain(true)}>Start it again</Button>}
+          {sheet.status === 'stopped' && <Button onClick={() => setAgain(true)}>Start again</Button>}
           <Button variant="default" onClick={() => setWaste(true)}>
             Some of it was thrown away
           </Button>
@@ -135,7 +135,7 @@ function funnel(enter: (what: What) => void): Ask {
     label: 'Seconds until it has run through',
     unit: 's',
     hint: 'The day after, out of the fridge, always the same funnel filled to the same line.',
-    keep: (value) => `Keep ${figure(value)} s`,
+    keep: (value) => `Save ${figure(value)} s`,
     least: 1,
     most: 3600,
     onKeep: (value) => enter({ kind: 'flowed', seconds: value, stuck: false }),
@@ -145,7 +145,7 @@ function funnel(enter: (what: What) => void): Ask {
 const HOW: Record<PlanRow['how'], string> = {
   measured: '',
   as_asked: 'as asked, not weighed',
-  computed: 'by the walk',
+  computed: 'calculated',
   not_reached: 'not reached',
   unknown: 'nobody said',
 };

@@ -49,7 +49,7 @@ export function EntryDialog({ ask, batch, onClose }: { ask: Ask | null; batch: s
       centered
       size={landscape ? 820 : 560}
       classNames={{ title: classes.title }}
-      closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+      closeButtonProps={{ 'aria-label': 'Cancel', size: 44 }}
     >
       {ask && <Entry key={ask.title} ask={ask} batch={batch} onClose={onClose} />}
     </Modal>
@@ -80,7 +80,7 @@ function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClos
     <div className={classes.entry}>
       <div>
         {ask.hint && <p className={classes.hint}>{ask.hint}</p>}
-        {kept.found && typed !== '' && <p className={classes.hint}>{typed} was typed here before and not kept.</p>}
+        {kept.found && typed !== '' && <p className={classes.hint}>{typed} was typed here and not saved.</p>}
         {ask.tares && ask.tares.length > 1 && (
           <Choices
             legend="On the scale besides"
@@ -134,7 +134,7 @@ function Entry({ ask, batch, onClose: close }: { ask: Ask; batch: string; onClos
             </Button>
           )}
           <Button h={64} disabled={!Number.isFinite(value) || wrong !== null} onClick={keep}>
-            {Number.isFinite(value) && !wrong ? ask.keep(value, tare) : 'Keep it'}
+            {Number.isFinite(value) && !wrong ? ask.keep(value, tare) : 'Save'}
           </Button>
         </div>
       </div>

@@ -123,7 +123,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
                 text={`An entry of ${clock(event.at)} was not taken: ${refused} Enter it anew as it should be.`}
               >
                 <Button variant="default" h={52} onClick={() => void outbox.drop(place)}>
-                  Drop it
+                  Discard
                 </Button>
               </Notice>
             ),
@@ -267,7 +267,7 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
       <div className={classes.stack}>
         {step.cautions.length > 0 && (
           <p className={classes.caution}>
-            <strong>Look. </strong>
+            <strong>Note: </strong>
             {step.cautions.join(' ')}
           </p>
         )}

@@ -115,7 +115,7 @@ export function weighing(
       line.measured && !adds
         ? 'This replaces what was entered before; that stays in the log.'
         : around({ ...line, measured: null }),
-    keep: (value, tare) => `Keep ${asEntered(value - tare, d)} g`,
+    keep: (value, tare) => `Save ${asEntered(value - tare, d)} g`,
     onKeep: (value, tare) =>
       enter({ kind: 'weighed', line: line.id, reads_g: round(value), tare_g: round(tare), more: adds }),
   };

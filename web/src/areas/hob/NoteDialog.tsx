@@ -29,7 +29,7 @@ export function NoteDialog({ opened, batch, stage, there, enter, onClose, begin 
       centered
       size={460}
       classNames={{ title: dialog.title }}
-      closeButtonProps={{ 'aria-label': 'Close without keeping', size: 44 }}
+      closeButtonProps={{ 'aria-label': 'Cancel', size: 44 }}
     >
       {opened && <Note batch={batch} stage={stage} there={there} enter={enter} onClose={onClose} begin={begin} />}
     </Modal>
@@ -97,7 +97,7 @@ function Note({ batch, stage, there, enter, onClose, begin }: Required<Omit<Note
         onChange={(event) => put({ text: event.currentTarget.value })}
       />
       <Button type="submit" h={64} fullWidth mt="md" disabled={!ready} fz={18}>
-        Keep it
+        Save
       </Button>
     </form>
   );

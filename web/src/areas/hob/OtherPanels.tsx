@@ -72,7 +72,7 @@ export function EquipmentPanel({
 export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
   if (step.expects_g === null) return null;
   const { expects_low_g: low, expects_high_g: high, gave } = step;
-  const range = low !== null && high !== null && high - low > 0.5 ? `${figure(low)}–${figure(high)} g` : 'by the walk';
+  const range = low !== null && high !== null && high - low > 0.5 ? `${figure(low)}–${figure(high)} g` : 'calculated';
   return (
     <>
       <div className={classes.figures}>
@@ -96,7 +96,7 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
                 unit: 'g',
                 tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
                 hint: 'With the empty jug tared away.',
-                keep: (value) => `Keep ${asEntered(value, 0)} g`,
+                keep: (value) => `Save ${asEntered(value, 0)} g`,
                 onKeep: (value) => enter({ kind: 'gave', stage: step.id, reads_g: value, tare_g: 0 }),
               })
             }
@@ -160,7 +160,7 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
                         value: Math.round(fill.next_g),
                       },
                     }),
-                keep: (value) => `Keep ${asEntered(value, 0)} g`,
+                keep: (value) => `Save ${asEntered(value, 0)} g`,
                 least: 1,
                 most: fill.most_g,
                 tooMuch: tooMuch(fill),
@@ -188,7 +188,7 @@ function left(title: string, fate: string, step: SheetStep, fill: SheetFill, ent
     label: 'How much was left',
     unit: 'g',
     tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
-    keep: (value) => `Keep ${asEntered(value, 0)} g`,
+    keep: (value) => `Save ${asEntered(value, 0)} g`,
     least: 0.01,
     most: fill.most_g,
     tooMuch: tooMuch(fill),

@@ -145,7 +145,7 @@ export function HoldPress({ step, hold, timers, now, enter }: PressProps) {
       {over
         ? 'It has stood long enough, go on'
         : hold.held_min != null && hold.off
-          ? `Go on all the same: ${span(60 * hold.held_min, 60 * hold.held_min)} counted`
+          ? `Continue anyway: ${span(60 * hold.held_min, 60 * hold.held_min)} counted`
           : `Go on after ${span(stood, stood)}`}
     </StepButton>
   );

@@ -94,12 +94,12 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
         {batch.report.measurement_checks.map((doubt) => (
           <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
         ))}
-        {first.length === 0 && <p className={classes.quiet}>Nothing is further off plan than is near enough.</p>}
+        {first.length === 0 && <p className={classes.quiet}>Everything is as planned, or near enough.</p>}
         {first.map(panel)}
         {besides.length > 0 && (
           <details className={classes.stack}>
             <summary className={classes.besides}>
-              Off as well, and mostly right with it:{' '}
+              Also off plan, and mostly corrected with it:{' '}
               {besides
                 .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
                 .join('; ')}
@@ -167,7 +167,7 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
     return (
       <p className={classes.quiet} role="status">
         <Loader size="xs" />{' '}
-        {reckoned ? 'Working it out from what was weighed' : 'Worked out once the last entries are with the server'}
+        {reckoned ? 'Calculating from what was weighed' : 'Calculated once the last entries have reached the server'}
       </p>
     );
   if (found.isError) return <Notice tone="stop" text={found.error.message} />;
@@ -209,7 +209,7 @@ function Doubt({
   onClose: () => void;
 }) {
   return (
-    <Card title="In doubt">
+    <Card title="Measurements disagree">
       <Notice tone="look" text={doubt.words} />
       <ul className={classes.lines}>
         {doubt.explanations.map((each) => (
@@ -224,7 +224,7 @@ function Doubt({
                   onClose();
                 }}
               >
-                Reckon with that
+                Use this value
               </Button>
             )}
           </li>

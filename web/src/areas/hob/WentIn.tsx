@@ -80,7 +80,7 @@ export function WentIn({
               onClose();
             }}
           >
-            Reckon with that
+            Use this value
           </Button>
         </>
       )}

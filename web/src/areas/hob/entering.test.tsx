@@ -29,7 +29,7 @@ describe('what the scale shows', () => {
     title: 'Weigh pear juice',
     label: 'The scale shows',
     unit: 'g',
-    keep: (value, tare) => `Keep ${value - tare} g`,
+    keep: (value, tare) => `Save ${value - tare} g`,
     onKeep: kept,
     tares: [
       { title: 'Nothing', grams: 0 },
@@ -48,7 +48,7 @@ describe('what the scale shows', () => {
   it('is entered key by key, taken back, and kept less its tare', () => {
     for (const key of ['9', '0', '0', 'Take the last figure back', '5', 'point', '5']) press(key);
     expect(field()).toHaveProperty('value', '905.5');
-    press('Keep 905.5 g');
+    press('Save 905.5 g');
     expect(kept).toHaveBeenCalledWith(905.5, 0, 0);
     expect(closed).toHaveBeenCalledOnce();
   });
@@ -56,12 +56,12 @@ describe('what the scale shows', () => {
     fireEvent.click(screen.getByText('Wide pot and what is in it, 1,243 g'));
     for (const key of '900') press(key);
     expect(screen.getByRole('alert').textContent).toContain('less than what stands on the scale besides');
-    expect(screen.getByRole('button', { name: 'Keep it' })).toHaveProperty('disabled', true);
+    expect(screen.getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
     fireEvent.keyDown(field(), { key: 'Enter' });
     expect(kept).not.toHaveBeenCalled();
     fireEvent.change(field(), { target: { value: '1673' } });
     expect(screen.queryByRole('alert')).toBeNull();
-    press('Keep 430 g');
+    press('Save 430 g');
     expect(kept).toHaveBeenCalledWith(1673, 1243, 0);
   });
   it('is as asked at one press, with the tare on it', () => {
@@ -72,10 +72,7 @@ describe('what the scale shows', () => {
   it('is no more than any scale shows, nor nonsense', () => {
     fireEvent.change(field(), { target: { value: '1000001' } });
     expect(screen.getByRole('alert').textContent).toContain('more than 1,000,000 g');
-    expect(within(screen.getByRole('dialog')).getByRole('button', { name: 'Keep it' })).toHaveProperty(
-      'disabled',
-      true,
-    );
+    expect(within(screen.getByRole('dialog')).getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
   });
 });
 
@@ -88,7 +85,7 @@ describe('what was typed and not kept', () => {
       title: 'Weigh water',
       label: 'The scale shows',
       unit: 'g',
-      keep: (value) => `Keep ${value} g`,
+      keep: (value) => `Save ${value} g`,
       onKeep: kept,
     };
     const first = shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
@@ -96,8 +93,8 @@ describe('what was typed and not kept', () => {
     first.unmount();
     shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
     expect(screen.getByRole('textbox')).toHaveProperty('value', '905');
-    expect(screen.getByText('905 was typed here before and not kept.')).toBeTruthy();
-    press('Keep 905 g');
+    expect(screen.getByText('905 was typed here and not saved.')).toBeTruthy();
+    press('Save 905 g');
     expect(kept).toHaveBeenCalledWith(905, 0, 0);
     expect(screen.getByRole('textbox')).toHaveProperty('value', '');
   });
@@ -123,7 +120,7 @@ describe('what was typed and not kept', () => {
     other.unmount();
     shown(note('b1'));
     expect(screen.getByLabelText('What is worth remembering')).toHaveProperty('value', 'Foams more than usual.');
-    press('Keep it');
+    press('Save');
     expect(enter).toHaveBeenCalledWith({ kind: 'noted', text: 'Foams more than usual.', stage: null });
   });
   it('grams are read as people write them, and nothing is clipped in silence', () => {
@@ -140,7 +137,7 @@ describe('what was typed and not kept', () => {
       />,
     );
     fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'Spilt.' } });
-    const keep = () => screen.getByRole('button', { name: 'Keep it' });
+    const keep = () => screen.getByRole('button', { name: 'Save' });
     for (const [typed, words] of [
       ['-5', 'Write more than 0 g.'],
       ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'],

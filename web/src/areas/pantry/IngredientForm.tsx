@@ -168,7 +168,7 @@ export function Form({
           to={substance ? `/pantry/${substance.id}` : '/pantry'}
           onClick={() => kept.forget()}
         >
-          Leave it
+          Cancel
         </Button>
         <Button
           size="md"
@@ -176,7 +176,7 @@ export function Form({
           loading={save.isPending}
           disabled={!sums || !doc.title.trim() || refused.length > 0}
         >
-          Keep it
+          Save
         </Button>
       </ScreenHead>
       {save.error && !theirs && <Notice tone="stop" text={save.error.message} />}
@@ -190,17 +190,17 @@ export function Form({
               save.reset();
             }}
           >
-            Take theirs
+            Use theirs
           </Button>
           <Button size="xs" onClick={() => save.mutate(theirs.number)}>
-            Keep mine over it
+            Save mine over it
           </Button>
         </Notice>
       )}
       {kept.found && (
-        <Notice tone="look" text="This is what you typed here before and did not keep yet.">
+        <Notice tone="look" text="Your unsaved changes are back.">
           <Button size="xs" variant="default" onClick={() => kept.forget(fresh)}>
-            Begin afresh
+            Discard changes
           </Button>
         </Notice>
       )}
@@ -270,7 +270,7 @@ export function Form({
               )
             }
           >
-            Let water make it up
+            Fill up with water
           </Button>
           {number(
             'Of that free sugars (added, honey, syrup, juice)',
@@ -372,7 +372,7 @@ export function Form({
             <TextInput
               className={classes.wide}
               label="Also called"
-              description="parted by commas"
+              description="separated by commas"
               value={also}
               onChange={(event) => kept.set({ ...kept.value, also: event.currentTarget.value })}
             />
@@ -447,7 +447,7 @@ export function Form({
               onChange={(event) => put({ enzyme: { ...enzyme, activity_unit: event.currentTarget.value || null } })}
             />
             {number(
-              'Dose for a kilo of starch, from',
+              'Dose per kg of starch, from',
               enzyme.dose_g_kg?.low,
               (low) =>
                 put({

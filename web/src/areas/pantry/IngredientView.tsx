@@ -27,9 +27,7 @@ export function IngredientView({ id }: { id: string }) {
         <span className={classes.small}>{KIND_WORDS[s.kind]}</span>
         <Actions substance={substance} />
       </header>
-      {substance.put_away && (
-        <Notice tone="look" text="Put away: it is in no list any more. Formulas that use it keep it." />
-      )}
+      {substance.put_away && <Notice tone="look" text="Archived: no list shows it. Formulas that use it keep it." />}
       <div className={classes.pair}>
         <div className={classes.detail}>
           <Composition substance={substance} />
@@ -69,7 +67,7 @@ function Actions({ substance }: { substance: Substance }) {
           </Button>
           {substance.own && !substance.put_away && (
             <Button variant="default" loading={away.isPending} onClick={() => away.mutate()}>
-              {substance.in_library ? 'Back to the table' : 'Put away'}
+              {substance.in_library ? 'Use the values of the table' : 'Archive'}
             </Button>
           )}
         </>
@@ -152,7 +150,7 @@ function InHand({ substance }: { substance: Substance }) {
   if (s.character) rows.push(['Tastes of', s.character]);
   if (s.strength)
     rows.push([
-      'As loud as sweet bark',
+      'Strength against sweet bark',
       `${range(s.strength.low, s.strength.high, s.strength.high < 3 ? 1 : 0)} times, an estimate`,
     ]);
   if (s.ph != null) rows.push(['pH, measured', figure(s.ph, 2)]);
@@ -245,9 +243,7 @@ function EnzymeFacts({ substance }: { substance: Substance }) {
           ['Activity', enzyme.activity != null ? `${figure(enzyme.activity)} ${enzyme.activity_unit ?? ''}` : unknown],
           [
             'Dose',
-            enzyme.dose_g_kg
-              ? `${range(enzyme.dose_g_kg.low, enzyme.dose_g_kg.high, 1)} g for a kilo of starch`
-              : unknown,
+            enzyme.dose_g_kg ? `${range(enzyme.dose_g_kg.low, enzyme.dose_g_kg.high, 1)} g per kg of starch` : unknown,
           ],
           ['Data sheet', enzyme.sheet ?? unknown],
         ]}

@@ -56,7 +56,7 @@ export function LabelScreen() {
             disabled={!read.data || read.isError || read.isPlaceholderData}
             onClick={() => read.data && setKeep(read.data)}
           >
-            Keep as an ingredient
+            Save as an ingredient
           </Button>
         )}
       </ScreenHead>
@@ -134,7 +134,7 @@ function Read({ report }: { report: LabelReport }) {
               </tr>
             ))}
           <tr>
-            <th scope="row">grams a millilitre</th>
+            <th scope="row">g per ml</th>
             <RangeCells range={report.density_g_ml} digits={3} />
             <td />
           </tr>

@@ -26,7 +26,12 @@ export function Lots({ substance }: { substance: Substance }) {
     ['because', (lot) => lot.good_until_why],
     ['Tasting notes', (lot) => lot.tasting_notes || '—'],
     ...(substance.document.strength
-      ? [['As loud as sweet bark', (lot: LotOut) => loudness(lot, substance)] as [string, (lot: LotOut) => string]]
+      ? [
+          ['Strength against sweet bark', (lot: LotOut) => loudness(lot, substance)] as [
+            string,
+            (lot: LotOut) => string,
+          ],
+        ]
       : []),
     ['°Brix, measured', (lot) => (lot.brix === null ? '—' : figure(lot.brix, 1))],
     ['pH, measured', (lot) => (lot.ph === null ? '—' : figure(lot.ph, 2))],
@@ -87,7 +92,7 @@ export function Lots({ substance }: { substance: Substance }) {
       <div className={classes.buttons}>
         {mayKeep && (
           <Button variant="default" onClick={() => setOpen('new')}>
-            A lot came
+            Add a lot
           </Button>
         )}
         {gone > 0 && (
@@ -202,8 +207,8 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
       {field('ph', 'pH, measured', { inputMode: 'decimal' })}
       {substance.document.strength && (
         <>
-          {field('low', 'Loudness, least', { inputMode: 'decimal', description: 'against sweet bark' })}
-          {field('high', 'Loudness, most', { inputMode: 'decimal', description: 'against sweet bark' })}
+          {field('low', 'Strength, least', { inputMode: 'decimal', description: 'against sweet bark' })}
+          {field('high', 'Strength, most', { inputMode: 'decimal', description: 'against sweet bark' })}
         </>
       )}
       <GrowingText
@@ -215,7 +220,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
       />
       <div className={`${classes.buttons} ${classes.wide}`}>
         <Button type="submit" loading={save.isPending} disabled={!typed.code.trim() || wrong}>
-          Keep it
+          Save
         </Button>
         {wrong && <span role="alert">Write numbers in the number fields.</span>}
         {save.error && <span role="alert">{save.error.message}</span>}

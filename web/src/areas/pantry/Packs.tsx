@@ -127,7 +127,7 @@ export function Packs({ substance }: { substance: Substance }) {
                           Remove it
                         </Button>
                         <Button size="xs" variant="default" onClick={() => setGoing(null)}>
-                          Leave it
+                          Cancel
                         </Button>
                       </Button.Group>
                     )}
@@ -161,10 +161,10 @@ export function Packs({ substance }: { substance: Substance }) {
           {field('since', 'Since', { type: 'date' })}
           <div className={`${classes.buttons} ${classes.wide}`}>
             <Button type="submit" loading={add.isPending} disabled={!fits}>
-              Keep it
+              Save
             </Button>
             <Button variant="default" onClick={() => setAdding(false)}>
-              Leave it
+              Cancel
             </Button>
             {add.error && <span role="alert">{add.error.message}</span>}
           </div>

@@ -96,7 +96,7 @@ function Shelf() {
         ))}
       </ul>
       {found.data && hits.length === 0 && (
-        <p className={classes.quiet}>Nothing by that name. Try fewer letters, or write it yourself.</p>
+        <p className={classes.quiet}>Nothing by that name. Try fewer letters, or add it yourself.</p>
       )}
       {found.hasNextPage && (
         <Button

@@ -55,9 +55,9 @@ export function EquipmentCard({ kitchen, readOnly, errorAt, onChange }: Equipmen
   };
   const untold = (seen.data ?? []).filter((each) => !equipment.some((piece) => piece.kind === each.kind));
   return (
-    <Card title="Shared equipment" aside="what it meets it may carry over; leave one empty that is kept free">
+    <Card title="Shared equipment" aside="it may carry over what it meets; leave one that is kept free empty">
       {equipment.length === 0 && (
-        <p className={classes.none}>None described: of each kind one is taken for all formulas.</p>
+        <p className={classes.none}>None described: one of each kind is assumed for all formulas.</p>
       )}
       <ul className={classes.things}>
         {equipment.map((piece) => (
@@ -89,7 +89,7 @@ export function EquipmentCard({ kitchen, readOnly, errorAt, onChange }: Equipmen
               size="sm"
               label="Holds at most"
               unit="ml"
-              placeholder="not said"
+              placeholder="unknown"
               above={0}
               high={200_000}
               value={piece.holds_ml ?? null}
@@ -124,10 +124,10 @@ export function EquipmentCard({ kitchen, readOnly, errorAt, onChange }: Equipmen
             <Button
               size="xs"
               variant="default"
-              aria-label={`Write it down: ${each.title}`}
+              aria-label={`Add it: ${each.title}`}
               onClick={() => add(each.kind, Object.keys(each.allergens))}
             >
-              Write it down
+              Add it
             </Button>
           )}
         </p>

@@ -93,9 +93,9 @@ export function PeopleCard() {
                       variant="default"
                       loading={clear.isPending}
                       onClick={() => clear.mutate(person.username)}
-                      aria-label={`Take it away: PIN of ${person.name}`}
+                      aria-label={`Remove PIN of ${person.name}`}
                     >
-                      Take it away
+                      Remove PIN
                     </Button>
                   )}
                   {!person.is_active && (

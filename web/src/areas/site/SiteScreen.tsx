@@ -21,7 +21,7 @@ export function SiteScreen() {
   const looksAfterPeople = useMay('look_after_people');
   const seesChanges = useMay('see_changes');
   if (kitchen.isError) return <Notice tone="stop" text={kitchen.error.message} />;
-  if (!kitchen.data) return <Loader aria-label="Fetching the kitchen" />;
+  if (!kitchen.data) return <Loader aria-label="Loading the kitchen" />;
   return (
     <>
       <Editor data={kitchen.data} site={person.site} />
@@ -58,7 +58,7 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
         {!readOnly && (
           <>
             <Button variant="default" disabled={!edited} onClick={() => setEdited(null)}>
-              Drop changes
+              Discard changes
             </Button>
             <Button disabled={!edited} loading={save.isPending} onClick={() => save.mutate(base)}>
               Save
@@ -78,7 +78,7 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
               save.reset();
             }}
           >
-            Take theirs
+            Use theirs
           </Button>
           <Button size="xs" onClick={() => save.mutate(theirs.number)}>
             Save mine over it

@@ -69,7 +69,7 @@ export function BenchmarkScreen() {
   const found = useQuery({ ...benchmarkQuery(id ?? ''), enabled: id !== undefined });
   if (id === undefined) return <Form key="new" id={null} kept={null} />;
   if (found.isError) return <Notice tone="stop" text={found.error.message} />;
-  return found.data ? <Form key={id} id={id} kept={found.data} /> : <Loader aria-label="Fetching the benchmark" />;
+  return found.data ? <Form key={id} id={id} kept={found.data} /> : <Loader aria-label="Loading the benchmark" />;
 }
 
 function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
@@ -149,19 +149,19 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
         </Button>
         {id !== null && !readOnly && (
           <Button size="md" variant="default" color="red" loading={putAway.isPending} onClick={() => putAway.mutate()}>
-            Put it away
+            Archive
           </Button>
         )}
         {!readOnly && (
           <Button size="md" loading={save.isPending} disabled={!changed || !doc.name.trim()} onClick={keepIt}>
-            Keep it
+            Save
           </Button>
         )}
       </ScreenHead>
       {typing.found && changed && kept !== null && !save.error && (
-        <Notice tone="look" text="What you had typed and not kept is back.">
+        <Notice tone="look" text="Your unsaved changes are back.">
           <Button size="xs" variant="default" onClick={() => typing.forget(asTyped(kept))}>
-            Drop it
+            Discard
           </Button>
         </Notice>
       )}
@@ -176,7 +176,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
                 save.reset();
               }}
             >
-              Take theirs
+              Use theirs
             </Button>
           )}
         </Notice>
@@ -306,7 +306,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               )}
             </div>
             {(changed || id === null) && !readOnly && (
-              <p className={classes.dim}>Keep the benchmark first; then the bench shows what to change.</p>
+              <p className={classes.dim}>Save the benchmark first; then the bench shows what to change.</p>
             )}
           </Card>
           <Card

@@ -33,8 +33,8 @@ export function TastingsScreen() {
       <Card title="Benchmarks" aside="what to aim for: a bought thing, another bar's, our own of before">
         {(shown.length > 5 || words !== '') && (
           <TextInput
-            aria-label="Narrow the list"
-            placeholder="Narrow the list"
+            aria-label="Filter"
+            placeholder="Filter"
             value={words}
             onChange={(event) => setWords(event.currentTarget.value)}
           />

@@ -32,10 +32,7 @@ export function TodayScreen() {
       <ScreenHead title={day} aside={`${person.name} · ${person.site}`} />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <div className={classes.columns}>
-        <Card
-          title="Lately touched"
-          aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}
-        >
+        <Card title="Recent" aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}>
           <ul className={classes.list}>
             {cards.slice(0, LATELY).map((card) => (
               <FormulaRow key={card.id} card={card} />
@@ -47,9 +44,9 @@ export function TodayScreen() {
           <OnTheHob />
           <Cooling />
           <NotSaved />
-          <Card title="Drafts that need a look">
+          <Card title="Drafts with problems">
             {troubled.length === 0 ? (
-              <p className={classes.quiet}>{look.data ? 'Every draft walks through to its end.' : ''}</p>
+              <p className={classes.quiet}>{look.data ? 'No draft has a problem.' : ''}</p>
             ) : (
               <ul className={classes.list}>
                 {troubled.map((card) => (
@@ -57,7 +54,7 @@ export function TodayScreen() {
                 ))}
               </ul>
             )}
-            {look.data?.next && <p className={classes.quiet}>And more; mend these first.</p>}
+            {look.data?.next && <p className={classes.quiet}>And more: correct these first.</p>}
           </Card>
           <FirstThings formulas={formulas.data?.items.length} />
         </div>

@@ -106,7 +106,7 @@ function Table({ found, all }: { found: CompareReport; all: boolean }) {
           ))}
           {stages.length === 0 && readings.length === 0 && (
             <tr>
-              <td colSpan={found.names.length + 1}>They are the same in all that is shown.</td>
+              <td colSpan={found.names.length + 1}>They are the same in everything shown.</td>
             </tr>
           )}
         </tbody>

@@ -30,25 +30,25 @@ export function Service({ formula, version }: { formula: string; version: Versio
     },
   });
   const asked = say.error?.textFor('reason');
-  const word = said?.ready ? 'No longer ready for service' : asked ? 'Ready all the same' : 'Ready for service';
+  const word = said?.ready ? 'No longer ready for service' : asked ? 'Ready anyway' : 'Ready for service';
   return (
     <div className={classes.service}>
       <span className={classes.note}>
         {said?.ready ? (
           <>
             <strong>Ready for service</strong>, {said.said_by}, {ago(said.said_at)}
-            {said.unanswered.length > 0 && ` · all the same, though not answered: ${said.unanswered.join(' ')}`}
+            {said.unanswered.length > 0 && ` · anyway, with no answer to: ${said.unanswered.join(' ')}`}
             {said.reason && ` · ${said.reason}`}
           </>
         ) : (
-          `Not said to be ready for service${said ? ` since ${ago(said.said_at)}, ${said.said_by}${said.reason && `: ${said.reason}`}` : ''}`
+          `Not marked as ready for service${said ? ` since ${ago(said.said_at)}, ${said.said_by}${said.reason && `: ${said.reason}`}` : ''}`
         )}
       </span>
       {say.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? say.error.message} />}
       {asked && (
         <GrowingText
           size="sm"
-          label="Why it may be served all the same"
+          label="Why it may be served anyway"
           minRows={2}
           maxLength={500}
           value={reason}

@@ -61,7 +61,7 @@ export function VersionsScreen() {
             <span className={classes.what}>
               <strong>Draft {found.draft}</strong>
               <span className={classes.note}>
-                {found.drafted_from ? `the same as version ${found.drafted_from}` : 'not kept as a version yet'}
+                {found.drafted_from ? `the same as version ${found.drafted_from}` : 'not saved as a version yet'}
               </span>
             </span>
           </li>
@@ -78,8 +78,7 @@ export function VersionsScreen() {
         <ShowMore of={pages} label="Show earlier ones" />
         {versions.length === 0 && (
           <p className={classes.note}>
-            No version yet. Save one from the bench: it is frozen whole, with its kitchen and its ingredients, and the
-            next edit makes the next draft.
+            No version yet. Save one on the bench: it never changes and keeps its kitchen and its ingredients.
           </p>
         )}
       </Card>
@@ -150,9 +149,9 @@ function VersionRow({
           size="xs"
           loading={back.isPending}
           onClick={() => back.mutate()}
-          aria-label={`Make it the draft again: version ${version.number}`}
+          aria-label={`Restore as the draft: version ${version.number}`}
         >
-          Make it the draft again
+          Restore as the draft
         </Button>
       )}
     </li>
