@@ -19,6 +19,12 @@ window.fetch = async (...asked) => {
   return new Response(JSON.stringify({ problems }), { status: 422, headers: { 'Content-Type': 'application/problem+json' } });
 };"""
 
+#: Waits until the worker has every file of the app, and the page itself.
+OPENABLE = """async () => {
+  await navigator.serviceWorker.ready;
+  while (!(await (await caches.open('page')).match('/'))) await new Promise((go) => setTimeout(go, 50));
+}"""
+
 
 class NothingLost(HobCase):
     works_offline = True
@@ -49,7 +55,7 @@ class NothingLost(HobCase):
         self.allowed = ["ERR_INTERNET_DISCONNECTED", "ERR_FAILED", "Failed to load resource", "Failed to fetch"]
         self.weigh(page, "Pear juice", 400)
         self.settled(batch, 1)
-        page.wait_for_function("async () => Boolean(await (await caches.open('page')).match('/'))")
+        page.evaluate(OPENABLE)
         page.context.set_offline(True)
         page.reload()
         expect(page.get_by_role("status").filter(has_text="as last seen")).to_be_visible()

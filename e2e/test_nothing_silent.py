@@ -34,7 +34,7 @@ class NothingSilent(HobCase):
         page.reload()
         self.line(page, "Water").click()
         expect(page.get_by_role("dialog").get_by_role("textbox")).to_have_value("743")
-        expect(page.get_by_role("dialog")).to_contain_text("was typed here before and not kept")
+        expect(page.get_by_role("dialog")).to_contain_text("was typed here and not saved")
         page.get_by_role("button", name="Save 743 g").click()
         self.press(page, "Note")
         expect(page.get_by_label("What is worth remembering")).to_have_value("New sack of sugar.")

@@ -91,7 +91,7 @@ class Tasks(Counted):
         self.add_stage("Blend", self.did)
         for line in ("10 parts cassia bark, ground", "6 parts ginger, ground", "1 part clove, ground"):
             self.paste_line(0, line)
-        self.fill(page.get_by_label(re.compile("^Amount of .* in all$")), "25 g")
+        self.fill(page.get_by_label(re.compile("^Amount of .*, total$")), "25 g")
         page.get_by_text("Clove, ground is 1.47 g", exact=False).wait_for()
         page.get_by_label("Amount of Clove, ground").focus()
         blend = page.get_by_role("region", name="Blend", exact=True)

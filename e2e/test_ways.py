@@ -25,7 +25,7 @@ class TypedOver(BrowserCase):
             ways.get_by_role("button", name=f"Apply: {title}").click()
             page.get_by_text(f"Applied: {title}", exact=False).wait_for()
             self.expect_reading("°Brix", "60.0")
-            page.get_by_role("status").filter(has_text="Taken").get_by_role("button", name="Undo").click()
+            page.get_by_role("status").filter(has_text="Applied").get_by_role("button", name="Undo").click()
             self.expect_reading("°Brix", "64.0")
         self.type_over("°Brix", "60").get_by_role("button", name=re.compile("^Apply: End the boil")).click()
         self.expect_reading("°Brix", "60.0")
