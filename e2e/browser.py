@@ -17,6 +17,7 @@ from playwright.sync_api import BrowserContext, Locator, Page, expect
 from playwright.sync_api import Error as PlaywrightError
 
 from e2e.running import PATIENCE_MS, Running, running
+from jugcore.tests.banned_words import banned_in
 from jugserver.accounts.models import User
 from jugserver.accounts.session_store import SessionStore
 from jugserver.formulas.models import Formula
@@ -28,6 +29,12 @@ DESK, TABLET = (1280, 800), (820, 1180)
 _FOCUS = "document.activeElement?.outerHTML.slice(0, 300)"
 
 
+#: Every line that is read on a page, and every name, hint and title that is heard.
+_TEXTS = """() => [
+  ...document.body.innerText.split('\\n'),
+  ...[...document.querySelectorAll('[aria-label], [placeholder], [title]')].flatMap((each) =>
+    ['aria-label', 'placeholder', 'title'].map((name) => each.getAttribute(name) ?? '')),
+].filter((text) => text.trim())"""
 #: What stands over an edge and cannot be scrolled to: its name and how far it stands over. [px]
 _CUT_OFF = """() => {
   const over = [];
@@ -99,6 +106,7 @@ class BrowserCase(TransactionTestCase):
 
     def setUp(self) -> None:
         self.served, self.browser = self.running.served, self.running.browser
+        self.pages: list[Page] = []
         self.live_server_url = self.served.address
         self.complaints: list[str] = []
         self.allowed: list[str] = []
@@ -127,6 +135,7 @@ class BrowserCase(TransactionTestCase):
         self.addCleanup(context.close)
         context.set_default_timeout(PATIENCE_MS)
         page = context.new_page()
+        self.pages.append(page)
         page.on("console", lambda message: self._complain(f"console: {message.text}") if message.type == "error" else None)
         page.on("pageerror", lambda error: self._complain(f"page error: {error}"))
         page.on(
@@ -141,6 +150,12 @@ class BrowserCase(TransactionTestCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])
+        self.assertEqual([found for page in self.pages if not page.is_closed() for found in self.banned_on(page)], [])
+
+    @staticmethod
+    def banned_on(page: Page) -> list[str]:
+        """What of the words on a page is banned, what is only heard among them."""
+        return [found for text in page.evaluate(_TEXTS) for found in banned_in(text)]
 
     def sign_in(self, name: str, page: Page | None = None, path: str = "/") -> Page:
         """Somebody's session as it is once they have signed in, at a path."""
@@ -220,6 +235,7 @@ class BrowserCase(TransactionTestCase):
     def assert_whole(self, page: Page | None = None) -> None:
         """Nothing that can be pressed or typed into is cut off by the edge of the page or of its dialog."""
         self.assertEqual((page or self.page).evaluate(_CUT_OFF), [])
+        self.assertEqual(self.banned_on(page or self.page), [])
 
     def assert_accessible(self, page: Page | None = None) -> None:
         """No violation of WCAG 2.2 A and AA that axe can find, and nothing cut off."""

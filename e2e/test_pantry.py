@@ -49,7 +49,7 @@ class Pantry(BrowserCase):
         page.get_by_label("Holds, in g").fill("10000")
         page.get_by_label("Price", exact=True).fill("16")
         page.get_by_role("button", name="Save", exact=True).click()
-        page.get_by_text("1.60 a kilogram").wait_for()
+        page.get_by_text("1.60 per kg").wait_for()
         page.goto(self.live_server_url + "/formulas/new/blank")
         page.get_by_label("Formula name").fill("Yard Plain")
         self.add_stage("Add")
@@ -59,7 +59,7 @@ class Pantry(BrowserCase):
             page.keyboard.insert_text(line)
             page.keyboard.press("Enter")
             expect(field).to_have_value("")
-        self.expect_reading("Ingredients cost a kilogram", "0.80")
+        self.expect_reading("Ingredient cost per kg", "0.80")
         self.assertEqual(self.reading("As sweet as sucrose")[:2], "50")
 
     def test_a_label_with_a_small_serving_says_how_little_it_says_and_is_kept(self) -> None:

@@ -152,7 +152,7 @@ def _number(each: Field, raw: Any) -> float:
         raise OutOfRange(each.id, f"{each.title}: “{str(raw).strip()[:40]}” is not a number.", "Write a number.") from None
     if not np.isfinite(value) or not each.low <= value <= each.high:
         unit = f" {each.unit}" if each.unit else ""
-        raise OutOfRange(each.id, f"{each.title}: {shown(value)}{unit} cannot be.", f"Write {shown(each.low)} to {shown(each.high)}{unit}.")
+        raise OutOfRange(each.id, f"“{each.title}” cannot be {shown(value)}{unit}.", f"Write {shown(each.low)} to {shown(each.high)}{unit}.")
     return value
 
 

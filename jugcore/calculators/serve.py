@@ -177,7 +177,7 @@ class OverrunByWeighing(Calculator):
             {"foam_g": foam_g, "overrun": overrun},
             [
                 Line("Of ten parts foam are air", 10 * overrun / (100 + overrun), "", 1),
-                Line("A litre of it weighs, of milk and cream", weigh, "g", 0),
+                Line("Weight of a litre, of milk and cream", weigh, "g", 0),
             ],
             [f"It {floats_on(weigh, weigh)}. Whipping cream doubles; a cold foam that mounds and still pours has a third to the same again."],
         )
@@ -245,7 +245,7 @@ class WhippedCoffee(Calculator):
             [
                 Line("Caffeine a cup", caffeine, "mg", 0, 0.7 * caffeine, 1.4 * caffeine),
                 Line("Sugars a cup", sugars, "g", 1),
-                Line("In all", float(product.total_g[0]), "g", 0),
+                Line("Total", float(product.total_g[0]), "g", 0),
             ],
             words,
             document,

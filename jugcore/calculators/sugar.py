@@ -33,13 +33,13 @@ class SugarRatio(Calculator):
     """Ratio of sugar to water ⇄ °Brix ⇄ grams in a litre."""
 
     id = "ratio"
-    title = "Ratio, °Brix, grams a litre"
-    what = "A recipe says 1.5 : 1 and the refractometer 60: what that is by weight, by cups and in a litre."
+    title = "Ratio, °Brix, g per litre"
+    what = "A recipe says 1.5 : 1 and the refractometer 60: what that is by weight, by cups and per litre."
     fields = (
         _SUGAR,
         Field("ratio", "Sugar to water, by weight", 1.0, ": 1", 3, high=20, two_way=True),
         Field("brix", "°Brix", 50.0, "°Bx", 1, high=85, two_way=True),
-        Field("g_l", "Sugars in a litre", 615.0, "g/l", 0, high=1210, two_way=True),
+        Field("g_l", "Sugars per litre", 615.0, "g/l", 0, high=1210, two_way=True),
         Field("cups", "Sugar to water, by cups", 1.18, ": 1", 2, high=25, two_way=True),
     )
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from jugcore.figures import shown
 from jugcore.matter.matter import Matter
+from jugcore.method.phrases import capital
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk
 from jugcore.physics.ice import melts_g
@@ -125,7 +126,7 @@ def _words(layers: list[Layer], ice: Ice | None, room: float | None, foam_ml: fl
             if below.low < above.high and (below.low != below.high or above.low != above.high):
                 found.append(f"{above.title} floats on {below.title} only if it holds its air.")
             elif apart < _LIES:
-                found.append(f"{below.title} and {above.title} weigh nearly the same a litre: they run together as they meet.")
+                found.append(f"{capital(below.title)} and {above.title} have nearly the same density: they mix as they meet.")
     if ice is not None:
         melts = f"{shown(round(ice.melts_low_g))} to {shown(round(ice.melts_high_g))} g of it" if not ice.all_melts else "all of it"
         found.append(

@@ -26,7 +26,7 @@ def _stages(document: MethodDocument, change: Callable[[StageBase], StageBase]) 
 
 
 def set_amount(document: MethodDocument, id: str, amount: Amount | str) -> MethodDocument:
-    """A line's amount, a join's, or what a stage makes in all."""
+    """A line's amount, a join's, or what a stage makes in total."""
     return _stages(document, lambda stage: stage.with_amount(id, amount))
 
 

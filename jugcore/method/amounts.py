@@ -136,7 +136,7 @@ def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mappin
             return Written(text=text.strip())
         case Parts():
             if not own.in_total:
-                raise NotUnderstood("amount", "Parts of what is not said here.", "Say what the stage makes in all, or give grams.")
+                raise NotUnderstood("amount", "Parts need a total.", "Say what the stage makes in total, or give grams.")
             return PartsOf(parts=parsed.parts)
         case Rate(of=None, percent=True) if own.in_total:
             return PartsOf(parts=parsed.grams_per_kg / 10, percent=True)

@@ -165,7 +165,7 @@ def _amounts(document: MethodDocument, named: list[Named], problems: list[Domain
 
 
 def _amount_field(stage: StageBase, id: str) -> str:
-    """Where an amount stands in the document: a line's, a join's, or what a stage makes in all."""
+    """Where an amount stands in the document: a line's, a join's, or what a stage makes in total."""
     return f"stages.{id}.total" if stage.ingredients and id == stage.id else f"lines.{id}.amount"
 
 
@@ -190,11 +190,11 @@ def _check_totals(document: MethodDocument, amounts: Mapping[str, Amount], probl
         known = isinstance(total, Written | AsMuchAs) or (isinstance(total, PerKg) and total.of in ("lines", "started"))
         wrong: tuple[str, str] | None = None
         if parts and stage.id not in stage.amounts():
-            wrong = "Some of its lines are in parts, and what it makes in all is not said.", "Say what it makes in all."
+            wrong = "Some of its lines are in parts, and what it makes in total is not said.", "Give its total."
         elif total is not None and not known:
-            wrong = "What a stage makes in all must be known before it.", "Give grams, a share of lines, or g per kg started."
+            wrong = "What a stage makes in total must be known before it.", "Give grams, a share of lines, or g per kg started."
         elif total is not None and not parts:
-            wrong = "None of its lines is in parts of what it makes in all.", "Write a line in parts or percent, or clear the total."
+            wrong = "None of its lines is in parts of what it makes in total.", "Write a line in parts or percent, or clear the total."
         if wrong is not None:
             problems.append(BadDocument(f"stages.{stage.id}.total", *wrong))
 

@@ -169,8 +169,8 @@ class Context:
                 self.fault(
                     "no_room_for_parts",
                     field=f"stages.{portion.stage}.total",
-                    message="What is given in grams comes to more than this stage makes in all, so nothing is left for its parts.",
-                    remedy="Make more in all, or give less in grams.",
+                    message="What is given in grams comes to more than this stage makes in total, so nothing is left for its parts.",
+                    remedy="Make a larger total, or give less in grams.",
                     cases=rest < 0,
                     stage=portion.stage,
                 )

@@ -47,7 +47,7 @@ class LabelReport(BaseModel):
 
 
 def label_of(doc: LabelDoc) -> Label:
-    """A label as it is reckoned with."""
+    """A label as it is used instead."""
     return Label(
         figures=doc.figures, per=doc.per, serving_g=doc.serving_g, serving_ml=doc.serving_ml, density_g_ml=doc.density_g_ml,
         kind=doc.kind, with_milk=doc.with_milk, sugars_are=doc.sugars_are, rules=doc.rules,

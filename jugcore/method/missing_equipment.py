@@ -20,7 +20,7 @@ def missing_here(method: Method, kitchen: Kitchen, cases: int) -> list[Fault]:
     for field, kind, id, stage in _named(method):
         there: Sequence[Pot | Burner | Sieve] = kitchen.pots if kind == "pot" else kitchen.burners if kind == "burner" else kitchen.sieves
         if there and id not in [each.id for each in there]:
-            instead = "" if kind == "sieve" else f"; {there[0].name} is reckoned with"
+            instead = "" if kind == "sieve" else f"; {there[0].name} is used instead"
             remedy = f"Choose one of its own: {', '.join(each.name for each in there)}."
             found.append(Fault("not_in_this_kitchen", field, f"This kitchen has no {kind} “{id}”{instead}.", remedy, np.ones(cases, bool), stage))
     return found

@@ -167,7 +167,7 @@ def _of_coffee(share: float, brix: float) -> tuple[Verdict, str]:
     if share < COFFEE_LEAST:
         thin.append(f"{100 * share:.0f} g of coffee to 100 g of water, where it takes {100 * COFFEE_LEAST:.0f}")
     if brix < COFFEE_BRIX:
-        thin.append(f"{brix:.0f} °Bx in all, where it takes {COFFEE_BRIX:.0f}")
+        thin.append(f"{brix:.0f} °Bx in total, where it takes {COFFEE_BRIX:.0f}")
     if thin:
         return "flat", f"It is too thin to hold: {' and '.join(thin)}."
     return "whips", "Coffee thick enough to whip: sugar keeps it up."

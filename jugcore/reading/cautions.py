@@ -34,8 +34,8 @@ _ERUPTS = (
     "It erupts: off the heat, a pot at least four times the volume, poured slowly at arm's length, stirred with a long dry spoon. Steam burns too."
 )
 _SPITS = "Something cold into hot syrup spits and climbs: off the heat, a little at a time down the side, face and arms away."
-_FRIDGE = "Out of the fridge only to be weighed or poured, then straight back: four hours out of the cold in all, and it is thrown away."
-_INTO_FRIDGE = "Into the fridge at once, with room around it: four hours out of the cold in all, and it is thrown away."
+_FRIDGE = "Out of the fridge only to be weighed or poured, then straight back: four hours out of the cold in total, and it is thrown away."
+_INTO_FRIDGE = "Into the fridge at once, with room around it: four hours out of the cold in total, and it is thrown away."
 _STEEP_HOT = "Between the cold and 57 °C germs grow: steep it at 57 °C or above, or in the fridge."
 _COCOA = "Cocoa catches on the floor of the pot and climbs as it boils: stir to the bottom all the time, in a pot with twice the room."
 _NUTS = "The pressed nuts: date them, keep them cold, use them as a nut ingredient within days; or bin them. They are an allergen as before."

@@ -129,7 +129,7 @@ class BlendReport(BaseModel):
     """What a stage puts together, as a blend."""
 
     total_g: float
-    total_text: str | None = Field(description="What the stage says it makes in all, as it was understood.")
+    total_text: str | None = Field(description="What the stage says it makes in total, as it was understood.")
     shares: list[StrengthReport]
     dominant: str | None
     premix: PremixReport | None

@@ -77,7 +77,7 @@ def _boil(walk: Walk, stage: Boil, step: Step) -> BoilReport:
 
 
 def _blend(walk: Walk, stage: Adding) -> BlendReport | None:
-    """A stage as a blend: where it puts together two things or more whose strength is known, or says what it makes in all."""
+    """A stage as a blend: where it puts together two things or more whose strength is known, or says what it makes in total."""
     shares = strength_shares(walk, stage)
     if not shares and stage.total is None:
         return None

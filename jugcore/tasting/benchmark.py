@@ -268,9 +268,9 @@ def _prices(doc: BenchmarkDoc, sides: Sequence[Walk]) -> list[str]:
         density = label_report(doc.label).density_g_ml
         least, most = 1000 * pack.price / (pack.size * density.high), 1000 * pack.price / (pack.size * density.low)
     else:
-        return [f"It is bought for {1000 * pack.price / pack.size:.2f} a litre."]
+        return [f"It is bought for {1000 * pack.price / pack.size:.2f} per litre."]
     kilo = f"{least:.2f}" if f"{least:.2f}" == f"{most:.2f}" else f"{least:.2f} to {most:.2f}"
-    text = f"It is bought for {kilo} a kilogram"
+    text = f"It is bought for {kilo} per kg"
     for side in sides[-1:]:
         cost = READING_OF["cost_kg"](side)
         value = float(cost.value[0])

@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import median
 
+from jugcore.method.phrases import capital
 from jugcore.tasting.attributes import SPICE, Attribute, attribute_of
 from jugcore.tasting.sheet import Sheet, Tasted
 
@@ -59,7 +60,7 @@ def heard(sheets: Sequence[Sheet], ours: Mapping[str, float], titles: Mapping[st
             who = f"{sheet.by}: " if sheet.by else ""
             window = _window(tasted, found, sheet.in_parts, ours)
             if window is None or found.reading is None:
-                unread.append(Unread(tasted.attribute, f"{title}: {who}{_said(tasted, found)}{_why(tasted, found, ours)}"))
+                unread.append(Unread(tasted.attribute, f"{capital(title)}: {who}{_said(tasted, found)}{_why(tasted, found, ours)}"))
             else:
                 ranges.setdefault(found.reading, []).append((*window, f"{title}: {who}{_said(tasted, found)}"))
     return [_together(reading, said) for reading, said in ranges.items()], unread

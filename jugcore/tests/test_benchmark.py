@@ -84,7 +84,7 @@ class ByLabel(unittest.TestCase):
     def test_price_beside_cost(self) -> None:
         doc = _benchmark(label=_CREAMER, pack={"size": 500, "unit": "g", "price": 4})
         self.assertIn(
-            "It is bought for 8.00 a kilogram; what ours costs is not known", " ".join(benchmark_report(doc, Known(), Kitchen(), _creamer()).words)
+            "It is bought for 8.00 per kg; what ours costs is not known", " ".join(benchmark_report(doc, Known(), Kitchen(), _creamer()).words)
         )
 
     def test_a_label_that_contradicts_itself_is_told(self) -> None:

@@ -258,7 +258,7 @@ class BatchSplit(unittest.TestCase):
         walked = in_its_pots(method)
         self.assertEqual(walked.method.pot_id("pan"), "p3")
         self.assertAlmostEqual(float(walked.step("b").figures["pot_reads_g"][0]), 1700, delta=1)
-        self.assertEqual(in_its_pots(scale_by(method, 0.1).walk.method).method.pot_id("pan"), None, "the first fits: it is reckoned with anyway")
+        self.assertEqual(in_its_pots(scale_by(method, 0.1).walk.method).method.pot_id("pan"), None, "the first fits: it is used instead anyway")
         self.assertEqual(with_pots(walk(method), all_of_them=True).vessels[0].pot, "p3")
         named = parse_document({"stages": stages, "kitchen": kitchen, "vessels": [{"id": "pan", "pot": "p1"}]})
         self.assertEqual(in_its_pots(named).method.pot_id("pan"), "p1", "what a person named stays, and is refused in words")

@@ -117,7 +117,7 @@ def actual_method(document: MethodDocument, record: Record) -> Method:
 
 
 def _swapped(method: Method, record: Record) -> Method:
-    """With what really went in, and as strong as it is reckoned with."""
+    """With what really went in, and as strong as it is used instead."""
     document, substances = method.document, dict(method.document.substances)
     instead: dict[str, str] = {}
     for line, swap in record.swaps.items():

@@ -97,7 +97,7 @@ def stricter(version: UseBy, now: UseBy, batch: ActualBatch) -> UseBy:
 def last_day_in_words(found: UseBy, days: int | None, *, frozen: bool) -> tuple[date | None, str]:
     """The last day as a label has it, or in words why there is none: of what goes into the freezer its days wait."""
     if found.day is not None and frozen and days is not None:
-        return None, f"{days} days unfrozen in all; freezing pauses them"
+        return None, f"{days} days unfrozen in total; freezing pauses them"
     return found.day, found.words
 
 

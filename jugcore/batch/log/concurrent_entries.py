@@ -44,7 +44,7 @@ class Choice:
 class Question:
     """Entries of one thing, made without knowing of each other, that disagree.
 
-    Until it is answered the newest is reckoned with; of entries that add (``may_add``), all.
+    Until it is answered the newest is used instead; of entries that add (``may_add``), all.
     """
 
     id: str
@@ -121,7 +121,7 @@ class _Stand:
         self.bases.append([entry])
 
     def held(self) -> list[Logged]:
-        """What is reckoned with: the newest base, and all that was added."""
+        """What is used instead: the newest base, and all that was added."""
         base = self.bases[-1] if self.bases else []
         return sorted([*base, *self.additions], key=lambda entry: entry.seq)
 

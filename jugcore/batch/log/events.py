@@ -119,14 +119,14 @@ class Refracted(EntryBase):
 
 
 class Reckoned(EntryBase):
-    """From here on an ingredient is reckoned with as this strong, since the weights and the readings say so."""
+    """From here on an ingredient is used instead as this strong, since the weights and the readings say so."""
 
     kind: Literal["reckoned"] = "reckoned"
     line: Id
     brix: float = number(..., unit="°Bx", gt=0, le=95, description="Dissolved solids of the ingredient")
 
     def words(self, names: Names) -> str:
-        return f"{names.line(self.line)} reckoned with as {shown(self.brix)} °Bx"
+        return f"{names.line(self.line)} taken as {shown(self.brix)} °Bx"
 
 
 class Swapped(EntryBase):

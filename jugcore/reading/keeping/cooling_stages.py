@@ -70,7 +70,7 @@ def _stands(quick: float | None, slow: float | None, allowed: float) -> Stands:
 
 def _from_hot(walk: Walk, quick: Cooled, slow: Cooled, middle: Stands, cold: Stands, ends: float) -> str:
     limit = f"{walk.kitchen.holding_c:g} °C"
-    rule = f"From 57 °C to 21 °C within 2 h, and to {limit} within 6 h in all"
+    rule = f"From 57 °C to 21 °C within 2 h, and to {limit} within 6 h in total"
     if middle in ("no", "maybe"):
         worst = slow.middle_s or quick.middle_s or 0.0
         return (

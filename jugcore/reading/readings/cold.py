@@ -91,8 +91,8 @@ def crystals(walk: Walk) -> Reading:
             "4 g/kg of sucrose, a tenth of the others; a syrup a fifth above saturation may stay clear for weeks until something seeds it",
             "hard bound: as much as may, not as much as will",
         ),
-        (*((f"{name}, a kilogram", float(ratio(grams, end.total_g, 1e3)[0]), "g") for name, grams in each if grams[0] > 0),
-            ("water that brings it back, a kilogram", float(water[0]), "g"), ("all dissolved from", _all_clear_down_to_c(end) or float("nan"), "°C")),
+        (*((f"{name} per kg", float(ratio(grams, end.total_g, 1e3)[0]), "g") for name, grams in each if grams[0] > 0),
+            ("water that dissolves it again, per kg", float(water[0]), "g"), ("all dissolved from", _all_clear_down_to_c(end) or float("nan"), "°C")),
         why_not="" if np.isfinite(value[0]) else "No crystals can be worked out: it is dry.",
     )  # fmt: skip
 

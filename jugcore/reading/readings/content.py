@@ -86,14 +86,14 @@ def missing_price(titles: Sequence[str]) -> str:
 @reading("glance", 9)
 def cost_kg(walk: Walk) -> Reading:
     """What a kilogram of product costs in ingredients, in the site's currency."""
-    return _cost(walk, "cost_kg", "Ingredients cost a kilogram", 2, walk.product.total_g / 1e3, "product")
+    return _cost(walk, "cost_kg", "Ingredient cost per kg", 2, walk.product.total_g / 1e3, "product")
 
 
 @reading("matter", 3)
 def cost_l(walk: Walk) -> Reading:
     """What a litre of product costs in ingredients, at fridge temperature."""
     return _cost(
-        walk, "cost_l", "Ingredients cost a litre", 2, walk.product.volume_ml(float(walk.of_kitchen("fridge_c")[0])) / 1e3, "its volume, cold"
+        walk, "cost_l", "Ingredient cost per litre", 2, walk.product.volume_ml(float(walk.of_kitchen("fridge_c")[0])) / 1e3, "its volume, cold"
     )
 
 

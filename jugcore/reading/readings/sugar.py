@@ -77,12 +77,12 @@ def sugars_100g(walk: Walk) -> Reading:
 @reading("sugar", 2)
 @of_a_liquid
 def sugar_g_l(walk: Walk) -> Reading:
-    """Sugars in a litre at 20 °C."""
+    """Sugars per litre at 20 °C."""
     end = walk.product
     volume = end.volume_ml(20.0)
     value = ratio(end.mass_g @ c.SUGARS, volume, 1e3)
     return Reading(
-        "sugar_g_l", "Sugars in a litre", "g/l", 0, value, value * 0.997, value * 1.003,
+        "sugar_g_l", "Sugars per litre", "g/l", 0, value, value * 0.997, value * 1.003,
         Basis("sugars ÷ volume at 20 °C", "ICUMSA SPS-4", "0 to 85 °Bx", "0.3 %", "90 % interval"),
         (("volume at 20 °C", float(volume[0]), "ml"),),
         why_not="No volume: it is dry or above 85 °Bx." if np.isnan(volume[0]) else "",

@@ -281,7 +281,7 @@ const SHOWN_AT_FIELDS = new Set([
   'holds_ml',
 ]);
 
-/** What a stage makes in all, as typed or as understood. */
+/** What a stage makes in total, as typed or as understood. */
 function totalText(total: Amount | null | undefined, understood: string | null | undefined): string {
   if (!total) return '';
   if (typeof total === 'string') return total;

@@ -16,7 +16,7 @@ interface EndedProps {
   batch: BatchOut;
   sheet: SheetReport;
   now: number;
-  /** Whether every entry is reckoned with: until then there is no yield to speak of. */
+  /** Whether every entry is used instead: until then there is no yield to speak of. */
   reckoned: boolean;
   enter: (what: What) => void;
 }

@@ -76,7 +76,7 @@ export function Packs({ substance }: { substance: Substance }) {
   const price = substance.document.price_per_kg;
   const fits = typed.name.trim() !== '' && valueIn(typed.mass_g, 'g') > 0 && valueIn(typed.price, '') >= 0;
   return (
-    <Card title="Packs and price" aside={price != null ? `${figure(price, 2)} a kilogram` : 'no price yet'}>
+    <Card title="Packs and price" aside={price != null ? `${figure(price, 2)} per kg` : 'no price yet'}>
       {remove.error && <Notice tone="stop" text={remove.error.message} />}
       {substance.packs.length > 0 && (
         <div className={classes.scroll}>
@@ -88,7 +88,7 @@ export function Packs({ substance }: { substance: Substance }) {
                 <th scope="col">Since</th>
                 <td>Holds</td>
                 <td>Price</td>
-                <td>A kilogram</td>
+                <td>Per kg</td>
                 <td />
               </tr>
             </thead>
