@@ -178,7 +178,7 @@ class Keeping(BrowserCase):
         page = self.at_the_bench("bars", "Ferryman's Spice")
         page.get_by_role("button", name="More for this formula").click()
         with page.expect_download() as saved:
-            page.get_by_role("menuitem", name="Save as a JSON file").click()
+            page.get_by_role("menuitem", name="Export as JSON, with everything").click()
         self.assertEqual(saved.value.suggested_filename, "Ferryman's Spice.json")
         done = subprocess.run(
             [sys.executable, "-m", "jugcore", "walk"],

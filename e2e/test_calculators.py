@@ -63,4 +63,4 @@ class Calculators(BrowserCase):
             title = link.inner_text().split("\n")[0]
             link.click()
             page.get_by_role("region", name=title, exact=True).wait_for()
-            page.get_by_role("region", name="Comes out").wait_for()
+            page.get_by_role("region", name="Result").wait_for()

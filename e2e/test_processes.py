@@ -51,7 +51,7 @@ class AtTheDesk(HobCase):
         expect(page.get_by_role("button", name="Ready anyway: version 1")).to_be_disabled()
         page.get_by_label("Why it may be served anyway").fill("Measured at 6.6 on Monday; the sheet is by the fridge.")
         page.get_by_role("button", name="Ready anyway: version 1").click()
-        expect(page.get_by_text("all the same, though not answered", exact=False)).to_be_visible()
+        expect(page.get_by_text("anyway, with no answer to", exact=False)).to_be_visible()
         self.assertEqual(Readiness.objects.get().reason, "Measured at 6.6 on Monday; the sheet is by the fridge.")
         self.assert_accessible(page)
         page.get_by_role("link", name="To the bench").click()

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from jugcore.figures import shown
-from jugcore.method.phrases import spelt_span
+from jugcore.method.phrases import capital, spelt_span
 from jugcore.method.scales import COARSE_SHARE
 from jugcore.method.stages import Boil, Mill, StageBase, Strain
 from jugcore.method.walk import Walk
@@ -266,7 +266,7 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     if not scales:
         return
     bench = max(scales, key=lambda s: s.capacity_g)
-    titles = walk.method.titles
+    titles = walk.method.short_titles
     coarse = [
         (titles[line.id], float(walk.end.lines[line.id][0]))
         for stage in walk.stages
@@ -278,16 +278,18 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     name, grams = min(coarse, key=lambda pair: pair[1])
     error = 100 * 0.5 * bench.resolution_g / grams
     finer = next((s for s in scales if 0.5 * s.resolution_g <= COARSE_SHARE * grams), None)
-    advice = f"Weigh it on {finer.name}." if finer else "Mix a larger amount and dose from it."
+    off = f"{bench.name} reads in steps of {bench.resolution_g:g} g, ± {error:.0f} % of it"
+    weight = f"{shown(round(grams, 2))} g"
+    text = f"Weigh {name} on {finer.name}: {weight}, and {off}." if finer else f"Mix a larger amount and dose {name} from it: {weight}, and {off}."
     larger = None if finer else next((found for stage in walk.stages if (found := premix(walk, stage))), None)
     if larger is not None:
         name, grams, error = larger.title, larger.grams, 100 * larger.error
-        made = f"{shown(round(larger.make_g, 1))} g"
-        advice = (
-            f"Put together {larger.times} times as much, {made}, and take {shown(round(larger.take_g, 2))} g of it: then every line is within 5 %."
+        off = f"{bench.name} reads in steps of {bench.resolution_g:g} g, ± {error:.0f} % of it"
+        text = (
+            f"Put together {larger.times} times as much, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it: "
+            f"then every line is within 5 %. {capital(name)} is {shown(round(grams, 2))} g, and {off}."
         )
     yield Consequence(
-        "weighing", "look",
-        f"{name} is {shown(round(grams, 2))} g; {bench.name} reads {bench.resolution_g:g} g, ± {error:.0f} % of it. {advice}",
+        "weighing", "look", text,
         "Half a division of the scale against what is weighed.", None, 3,
     )  # fmt: skip

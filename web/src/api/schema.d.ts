@@ -4246,7 +4246,7 @@ export interface components {
             total_g: number;
             /**
              * Total Text
-             * @description What the stage says it makes in all, as it was understood.
+             * @description What the stage says it makes in total, as it was understood.
              */
             total_text: string | null;
             /** Shares */
@@ -8045,7 +8045,7 @@ export interface components {
         };
         /**
          * Reckoned
-         * @description From here on an ingredient is reckoned with as this strong, since the weights and the readings say so.
+         * @description From here on an ingredient is used instead as this strong, since the weights and the readings say so.
          */
         Reckoned: {
             /**

@@ -27,6 +27,18 @@ export function grams(value: number): string {
   return figure(value);
 }
 
+/** “61–66”, or one figure where both ends are shown as the same. */
+export function range(low: number, high: number, digits = 0): string {
+  const [a, b] = [figure(low, digits), figure(high, digits)];
+  return a === b ? a : `${a}–${b}`;
+}
+
+/** “61 to 66” as it is read aloud, or one figure where both ends are shown as the same. */
+export function fromTo(low: number, high: number, digits = 0): string {
+  const [a, b] = [figure(low, digits), figure(high, digits)];
+  return a === b ? a : `${a} to ${b}`;
+}
+
 /** “20–27 min”, “3 min”, “40 s”; hours from two hours on. */
 export function span(low_s: number, high_s: number): string {
   const [unit, per] = high_s < 90 ? ['s', 1] : high_s < 7200 ? ['min', 60] : ['h', 3600];

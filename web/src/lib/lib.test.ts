@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ago, countdown, figure, grams, span, when } from './format';
+import { ago, countdown, figure, fromTo, grams, range, span, when } from './format';
 import { placeInLanes } from './lanes';
 import { niceTicks } from './niceTicks';
 import { figureIn, valueIn, wrongIn } from './figures';
@@ -116,6 +116,15 @@ describe('figures', () => {
       wrongIn('0', 'g', { above: 0 }),
       wrongIn('1.5', '', { whole: true }),
     ]).toEqual(['Write 0 to 10 g.', 'Write 0 to 5000 g.', undefined, 'Write more than 0 g.', 'Write a whole number.']);
+  });
+});
+
+describe('two ends of a range', () => {
+  it('are one figure where both are shown as the same', () => {
+    expect(range(67.6, 68.4)).toBe('68');
+    expect(fromTo(67.6, 68.4)).toBe('68');
+    expect(range(67.6, 68.4, 1)).toBe('67.6–68.4');
+    expect(fromTo(1204, 1311)).toBe('1,204 to 1,311');
   });
 });
 

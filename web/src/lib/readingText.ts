@@ -1,5 +1,5 @@
 import type { ReadingReport } from '../api/types';
-import { figure } from './format';
+import { figure, range } from './format';
 
 /** The value of a reading as shown; an em dash where the model ends. */
 export function readingValue(reading: ReadingReport): string {
@@ -15,5 +15,5 @@ export function readingBand(reading: ReadingReport): string {
   const least = 0.5 * 10 ** -digits;
   if (up < least && down < least) return '';
   if (Math.abs(up - down) <= 0.2 * Math.max(up, down)) return `± ${figure(Math.max(up, down), digits)}`;
-  return `${figure(low, digits)}–${figure(high, digits)}`;
+  return range(low, high, digits);
 }

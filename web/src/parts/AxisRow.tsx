@@ -1,5 +1,5 @@
 import type { Axis } from '../api/types';
-import { figure } from '../lib/format';
+import { figure, fromTo } from '../lib/format';
 import classes from './AxisRow.module.css';
 
 interface AxisRowProps {
@@ -64,8 +64,8 @@ export function AxisRow({ axis, names }: AxisRowProps) {
 function bandText(axis: Axis, side: number): string {
   const band = axis.bands[side];
   if (!band) return '';
-  const [low, high] = [figure(band.low, axis.digits), figure(band.high, axis.digits)];
-  return low === high ? '' : ` (${low} to ${high})`;
+  const ends = fromTo(band.low, band.high, axis.digits);
+  return ends === figure(band.low, axis.digits) ? '' : ` (${ends})`;
 }
 
 /** Which shape is whose. */

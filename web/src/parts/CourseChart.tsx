@@ -1,5 +1,5 @@
 import { VisuallyHidden } from '@mantine/core';
-import { figure } from '../lib/format';
+import { figure, fromTo } from '../lib/format';
 import { niceTicks } from '../lib/niceTicks';
 import classes from './CourseChart.module.css';
 import { useWidth } from './useWidth';
@@ -91,9 +91,11 @@ export function CourseChart({ courses, window: stretch }: CourseChartProps) {
         <figcaption>
           {courses.map((course) => {
             const [first, last] = [course.points[0], course.points[course.points.length - 1]];
-            return first && last
-              ? `${course.title}: from ${figure(first.likely_c)} °C to ${figure(last.likely_c)} °C, ${figure(last.low_c)} to ${figure(last.high_c)}. `
-              : '';
+            if (!first || !last) return '';
+            const [begins, ends] = [figure(first.likely_c), figure(last.likely_c)];
+            const band = fromTo(last.low_c, last.high_c);
+            const whole = begins === ends ? `${ends} °C throughout` : `from ${begins} °C to ${ends} °C`;
+            return `${course.title}: ${whole}${band === ends ? '' : `, ${band}`}. `;
           })}
         </figcaption>
       </VisuallyHidden>

@@ -1,4 +1,4 @@
-import { figure } from '../lib/format';
+import { fromTo } from '../lib/format';
 import classes from './CurdleLine.module.css';
 
 interface CurdleLineProps {
@@ -20,7 +20,7 @@ export function CurdleLine({ low, high }: CurdleLineProps) {
       viewBox={`0 0 ${WIDTH} 58`}
       className={classes.root}
       role="img"
-      aria-label={`The acid in it is ${figure(low, 1)} to ${figure(high, 1)} times what curdles its milk; it turns at 1.`}
+      aria-label={`The acid in it is ${fromTo(low, high, 1)} times what curdles its milk; it turns at 1.`}
     >
       <line x1={EDGE} x2={WIDTH - EDGE} y1={28} y2={28} className={classes.line} />
       <rect x={x(low)} width={Math.max(4, x(high) - x(low))} y={20} height={16} rx={8} className={classes.stretch} />

@@ -1,5 +1,5 @@
 import { VisuallyHidden } from '@mantine/core';
-import { clock, figure } from '../lib/format';
+import { clock, figure, fromTo } from '../lib/format';
 import { niceTicks } from '../lib/niceTicks';
 import { useLandscape } from '../lib/useLandscape';
 import classes from './PotTrace.module.css';
@@ -82,7 +82,7 @@ export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }:
             ? 'It has not been weighed yet.'
             : `It weighed ${weighings.map((each) => `${figure(each.reads_g)} g at ${clock(each.at)}`).join(', ')}.`}
           {lastCourse &&
-            ` At ${clock(lastCourse.at)} it is expected at ${figure(lastCourse.low_g)} to ${figure(lastCourse.high_g)} g.`}
+            ` At ${clock(lastCourse.at)} it is expected at ${fromTo(lastCourse.low_g, lastCourse.high_g)} g.`}
         </figcaption>
       </VisuallyHidden>
     </figure>

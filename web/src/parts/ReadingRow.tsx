@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
 import { type ReactNode, useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
-import { figure } from '../lib/format';
+import { figure, fromTo } from '../lib/format';
 import { figureIn } from '../lib/figures';
 import { readingBand, readingValue } from '../lib/readingText';
 import classes from './ReadingRow.module.css';
@@ -76,7 +76,7 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
         <p className={classes.source}>
           Source: {reading.source}. Holds for {reading.valid}. Error: {reading.error}
           {band && reading.low !== null && reading.high !== null
-            ? `. Band ${figure(reading.low, reading.digits)} to ${figure(reading.high, reading.digits)}: ${reading.band}`
+            ? `. Band ${fromTo(reading.low, reading.high, reading.digits)}: ${reading.band}`
             : ''}
           .
         </p>

@@ -10,7 +10,7 @@ import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
-import { figure, grams } from '../../lib/format';
+import { figure, fromTo, grams } from '../../lib/format';
 import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { Jug } from '../../parts/Jug';
 import { Notice } from '../../parts/Notice';
@@ -456,7 +456,7 @@ function moreOf(reading: string, report: WalkReport) {
       {usual && (
         <p>
           {report.family!.title[0]!.toUpperCase() + report.family!.title.slice(1)} usually has{' '}
-          {figure(usual.low, usual.low % 1 ? 1 : 0)} to {figure(usual.high, usual.high % 1 ? 1 : 0)}: {usual.words}.
+          {fromTo(usual.low, usual.high, usual.low % 1 || usual.high % 1 ? 1 : 0)}: {usual.words}.
         </p>
       )}
       {thick && <Thickness points={report.thickness} />}

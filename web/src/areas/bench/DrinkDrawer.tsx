@@ -4,7 +4,7 @@ import { IconX } from '@tabler/icons-react';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
 import type { DrinkReport, Hit, MethodDocument } from '../../api/types';
-import { figure } from '../../lib/format';
+import { figure, fromTo, range } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { CurdleLine } from '../../parts/CurdleLine';
 import { Notice } from '../../parts/Notice';
@@ -210,7 +210,7 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
         {report.curdling && (
           <Notice
             tone={report.curdling.tone}
-            text={`${report.curdling.words} That is ${figure(report.curdling.low, 1)} to ${figure(report.curdling.high, 1)} times what it takes, an estimate.`}
+            text={`${report.curdling.words} That is ${fromTo(report.curdling.low, report.curdling.high, 1)} times what it takes, an estimate.`}
           />
         )}
         {report.curdling && <CurdleLine low={report.curdling.low} high={report.curdling.high} />}
@@ -228,7 +228,7 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
             <span>{layer.title}</span>
             <span className={classes.small}>
               {figure(layer.likely)} g per litre
-              {layer.high - layer.low >= 1 && `, ${figure(layer.low)}–${figure(layer.high)}`}
+              {layer.high - layer.low >= 1 && `, ${range(layer.low, layer.high)}`}
             </span>
           </li>
         ))}
@@ -266,7 +266,7 @@ function Gauge({ side }: { side: DrinkReport['sides'][number] }) {
     <span
       className={classes.gauge}
       role="img"
-      aria-label={`${side.title}: ${figure(side.value, side.digits)}, usual ${figure(side.usual_low, side.digits)} to ${figure(side.usual_high, side.digits)} ${side.unit}`}
+      aria-label={`${side.title}: ${figure(side.value, side.digits)}, usual ${fromTo(side.usual_low, side.usual_high, side.digits)} ${side.unit}`}
     >
       <span
         className={classes.usual}

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
 import type { HoldPlan, MethodDocument } from '../../api/types';
-import { figure, span } from '../../lib/format';
+import { figure, fromTo, span } from '../../lib/format';
 import { CourseChart } from '../../parts/CourseChart';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
@@ -54,7 +54,7 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
                 ? {
                     low: plans.window_low_c,
                     high: plans.window_high_c,
-                    words: `its enzyme works at ${figure(plans.window_low_c)} to ${figure(plans.window_high_c)} °C`,
+                    words: `its enzyme works at ${fromTo(plans.window_low_c, plans.window_high_c)} °C`,
                   }
                 : undefined
             }
@@ -66,13 +66,13 @@ export function HoldsDrawer({ stage, document, readOnly, onTake, onClose }: Hold
                   <strong>{plan.title}</strong>: ends at{' '}
                   {plan.ends_c.high - plan.ends_c.low < 1
                     ? figure(plan.ends_c.likely)
-                    : `${figure(plan.ends_c.low)} to ${figure(plan.ends_c.high)}`}{' '}
+                    : fromTo(plan.ends_c.low, plan.ends_c.high)}{' '}
                   °C
                   {plan.in_window_min !== null &&
                     plan.in_window_min !== undefined &&
                     `, ${figure(plan.in_window_min)} min in the window`}
                   {plan.enzyme?.thinned &&
-                    `, ${figure(100 * plan.enzyme.thinned.low)} to ${figure(100 * plan.enzyme.thinned.high)} % of the starch cut`}
+                    `, ${fromTo(100 * plan.enzyme.thinned.low, 100 * plan.enzyme.thinned.high)} % of the starch cut`}
                   . {plan.enzyme?.words} {plan.drawn}
                 </div>
                 {!readOnly && (

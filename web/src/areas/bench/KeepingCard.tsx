@@ -1,6 +1,6 @@
 import { NativeSelect } from '@mantine/core';
 import type { KeepingDoc, KeepingReport } from '../../api/types';
-import { figure } from '../../lib/format';
+import { figure, fromTo } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './KeepingCard.module.css';
 import { NumberField } from '../../parts/NumberField';
@@ -77,7 +77,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
                 unit="pH"
                 placeholder={
                   report.ph_low != null && report.ph_high != null
-                    ? `calculated ${figure(report.ph_low, 1)} to ${figure(report.ph_high, 1)}`
+                    ? `calculated ${fromTo(report.ph_low, report.ph_high, 1)}`
                     : 'not measured'
                 }
                 readOnly={readOnly}

@@ -1,5 +1,5 @@
 import type { StageReport } from '../../api/types';
-import { figure, grams, span } from '../../lib/format';
+import { figure, fromTo, grams, span } from '../../lib/format';
 import classes from './BenchScreen.module.css';
 
 const percent = (share: number) => figure(100 * share);
@@ -14,7 +14,7 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
         <p className={classes.words}>
           From {figure(hold.starts_c)} °C to {figure(hold.ends_c.likely)} °C
           {hold.ends_c.high - hold.ends_c.low >= 1 &&
-            ` (${figure(hold.ends_c.low)} to ${figure(hold.ends_c.high)} as it loses heat)`}
+            ` (${fromTo(hold.ends_c.low, hold.ends_c.high)} as it loses heat)`}
           .
         </p>
       )}
@@ -47,11 +47,10 @@ export function ProcessFacts({ stage }: { stage: StageReport }) {
             {foam.words} <small>{foam.why}</small>
           </p>
           <p className={classes.words}>
-            overrun {figure(foam.overrun.low)} to {figure(foam.overrun.high)} %, so {figure(foam.air.low)} to{' '}
-            {figure(foam.air.high)} % of it is air, {figure(foam.foam_ml.low)} to {figure(foam.foam_ml.high)} ml from{' '}
-            {figure(foam.liquid_ml)} ml, {figure(foam.density_kg_m3.low)} to {figure(foam.density_kg_m3.high)} g a
-            litre: it {foam.floats}. With {foam.tool} {span(foam.needs_low_s, foam.needs_high_s)};{' '}
-            {figure(foam.too_long_s)} s is too long.
+            overrun {fromTo(foam.overrun.low, foam.overrun.high)} %, so {fromTo(foam.air.low, foam.air.high)} % of it is
+            air, {fromTo(foam.foam_ml.low, foam.foam_ml.high)} ml from {figure(foam.liquid_ml)} ml,{' '}
+            {fromTo(foam.density_kg_m3.low, foam.density_kg_m3.high)} g a litre: it {foam.floats}. With {foam.tool}{' '}
+            {span(foam.needs_low_s, foam.needs_high_s)}; {figure(foam.too_long_s)} s is too long.
           </p>
         </>
       )}

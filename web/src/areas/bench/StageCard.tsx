@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { MethodDocument, StageReport, YieldReport } from '../../api/types';
-import { figure, grams, span } from '../../lib/format';
+import { figure, fromTo, grams, span } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import classes from './BenchScreen.module.css';
 import { BlendFacts } from './BlendFacts';
@@ -82,9 +82,9 @@ function Yields({ gives, of }: { gives: YieldReport; of: string }) {
   return (
     <p className={classes.words}>
       {grams(gives.gives_g)} g {of}, {grams(gives.low_g)} to {grams(gives.high_g)} as the yield falls out; that makes{' '}
-      {figure(gives.product_low_g)} to {figure(gives.product_high_g)} g in the end.
+      {fromTo(gives.product_low_g, gives.product_high_g)} g in the end.
       {others &&
-        ` With every yield of the method at its least or its most, ${figure(gives.all_low_g)} to ${figure(gives.all_high_g)} g.`}
+        ` With every yield of the method at its least or its most, ${fromTo(gives.all_low_g, gives.all_high_g)} g.`}
     </p>
   );
 }

@@ -6,7 +6,7 @@ import { Link, NavLink, useNavigate, useParams, useSearchParams } from 'react-ro
 import { calculatorQuery, calculatorsQuery, titlesQuery } from '../../api/queries';
 import type { CalculatorField, CalculatorReport } from '../../api/types';
 import { useMay } from '../../app/person';
-import { figure } from '../../lib/format';
+import { figure, range } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -100,7 +100,7 @@ function Calculator({ id }: { id: string }) {
         </div>
         {general && <Notice tone="look" text={general} />}
       </Card>
-      <Card title="Comes out" aside={refused ? 'of the last figures that could be' : undefined}>
+      <Card title="Result" aside={refused ? 'of the last figures that could be' : undefined}>
         <Out report={report} />
         <Carry report={report} disabled={refused !== null} />
       </Card>
@@ -180,9 +180,7 @@ function Out({ report }: { report: CalculatorReport }) {
                   {figure(line.value, line.digits)} <span className={classes.unit}>{line.unit}</span>
                 </td>
                 <td className={classes.unit}>
-                  {line.low !== null &&
-                    line.high !== null &&
-                    `${figure(line.low, line.digits)}–${figure(line.high, line.digits)}`}
+                  {line.low !== null && line.high !== null && range(line.low, line.high, line.digits)}
                 </td>
               </tr>
             ))}

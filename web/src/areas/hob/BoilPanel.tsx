@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { SheetBoil, SheetStep, What } from '../../api/types';
-import { asEntered, clock, clockSpan, countdown, figure, span } from '../../lib/format';
+import { asEntered, clock, clockSpan, countdown, figure, range, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { PotTrace } from '../../parts/PotTrace';
@@ -39,7 +39,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
             unit="g"
             kind={boil.by_weighing ? 'weighed' : 'computed'}
             tone={past ? 'stop' : undefined}
-            note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${figure(boil.near_low_g)}–${figure(boil.near_high_g)} is within half a °Bx`}
+            note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${range(boil.near_low_g, boil.near_high_g)} is within half a °Bx`}
           />
         )}
         <BigFigure

@@ -156,8 +156,8 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         )}
         {sheet.ready_low && sheet.ready_high && (
           <p className={classes.quiet}>
-            All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g by the
-            walk, {figure(sheet.planned_yield_g)} g planned
+            All of it ready about {clockSpan(sheet.ready_low, sheet.ready_high)} · {figure(sheet.yield_g)} g calculated,{' '}
+            {figure(sheet.planned_yield_g)} g planned
           </p>
         )}
         {(finished || !step) && <OtherPots pots={others} now={now} />}

@@ -1,5 +1,5 @@
 import type { SheetLine, SheetStep, What } from '../../api/types';
-import { asEntered, figure, grams } from '../../lib/format';
+import { asEntered, figure, grams, range } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import type { Ask, Tare } from './EntryDialog';
 import classes from './hob.module.css';
@@ -66,7 +66,7 @@ export function LinesPanel({ step, pots, mayEnter, enter, ask }: LinesPanelProps
 /** Near enough, on which scale, and what it shows with the pot left on it. */
 function around(line: SheetLine): string {
   const d = digits(line);
-  const words = [`${figure(line.low_g, d)}–${figure(line.high_g, d)} g is near enough`];
+  const words = [`${range(line.low_g, line.high_g, d)} g is near enough`];
   if (line.error !== null && line.error !== undefined && !line.measured)
     words.push(`± ${figure(100 * line.error)} % on this scale`);
   if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} goes on the ${line.scale}` : line.scale);

@@ -1,6 +1,6 @@
 import { Button, NativeSelect } from '@mantine/core';
 import type { SheetFill, SheetStep, What } from '../../api/types';
-import { asEntered, clock, figure, grams, span } from '../../lib/format';
+import { asEntered, clock, figure, grams, range, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
@@ -72,11 +72,11 @@ export function EquipmentPanel({
 export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
   if (step.expects_g === null) return null;
   const { expects_low_g: low, expects_high_g: high, gave } = step;
-  const range = low !== null && high !== null && high - low > 0.5 ? `${figure(low)}–${figure(high)} g` : 'calculated';
+  const ends = low !== null && high !== null && high - low > 0.5 ? `${range(low, high)} g` : 'calculated';
   return (
     <>
       <div className={classes.figures}>
-        <BigFigure huge label="should give" value={figure(step.expects_g)} unit="g" kind="computed" note={range} />
+        <BigFigure huge label="should give" value={figure(step.expects_g)} unit="g" kind="computed" note={ends} />
         <BigFigure
           label="gave"
           value={gave ? grams(gave.mass_g) : '—'}

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import type { SheetHold, SheetReport, SheetStep, What } from '../../api/types';
-import { clock, countdown, figure, span } from '../../lib/format';
+import { clock, countdown, figure, fromTo, range, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
@@ -16,16 +16,12 @@ interface PanelProps {
   ask: (ask: Ask) => void;
 }
 
-/** “4” or “61 to 66”: both ends only where they are shown as two. */
-const fromTo = (low: number, high: number) =>
-  figure(low) === figure(high) ? figure(low) : `${figure(low)} to ${figure(high)}`;
-
 /** A time to keep: how long is left, how warm it is to be, and what comes of it. */
 export function HoldPanel({ step, hold, now, mayEnter, enter, ask }: PanelProps & { hold: SheetHold }) {
   const left = hold.due_at ? Date.parse(hold.due_at) - now : null;
   const window =
     hold.window_low_c != null && hold.window_high_c != null
-      ? `works at ${figure(hold.window_low_c)} to ${figure(hold.window_high_c)} °C`
+      ? `works at ${fromTo(hold.window_low_c, hold.window_high_c)} °C`
       : `ends at ${fromTo(hold.ends_low_c, hold.ends_high_c)} °C`;
   return (
     <>
@@ -72,7 +68,7 @@ export function FoamPanel({ foam }: { foam: NonNullable<SheetStep['foam']> }) {
           value={
             foam.needs_low_s === foam.needs_high_s
               ? figure(foam.needs_low_s)
-              : `${figure(foam.needs_low_s)}–${figure(foam.needs_high_s)}`
+              : range(foam.needs_low_s, foam.needs_high_s)
           }
           unit="s"
           kind="computed"
@@ -80,7 +76,7 @@ export function FoamPanel({ foam }: { foam: NonNullable<SheetStep['foam']> }) {
         />
         <BigFigure
           label="comes to"
-          value={`${figure(foam.foam_ml.low)}–${figure(foam.foam_ml.high)}`}
+          value={range(foam.foam_ml.low, foam.foam_ml.high)}
           unit="ml"
           kind="computed"
           note={`from ${figure(foam.liquid_ml)} ml: leave that room`}

@@ -1,12 +1,9 @@
 import type { Substance } from '../../api/types';
-import { figure } from '../../lib/format';
+import { figure, range } from '../../lib/format';
 import { componentName } from './words';
 import classes from './Pantry.module.css';
 
 const BASES = { table: 'From a table', label: 'From a label', estimate: 'Estimated' };
-
-const range = (low: number, high: number, digits = 0) =>
-  low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`;
 
 /** What is known of an ingredient in a few lines, for whoever has it in hand. */
 export function Facts({ substance }: { substance: Substance }) {

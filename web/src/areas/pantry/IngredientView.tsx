@@ -5,7 +5,7 @@ import { answer, client } from '../../api/client';
 import { keys, substanceQuery } from '../../api/queries';
 import type { Substance } from '../../api/types';
 import { useMay } from '../../app/person';
-import { figure } from '../../lib/format';
+import { figure, range } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { Lots } from './Lots';
@@ -133,9 +133,6 @@ function Composition({ substance }: { substance: Substance }) {
     </Card>
   );
 }
-
-const range = (low: number, high: number, digits = 0) =>
-  low === high ? figure(low, digits) : `${figure(low, digits)}–${figure(high, digits)}`;
 
 function InHand({ substance }: { substance: Substance }) {
   const { document: s } = substance;

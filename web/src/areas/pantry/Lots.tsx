@@ -5,7 +5,7 @@ import { answer, client } from '../../api/client';
 import { substanceQuery } from '../../api/queries';
 import type { LotOut, Substance } from '../../api/types';
 import { useMay } from '../../app/person';
-import { dayOf, figure } from '../../lib/format';
+import { dayOf, figure, range } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { GrowingText } from '../../parts/GrowingText';
@@ -119,8 +119,7 @@ export function Lots({ substance }: { substance: Substance }) {
 function loudness(lot: LotOut, substance: Substance): string {
   const known = lot.strength ?? substance.document.strength;
   if (!known) return '—';
-  const range = known.low === known.high ? figure(known.low, 1) : `${figure(known.low, 1)}–${figure(known.high, 1)}`;
-  return `${range} times${lot.strength ? '' : ', by the table'}`;
+  return `${range(known.low, known.high, 1)} times${lot.strength ? '' : ', by the table'}`;
 }
 
 const UNIT_OF = { low: '', high: '', brix: '°Bx', ph: 'pH' };

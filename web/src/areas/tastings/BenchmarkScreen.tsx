@@ -15,7 +15,7 @@ import {
 } from '../../api/queries';
 import type { BenchmarkDoc, BenchmarkOut, BenchmarkReport, TastingSheet } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
-import { dayOf, figure } from '../../lib/format';
+import { dayOf, fromTo } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { useKept } from '../../lib/useKept';
 import { AxisLegend, AxisRow } from '../../parts/AxisRow';
@@ -398,7 +398,7 @@ function Comes({ report, names }: { report: BenchmarkReport; names: string[] }) 
         <ul className={classes.words} aria-label="Ranges">
           {rest.map((range) => (
             <li key={range.reading}>
-              {range.title}: {figure(range.low, range.digits)} to {figure(range.high, range.digits)} {range.unit}{' '}
+              {range.title}: {fromTo(range.low, range.high, range.digits)} {range.unit}{' '}
               <span className={classes.dim}>by the {range.by}</span>
             </li>
           ))}
