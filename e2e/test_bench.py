@@ -54,7 +54,7 @@ class Ferryman(BrowserCase):
             ("-5 g", "below nothing"),
             ("0", "changes nothing"),
             ("1000000000 g", "more than any kitchen cooks"),
-            ("3 blobs", "“blobs” is no unit"),
+            ("3 blobs", "“blobs” is not a unit"),
         ):
             page.get_by_label("Amount of Pear juice, pressed").fill(typed)
             page.get_by_text(sentence, exact=False).wait_for()
@@ -63,7 +63,7 @@ class Ferryman(BrowserCase):
         page.get_by_text("in a circle", exact=False).first.wait_for()
         page.get_by_label("Amount of Pear juice, pressed").fill("430 g")
         page.get_by_label("End of Boil").fill("101")
-        page.get_by_text("101 °Bx is no possible", exact=False).wait_for()
+        page.get_by_text("101 °Bx is not a possible", exact=False).wait_for()
         page.get_by_label("End of Boil").fill("40")
         page.get_by_text("boiling cannot lower that", exact=False).first.wait_for()
         page.get_by_label("End of Boil").fill("64")
@@ -154,7 +154,7 @@ class Keeping(BrowserCase):
         page = self.open_formula("Damson Bay")
         page.get_by_role("button", name="More for this formula").click()
         page.get_by_role("menuitem", name="Archive").click()
-        page.get_by_text("Damson Bay is put away.", exact=False).wait_for()
+        page.get_by_text("Damson Bay is archived.", exact=False).wait_for()
         page.get_by_role("link", name="Weir Simple").wait_for()
         self.assertEqual(page.get_by_role("link", name="Damson Bay").count(), 0)
         page.get_by_role("button", name="Restore").click()

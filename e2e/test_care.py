@@ -64,7 +64,7 @@ class Care(HobCase):
         keeping.get_by_label("pH, measured").fill("3,9")
         keeping.get_by_role("radiogroup", name="All of it at 72").get_by_text("no", exact=True).click()
         self.press(page, "Save for this batch")
-        # A cook's answer that allows more than stands waits for somebody who may say what is served.
+        # A cook's answer that allows more than the answers before it waits for somebody who may say what is served.
         expect(page.get_by_role("alert").filter(has_text="counts once a lead has entered it too")).to_contain_text("pH 3.9, not all of it heated")
         expect(labels).to_contain_text("pH not measured”")
         self.assert_accessible(page)
@@ -145,7 +145,7 @@ class Care(HobCase):
         expect(keeping).not_to_contain_text("What is its pH?")
         page.get_by_role("textbox", name=re.compile("^Amount of .*water", re.IGNORECASE)).first.fill("1500 g")
         page.keyboard.press("Tab")
-        expect(keeping).to_contain_text("What was answered of pH was of the formula before it was changed: answer again.")
+        expect(keeping).to_contain_text("The formula has changed since the answers on pH: answer again.")
         expect(keeping.get_by_label("pH, measured")).to_have_value("")
 
 

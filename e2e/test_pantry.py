@@ -216,7 +216,7 @@ class Drinks(BrowserCase):
         drawer.get_by_role("img", name=re.compile("^Sweet: ")).wait_for()
         self.assert_accessible()
         drawer.get_by_label("Dose", exact=True).fill("2 moons")
-        drawer.get_by_text("is no unit known here", exact=False).wait_for()
+        drawer.get_by_text("is not a unit known here", exact=False).wait_for()
         drawer.get_by_label("Dose", exact=True).fill("2 pumps")
         drawer.get_by_text("19.7 g", exact=True).wait_for()
         drawer.get_by_text("3.9 g more of it", exact=False).or_(drawer.get_by_text("4 g more of it", exact=False)).wait_for()

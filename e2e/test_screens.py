@@ -24,7 +24,7 @@ class Screens(BrowserCase):
         page.get_by_label("Name you sign in with").fill("ines")
         page.get_by_label("Password", exact=True).fill("wrong")
         page.get_by_role("button", name="Sign in", exact=True).click()
-        page.get_by_text("do not fit together", exact=False).wait_for()
+        page.get_by_text("Wrong name or password", exact=False).wait_for()
         self.assertEqual(page.get_by_label("Name you sign in with").input_value(), "ines")
         self.assert_accessible()
 
@@ -62,7 +62,7 @@ class Screens(BrowserCase):
         self.go_to("Site", page)
         page.get_by_label("Altitude").fill("90000")
         page.get_by_role("button", name="Save").click()
-        page.get_by_text("90,000 m is no possible altitude", exact=False).wait_for()
+        page.get_by_text("90,000 m is not a possible altitude", exact=False).wait_for()
         self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
 
     def test_shared_equipment_is_described_and_the_bench_says_what_it_carries(self) -> None:

@@ -92,7 +92,7 @@ class Tasks(Counted):
         for line in ("10 parts cassia bark, ground", "6 parts ginger, ground", "1 part clove, ground"):
             self.paste_line(0, line)
         self.fill(page.get_by_label(re.compile("^Amount of .*, total$")), "25 g")
-        page.get_by_text("Clove, ground is 1.47 g", exact=False).wait_for()
+        page.get_by_text("Weigh clove on", exact=False).wait_for()
         page.get_by_label("Amount of Clove, ground").focus()
         blend = page.get_by_role("region", name="Blend", exact=True)
         blend.get_by_text("Clove", exact=False).first.wait_for()
@@ -123,7 +123,7 @@ class Tasks(Counted):
         self.add_stage("Boil", self.did)
         self.add_stage("Strain", self.did)
         self.expect_reading("°Brix", "64.0")
-        page.get_by_text("Clove, whole is 1.6 g", exact=False).wait_for()
+        page.get_by_text("Weigh clove on", exact=False).wait_for()
         page.get_by_text("Clove goes in whole and is strained out", exact=False).wait_for()
         self.click(page.get_by_label("Yield of Trim", exact=True))
         page.get_by_role("region", name="Trim").get_by_text("800 g trimmed, 750 to 850 as the yield falls out", exact=False).wait_for()

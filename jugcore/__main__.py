@@ -73,7 +73,7 @@ def _solve_ask(chosen: argparse.Namespace) -> SolveRequest:
             line, _, window = text.partition("=")
             low, two, high = window.partition("..")
             if not two:
-                raise ValueError(f"“{text}” is no bound.")
+                raise ValueError(f"“{text}” is not a bound.")
             bounds[line] = {"low": low.strip() or None, "high": high.strip() or None}
         prices = {line: price for line, _, price in (text.partition("=") for text in chosen.price)}
         targets = [target_from_text(text) for text in chosen.target]
@@ -118,7 +118,7 @@ def _of_batch(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
     try:
         now = datetime.fromisoformat(chosen.now) if chosen.now else max(entry.event.at for entry in log)
     except ValueError:
-        raise BadDocument("now", f"“{chosen.now}” is no time.", "Write, for example, 2026-03-02T06:40:00+00:00.") from None
+        raise BadDocument("now", f"“{chosen.now}” is not a time.", "Write, for example, 2026-03-02T06:40:00+00:00.") from None
     return batch.sheet(now if now.tzinfo else now.replace(tzinfo=UTC))
 
 

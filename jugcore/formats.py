@@ -40,7 +40,7 @@ class Format:
         said = raw.get("format", f"{self.name}/1")
         name, _, number = str(said).partition("/")
         if name != self.name or not number.isdecimal() or not 1 <= int(number) <= self.newest:
-            raise BadDocument("format", f"“{str(said)[:40]}” is no format known here.", f"Bring in {self.tag}, or update this program.")
+            raise BadDocument("format", f"“{str(said)[:40]}” is not a format known here.", f"Bring in {self.tag}, or update this program.")
         found = dict(raw)
         for upcaster in self.upcasters[int(number) - 1 :]:
             found = upcaster(found)

@@ -139,7 +139,7 @@ def calculate(
         else:
             standing[each.id] = str(raw)[:300]
             if each.choices and standing[each.id] not in {choice.value for choice in each.choices}:
-                raise BadDocument(each.id, f"“{str(raw)[:40]}” is no choice here.", "Choose one of those offered.")
+                raise BadDocument(each.id, f"“{str(raw)[:40]}” is not a choice here.", "Choose one of those offered.")
     if typed not in {each.id for each in which.fields}:
         typed = which.fields[0].id
     return which.work(Given(standing, typed, kitchen, substances or {}))

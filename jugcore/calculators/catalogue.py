@@ -121,7 +121,7 @@ def calculator_report(
     """
     which = CALCULATORS.get(id)
     if which is None:
-        raise BadDocument("calculator", f"“{id}” is no calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
+        raise BadDocument("calculator", f"“{id}” is not a calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
     answer = calculate(which, kitchen, values, typed, substances)
     standing = {**which.starts(kitchen), **{k: v for k, v in values.items() if any(f.id == k for f in which.fields)}, **answer.values}
     document = answer.document

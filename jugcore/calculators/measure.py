@@ -120,7 +120,7 @@ class ScaleStep(Calculator):
         words = []
         if error > COARSE_SHARE:
             times = math.ceil(COARSE_SHARE**-1 * 0.5 * step / weight)
-            words.append(f"Put together {times} times as much of the blend it goes into, and take one part in {times} of it: then it is within 5 %.")
+            words.append(f"Mix {times} times as much of the blend it goes into, and take one part in {times} of it: then it is within 5 %.")
             finer = next(
                 (scale for scale in sorted(given.kitchen.scales, key=lambda s: s.resolution_g) if 0.5 * scale.resolution_g <= COARSE_SHARE * weight),
                 None,

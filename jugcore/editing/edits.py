@@ -48,7 +48,7 @@ def untied(method: Method, walked: Walk, lines: Iterable[str]) -> MethodDocument
     document = method.document
     for id in lines:
         if id not in method.lines:
-            raise BadDocument("untie", f"“{id}” is no line here.", "Name a line of the formula.")
+            raise BadDocument("untie", f"“{id}” is not a line here.", "Name a line of the formula.")
         grams = float(walked.end.lines[id][0])
         if not isinstance(method.amounts[id], Written) and grams > 0:
             document = set_amount(document, id, written(grams))

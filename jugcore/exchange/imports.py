@@ -114,7 +114,7 @@ def read_file(text: str, name: str = "") -> ReadFile:
     if not body.strip():
         raise BadDocument("file", "There is nothing in this file.", "Choose another, or paste lines such as “900 g half-and-half”.")
     if "\x00" in body:
-        raise BadDocument("file", "This is no text.", "Save it as JSON or CSV, or paste its lines.")
+        raise BadDocument("file", "This is not a text file.", "Save it as JSON or CSV, or paste its lines.")
     if body[0] in "{[<":
         try:
             return _of_page(body, stem) if body[0] == "<" else _of_json(_json(body), stem)

@@ -72,7 +72,7 @@ def window(text: str, coarsest: float = 0.0) -> Window:
         most = float(below.group(1)) if below else 0.5
         return Window(text, most / 2 if below else 0.0, 0.0, most)
     if not re.fullmatch(r"\d{1,7}(?:\.\d{1,4})?", cleaned):
-        raise BadDocument("label", f"“{text.strip()[:40]}” is no figure of a label.", "Write it as the pack does: 5, 5.2, <0.5.")
+        raise BadDocument("label", f"“{text.strip()[:40]}” is not a figure of a label.", "Write it as the pack does: 5, 5.2, <0.5.")
     decimals = len(cleaned.partition(".")[2])
     half = 0.5 * max(10.0**-decimals, coarsest)
     value = float(cleaned)
@@ -170,7 +170,7 @@ class Allowed:
         if unknown is not None:
             raise BadDocument(f"label.{unknown}", f"“{unknown}” is nothing a label states here.", f"Use: {', '.join(FIGURES)}.")
         if label.rules not in ("as typed", "us"):
-            raise BadDocument("label.rules", f"“{label.rules}” are no rules known here.", "Use “as typed” or “us”.")
+            raise BadDocument("label.rules", f"“{label.rules}” are not rules known here.", "Use “as typed” or “us”.")
         self.windows = {name: self._window(name, text) for name, text in label.figures.items() if text.strip()}
         if not self.windows:
             raise BadDocument("label", "No figure was typed yet.", "Type what the pack says: sugars and fat at least.")
@@ -193,7 +193,7 @@ class Allowed:
         if label.per in ("100 g", "100 ml"):
             return 100.0
         if label.per != "serving":
-            raise BadDocument("label.per", f"“{label.per}” is no basis.", "Use 100 g, 100 ml or serving.")
+            raise BadDocument("label.per", f"“{label.per}” is not a basis.", "Use 100 g, 100 ml or serving.")
         size = label.serving_g or label.serving_ml
         if size is None or not 0 < size <= 5000:
             raise BadDocument("label.serving", "How large a serving is is missing.", "Give its grams or its millilitres, as the pack does.")
@@ -204,7 +204,7 @@ class Allowed:
         if given:
             bad = next((name for name, share in given.items() if name not in c.INDEX or not c.SUGARS[c.INDEX[name]] or share < 0), None)
             if bad is not None or sum(given.values()) <= 0:
-                raise BadDocument("label.sugars_are", f"“{bad}” is no sugar, or nothing is left.", "Name sugars with their shares.")
+                raise BadDocument("label.sugars_are", f"“{bad}” is not a sugar, or nothing is left.", "Name sugars with their shares.")
             return {name: share / sum(given.values()) for name, share in given.items() if share > 0}
         found = _SUGARS_OF.get(self.label.kind, {"sucrose": 1.0})
         if "sugars" in self.windows or "carbohydrate" in self.windows:
@@ -292,7 +292,7 @@ class Allowed:
             rows.append(_Row("ash", ash, _ASH[0] / 100 * self.size, 0.3 / 100 * self.size, _ASH[1] / 100 * self.size, assumed=True))
         if "sugars" in self.windows and "carbohydrate" not in self.windows and "starch" not in self.windows:
             rows.append(_Row("other", self._of("dextrin"), 0.0, 0.0, 0.02 * self.size, assumed=True))
-            self.assumptions.append(f"Carbohydrate that is no sugar: none to speak of, {nothing}.")
+            self.assumptions.append(f"Carbohydrate that is not sugar: none to speak of, {nothing}.")
         if "sugars" not in self.windows:
             self.assumptions.append("Sugars are not stated: anything up to all of the carbohydrate.")
         first, *others = self.sugars

@@ -153,7 +153,7 @@ def _piece(portion: Portion, substance: Substance, called: str) -> tuple[str, Pi
     remedy = f"Pieces known of it: {known_pieces}. {EXAMPLES}" if known_pieces else f"Weigh one and give grams. {EXAMPLES}"
     number = shown(portion.low) if portion.low == portion.high else f"{shown(portion.low)}–{shown(portion.high)}"
     raise NotUnderstood(
-        "amount", f"“{portion.piece}” is no unit known here, and what one of {substance.title.lower()} weighs is not known.", remedy,
+        "amount", f"“{portion.piece}” is not a unit known here, and what one of {substance.title.lower()} weighs is not known.", remedy,
         at=portion.at, choices=(f"{number} {_PLURALS.get(unit, unit) if portion.high > 1 else unit}",) if unit else (),
     )  # fmt: skip
 

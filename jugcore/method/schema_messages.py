@@ -62,7 +62,7 @@ def explain(error: Mapping[str, Any], raw: Any) -> DomainError:
     if kind in bounds:
         key, word = bounds[kind]
         value = shown(float(given)) if isinstance(given, int | float) else str(given)
-        return OutOfRange(path, f"{value}{unit} is no possible {called}.", f"Give {word} {shown(context[key])}{unit}.")
+        return OutOfRange(path, f"{value}{unit} is not a possible {called}.", f"Give {word} {shown(context[key])}{unit}.")
     if kind == "missing":
         return BadDocument(path, f"The {called} is missing.", "Add it.")
     if kind == "extra_forbidden":

@@ -169,8 +169,8 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
     if walk.product.is_liquid[0] and float(walk.product.brix[0]) > MOST_BRIX:
         yield Consequence(
             "sets", "stop",
-            f"At {float(walk.product.brix[0]):.0f} °Bx this is boiled sugar and no syrup: it sets as it cools, and it burns deep. "
-            "No figure here is held to it.",
+            f"At {float(walk.product.brix[0]):.0f} °Bx this is boiled sugar, not a syrup: it sets as it cools, and it burns deep. "
+            "The figures here are not meant for it.",
             f"The readings end at {MOST_BRIX:g} °Bx.", "brix", 0,
         )  # fmt: skip
         return
@@ -180,7 +180,7 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         yield Consequence(
             "cold", "look",
             f"Too close to the cold limit at {t:g} °C to call, for all the other sugars in it: keep a bottle at {t:g} °C for a night and look.",
-            "How much room glucose and fructose take from sucrose is a bracket, no table.", "cold_margin", 1,
+            "How much room glucose and fructose take from sucrose is a range, not from a table.", "cold_margin", 1,
         )  # fmt: skip
     elif low <= 0 <= high:
         yield Consequence(
@@ -195,10 +195,10 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         if drop is not None and np.isfinite(drop.value[0]):
             water_g = next(value for name, value, _ in drop.inputs if name.startswith("water"))
             warm = f", or stirring it for some minutes at {dissolves_c(below)}," if below is not None else ""
-            much = f", as much as {shown(round(float(drop.value[0])))} g a kilo at {t:g} °C"
-            back = f" Stirring in {shown(round(water_g))} g of water a kilo{warm} brings them back."
+            much = f", up to {shown(round(float(drop.value[0])))} g per kg at {t:g} °C"
+            back = f" Stirring in {shown(round(water_g))} g of water per kg{warm} brings them back."
         yield Consequence(
-            "cold", "look", f"May throw crystals {where}{much}: it holds {-value:.0f} % more sucrose than its water keeps.{back}",
+            "cold", "look", f"May form crystals {where}{much}: it holds {-value:.0f} % more sucrose than its water can dissolve.{back}",
             "Judged by sucrose per gram of water; other sugars do not count against it.", "cold_margin", 1,
         )  # fmt: skip
     elif value < 5:
@@ -234,7 +234,7 @@ def _other_crystals(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequ
         grams = 1e3 * float(left.glucose_g[0]) * (1 + GLUCOSE_WATER) / total
         yield Consequence(
             "dextrose", "look",
-            f"May throw crystals of dextrose at {t:g} °C, as much as {shown(round(grams))} g a kilo: "
+            f"May form crystals of dextrose at {t:g} °C, up to {shown(round(grams))} g per kg: "
             "what is liquid over them is thinner and keeps worse. More water, or sucrose in place of a part of it, keeps it clear.",
             "Glucose per gram of water against Jackson and Silsbee's solubility.", "glucose_margin", 1,
         )  # fmt: skip
@@ -242,8 +242,8 @@ def _other_crystals(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequ
         grams = 1e3 * float(left.lactose_g[0]) * (1 + LACTOSE_WATER) / total
         yield Consequence(
             "sandy", "look",
-            f"May turn sandy: it holds {1 - float(lactose.value[0]) / 100:.1f} times as much of milk's sugar as its water keeps at {t:g} °C, and "
-            f"{shown(round(grams))} g a kilo may drop. Chill it fast, and stir it while it cools.",
+            f"May turn sandy: it holds {1 - float(lactose.value[0]) / 100:.1f} times as much milk sugar as its water can dissolve at {t:g} °C, and "
+            f"{shown(round(grams))} g per kg may drop. Chill it fast, and stir it while it cools.",
             "Lactose per gram of water against Hudson's solubility.", "lactose_margin", 3,
         )  # fmt: skip
 
@@ -286,7 +286,7 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
         name, grams, error = larger.title, larger.grams, 100 * larger.error
         off = f"{bench.name} reads in steps of {bench.resolution_g:g} g, ± {error:.0f} % of it"
         text = (
-            f"Put together {larger.times} times as much, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it: "
+            f"Mix {larger.times} times as much, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it: "
             f"then every line is within 5 %. {capital(name)} is {shown(round(grams, 2))} g, and {off}."
         )
     yield Consequence(

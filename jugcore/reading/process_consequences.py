@@ -108,9 +108,9 @@ def _steeps(walk: Walk) -> Iterator[Consequence]:
             usual = f"{_minutes(each.least_min)} to {_minutes(each.most_min)}"
             title = f"{each.title[:1].upper()}{each.title[1:]}"
             if each.verdict == "early":
-                words = f"{title} is steeped less than people do at that temperature ({usual}): a thin draw."
+                words = f"{title} is steeped for less time than usual at that temperature ({usual}): it gives little."
             elif each.verdict == "past":
-                words = f"{title} is left in longer than people do at that temperature ({usual}); past that it turns {each.past}."
+                words = f"{title} is steeped longer than usual at that temperature ({usual}); past that it turns {each.past}."
             else:
                 continue
             yield Consequence(
@@ -176,7 +176,7 @@ def _powders(walk: Walk) -> Iterator[Consequence]:
             names = " and ".join(method.short_titles[x.id] for x in powders[:2])
             yield Consequence(
                 f"lumps-{stage.id}", "look",
-                f"{names[:1].upper()}{names[1:]} will clump: blend it with as much sugar first, or sift it and mix it smooth after.",
+                f"{names[:1].upper()}{names[1:]} will clump: blend it with the same weight of sugar first, or sift it and mix it smooth after.",
                 "Sugar keeps the grains apart until they are wet: common practice, no source.", stage.id, 2,
             )  # fmt: skip
         for x in stage.lines:

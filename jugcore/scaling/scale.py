@@ -36,7 +36,7 @@ def scaled(method: Method, factor: float) -> MethodDocument:
     Raises OutOfRange outside 1/1,000 to 1,000.
     """
     if not LEAST <= factor <= MOST:
-        raise OutOfRange("factor", f"{shown(factor)} times is no scaling of a formula.", f"Give {LEAST:g} to {MOST:,.0f}.")
+        raise OutOfRange("factor", f"{shown(factor)} times is not a possible scale.", f"Give {LEAST:g} to {MOST:,.0f}.")
     document = method.document
     for id, amount in method.amounts.items():
         if isinstance(amount, Written):

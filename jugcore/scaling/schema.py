@@ -152,7 +152,7 @@ def _cooks(method: Method, ask: ScaleRequest) -> BatchSplit:
         case "line":
             yields = {stage.id for stage in method.stages if stage.yields}
             if ask.line not in method.lines and ask.line not in yields:
-                raise BadDocument("scale.line", f"“{ask.line}” is no line here.", "Name a line of the formula, or what it trims or presses.")
+                raise BadDocument("scale.line", f"“{ask.line}” is not a line here.", "Name a line of the formula, or what it trims or presses.")
             return split_in_batches(method, measure=by_line(ask.line or ""), wanted=value)
         case "bottles":
             return split_in_batches(method, measure=by_bottles(ask.size_ml or 1.0), wanted=value)

@@ -143,7 +143,7 @@ def reading_of(walked: Walk, id: str) -> Reading:
                 return Reading(id, "water off", "g", 0, off, off, off, _LINE, num=off, den=np.ones_like(off))
     make = READING_OF.get(id)
     if make is None:
-        raise BadDocument("target", f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
+        raise BadDocument("target", f"“{id}” is not a reading.", f"Use one of: {', '.join(READING_OF)}.")
     return make(walked)
 
 

@@ -176,7 +176,7 @@ def target_from_text(text: str) -> TargetRequest:
     reading, found, number = text.partition("=")
     low, two, high = number.partition("..")
     if not found:
-        raise ValueError(f"“{_short(text)}” is no target.")
+        raise ValueError(f"“{_short(text)}” is not a target.")
     if two:
         return TargetRequest(reading=reading.strip(), at_least=_figure(low, text), at_most=_figure(high, text))
     return TargetRequest(reading=reading.strip(), equals=_figure(number, text))
@@ -186,7 +186,7 @@ def _figure(number: str, text: str) -> float:
     try:
         return float(number)
     except ValueError:
-        raise ValueError(f"“{_short(text)}” is no target: “{_short(number.strip())}” is not a number.") from None
+        raise ValueError(f"“{_short(text)}” is not a target: “{_short(number.strip())}” is not a number.") from None
 
 
 def _short(text: str) -> str:

@@ -119,14 +119,14 @@ def _targets(method: Method, first: Walk, wanted: Problem, variables: Sequence[V
         if target.low is None and target.high is None:
             raise BadDocument("target", "A target without a value asks for nothing.", "Give a value, a least or a most.")
         if target.low is not None and target.high is not None and target.low > target.high:
-            raise BadDocument("target", f"{shown(target.low)} to {shown(target.high)} is no window.", "Put the smaller first.")
+            raise BadDocument("target", f"{shown(target.low)} to {shown(target.high)} is not a window.", "Put the smaller first.")
         if not np.isfinite(reading_of(first, target.reading).value[0]):
             raise BadDocument("target", reading_of(first, target.reading).why_not or "This reading has no value here.", "Choose another.")
     own = {free.id for free in variables}
     found = list(wanted.targets)
     for line in (*wanted.locks, *wanted.bounds):
         if line not in first.end.lines:
-            raise BadDocument("locks", f"“{line}” is no line here.", "Name a line of the formula.")
+            raise BadDocument("locks", f"“{line}” is not a line here.", "Name a line of the formula.")
     for line in wanted.locks:
         grams = float(first.end.lines[line][0])
         if not isinstance(method.amounts[line], Written):
@@ -321,7 +321,7 @@ class _Search:
         for line, price in self.wanted.prices.items():
             apart = lin.apart.get(line)
             if apart is None:
-                raise BadDocument("prices", f"“{line}” is no line here.", "Name a line of the formula.")
+                raise BadDocument("prices", f"“{line}” is not a line here.", "Name a line of the formula.")
             cost += price / 1000 * apart / lin.span
         return cost
 

@@ -61,7 +61,7 @@ def hold_plans(method: Method, stage_id: str) -> HoldPlansReport:
     """
     asked = next((s for s in method.stages if s.id == stage_id), None)
     if not isinstance(asked, Holding):
-        raise BadDocument(f"stages.{stage_id}", f"“{stage_id}” is no hold.", "Name a stage that holds or steeps.")
+        raise BadDocument(f"stages.{stage_id}", f"“{stage_id}” is not a hold.", "Name a stage that holds or steeps.")
     plans = [_plan(method, asked, where) for where in _OFFERED]
     here = walk(method)
     held = before(here, next(s for s in here.stages if s.id == stage_id)).vessels.get(asked.vessel)

@@ -35,7 +35,7 @@ def overshot(walked: Walk, line: str, poured_g: float, weighed: Sequence[str] | 
     method = walked.method
     stage = next((s for s in walked.stages if line in {item.id for item in s.ingredients}), None)
     if stage is None or len(stage.ingredients) < 2:
-        raise BadDocument("line", f"“{line}” is no line of a blend.", "Name a line of a stage that puts several things together.")
+        raise BadDocument("line", f"“{line}” is not a line of a blend.", "Name a line of a stage that puts several things together.")
     asked = {item.id: float(walked.end.lines[item.id][0]) for item in stage.ingredients}
     if not (math.isfinite(poured_g) and poured_g > asked[line] > 0):
         raise OutOfRange(

@@ -105,7 +105,7 @@ def substitute(method: Method, line: str, parts: Mapping[str, float], hold: Sequ
         No such line, no substance, shares that are none.
     """
     if line not in method.lines:
-        raise BadDocument("line", f"“{line}” is no line here.", "Name a line of the formula.")
+        raise BadDocument("line", f"“{line}” is not a line here.", "Name a line of the formula.")
     if not 1 <= len(parts) <= MOST_PARTS or not all(share > 0 for share in parts.values()):
         raise BadDocument("parts", "Nothing stands in its place yet.", f"Choose one to {MOST_PARTS} ingredients, each with a share above zero.")
     return _Swap(method, line, parts, hold, kitchen).found()

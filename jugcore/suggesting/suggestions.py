@@ -105,9 +105,9 @@ def _begin(
     """The method walked, with its references settled: a name that fits one line may fit two once another is added."""
     for field, id in (("reading", reading), *(("hold", id) for id in hold)):
         if id not in READING_OF:
-            raise BadDocument(field, f"“{id}” is no reading.", f"Use one of: {', '.join(READING_OF)}.")
+            raise BadDocument(field, f"“{id}” is not a reading.", f"Use one of: {', '.join(READING_OF)}.")
     if not np.isfinite(value):
-        raise OutOfRange("value", "That is no number.", "Type a number.")
+        raise OutOfRange("value", "That is not a number.", "Type a number.")
     plain = compile_document(with_references_by_id(with_basis(method, kitchen)))
     first = walk(plain, kitchen)
     typed, held = reading_of(first, reading), tuple(reading_of(first, id) for id in dict.fromkeys(hold) if id != reading)

@@ -235,7 +235,7 @@ def _words(doc: BenchmarkDoc, ranges: Mapping[str, RangeOf], said: Sequence[Hear
         known = ranges.get(each.reading)
         if known is not None and known.by != "tasting" and (each.low > known.high or each.high < known.low):
             more = each.low > known.high
-            sweet = " A sweetener that is no sugar would do that." if more and each.reading == "sweetness" else ""
+            sweet = " A sweetener that is not a sugar would do that." if more and each.reading == "sweetness" else ""
             found.append(
                 f"{known.title}: the {known.by} says {_range(known.low, known.high, known.digits)}, the tasting "
                 f"{_range(each.low, each.high, known.digits)} {known.unit} ({each.words}). The {known.by} is gone by.{sweet}"
@@ -254,7 +254,7 @@ def _dairy_to_sugar(low: float, high: float) -> list[str]:
     if low <= 1:
         return []
     least, most = (100 - high) / high, (100 - low) / low
-    return [f"If all that is no added sugar is dairy, dairy to sugar is {least:.1f} to {most:.1f} : 1 by weight."]
+    return [f"If everything but added sugar is dairy, dairy to sugar is {least:.1f} to {most:.1f} : 1 by weight."]
 
 
 def _prices(doc: BenchmarkDoc, sides: Sequence[Walk]) -> list[str]:

@@ -12,7 +12,7 @@ BANNED: dict[str, str] = {
     r"\b(?:costs?|for [\d.]+|thicker) a kilogram\b": "per kg",
     r"\b(?:sugars|costs?|[\d.]+) a litre\b": "per litre",
     r"\bnot said\b": "not answered",
-    r"\b(?:keep|make) it so(?!\s+\w)|\bso it is\b|\bput it away\b": "Use this, Chosen, Archive",
+    r"\b(?:keep|make) it so\b(?!\s+\w)|\bso it is\b|\bput it away\b": "Use this, Chosen, Archive",
     r"\bas loud as\b": "strength",
     r"(?<![\d.,–-])(\d[\d.,]*)(?: to |–)\1(?![\d.,]*\d)": "one figure where both ends agree",
 }

@@ -278,9 +278,9 @@ class Shell(unittest.TestCase):
     def test_what_cannot_be_asked_is_a_sentence(self) -> None:
         text = (EXAMPLES / "ferrymans-overshot.json").read_text(encoding="utf-8")
         for arguments, given, word in (
-            (("sheet", "--now", "yesterday"), text, "no time"), (("sheet",), '{"document": {"stages": []}}', "--now"),
+            (("sheet", "--now", "yesterday"), text, "not a time"), (("sheet",), '{"document": {"stages": []}}', "--now"),
             (("sheet", "--now", "2026-03-02T06:00:00"), '{"document": {"stages": []}}', "first"),
-            (("rescue", "--about", "line:nothing"), text, "no line"), (("sheet",), "{}", "document"),
+            (("rescue", "--about", "line:nothing"), text, "not a line"), (("sheet",), "{}", "document"),
         ):  # fmt: skip
             with self.subTest(arguments=arguments):
                 code, out, err = run(list(arguments), given)

@@ -141,7 +141,7 @@ class ByTongue(unittest.TestCase):
 
     def test_sweeter_than_its_sugar(self) -> None:
         report = benchmark_report(_tasted({"attribute": "sweetness", "cup": 60}, label=_CREAMER), Known(), Kitchen())
-        self.assertIn("A sweetener that is no sugar would do that.", " ".join(report.words))
+        self.assertIn("A sweetener that is not a sugar would do that.", " ".join(report.words))
         self.assertEqual(_range(_tasted({"attribute": "sweetness", "cup": 60}, label=_CREAMER), "sweetness").by, "label")
 
     def test_the_sheet_refuses_what_is_not_on_it(self) -> None:

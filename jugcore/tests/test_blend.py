@@ -83,7 +83,7 @@ class Parts(unittest.TestCase):
             (("3 g", "2 g"), "25 g", "None of its lines"),
             (("3 parts", "2 g"), "2 g per kg finished", "known before"),
             (("3 parts", "2 g"), "as the mace", "neither an amount"),
-            (("3 parts", "2 g"), "3 blobs", "no unit known"),
+            (("3 parts", "2 g"), "3 blobs", "not a unit known"),
         ):
             with self.subTest(total=total), self.assertRaises(DomainError) as caught:
                 blend(*amounts, total=total)

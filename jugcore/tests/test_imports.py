@@ -133,7 +133,7 @@ class Lists(unittest.TestCase):
     def test_what_is_none_of_it_is_told(self) -> None:
         cases = {
             "": "nothing in this file", "{": "stops making sense in line 1", "[1, 2]": "no formula and no recipe", "<html></html>": "carries no recipe",
-            "ingredient,amount\n": "no line under it", "PK\x03\x04\x00": "no text", "x" * (MOST_CHARACTERS + 1): "too long", "[" * 100_000: "JSON",
+            "ingredient,amount\n": "no line under it", "PK\x03\x04\x00": "not a text file", "x" * (MOST_CHARACTERS + 1): "too long", "[" * 100_000: "JSON",
             "formula,ingredient,amount\n" + "".join(f"F{n % 5},water,{n} g\n" for n in range(1, 1200)): "1,199 lines",
             "[" * 950 + "]" * 950: "JSON",
         }  # fmt: skip

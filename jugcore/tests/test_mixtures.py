@@ -167,7 +167,7 @@ class Cold(unittest.TestCase):
         again = read(mixed(("white_sugar", "666.667 g"), ("water", f"{333.333 + water} g")))
         self.assertAlmostEqual(float(again["cold_margin"].value[0]), 0, delta=0.02)
         said = next(one for one in consequences(found) if one.id == "cold")
-        self.assertRegex(said.text, r"as much as 5\d g a kilo at 4 °C")
+        self.assertRegex(said.text, r"up to 5\d g per kg at 4 °C")
         self.assertIn("brings them back", said.text)
 
     def test_fructose_and_glucose_do_not_count_against_it_and_widen_its_band(self) -> None:

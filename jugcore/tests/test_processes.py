@@ -117,7 +117,7 @@ class Amylase(unittest.TestCase):
         assert lost is not None and lost.enzyme is not None
         self.assertEqual(lost.enzyme.enough, "no")
         self.assertIsNone(lost.enzyme.more_min)
-        self.assertIn("waiting cannot mend", lost.enzyme.words)
+        self.assertIn("waiting does not help", lost.enzyme.words)
         top_up = lost.enzyme.top_up_g
         assert top_up is not None
         longer = stage(cocoa(add_c=95, minutes=600), "hold").hold
@@ -167,7 +167,7 @@ class Amylase(unittest.TestCase):
                 assert held is not None and held.enzyme is not None
                 self.assertFalse(held.enzyme.promised)
                 self.assertIsNone(held.enzyme.thinned)
-                self.assertIn("No promise", held.enzyme.why_not)
+                self.assertIn("No figures for", held.enzyme.why_not)
                 self.assertEqual(walked(cocoa(sheet=sheet)).end.made, {})
 
     def test_longer_and_more_never_leaves_more_starch(self) -> None:

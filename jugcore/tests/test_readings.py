@@ -125,7 +125,7 @@ class Said(unittest.TestCase):
     def test_small_weighings_and_small_pots(self) -> None:
         raw = example("ferrymans-spice")
         said = {x.id: x.text for x in consequences(walk(parse_document(raw)))}
-        self.assertIn("Mace", said["weighing"])
+        self.assertIn("Weigh mace", said["weighing"])
         self.assertIn("spice scale", said["weighing"])
         raw["kitchen"]["pots"] = [{"id": "wide-8l", "name": "Small pot", "tare_g": 600, "diameter_cm": 18, "capacity_ml": 2000}]
         said = {x.id: x.text for x in consequences(walk(parse_document(raw)))}

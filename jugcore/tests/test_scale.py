@@ -242,7 +242,7 @@ class BatchSplit(unittest.TestCase):
         self.assertEqual([(each.stage, each.goes) for each in in_goes(walked)], [("mix", 3), ("rest", 2), ("beat", 2)])
         said = {each.id for each in report(walked).consequences}
         self.assertTrue({"goes-mix", "goes-rest"} <= said or "goes-mix" in said)
-        self.assertTrue(any("in 3 goes" in note for note in scale_report(walked.method, ScaleRequest(by="factor", value=1.0)).notes))
+        self.assertTrue(any("in 3 fills" in note for note in scale_report(walked.method, ScaleRequest(by="factor", value=1.0)).notes))
         unsaid = walk(parse_document({"stages": stages, "kitchen": {"equipment": [{**piece, "holds_ml": None} for piece in shared]}}))
         self.assertEqual(list(in_goes(unsaid)), [])
 

@@ -135,7 +135,7 @@ class Spans(unittest.TestCase):
 
     def test_a_long_text_is_quoted_in_part(self) -> None:
         for length, quoted in ((60, "x" * 60), (61, "x" * 60 + " …")):
-            with self.assertRaisesRegex(ValueError, f"^“{quoted}” is no target"):
+            with self.assertRaisesRegex(ValueError, f"^“{quoted}” is not a target"):
                 target_from_text("x" * length)
 
     def test_an_overshot_figure_is_told_as_it_was_asked(self) -> None:

@@ -305,9 +305,9 @@ class Limits(unittest.TestCase):
         method = example("weir-simple")
         for wanted, word in (
             (Problem((Target("brix"),)), "asks for nothing"),
-            (Problem((Target("brix", 60.0, 50.0),)), "no window"),
-            (Problem((equal("colour", 1.0),)), "no reading"),
-            (Problem((equal("brix", 60.0),), locks=("gold",)), "no line"),
+            (Problem((Target("brix", 60.0, 50.0),)), "not a window"),
+            (Problem((equal("colour", 1.0),)), "not a reading"),
+            (Problem((equal("brix", 60.0),), locks=("gold",)), "not a line"),
             (Problem((equal("brix", 60.0),), free=("lines.gold.grams",)), "cannot be changed"),
             (Problem((equal("brix", 60.0),), locks=("water",)), "Nothing may change"),
         ):
@@ -407,17 +407,17 @@ class FromAShell(unittest.TestCase):
 
     def test_what_it_cannot_read_it_says(self) -> None:
         for flags, words in (
-            (("--target", "brix"), "“brix” is no target."),
-            (("--target", "brix=much"), "“brix=much” is no target: “much” is not a number."),
-            (("--target", "brix=60..x"), "“brix=60..x” is no target: “x” is not a number."),
+            (("--target", "brix"), "“brix” is not a target."),
+            (("--target", "brix=much"), "“brix=much” is not a target: “much” is not a number."),
+            (("--target", "brix=60..x"), "“brix=60..x” is not a target: “x” is not a number."),
             (("--target", "brix=60", "--bound", "juice=a..b"), "“a” is not a number."),
-            (("--target", "brix=60", "--bound", "juice=3"), "“juice=3” is no bound."),
-            (("--target", "brix=60", "--bound", "juice=-5.."), "-5 is no possible low."),
+            (("--target", "brix=60", "--bound", "juice=3"), "“juice=3” is not a bound."),
+            (("--target", "brix=60", "--bound", "juice=-5.."), "-5 is not a possible low."),
             (("--target", "brix=60", "--price", "juice=dear"), "“dear” is not a number."),
-            (("--target", "colour=3"), "“colour” is no reading."),
-            (("--target", "off:nothing=3"), "“off:nothing” is no reading."),
-            (("--target", "off:strain=3"), "“off:strain” is no reading."),
-            (("--target", "line:nothing=3"), "“line:nothing” is no reading."),
+            (("--target", "colour=3"), "“colour” is not a reading."),
+            (("--target", "off:nothing=3"), "“off:nothing” is not a reading."),
+            (("--target", "off:strain=3"), "“off:strain” is not a reading."),
+            (("--target", "line:nothing=3"), "“line:nothing” is not a reading."),
         ):
             with self.subTest(flags=flags):
                 problem = self.ask("solve", *flags, ok=False)["problems"][0]

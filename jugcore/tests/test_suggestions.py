@@ -117,7 +117,7 @@ class Held(unittest.TestCase):
         found = suggestions(example("weir-simple"), "brix", 60, hold=("cold_margin",))
         self.assertEqual(found.suggestions, ())
         self.assertIn("cannot be had together", found.why_not[0])
-        with self.assertRaisesRegex(DomainError, "“colour” is no reading"):
+        with self.assertRaisesRegex(DomainError, "“colour” is not a reading"):
             suggestions(example("weir-simple"), "brix", 60, hold=("colour",))
         with self.assertRaisesRegex(DomainError, "°Brix has no value to hold"):
             suggestions(parse_document(dust()), "yield_g", 30, hold=("brix",))

@@ -65,7 +65,7 @@ class Trunks(unittest.TestCase):
 
 class StartingMixture(unittest.TestCase):
     def expect(self, made: Method, started: tuple[str, ...], grams_started: float) -> Walk:
-        """The ids that count, their grams, and the spice that follows: 22 g a kilo, as the reading says too."""
+        """The ids that count, their grams, and the spice that follows: 22 g per kg, as the reading says too."""
         found = walk(made)
         self.assertEqual(found.faults, ())
         self.assertEqual(made.started, started)

@@ -41,7 +41,7 @@ class LastDay(unittest.TestCase):
         cream = keeping(("heavy_cream", "300 g"), ("white_sugar", "60 g"))
         found = last_day(cream, MADE)
         self.assertEqual((found.day, found.words), (date(2026, 3, 4), "pH not measured"))
-        self.assertIn("as if it were held by time and temperature", found.why)
+        self.assertIn("like food that is held safe by time and temperature", found.why)
         syrup = last_day(keeping(("white_sugar", "600 g"), ("water", "400 g")), MADE)
         self.assertEqual((syrup.day, syrup.words), (date(2026, 3, 8), "heat, packaging and pH not known"))
 

@@ -148,7 +148,7 @@ class Crystals(unittest.TestCase):
         self.assertEqual(found.verdict, "controlled")
         self.assertIn("liquor", found.because)
         said = next(each for each in report(walked).consequences if each.id == "dextrose")
-        self.assertIn("g a kilo", said.text)
+        self.assertIn("g per kg", said.text)
         reading = READING_OF["crystals"](walked)
         self.assertTrue(200 < float(reading.value[0]) < 450)
         margin = READING_OF["glucose_margin"](walked)
@@ -196,7 +196,7 @@ class Crystals(unittest.TestCase):
     def test_milks_own_sugar_is_told_with_its_grams(self) -> None:
         walked = of(("condensed_milk", "600 g"), ("whole_milk", "200 g"))
         said = next(each for each in report(walked).consequences if each.id == "sandy")
-        self.assertRegex(said.text, r"\d+ g a kilo may drop")
+        self.assertRegex(said.text, r"\d+ g per kg may drop")
         self.assertGreater(float(READING_OF["crystals"](walked).value[0]), 10)
 
 

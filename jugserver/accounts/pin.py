@@ -77,9 +77,9 @@ def set_pin(request: HttpRequest, *, actor: User, password: str, pin: str) -> No
 def hashed(pin: str) -> str:
     """A PIN as it is kept. Raises BadDocument for one that is no PIN or is guessed at once."""
     if not re.fullmatch(r"[0-9]{4,8}", pin):
-        raise BadDocument("pin", "A PIN is four to eight figures.", "Choose figures only.")
+        raise BadDocument("pin", "A PIN has four to eight digits.", "Use digits only.")
     if len(set(pin)) == 1 or pin in _STEPS:
-        raise BadDocument("pin", "That PIN is guessed at once.", "Choose figures that do not run or repeat.")
+        raise BadDocument("pin", "That PIN is too easy to guess.", "Use digits that are not in a row and do not repeat.")
     return make_password(pin)
 
 
@@ -102,6 +102,6 @@ def switch(request: HttpRequest, *, actor: User, username: str, pin: str) -> Ses
             locked = now + LOCKED_FOR if wrong >= MOST_WRONG else None
             User.objects.filter(pk=other.pk).update(pin_failures=0 if locked else wrong, pin_locked_until=locked)
     if other is None or not right:
-        raise WrongPin("pin", "That PIN does not fit.", "Try again, or sign in with the password.")
+        raise WrongPin("pin", "That PIN is wrong.", "Try again, or sign in with the password.")
     begin(request, other, by_pin=True)
     return session_of(request)

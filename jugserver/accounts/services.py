@@ -37,7 +37,7 @@ def sign_in(request: HttpRequest, *, username: str, password: str) -> SessionOut
     user = authenticate(request, username=username, password=password)
     if user is None:
         require_may_try(request, username)  # the last try is answered with what comes next: waiting
-        raise SignInFailed("password", "That name and password do not fit together.", "Check both and try again.")
+        raise SignInFailed("password", "Wrong name or password.", "Check both and try again.")
     begin(request, user, by_pin=False)
     return session_of(request)
 

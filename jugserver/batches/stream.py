@@ -66,7 +66,7 @@ def _followed(where: str, site: Site) -> dict[UUID, int]:
         try:
             found[UUID(batch)] = min(max(int(seq), 0), 2_147_483_647)
         except ValueError:
-            raise OutOfRange("at", f"“{part[:80]}” is no place in a log.", "Write <batch>:<number>, with commas between.") from None
+            raise OutOfRange("at", f"“{part[:80]}” is not a place in a log.", "Write <batch>:<number>, with commas between.") from None
     if len(found) > _MOST_FOLLOWED:
         raise OutOfRange("at", f"A page follows at most {_MOST_FOLLOWED} batches.", "Follow fewer.")
     here = set(Batch.objects.of_site(site).filter(pk__in=found).values_list("pk", flat=True))

@@ -50,5 +50,5 @@ def calculate(request: HttpRequest, calculator_id: Annotated[str, Path(max_lengt
 def _fields(calculator_id: str) -> list[CalculatorField]:
     """Fields of a calculator that name an ingredient."""
     if calculator_id not in CALCULATORS:
-        raise BadDocument("calculator", f"“{calculator_id}” is no calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
+        raise BadDocument("calculator", f"“{calculator_id}” is not a calculator here.", f"Use one of: {', '.join(CALCULATORS)}.")
     return [f for f in CALCULATORS[calculator_id].fields if f.kind == "ingredient"]

@@ -128,7 +128,7 @@ class Pool:
                 woken.clear()
                 if here is not None and here.left:
                     future.cancel()
-                    raise Left("", "Nobody waits for this any more.", "Ask again.")
+                    raise Left("", "Nobody is waiting for this any more.", "Ask again.")
         try:
             found: str = future.result()
             return found
@@ -140,7 +140,7 @@ class Pool:
     @staticmethod
     def _still_asked(here: Asking | None) -> None:
         if here is not None and here.left:
-            raise Left("", "Nobody waits for this any more.", "Ask again.")
+            raise Left("", "Nobody is waiting for this any more.", "Ask again.")
 
     def stop(self) -> None:
         """End its processes, whatever they do."""

@@ -43,7 +43,7 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
     if formula is None:
         raise Http404
     if formula.draft != draft:
-        raise Conflict("draft", "Somebody saved this formula since.", "Look at the draft as it is now, then save the version.")
+        raise Conflict("draft", "Somebody has saved this formula since then.", "Look at the draft as it is now, then save the version.")
     said = note.strip()
     if not said:
         raise BadDocument("note", "A version says why it is kept.", "Write what is new in it.")

@@ -159,7 +159,7 @@ def register(api: NinjaAPI) -> None:
     @api.exception_handler(Exception)
     def bug(request: HttpRequest, error: Exception) -> HttpResponse:
         logger.exception("Unhandled error at %s %s", request.method, request.path)
-        return problem_response(500, one_problem("bug", "Something broke on our side.", "Nothing you typed is lost; try again."))
+        return problem_response(500, one_problem("bug", "Something went wrong on our side.", "Nothing you typed is lost; try again."))
 
 
 _MAKE_ROOM = "Make room on it; then it goes on by itself. What tablets entered waits on them until then."

@@ -147,7 +147,7 @@ def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
         raise BadDocument("since", "That day has not come yet.", "Add it on the day it holds from: until then the price stays as it is.")
     mass_g, price = Decimal(str(round(pack.mass_g, 2))), Decimal(str(round(pack.price, 4)))
     if not mass_g:
-        raise BadDocument("mass_g", "A pack of less than a hundredth of a gram is none.", "Give what is in it in grams.")
+        raise BadDocument("mass_g", "A pack holds at least a hundredth of a gram.", "Give what is in it in grams.")
     if price * 1000 / mass_g > MOST_PER_KG:
         raise BadDocument("price", f"That comes to more than {MOST_PER_KG:,} per kg.", "Check the grams of the pack and its price.")
     Pack.objects.create(ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=since, mass_g=mass_g, price=price)

@@ -28,7 +28,7 @@ def line_off(batch: ActualBatch, id: str) -> Rescue:
     held, targets = batch.record.weighed.get(id), targets_of(batch)
     target = targets.get(id)
     if held is None or target is None or id not in method.lines:
-        raise BadDocument("about", f"“{id}” is no line that was weighed.", "Name one that was.")
+        raise BadDocument("about", f"“{id}” is not a line that was weighed.", "Name one that was.")
     stage = next(s for s in method.stages if any(line.id == id for line in s.ingredients))
     off = _Off(batch, id, held.value, target, stage, targets, *finished_parts(batch))
     found = list(off.answers())

@@ -21,7 +21,7 @@ def temperature_missed(batch: ActualBatch, id: str) -> Rescue:
     found = None if stage is None else missed(batch, stage)
     if stage is None or found is None or not isinstance(stage, Heat | Cool | Holding):
         raise BadDocument(
-            "about", f"“{id}” is no temperature or hold that was missed.", "Name one that was probed and is done, or is held too short."
+            "about", f"“{id}” is not a temperature or hold that was missed.", "Name one that was probed and is done, or is held too short."
         )
     done, _ = finished_parts(batch)
     ids = [s.id for s in batch.method.stages]

@@ -18,7 +18,7 @@ _ASKED = {
     "pot_weighed": "{about}, the pot: {said} at once. Which is it?",
     "probed": "{about}, the probe: {said} at once. Which is it?",
     "refracted": "{about}, the refractometer: {said} at once. Which is it?",
-    "reckoned": "{about}: {said}. As how strong is it reckoned with?",
+    "reckoned": "{about}: {said}. What strength is used for it?",
     "swapped": "{about}: {said}. Which went in?",
     "plan": "Two ways were chosen: {said}. Which one is followed?",
     "closed": "The batch: {said}. Which is it?",
@@ -56,11 +56,11 @@ def unknown(batch: ActualBatch) -> list[QuestionReport]:
 
 
 def waiting(batch: ActualBatch) -> list[QuestionReport]:
-    """What was answered about its keeping, allows more than stands, and was entered by nobody who may say what is served."""
+    """What was answered about its keeping, allows more than the answers before it, and was entered by nobody who may say what is served."""
     return [
         QuestionReport(
             id=f"waiting:{entry.event.id}", choices=[], may_add=False, both="",
-            words=f"“{entry.event.what.words(e.Names(str, str))}”, entered by {entry.event.by}, allows more than stands. "
+            words=f"“{entry.event.what.words(e.Names(str, str))}”, entered by {entry.event.by}, allows more than the answers before it. "
             "It counts once a lead has entered it too.",
         )
         for entry in batch.waiting

@@ -358,7 +358,7 @@ def _impossible(what: e.PotWeighed, can: PotCanHold) -> str | None:
     if what.mass_g > can.most_g:
         return f"The pot holds {shown(round(what.mass_g))} g then, more than everything that went in. {again}"
     if what.mass_g < can.least_g:
-        return f"The pot holds {shown(round(what.mass_g))} g then, less than the sugar and all else that does not boil off. {again}"
+        return f"The pot holds {shown(round(what.mass_g))} g then, less than the sugar and everything else that does not boil off. {again}"
     return None
 
 
@@ -444,7 +444,7 @@ def _overfilled(batch: ActualBatch, stage: Fill) -> str | None:
     grams = batch.record.bottled_g(stage.id)
     if grams is None or grams <= can_be_filled_g(stage, batch.walk):
         return None
-    return f"{shown(round(grams))} g were filled, more than there was. Take the entry back that is wrong, or enter what went in besides."
+    return f"{shown(round(grams))} g were filled, more than there was. Take back the wrong entry, or enter what else went in."
 
 
 def _filled_g(batch: ActualBatch, stage: Fill) -> float | None:

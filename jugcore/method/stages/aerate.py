@@ -84,7 +84,7 @@ class Aerate(StageBase):
                 "over_the_fill_line",
                 field=self.path("holds_ml"),
                 message=f"There are {shown(round(float(np.nan_to_num(cold)[i])))} ml of it; the fill line is at {shown(round(float(line[i])))} ml.",
-                remedy="Fill it in two goes, or make less. Never past the line: it must have room for the gas.",
+                remedy="Fill it twice, or make less. Never past the line: it must have room for the gas.",
                 cases=over,
                 stage=self.id,
             )

@@ -26,8 +26,8 @@ class Goes:
 
     @property
     def words(self) -> str:
-        """“900 ml are more than the Siphon takes, 500 ml: in 2 goes.”"""
-        return f"{shown(round(self.ml))} ml are more than {self.tool} takes, {shown(round(self.holds_ml))} ml: in {self.goes} goes."
+        """“900 ml are more than the Siphon takes, 500 ml: in 2 fills.”"""
+        return f"{shown(round(self.ml))} ml are more than {self.tool} takes, {shown(round(self.holds_ml))} ml: in {self.goes} fills."
 
 
 def in_goes(walk: Walk) -> Iterator[Goes]:

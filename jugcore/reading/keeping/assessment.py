@@ -14,6 +14,7 @@ from jugcore.keeping.days import Limit, earliest
 from jugcore.matter.substance import Substance
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
+from jugcore.method.phrases import capital
 from jugcore.method.stages import Aerate
 from jugcore.method.walk import Walk
 from jugcore.reading.consequence import Consequence
@@ -128,7 +129,7 @@ def _fallen_words(fallen: Sequence[Answer]) -> str:
         return ""
     names = [_NAMED[each] for each in fallen]
     listed = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-    return f"What was answered of {listed} was of the formula before it was changed: answer again."
+    return f"The formula has changed since the answers on {listed}: answer again."
 
 
 def _is_dry(walk: Walk) -> bool:
@@ -190,7 +191,7 @@ def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[
     if not dry and found.verdict != "not_controlled":
         yield Limit(
             f"the local {_count(kitchen.chilled_days)}-day mark", kitchen.chilled_days, "rule",
-            "Freezing pauses it, and never resets it; or make it so sour or so sugared that the tables let it go.",
+            "Freezing pauses its days and never resets them; or make it sour or sugary enough that the tables do not ask for cold.",
         )  # fmt: skip
     beaten = [stage for stage in walk.stages if isinstance(stage, Aerate)]
     if float(walk.product.air_ml[0]) > 0 and beaten and beaten[-1].tool != "siphon":
@@ -206,7 +207,7 @@ def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[
         title = method.short_titles[id]
         yield Limit(
             f"{title}, once opened", max(int(book.opened.days.low), 1), "part",
-            f"A {title} with a longer life once opened, or freshly opened and its pack's own word; or leave it out until service.",
+            f"{capital(title)} that keeps longer once opened, or from a fresh pack, by what that pack says; or leave it out until service.",
         )  # fmt: skip
 
 
@@ -240,22 +241,23 @@ def _words(walk: Walk, found: Assessment, first: Limit | None, dry: bool, frozen
     cold = f"at {walk.kitchen.holding_c:g} °C or below"
     unusual = walk.kitchen.holding_c > USUAL_HOLDING_C[1]
     warm = walk.kitchen.fridge_c > walk.kitchen.holding_c
-    cold += f" (warmer than the usual {USUAL_HOLDING_C[0]:g} or {USUAL_HOLDING_C[1]:g} °C: have your local rule at hand)" if unusual else ""
+    cold += f" (warmer than the usual {USUAL_HOLDING_C[0]:g} or {USUAL_HOLDING_C[1]:g} °C: check your local food code)" if unusual else ""
     cold += f" (this kitchen's fridge is at {walk.kitchen.fridge_c:g} °C: too warm for that)" if warm else ""
     if dry:
-        return "Dry: it keeps as its parts do, cool, dark and closed. " + DEFERS
+        return "Dry: it keeps as long as its ingredients do, cool, dark and closed. " + DEFERS
     days = "" if first is None else f", {first.days} day{'s' if first.days != 1 else ''}, the day of making being day one: {first.title} decides"
     if first is not None and first.kind == "rule" and first.days > USUAL_CHILLED_DAYS:
-        days += f", longer than the usual {_count(USUAL_CHILLED_DAYS)}: have your local rule at hand"
+        days += f", longer than the usual {_count(USUAL_CHILLED_DAYS)}: check your local food code"
     paused = " Freezing pauses these days." if frozen else ""
     if found.verdict == "controlled":
         return f"Keep chilled {cold}{days}.{paused} {DEFERS}"
     if found.verdict == "ask":
         return f"No verdict on keeping yet: {_asks(found)}. Until then keep it chilled {cold}{days}.{paused} {DEFERS}"
     if first is not None:
-        return f"By the tables it need not be held cold; yet keep it chilled{days}.{paused} {DEFERS}"
+        return f"By the tables it does not need to be kept cold, but keep it chilled{days}.{paused} {DEFERS}"
     return (
-        f"By the tables it need not be held cold. How long it stays good no table says: only your own shelf trial does. Moulds still grow. {DEFERS}"
+        "By the tables it does not need to be kept cold. "
+        f"No table says how long it stays good: only your own shelf trial does. Moulds still grow. {DEFERS}"
     )
 
 

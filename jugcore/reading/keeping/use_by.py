@@ -62,14 +62,14 @@ def _unfrozen(keeping: KeepingReport, made: date, lots: Sequence[LotDate]) -> Us
     if lot is not None and lot.day < by_rule:
         return UseBy(lot.day, words, f"{lot.title} decides. {DEFERS}")
     if first is not None:
-        until = " Until it is known it is kept as if it were held by time and temperature." if words else ""
+        until = " Until that is known, keep it like food that is held safe by time and temperature." if words else ""
         return UseBy(by_rule, words, f"{first.title[:1].upper()}{first.title[1:]}, decides.{until} {first.extends} {DEFERS}")
     if keeping.dry:
-        return UseBy(by_rule, words, f"It keeps as its parts do: the shortest of their lives once opened. {DEFERS}")
+        return UseBy(by_rule, words, f"It keeps as long as its ingredients do: the shortest life once opened decides. {DEFERS}")
     return UseBy(
         by_rule,
         words or "no shelf trial yet",
-        f"No table says how long it stays good: the local rule's days until your own trial says more. {DEFERS}",
+        f"No table says how long it stays good: the local rule's days apply until your own trial shows more. {DEFERS}",
     )
 
 

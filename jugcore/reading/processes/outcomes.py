@@ -85,7 +85,7 @@ def why_no_promise(book: Substance) -> str:
         )
         if not there
     ]  # fmt: skip
-    return f"No promise of {book.title}: its data sheet is wanted ({', '.join(missing)}). Type it in the pantry."
+    return f"No figures for {book.title} yet: its data sheet is needed ({', '.join(missing)}). Enter it in the pantry."
 
 
 def _enzyme(walk: Walk, stage: Holding, step: Step, ran: list[tuple[Floats, Floats]]) -> EnzymeReport | None:
@@ -165,7 +165,7 @@ def _what_would_do(walk: Walk, after: Matter, end_c: float, left: float, book: S
     lasts = best_half / np.log(2.0) * (1 - 0.5 ** (_TOP_UP_MIN / best_half)) / _TOP_UP_MIN
     grams = needed / (whole * lasts) * went_in / 1000.0 * enzyme.dose_g_kg.middle
     cool = f"bring it to {window} first, " if end_c > best + 2 else "warm it into that window, " if end_c < enzyme.works_c.low - 2 else ""
-    dead = "The heat has taken the enzyme, and waiting cannot mend that" if live < 0.05 * went_in else "What still works is too little to wait for"
+    dead = "The heat has destroyed the enzyme, and waiting does not help" if live < 0.05 * went_in else "What still works is too little to wait for"
     return None, grams, f"{dead}: {cool}stir in {shown(float(f'{grams:.2g}'))} g more of it and hold 20 min at {window}."
 
 

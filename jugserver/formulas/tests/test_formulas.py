@@ -76,7 +76,7 @@ class Walking(ShopCase):
         self.assertEqual((solved["status"], solved["targets"][0]["met"]), ("solved", True))
         self.assertGreater(solved["timing"]["total_s"], 0)
         for path, body, word in (
-            ("/api/v1/suggestions", {"document": raw, "reading": "colour", "value": 1}, "no reading"),
+            ("/api/v1/suggestions", {"document": raw, "reading": "colour", "value": 1}, "not a reading"),
             ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix"}]}}, "asks for nothing"),
             ("/api/v1/solve", {"document": raw, "ask": {"targets": [{"reading": "brix", "equals": 5, "at_least": 2}]}}, "Give one of the two"),
         ):

@@ -94,7 +94,7 @@ export function figureIn(typed: string, unit: string): Figure {
   const found = NUMBER.exec(text);
   if (!found)
     return {
-      wrong: `“${short(text)}” is no number${unit ? ` of ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.`,
+      wrong: `“${short(text)}” is not a number${unit ? ` of ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.`,
     };
   const [whole, minus, comma, space, mixedVulgar, vulgar, mixed, top, bottom, plain] = found;
   let value: number;
@@ -144,7 +144,7 @@ function inUnit(value: number, rest: string, unit: string, text: string): Figure
       };
     return { value: ((value + (from.plus ?? 0)) * from.times) / to.times - (to.plus ?? 0) };
   }
-  return { wrong: `“${short(rest.trim())}” is no unit known here. ${plain}` };
+  return { wrong: `“${short(rest.trim())}” is not a unit known here. ${plain}` };
 }
 
 const short = (text: string) => (text.length > 40 ? `${text.slice(0, 40)} …` : text);

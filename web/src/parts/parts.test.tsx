@@ -244,7 +244,7 @@ describe('WayCard', () => {
     ties_broken: ['sugar as water'],
     value: 60,
     tolerance: 0.05,
-    notes: ['It may throw crystals.'],
+    notes: ['It may form crystals.'],
     moves: [move('a', 1), move('b', null), ...['c', 'd', 'e', 'f', 'g'].map((id) => move(id, 1))],
     document: { stages: [] },
   } as unknown as SuggestionReport;

@@ -39,7 +39,7 @@ export function FormulaMenu({
   const putAway = useMutation({
     mutationFn: () => answer(client.DELETE('/api/v1/formulas/{formula_id}', { params: { path: { formula_id: id } } })),
     onSuccess: () => {
-      // Forgotten, not only out of date: the list must not show it beside the words that it is put away.
+      // Forgotten, not only out of date: the list must not show it beside the words that it is archived.
       queryClient.removeQueries({ queryKey: keys.formulaLists, type: 'inactive' });
       void queryClient.invalidateQueries({ queryKey: keys.formulaLists });
       void navigate('/formulas', { state: { putAway: { id, name: document.name } } });

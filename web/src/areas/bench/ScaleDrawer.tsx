@@ -167,7 +167,7 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
               </td>
               <td className={classes.dim}>
                 {each.scale ?? '—'}
-                {each.goes > 1 && `, in ${each.goes} goes`}
+                {each.goes > 1 && `, in ${each.goes} parts`}
                 {each.error > 0.02 && <span className={classes.doubt}> ± {(100 * each.error).toFixed(0)} %</span>}
               </td>
             </tr>

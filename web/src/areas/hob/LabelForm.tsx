@@ -53,7 +53,7 @@ function day(date: string): string {
 function standsOut(keeping: KeepingReport, opened: string): string {
   const defers = 'Your local food code and a qualified person decide.';
   if (keeping.verdict === 'not_controlled')
-    return `By the tables it need not be held cold: a pump bottle may stand out. ${defers}`;
+    return `By the tables it does not need to be kept cold: a pump bottle may stand out. ${defers}`;
   const known =
     keeping.verdict === 'ask' ? 'Until its keeping is known it is held cold' : 'By the tables it is held cold';
   const over = opened === 'may_stand_out' ? ' This label says otherwise.' : '';

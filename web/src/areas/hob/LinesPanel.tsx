@@ -69,7 +69,7 @@ function around(line: SheetLine): string {
   const words = [`${range(line.low_g, line.high_g, d)} g is near enough`];
   if (line.error !== null && line.error !== undefined && !line.measured)
     words.push(`± ${figure(100 * line.error)} % on this scale`);
-  if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} goes on the ${line.scale}` : line.scale);
+  if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} parts on the ${line.scale}` : line.scale);
   if (line.pot_reads_g !== null && !line.measured)
     words.push(`the scale shows ${figure(line.pot_reads_g)} g if the pot stays on it`);
   return words.join(' · ');
