@@ -34,7 +34,7 @@ class Accounts(HobCase):
         self.assert_accessible(page)
         self.assertEqual(LogEntry.objects.filter(batch=batch).count(), 0)
         dialog.get_by_role("button", name="Only read").click()
-        expect(page.get_by_role("status").filter(has_text="Nothing can be entered until somebody types a PIN")).to_be_visible()
+        expect(page.get_by_role("status").filter(has_text="Locked after a pause. Type a PIN before anything is entered.")).to_be_visible()
         expect(page.get_by_role("heading", name="Weir Simple")).to_be_visible()
         self.press(page, "I am here")
         dialog.get_by_role("button", name="Mina Thorsen").click()

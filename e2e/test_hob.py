@@ -374,7 +374,7 @@ class Cooking(HobCase):
                 dialog.get_by_role("button", name=key, exact=True).click()
             dialog.get_by_role("button", name="Mina Thorsen goes on").click()
             if pin == "1111":
-                expect(dialog.get_by_role("alert")).to_contain_text("does not fit")
+                expect(dialog.get_by_role("alert")).to_contain_text("is wrong")
         expect(page.get_by_role("button", name="Mina Thorsen is cooking: somebody else")).to_be_visible()
         self.weigh(page, "Water", 431)
         self.settled(batch, 2)

@@ -100,11 +100,11 @@ def _as_spoons(ml: float, kitchen: Kitchen) -> str:
 
 
 class ScaleStep(Calculator):
-    """How wrong a small weighing may be on a scale, and how much to put together instead."""
+    """How wrong a small weighing may be on a scale, and how much to mix instead."""
 
     id = "scale-step"
     title = "What the scale can resolve"
-    what = "How wrong a small weighing may be on this scale, and how much to put together instead."
+    what = "How wrong a small weighing may be on this scale, and how much to mix instead."
     fields = (
         Field("grams", "To weigh", 0.75, "g", 2, low=0.001, high=100_000),
         Field("step", "on a scale that reads to", 1.0, "g", 3, low=0.0001, high=100, two_way=True),

@@ -259,7 +259,7 @@ class ColdLimit(Calculator):
         words = []
         if fridge <= 20:
             drop = value_of("crystals", walked)
-            lines.append(Line(f"{have:g} °Bx may drop, a kilo", drop, "g", 0))
+            lines.append(Line(f"{have:g} °Bx may drop, per kg", drop, "g", 0))
             clear = clear_down_to_c(walked.product)
             if drop > 0 and clear is not None:
                 words.append(

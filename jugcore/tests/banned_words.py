@@ -14,7 +14,7 @@ BANNED: dict[str, str] = {
     r"\bnot said\b": "not answered",
     r"\b(?:keep|make) it so\b(?!\s+\w)|\bso it is\b|\bput it away\b": "Use this, Chosen, Archive",
     r"\bas loud as\b": "strength",
-    r"(?<![\d.,–-])(\d[\d.,]*)(?: to |–)\1(?![\d.,]*\d)": "one figure where both ends agree",
+    r"(?<![\d.,:–-])(\d[\d.,]*)(?: to |–)\1(?![\d.,]*\d)": "one figure where both ends agree",
 }
 
 

@@ -65,7 +65,7 @@ def set_pin(request: HttpRequest, *, actor: User, password: str, pin: str) -> No
     """Give oneself a PIN; the password says that it is oneself.
 
     Wrong passwords count as they do where one signs in. Raises Locked after too many, BadDocument for a PIN that is none
-    or is guessed at once.
+    or is too easy to guess.
     """
     require_may_try(request, actor.username)
     if authenticate(request, username=actor.username, password=password) != actor:
@@ -75,7 +75,7 @@ def set_pin(request: HttpRequest, *, actor: User, password: str, pin: str) -> No
 
 
 def hashed(pin: str) -> str:
-    """A PIN as it is kept. Raises BadDocument for one that is no PIN or is guessed at once."""
+    """A PIN as it is kept. Raises BadDocument for one that is not a PIN or is too easy to guess."""
     if not re.fullmatch(r"[0-9]{4,8}", pin):
         raise BadDocument("pin", "A PIN has four to eight digits.", "Use digits only.")
     if len(set(pin)) == 1 or pin in _STEPS:

@@ -237,7 +237,7 @@ class Names(unittest.TestCase):
         self.assertEqual(set(self.picked("server", "test_calculators")), {"server"})
         several = self.picked("lint", "server", "e2e/test_calculators.py")
         self.assertEqual({suite: bool(wanted) for suite, (_, wanted) in several.items()}, {"lint": False, "server": False, "browser": True})
-        self.assertEqual(set(self.picked("jugserver/sums")), {"server"})
+        self.assertEqual(set(self.picked("jugserver/calculators")), {"server"})
         self.assertEqual(set(self.picked("lint", "types")), {"lint", "types"})
         self.assertEqual(self.picked("tsc"), {"web": (("tsc",), ())})
         self.assertEqual(self.picked("parts.test.tsx"), {"web": (("vitest",), ("parts.test.tsx",))})

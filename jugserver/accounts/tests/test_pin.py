@@ -116,7 +116,7 @@ class Pins(ShopCase):
         self.assertEqual(self.switch("rafe", "4826").status_code, 200)
         self.other.refresh_from_db()
         self.assertEqual((self.other.display_name, self.other.site), ("Rafe", self.site))  # nothing else changes
-        for name, typed, word in (("nobody", "4826", "Nobody signs in"), ("rafe", "1111", "guessed")):
+        for name, typed, word in (("nobody", "4826", "Nobody signs in"), ("rafe", "1111", "easy to guess")):
             with self.piped(f"{typed}\n"), self.assertRaisesRegex(CommandError, word):
                 call_command("person", name, "--pin", stdout=StringIO())
 

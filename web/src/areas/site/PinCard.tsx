@@ -24,7 +24,7 @@ export function PinCard() {
   const other =
     set.error && !set.error.textFor('password') && !set.error.textFor('pin') ? set.error.message : undefined;
   return (
-    <Card title="Your PIN for a shared tablet" aside="four to eight figures" className={classes.card}>
+    <Card title="Your PIN for a shared tablet" aside="four to eight digits" className={classes.card}>
       <form
         className={classes.form}
         onSubmit={(event) => {
