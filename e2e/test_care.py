@@ -74,7 +74,7 @@ class Care(HobCase):
         of_lead.get_by_role("radiogroup", name="All of it at 72").get_by_text("no", exact=True).click()
         self.press(desk, "Save for this batch")
         expect(labels).to_contain_text("no shelf trial yet”")
-        expect(keeping).to_contain_text("need not be held cold")
+        expect(keeping).to_contain_text("does not need to be kept cold")
         expect(page.get_by_text("counts once a lead")).to_have_count(0)
         answer = page.request.get(f"{self.live_server_url}/api/v1/batches/{batch.pk}/label.pdf")
         text = " ".join(PdfReader(BytesIO(answer.body())).pages[0].extract_text().split())
