@@ -14,6 +14,7 @@ from jugcore.figures import finite_or_none
 from jugcore.method.bottle_fills import into_containers
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
+from jugcore.method.phrases import capital
 from jugcore.method.stages import Fill, Step
 from jugcore.method.walk import Walk
 from jugcore.reading.catalogue import READING_OF, readings
@@ -115,7 +116,7 @@ def scale_report(method: Method, ask: ScaleRequest, asked: MethodDocument | None
     return ScaleReport(
         factor=cooks.one.factor * cooks.count,
         cooks=cooks.count,
-        limits=[limit.words for limit in cooks.limits[:3]],
+        limits=[capital(limit.words) for limit in cooks.limits[:3]],
         notes=[*cooks.one.notes, *(each.words for each in in_goes(walked))],
         weighings=[
             WeighingReport(

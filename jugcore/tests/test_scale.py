@@ -226,6 +226,11 @@ class BatchSplit(unittest.TestCase):
         found = too_much(walk(parse_document({"stages": stages, "kitchen": kitchen})))
         self.assertEqual([(limit.kind, limit.stage) for limit in found], [("pot", "h")])
 
+    def test_every_limit_begins_a_sentence(self) -> None:
+        found = scale_report(example("ferrymans-spice"), ScaleRequest(by="factor", value=12.0))
+        self.assertGreater(len(found.limits), 1)
+        self.assertEqual([words for words in found.limits if not words[0].isupper()], [])
+
     def test_tools_take_what_they_hold_in_goes(self) -> None:
         shared: list[dict[str, object]] = [
             {"id": "b", "name": "Blender", "kind": "blender", "holds_ml": 400}, {"id": "f", "name": "Flask", "kind": "flask", "holds_ml": 600},

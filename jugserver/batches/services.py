@@ -21,6 +21,7 @@ from jugcore.figures import shown
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document
+from jugcore.method.phrases import capital
 from jugcore.reading.equipment.pots import in_its_pots, too_much, with_pots
 from jugcore.reading.report import report
 from jugcore.scaling.batch_split import most_in_one
@@ -86,7 +87,7 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) ->
         asked = scale_report(method, scale, document)
         if asked.cooks > 1:
             each = f"{shown(asked.factor / asked.cooks)} times the version"
-            raise BadDocument("scale", f"That takes {asked.cooks} cooks: {asked.limits[0]}.", f"Start each by itself, {each}.")
+            raise BadDocument("scale", f"That takes {asked.cooks} cooks. {asked.limits[0]}.", f"Start each by itself, {each}.")
         method = compile_document(asked.document)
     walked = in_its_pots(method)
     faults = report(walked).faults
@@ -95,7 +96,7 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) ->
     over = too_much(walked)
     if over:
         most = f"Start at most {shown(math.floor(1000 * most_in_one(method)) / 1000)} times as much"
-        raise BadDocument("scale", f"That is too much for one cook. {over[0].words}.", f"{most}, or enter a larger pot or scale under Site.")
+        raise BadDocument("scale", f"That is too much for one cook. {capital(over[0].words)}.", f"{most}, or enter a larger pot or scale under Site.")
     # The cook is told which pot: what it must weigh goes by that.
     return freeze(compile_document(with_pots(walked, all_of_them=True)))
 

@@ -190,7 +190,7 @@ function Sheet({ found, stale }: { found: ScaleReport; stale: boolean }) {
       )}
       <p className={classes.dim}>
         {moved.length === 0
-          ? 'Weighed to the scale, no reading moves by what is shown of it.'
+          ? 'Rounded to the scale, no reading changes as it is shown.'
           : `Weighed to the scale: ${moved.map((r) => `${r.title} ${figure(r.weighed ?? 0, r.digits)}${r.unit && ` ${r.unit}`} instead of ${figure(r.exact ?? 0, r.digits)}`).join('; ')}.`}
       </p>
     </div>
