@@ -157,9 +157,7 @@ def _carried(document: dict[str, Any], kitchen: Kitchen, typed: str) -> MethodDo
     try:
         return load_document(as_weighed(document, kitchen))
     except DomainError:
-        raise OutOfRange(
-            typed, "What comes of that is more than a formula takes, or less.", "Type a figure nearer to what a kitchen makes."
-        ) from None
+        raise OutOfRange(typed, "The result is outside what a formula takes.", "Type a figure that a kitchen can make.") from None
 
 
 def _shown(value: Any, kind: str) -> float | str:

@@ -134,7 +134,7 @@ class TinSweet(Calculator):
             [
                 f"The shop calls it {level}; against full sweetness it has {100 * added / _full(given):.0f} % of the added sugar."
                 if level != "own"
-                else "An own level: name it, and write its ratio on the tub."
+                else "Your own level: name it, and write its ratio on the tub."
             ],
             made(ratio),
         )

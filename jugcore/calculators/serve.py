@@ -63,7 +63,7 @@ class Pump(Calculator):
         Field("ten_g", "Ten strokes weigh", 105.0, "g", 1, low=0.5, high=2000, two_way=True, help="At the temperature it stands at, after priming."),
         Field("stroke_g", "a stroke gives", 10.5, "g", 2, low=0.05, high=200, two_way=True),
         Field("brix", "of a syrup of", 64.0, "°Bx", 1, high=85),
-        Field("sizes", "Grams wanted by size", "12, 16, 20, 24", kind="text", help="Smallest first, parted by commas."),
+        Field("sizes", "Grams wanted by size", "12, 16, 20, 24", kind="text", help="Smallest first, separated by commas."),
     )
 
     def work(self, given: Given) -> Answer:
@@ -99,7 +99,7 @@ def _sizes(text: str) -> list[float]:
     try:
         wanted = [float(part.strip().removesuffix("g").strip()) for part in parts]
     except ValueError:
-        raise OutOfRange("sizes", "One of the sizes is not a number.", "Write grams parted by commas: 12, 16, 20.") from None
+        raise OutOfRange("sizes", "One of the sizes is not a number.", "Write grams separated by commas: 12, 16, 20.") from None
     if not 1 <= len(wanted) <= 8 or not all(0.5 <= g <= 500 for g in wanted):
         raise OutOfRange("sizes", "That makes no dose.", "Write one to eight figures between 0.5 and 500 g.")
     return wanted
@@ -179,7 +179,7 @@ class OverrunByWeighing(Calculator):
                 Line("Of ten parts foam are air", 10 * overrun / (100 + overrun), "", 1),
                 Line("Weight of a litre, of milk and cream", weigh, "g", 0),
             ],
-            [f"It {floats_on(weigh, weigh)}. Whipping cream doubles; a cold foam that mounds and still pours has a third to the same again."],
+            [f"It {floats_on(weigh, weigh)}. Whipping cream doubles; a cold foam that mounds and still pours gains 33–100 %."],
         )
 
 
@@ -239,7 +239,7 @@ class WhippedCoffee(Calculator):
             "Spoons of instant coffee differ twofold: weigh yours.",
         ]
         if caffeine > 200:
-            words.insert(0, f"{caffeine:.0f} mg of caffeine in a cup is much: say so on the card.")
+            words.insert(0, f"{caffeine:.0f} mg of caffeine in a cup is a lot: write it on the card.")
         return Answer(
             values,
             [

@@ -164,7 +164,7 @@ class Dilute(Calculator):
         else:
             more = search(given.method(document), "lines.more.grams", reads("brix"), given.number("want_brix"), 0.0, 100 * have)
             if not math.isfinite(more):
-                raise BadDocument("want_brix", "That cannot be had by stirring something in.", "Ask for less, or boil it down.")
+                raise BadDocument("want_brix", "Stirring something in cannot reach that.", "Ask for less, or boil it down.")
         document["stages"][-1]["lines"][0]["amount"] = grams(more)
         walked = walk(given.method(document))
         what_words = "of water" if thinner else "of sugar"
@@ -255,7 +255,7 @@ class ColdLimit(Calculator):
         have = given.number("have_brix")
         kitchen = given.kitchen.model_copy(update={"fridge_c": min(fridge, 20.0)})
         walked = walk(given.method(_syrup("white_sugar", 1000 * have / (100 - have))), kitchen)
-        lines = [Line("Sugar a gram of water keeps then", float(sucrose.ratio_from_brix(limit)), "g", 2)]
+        lines = [Line("Sugar that a gram of water holds then", float(sucrose.ratio_from_brix(limit)), "g", 2)]
         words = []
         if fridge <= 20:
             drop = value_of("crystals", walked)

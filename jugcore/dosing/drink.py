@@ -275,7 +275,7 @@ class _Cup:
             other, missing = _cost(self.base, 1.0)
             whole = None if dose is None or other is None else dose + other
             # What the dose lacks is said there.
-            yield _figure("cost", "All in the cup costs", whole, "", 2, why_not=_no_cost("all in the cup", missing))
+            yield _figure("cost", "The whole drink costs", whole, "", 2, why_not=_no_cost("the whole drink", missing))
 
     def _values(self, cup: Matter) -> dict[str, tuple[float, float, float]]:
         """Side → value, least, most."""

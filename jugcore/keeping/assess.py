@@ -74,7 +74,7 @@ def assess(known: Known) -> Assessment:
     if len(found) == 1:
         controlled = found.pop()
         return Assessment("controlled" if controlled else "not_controlled", (), _because(known, controlled))
-    return Assessment("ask", tuple(_questions(known)), "What is known touches fields of the tables that disagree.")
+    return Assessment("ask", tuple(_questions(known)), "What is known fits several fields of the tables, and they disagree.")
 
 
 def _over(known: Known, tables: Sequence[Table]) -> set[bool]:

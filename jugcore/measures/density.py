@@ -67,7 +67,7 @@ def grams_of(quantity: Quantity, substance: Substance, system: str, *, pump_ml: 
     doubt = ABOUT_SPREAD if quantity.about else 0.0
     grams = sum(weighed.grams for weighed in each)
     if not grams > 0:
-        raise NotUnderstood("amount", "Nothing of it changes nothing.", "Give an amount above zero, or remove the line.")
+        raise NotUnderstood("amount", "Nothing of it changes nothing.", "Type an amount above 0, or remove the line.")
     if grams > MAX_LINE_G:
         raise NotUnderstood("amount", f"{shown(grams / 1000)} kg is more than any kitchen cooks.", "Give at most 1,000 kg; check the unit.")
     low, high = sum(weighed.low_g for weighed in each) * (1 - doubt), sum(weighed.high_g for weighed in each) * (1 + doubt)

@@ -326,7 +326,7 @@ def _read(text: str) -> Parsed | NotUnderstood:
     if len(text) > _MOST_CHARACTERS:
         return NotUnderstood("amount", "This is far too long for an amount.", EXAMPLES)
     if re.match(r"\s*[-−]\s*[\d.,¼½¾⅐-⅞]", text):
-        return NotUnderstood("amount", f"{text.strip()} is below nothing.", "Give an amount above zero, or remove the line.")
+        return NotUnderstood("amount", f"{text.strip()} cannot be weighed.", "Type an amount above 0, or remove the line.")
     try:
         return cast(Parsed, _grammar().parse(text))
     except NotUnderstood as refusal:

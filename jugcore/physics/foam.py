@@ -188,11 +188,11 @@ def _verdict(fat: float, t: float, protein: float, tool: Tool, gum: float) -> tu
     if fat < 11 and gum >= _GUM_STANDS:
         return "mounds", f"{fat:.0f} % fat is little, but {gum:.2f} % of gum holds it up."
     if fat < 11:
-        return "runs", f"{fat:.0f} % fat is little to stand on: a little more cream."
+        return "runs", f"{fat:.0f} % fat is too little to hold a foam: add a little cream."
     if fat < 24:
         return "mounds", f"{fat:.0f} % fat, cold: thick enough to float, thin enough to mix in."
     if fat < 30:
-        return "peaks", f"{fat:.0f} % fat goes past pouring quickly."
+        return "peaks", f"{fat:.0f} % fat soon gets too stiff to pour."
     return "stiff", f"{fat:.0f} % fat is whipping cream."
 
 

@@ -203,12 +203,12 @@ def _cold(walk: Walk, read: Mapping[str, Reading]) -> Iterator[Consequence]:
         )  # fmt: skip
     elif value < 5:
         yield Consequence(
-            "cold", "look", f"Only {value:.0f} % under the cold limit at {t:g} °C: splashed walls and seeded bottles may start crystals.",
+            "cold", "look", f"Only {value:.0f} % below the cold limit at {t:g} °C: splashed walls and seeded bottles may start crystals.",
             "Judged by sucrose per gram of water.", "cold_margin", 3,
         )  # fmt: skip
     else:
         yield Consequence(
-            "cold", "fine", f"Its sugar stays dissolved at {t:g} °C, {value:.0f} % under the cold limit.",
+            "cold", "fine", f"Will not crystallise at {t:g} °C: its sugar is {value:.0f} % below the cold limit.",
             "Judged by sucrose per gram of water.", "cold_margin", 4,
         )  # fmt: skip
 

@@ -72,7 +72,7 @@ class ConflictSearch:
             f"{_titled(lin, target)} {shown(round(float(lin.value[t]), reading_of(lin.walk, target.reading).digits))}{_spaced(_unit(lin, target))}"
             for t, target in enumerate(self.targets[:asked])
         )
-        words = f"{wishes} cannot be had{only} by what may change{because}. The nearest is {nearest}."
+        words = f"{wishes} cannot be reached{only} by what may change{because}. The nearest is {nearest}."
         return Infeasibility(targets, tuple(limits), words), [*clash, *limiting]
 
     def _kept(self, target: Target) -> str:

@@ -128,7 +128,7 @@ class SolveReport(BaseModel):
 
 
 _WORDS = {
-    "solved": "All of it can be had.",
+    "solved": "Every target can be met.",
     "not_proven": "No formula was found that has all of it. The method bends too much for this to prove there is none.",
 }
 

@@ -138,7 +138,7 @@ class _Finder:
         low, high = _LIE_BETWEEN.get(self.reading.id, (0.0, np.inf))
         if not low <= self.value <= high:
             ends = f"never above {high:g}" if low == -np.inf else f"never below {low:g}" if high == np.inf else f"between {low:g} and {high:g}"
-            self.why_not.append(f"{self.reading.title} {shown(self.value)}{f' {self.reading.unit}'.rstrip()} cannot be had: it is {ends}.")
+            self.why_not.append(f"{self.reading.title} {shown(self.value)}{f' {self.reading.unit}'.rstrip()} is not possible: it is {ends}.")
             return self._together([])
         found: list[Suggestion] = []
         for attempt in self.tries.all():
@@ -179,8 +179,8 @@ class _Finder:
         if solution.infeasibility is not None:
             return [solution.infeasibility.words]
         if self.held:
-            return ["No way was found that gets there with the rest held. Let go of one, or ask for less."]
-        return ["No single change that can be worked out here gets there. Change the method, or ask for less."]
+            return ["No way was found that reaches it with the rest held. Let go of one, or ask for less."]
+        return ["No single change reaches it. Change the method, or ask for less."]
 
     def _solved(self, attempt: Candidate) -> Suggestion | None:
         """The way an edit leads to, if it gets there."""

@@ -14,6 +14,12 @@ BANNED: dict[str, str] = {
     r"\bnot said\b": "not answered",
     r"\b(?:keep|make) it so\b(?!\s+\w)|\bso it is\b|\bput it away\b": "Use this, Chosen, Archive",
     r"\bas loud as\b": "strength",
+    r"\bwants\b": "needs",
+    r"\b(?:can|cannot|to) be had\b": "is possible, can be reached",
+    r"\bbelow nothing\b": "cannot be weighed, below 0",
+    r"\bparted by\b": "separated by",
+    r"\bboth marks\b": "both times",
+    r"\bthe same again\b": "a percentage",
     r"(?<![\d.,:–-])(\d[\d.,]*)(?: to |–)\1(?![\d.,]*\d)": "one figure where both ends agree",
 }
 

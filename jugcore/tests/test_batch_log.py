@@ -15,6 +15,7 @@ from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Question
 from jugcore.batch.log.record import read_record
 from jugcore.batch.requests import BatchDocument, LoggedDoc, batch_report
+from jugcore.batch.sheet.last_time import minutes_by_stage
 from jugcore.batch.sheet.run_sheet import sheet
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.document import MethodDocument
@@ -50,6 +51,18 @@ class Logs(unittest.TestCase):
         self.assertEqual(book.record.weighed["pear"].value, 400)
         book.enter("undone", entry=undo)
         self.assertEqual(book.record.weighed["pear"].value, 450)
+
+    def test_minutes_of_a_stage_run_from_begun_to_done_and_only_where_both_stand(self) -> None:
+        book = Book()
+        book.enter("began", stage="boil", minute=3)
+        undone = book.enter("done", stage="boil", minute=9)
+        book.enter("undone", entry=undone, minute=10)
+        self.assertEqual(minutes_by_stage(book.log), {})
+        book.enter("done", stage="boil", minute=25)
+        book.enter("done", stage="strain", minute=40)  # begun by nobody
+        book.enter("began", stage="fill", minute=50)
+        book.enter("done", stage="fill", minute=45)  # by a clock that is slow
+        self.assertEqual(minutes_by_stage(book.log), {"boil": 22.0})
 
     def test_two_tablets_that_did_not_know_of_each_other_leave_a_question_and_both_entries(self) -> None:
         book = Book()

@@ -238,7 +238,7 @@ class OfAFormula(unittest.TestCase):
         self.assertEqual([q.code for q in found.questions], ["ph"])
         answered = self.keeping(self.syrup("400 g"), keeping={"ph": 6.4, "heat_treated": False})
         self.assertEqual((answered.verdict, answered.days), ("controlled", 7))
-        self.assertIn("seven-day mark decides", answered.words)
+        self.assertIn("decided by the local seven-day mark", answered.words)
 
     def test_the_local_rule_is_the_kitchens(self) -> None:
         found = self.keeping(self.syrup("400 g"), keeping={"ph": 6.4, "heat_treated": False}, kitchen={"chilled_days": 4, "holding_c": 8})

@@ -116,7 +116,7 @@ class Held(unittest.TestCase):
     def test_what_cannot_be_held_is_said_and_what_has_no_value_is_refused(self) -> None:
         found = suggestions(example("weir-simple"), "brix", 60, hold=("cold_margin",))
         self.assertEqual(found.suggestions, ())
-        self.assertIn("cannot be had together", found.why_not[0])
+        self.assertIn("cannot be reached together", found.why_not[0])
         with self.assertRaisesRegex(DomainError, "“colour” is not a reading"):
             suggestions(example("weir-simple"), "brix", 60, hold=("colour",))
         with self.assertRaisesRegex(DomainError, "°Brix has no value to hold"):
@@ -150,10 +150,10 @@ class Impossible(unittest.TestCase):
     def test_what_no_formula_can_have_is_said_at_once(self) -> None:
         method = example("ferrymans-spice")
         for reading, value, words in (
-            ("brix", 101, "°Brix 101 °Bx cannot be had: it is between 0 and 100."),
-            ("water_activity", 1.02, "Water activity 1.02 cannot be had: it is between 0 and 1."),
-            ("cold_margin", 108, "Cold margin at 4 °C 108 % sucrose cannot be had: it is never above 100."),
-            ("yield_g", -5, "Yield by weight -5 g cannot be had: it is never below 0."),
+            ("brix", 101, "°Brix 101 °Bx is not possible: it is between 0 and 100."),
+            ("water_activity", 1.02, "Water activity 1.02 is not possible: it is between 0 and 1."),
+            ("cold_margin", 108, "Cold margin at 4 °C 108 % sucrose is not possible: it is never above 100."),
+            ("yield_g", -5, "Yield by weight -5 g is not possible: it is never below 0."),
         ):
             with self.subTest(reading=reading):
                 found = suggestions(method, reading, value)
@@ -232,7 +232,7 @@ class Plain(unittest.TestCase):
         self.assertTrue(suggestions(method, "brix", 50.04).suggestions)  # who types two digits means them
         found = suggestions(method, "brix", 101.0)
         self.assertEqual(found.suggestions, ())
-        self.assertIn("cannot be had", found.why_not[0])
+        self.assertIn("is not possible", found.why_not[0])
         for reading, value in (("colour", 3.0), ("brix", float("nan")), ("brix", float("inf"))):
             with self.subTest(reading=reading, value=value), self.assertRaises(DomainError):
                 suggestions(method, reading, value)

@@ -414,6 +414,7 @@ def _fill(batch: ActualBatch, stage: Fill, step: Step) -> SheetFill:
     return SheetFill(
         containers=max(containers_of(step, stage.size_ml).count, sum(b.count for b in bottles)),
         next_g=nextly.each_g if nextly.full else nextly.last_g or None,
+        full_left=nextly.full,
         per_container_g=finite_or_none(float(step.figures["per_container_g"][0])),
         left_over_g=float(step.figures["left_over_g"][0]), size_ml=stage.size_ml,
         fill_c=finite_or_none(float(step.figures["fill_c"][0])), cold_ml=finite_or_none(float(step.figures["cold_ml"][0])),

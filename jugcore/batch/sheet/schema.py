@@ -121,6 +121,7 @@ class SheetFill(BaseModel):
     containers: int = Field(description="All that are wanted, the part-filled last one too.")
     per_container_g: float | None
     next_g: float | None = Field(None, description="What goes into the next one: a full one, or what is still there.")
+    full_left: int = Field(0, description="How many full ones are still to be filled.")
     left_over_g: float
     size_ml: float
     fill_c: float | None

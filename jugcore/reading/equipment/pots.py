@@ -112,8 +112,8 @@ def limits(walked: Walk) -> Iterator[Limit]:
         pot = pots[room.vessel]
         holds, litres, wants = (f"{shown(round(ml / 1000, 2))} l" for ml in (pot.capacity_ml, room.of_ml, room.ml))
         told = {
-            "foams": f"{pot.name}: {litres} that foams wants {wants}, and it holds {holds}",
-            "erupts": f"{pot.name}: {litres} of caramel and what goes into it erupts and wants {wants}, and it holds {holds}",
+            "foams": f"{pot.name}: {litres} that foams needs {wants}, and it holds {holds}",
+            "erupts": f"{pot.name}: {litres} of caramel and what goes into it erupts and needs {wants}, and it holds {holds}",
             "": f"{pot.name}: {litres} in its {holds}",
         }
         yield Limit(room.stage.id, "erupts" if room.why == "erupts" else "pot", room.ml / pot.capacity_ml, told[room.why], room.vessel)

@@ -245,7 +245,7 @@ def _words(walk: Walk, found: Assessment, first: Limit | None, dry: bool, frozen
     cold += f" (this kitchen's fridge is at {walk.kitchen.fridge_c:g} °C: too warm for that)" if warm else ""
     if dry:
         return "Dry: it keeps as long as its ingredients do, cool, dark and closed. " + DEFERS
-    days = "" if first is None else f", {first.days} day{'s' if first.days != 1 else ''}, the day of making being day one: {first.title} decides"
+    days = "" if first is None else f", {first.days} day{'s' if first.days != 1 else ''}, counting the day of making, decided by {first.title}"
     if first is not None and first.kind == "rule" and first.days > USUAL_CHILLED_DAYS:
         days += f", longer than the usual {_count(USUAL_CHILLED_DAYS)}: check your local food code"
     paused = " Freezing pauses these days." if frozen else ""

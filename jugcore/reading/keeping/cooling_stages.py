@@ -77,12 +77,12 @@ def _from_hot(walk: Walk, quick: Cooled, slow: Cooled, middle: Stands, cold: Sta
             f"{rule}: to 21 °C this may take {worst / 3600:.1f} h. Stand it in cold water and stir, or in shallow tubs. Probe it and write it down."
         )
     if middle == "not_there" or cold == "not_there":
-        advice = "Into the fridge in shallow tubs, or cold water first; probe it at both marks and write it down."
+        advice = "Into the fridge in shallow tubs, or cold water first; probe it at both times and log it."
         return f"{rule}: the method leaves it at {_at(ends, walk.kitchen.holding_c)}. {advice}"
     if cold in ("no", "maybe"):
         worst = slow.cold_s or quick.cold_s or 0.0
-        return f"{rule}: to {limit} this may take {worst / 3600:.1f} h. Smaller or shallower, and not stacked; probe it at both marks."
-    return f"{rule}: this method does. Probe it at both marks and write it down."
+        return f"{rule}: to {limit} this may take {worst / 3600:.1f} h. Smaller or shallower, and not stacked; probe it at both times."
+    return f"{rule}: this method does. Probe it at both times and log it."
 
 
 def _from_ambient(walk: Walk, slow: Exposure, cold: Stands, ends: float) -> str:

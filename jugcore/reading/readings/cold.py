@@ -86,7 +86,7 @@ def crystals(walk: Walk) -> Reading:
         "crystals", f"May crystallise at {t:g} °C", "g/kg", 0, value,
         np.where(surely, np.maximum(value - _CRYSTALS_DOUBT, 0.0), 0.0), np.where(perhaps, np.maximum(high, value) + _CRYSTALS_DOUBT, value),
         Basis(
-            "each sugar − water × that sugar per gram of water at saturation, a kilogram of product; dextrose and lactose take water with them",
+            "each sugar − water × that sugar per gram of water at saturation, per kg of product; dextrose and lactose take water with them",
             "Vavrinecz 1962; Jackson and Silsbee 1922, Hudson 1908, from memory", "0 to 50 °C",
             "4 g/kg of sucrose, a tenth of the others; a syrup a fifth above saturation may stay clear for weeks until something seeds it",
             "hard bound: as much as may, not as much as will",

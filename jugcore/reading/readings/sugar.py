@@ -55,7 +55,7 @@ def refractometer(walk: Walk) -> Reading:
         Basis(
             "°Brix less 0.022 for each % of glucose and fructose; other dissolved solids counted like sugar",
             "ICUMSA invert correction, from memory", "0 to 85 °Bx, at 20 °C",
-            "± 0.2 and a fifth of what is dissolved and no sugar", "90 % interval, estimate",
+            "± 0.2 and a fifth of what is dissolved and is not sugar", "90 % interval, estimate",
         ),
         (("°Brix", float(ratio(end.dissolved_g, liquid, 100.0)[0]), "°Bx"), ("glucose and fructose", float(invert[0]), "g")),
     )  # fmt: skip

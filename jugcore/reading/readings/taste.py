@@ -75,7 +75,7 @@ def ph(walk: Walk) -> Reading:
             "charge balance over every step of every acid, activities after Davies", "pKa of the CRC Handbook, from memory",
             "dilute acids in water, 25 °C, next to nothing that buffers", "0.15", "90 % interval",
         ),
-        why_not="" if can[0] else "No pH is computed where sugar, juice, milk or cocoa buffer it: measure it.",
+        why_not="" if can[0] else "No pH is calculated where sugar, juice, milk or cocoa buffer it: measure it.",
     )  # fmt: skip
 
 

@@ -110,7 +110,7 @@ def _doubts(walk: Walk, mass: Floats, ash: Floats, holds: Bools, *, saturated: b
     found = {
         "the rules": rules,
         "the ash": 0.5 * (without_ash - value),
-        "what is dissolved and no sugar": _water_activity(fewer, at, ash) - value,
+        "what is dissolved and is not sugar": _water_activity(fewer, at, ash) - value,
     }
     if not saturated:
         found["its concentration"] = _of_concentration(walk, mass, ash, solids)
