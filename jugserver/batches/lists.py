@@ -82,7 +82,7 @@ def _rows(site: Site, wanted: Problem, after: _At | None, most: int) -> list[Bat
 
 #: What a card needs; documents are large, and never read for a list.
 _SHOWN = (
-    "summary", "started_at", "use_by", "seq", "batch__id", "batch__number", "batch__name", "batch__formula_id", "batch__started_at",
+    "summary", "started_at", "use_by", "seq", "batch__id", "batch__number", "batch__name", "batch__factor", "batch__formula_id", "batch__started_at",
     "batch__touched_at", "batch__last_seq", "batch__started_by__display_name", "batch__started_by__username", "batch__version__number",
 )  # fmt: skip
 
@@ -122,6 +122,7 @@ def card(row: BatchState) -> BatchCard:
     batch: Any = row.batch
     return BatchCard.model_validate({
         **row.summary, "id": batch.pk, "number": batch.number, "name": batch.name, "formula": batch.formula_id, "version": batch.version.number,
+        "factor": batch.factor,
         "started_at": batch.started_at, "started_by": str(batch.started_by), "touched_at": batch.touched_at, "last_seq": batch.last_seq,
         "use_by": row.use_by,
     })  # fmt: skip

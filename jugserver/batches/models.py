@@ -32,6 +32,7 @@ class Batch(models.Model):
     formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="batches")
     version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="batches")
     name = models.CharField(max_length=200)
+    factor = models.FloatField(null=True, help_text="how many times its version it is; unknown of batches of before")
     document = models.JSONField()
     fingerprint = models.CharField(max_length=64)
     core_version = models.CharField(max_length=40)

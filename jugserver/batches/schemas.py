@@ -34,6 +34,7 @@ class BatchCard(BatchSummary):
     name: str
     formula: UUID
     version: int
+    factor: float | None = Field(None, description="How many times its version it is; unknown of batches of before.")
     started_at: datetime
     started_by: str
     touched_at: datetime
@@ -63,6 +64,15 @@ class AllergenOut(Schema):
     why: str = ""
 
 
+class LastTime(Schema):
+    """The last finished batch of the same formula, and how long its stages took."""
+
+    number: int
+    started_at: datetime
+    times: float | None = Field(description="How many times as much of this one it was; unknown where either's factor is.")
+    minutes: dict[str, float] = Field(description="Minutes from begun to done, by stage; only of stages with both entries.")
+
+
 class BatchOut(Schema):
     """A batch as it is."""
 
@@ -72,6 +82,8 @@ class BatchOut(Schema):
     formula: UUID
     version: int
     version_note: str
+    factor: float | None = Field(None, description="How many times its version it is; unknown of batches of before.")
+    last_time: LastTime | None = Field(None, description="The last finished batch of the same formula before this one.")
     started_at: datetime
     started_by: str
     document: MethodDocument

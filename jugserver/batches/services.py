@@ -14,6 +14,7 @@ from django.utils import timezone
 from jugcore import __version__
 from jugcore.batch.actual.label_entries import allergens_on_label
 from jugcore.batch.requests import LoggedDoc, batch_report, rescue_report
+from jugcore.batch.sheet.last_time import minutes_by_stage
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.editing.freeze import fingerprint, freeze
 from jugcore.errors import BadDocument
@@ -31,7 +32,7 @@ from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import log_of_batch, logged, notify
 from jugserver.batches.models import Batch
 from jugserver.batches.reading import reckoned
-from jugserver.batches.schemas import AllergenOut, BatchOut, EntriesOut, Who
+from jugserver.batches.schemas import AllergenOut, BatchOut, EntriesOut, LastTime, Who
 from jugserver.batches.states import bring_up_to_date, keep_state, last_day_of
 from jugserver.computing.pool import work_out
 from jugserver.formulas.models import Formula, Version
@@ -59,7 +60,7 @@ def start_batch(
     if chosen is None:
         raise Http404
     bring_up_to_date(site)  # what their equipment met belongs to the kitchen of today
-    document = resolved(load_document(chosen.document), site, scale)
+    document, factor = resolved(load_document(chosen.document), site, scale)
     # Locked, so that two batches started at once have two numbers, and one started twice at once is one.
     Site.objects.select_for_update().get(pk=site.pk)
     before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None
@@ -71,7 +72,7 @@ def start_batch(
     now = at or timezone.now()
     batch = Batch.objects.create(
         id=id or uuid4(), site=site, number=(newest or 0) + 1, formula=chosen.formula, version=chosen, name=chosen.formula.name,
-        document=document.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(document), core_version=__version__,
+        factor=factor, document=document.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(document), core_version=__version__,
         started_by=actor, started_at=now, touched_at=now,
     )  # fmt: skip
     keep_state(batch)
@@ -79,8 +80,9 @@ def start_batch(
     return batch
 
 
-def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) -> MethodDocument:
-    """A version in the kitchen of today, as much of it as is asked for, with everything it reads written into it."""
+def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) -> tuple[MethodDocument, float]:
+    """A version in the kitchen of today, as much of it as is asked for, with everything it reads written into it; and its factor."""
+    factor = 1.0
     document = version.model_copy(update={"kitchen": kitchen_of(site).kitchen})
     method = compile_document(document)
     if scale is not None:
@@ -88,7 +90,7 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) ->
         if asked.cooks > 1:
             each = f"{shown(asked.factor / asked.cooks)} times the version"
             raise BadDocument("scale", f"That takes {asked.cooks} cooks. {asked.limits[0]}.", f"Start each by itself, {each}.")
-        method = compile_document(asked.document)
+        method, factor = compile_document(asked.document), asked.factor
     walked = in_its_pots(method)
     faults = report(walked).faults
     if faults:
@@ -98,7 +100,7 @@ def resolved(version: MethodDocument, site: Site, scale: ScaleRequest | None) ->
         most = f"Start at most {shown(math.floor(1000 * most_in_one(method)) / 1000)} times as much"
         raise BadDocument("scale", f"That is too much for one cook. {capital(over[0].words)}.", f"{most}, or enter a larger pot or scale under Site.")
     # The cook is told which pot: what it must weigh goes by that.
-    return freeze(compile_document(with_pots(walked, all_of_them=True)))
+    return freeze(compile_document(with_pots(walked, all_of_them=True))), factor
 
 
 def batch_of(site: Site, id: UUID) -> BatchOut:
@@ -112,11 +114,23 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
     people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
     return BatchOut(
         id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
+        factor=batch.factor, last_time=_last_time(batch),
         started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=report_now,
         use_by=last.day, use_by_words=last.words, use_by_why=last.why,
         allergens=[AllergenOut(allergen=each.allergen, certain=each.certain, why=each.why) for each in allergens_on_label(found)],
         people=[Who(username=person.username, name=str(person)) for person in people], as_of=now,
     )  # fmt: skip
+
+
+def _last_time(batch: Batch) -> LastTime | None:
+    """The newest finished batch of the same formula that was started before this one, and how long its stages took."""
+    finished = Batch.objects.filter(site=batch.site_id, formula=batch.formula_id, state__status="finished")
+    before: Any = finished.filter(started_at__lt=batch.started_at).first()
+    if before is None:
+        return None
+    minutes = minutes_by_stage(logged(log_of_batch(before.pk)))
+    times = before.factor / batch.factor if before.factor and batch.factor else None
+    return LastTime(number=before.number, started_at=before.started_at, times=times, minutes=minutes)
 
 
 def log_of(site: Site, id: UUID, after: int) -> EntriesOut:

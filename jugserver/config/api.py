@@ -22,6 +22,7 @@ from jugserver.config.description import DescribedApi
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
 from jugserver.http.problems import one_problem, problem_response, register
+from jugserver.kitchen.api import business_router
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
 from jugserver.tastings.api import router as benchmarks
@@ -54,6 +55,7 @@ api.add_router("/session", accounts, tags=["session"])
 api.add_router("/people", people_router, tags=["session"])
 api.add_router("/changes", changes, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
+api.add_router("/business", business_router, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
 api.add_router("/calculators", calculators, tags=["calculators"])
 api.add_router("/formulas", formulas, tags=["formulas"])

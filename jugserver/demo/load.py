@@ -26,7 +26,9 @@ from jugserver.demo.pantry import load_pantry
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
-from jugserver.kitchen.models import SiteKitchen
+from jugserver.kitchen.business import save_business
+from jugserver.kitchen.models import SiteBusiness, SiteKitchen
+from jugserver.kitchen.schemas import Business
 from jugserver.kitchen.services import save_kitchen
 from jugserver.tracking.who import by_command
 
@@ -67,6 +69,8 @@ def _load() -> None:
     lead = User.objects.get(username="ines")
     if not SiteKitchen.objects.filter(site=site).exists():
         save_kitchen(actor=lead, number=0, kitchen=demo_kitchen())
+    if not SiteBusiness.objects.filter(site=site).exists():
+        save_business(actor=lead, number=0, business=Business.model_validate({"currency": "EUR"}))
     load_pantry(lead)
     for name in FORMULAS:
         document = demo_document(name)

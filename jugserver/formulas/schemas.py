@@ -25,6 +25,7 @@ class JugMark(Schema):
     mass_g: float
     volume_ml: float | None
     brix: float | None
+    cost_kg: float | None = Field(None, description="Of its ingredients, per kilogram, where every one has a price.")
 
 
 class FormulaCard(Schema):
@@ -39,6 +40,12 @@ class FormulaCard(Schema):
     saved_by: str | None
     mark: JugMark | None = Field(description="Nothing where the draft does not walk yet.")
     trouble: str | None = Field(description="Why the draft does not walk, if it does not.")
+    purpose: str = Field("", description="What its family is for; nothing of a family that is not known here.")
+    version: int | None = Field(None, description="Its newest version; nothing while it is a draft only.")
+    ready: int | None = Field(None, description="The newest version that may be served.")
+    on_hob: int = Field(0, description="Batches of it under way.")
+    cooked: int = Field(0, description="Batches of it that were finished.")
+    cooked_at: datetime | None = Field(None, description="When the last of them was started.")
 
 
 class FormulasOut(Schema):
@@ -53,6 +60,8 @@ class FormulasQuery(Schema):
 
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the family and the school.")
     troubled: bool = Field(False, description="Those whose draft does not walk, or has a fault.")
+    family: str = Field("", max_length=200, pattern=NO_NUL, description="Those of a family, by its name.")
+    state: Literal["", "draft", "ready", "on_hob"] = Field("", description="Those without a version, ready for service, or with a batch under way.")
     ids: list[UUID] | None = Field(None, max_length=100, description="These, as far as they are there.")
 
 

@@ -18,6 +18,7 @@ from jugcore.method.load_document import load_document
 from jugcore.reading.equipment.cross_contact import equipment_touched
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.report import report
+from jugcore.reading.schema import WalkReport
 from jugserver.accounts.models import Site
 from jugserver.formulas.compiling import in_kitchen
 from jugserver.formulas.models import DraftSave, Formula, FormulaState
@@ -92,7 +93,7 @@ def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Ki
     cold = found.cold_product
     whole = cold.volume_ml or cold.mass_g
     bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
-    state.mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix).model_dump()
+    state.mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix, cost_kg=_cost_kg(found)).model_dump()
     state.trouble = found.faults[0].message if found.faults else None
     state.gear = {
         gear: {
@@ -102,6 +103,10 @@ def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Ki
         for gear, keys in touched.items()
     }
     return state
+
+
+def _cost_kg(found: WalkReport) -> float | None:
+    return next((reading.value for reading in found.readings if reading.id == "cost_kg"), None)
 
 
 def with_draft(formulas: Any) -> Any:

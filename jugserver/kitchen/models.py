@@ -15,6 +15,11 @@ from jugserver.accounts.models import Site, User
 from jugserver.tracking.tracked import tracked
 
 
+def every_day() -> list[int]:
+    """All days of a week, Monday first."""
+    return list(range(7))
+
+
 def between(field: str, low: float, high: float, *, above: bool = False) -> Q:
     """The condition low ≤ field ≤ high (low < field if ``above``)."""
     return Q(**{f"{field}__{'gt' if above else 'gte'}": low, f"{field}__lte": high})
@@ -54,6 +59,32 @@ class SiteKitchen(models.Model):
 
     def __str__(self) -> str:
         return f"kitchen of {self.site}"
+
+
+@tracked(exclude=["number", "changed_at"])
+class SiteBusiness(models.Model):
+    """What a site counts in, what energy and hands cost it, when it is open and where it serves; ``number`` rises with every change."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="business")
+    number = models.PositiveIntegerField(default=1)
+    currency = models.CharField(max_length=3, blank=True, default="", help_text="ISO 4217, as EUR; empty until somebody says")
+    energy_price_kwh = models.FloatField(null=True, blank=True)
+    wage_h = models.FloatField(null=True, blank=True)
+    opening_days = ArrayField(models.PositiveSmallIntegerField(), default=every_day, help_text="0 is Monday")
+    places = ArrayField(models.CharField(max_length=80), default=list, blank=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        verbose_name = "business"
+        constraints = [
+            models.CheckConstraint(condition=Q(currency__regex="^([A-Z]{3})?$"), name="business_currency"),
+            models.CheckConstraint(condition=Q(energy_price_kwh__isnull=True) | between("energy_price_kwh", 0, 1000), name="business_energy_price"),
+            models.CheckConstraint(condition=Q(wage_h__isnull=True) | between("wage_h", 0, 1_000_000), name="business_wage"),
+            models.CheckConstraint(condition=Q(opening_days__contained_by=list(range(7))), name="business_opening_days"),
+        ]
+
+    def __str__(self) -> str:
+        return f"business of {self.site}"
 
 
 class Thing(models.Model):

@@ -46,7 +46,7 @@ def part_typed_line(request: HttpRequest, text: str = Query("", max_length=300))
 
 @router.get("/titles", response={200: dict[str, str], **_REFUSALS}, operation_id="substances_titles")
 def titles_of_substances(request: HttpRequest, ids: str = Query("", max_length=20_000)) -> dict[str, str]:
-    """What some ingredients are called, by id; ids are parted by commas, unknown ones left out."""
+    """What some ingredients are called, by id; ids are separated by commas, unknown ones left out."""
     user, site = signed_in(request)
     policies.require(user, "read")
     return titles_of(site, {id for id in ids.split(",") if id})

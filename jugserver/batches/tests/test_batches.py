@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from datetime import UTC, datetime, timedelta
 from threading import Barrier, Thread
 from typing import Any
 from uuid import uuid4
@@ -79,6 +80,26 @@ class Batches(ShopCase):
         found = json.loads(self.send(self.client_, "POST", "/api/v1/batches", body).content)
         lines = found["report"]["sheet"]["steps"][0]["lines"]
         self.assertEqual([line["target_g"] for line in lines], [300.0, 300.0])
+        self.assertAlmostEqual(found["factor"], 300 / 430)
+
+    def test_the_last_finished_batch_of_the_formula_lends_its_minutes(self) -> None:
+        self.assertIsNone(self.read()["last_time"])
+        at = datetime.now(UTC)
+        self.batch = begun_batch(self.people["lead"], at=at - timedelta(hours=1))
+        for what, minutes in (
+            ({"kind": "began", "stage": "boil"}, 0),
+            ({"kind": "done", "stage": "boil"}, 22),
+            ({"kind": "closed", "outcome": "finished"}, 30),
+        ):
+            event = {**entry(what), "at": (at - timedelta(minutes=30 - minutes)).isoformat()}
+            self.assertEqual(self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", {"events": [event]}).status_code, 200)
+        body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "factor", "value": 0.5}}
+        found = json.loads(self.send(self.client_, "POST", "/api/v1/batches", body).content)
+        before = found["last_time"]
+        self.assertEqual((before["number"], before["times"]), (self.batch.number, 2.0))
+        self.assertAlmostEqual(before["minutes"]["boil"], 22.0, places=1)
+        [card] = [each for each in json.loads(self.client_.get("/api/v1/batches").content)["items"] if each["id"] == found["id"]]
+        self.assertEqual(card["factor"], 0.5)
 
     def test_a_version_that_does_not_work_out_here_is_refused_with_a_sentence(self) -> None:
         body = {"formula": str(self.batch.formula_id), "version": 1, "scale": {"by": "grams", "value": 400_000}}
@@ -177,6 +198,8 @@ class Batches(ShopCase):
             lambda: LogEntry.objects.create(id=uuid4(), batch_id=self.batch.id, seq=3, kind="noted", event={}, at=row.at, sent_by=row.sent_by),
             lambda: Batch.objects.filter(pk=self.batch.id).update(document={}),
             lambda: Batch.objects.filter(pk=self.batch.id).update(last_seq=0),
+            lambda: Batch.objects.filter(pk=self.batch.id).update(factor=2),
+            lambda: Batch.objects.filter(pk=self.batch.id).update(name="Another"),
             lambda: connection.cursor().execute("delete from batches_batch"),
         )
         for attempt in attempts:

@@ -12,9 +12,12 @@ from uuid import uuid4
 from django.utils import timezone
 
 from jugserver.batches.models import Batch, BatchState
-from jugserver.batches.states import keep_state
+from jugserver.batches.states import bring_up_to_date, keep_state
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
+from jugserver.demo.load import demo_document
+from jugserver.formulas.services import start_formula
+from jugserver.formulas.versions import say_ready
 from jugserver.pantry.schemas import LotIn
 from jugserver.pantry.services import save_lot
 
@@ -102,3 +105,40 @@ class Lists(ShopCase):
 
     def test_a_cursor_that_nobody_told_is_refused_in_words(self) -> None:
         self.assert_problem(self.client_.get("/api/v1/batches?cursor=W10"), 422, word="where a page of this list ended")
+
+
+class Formulas(ShopCase):
+    """What the list of formulas shows of their versions and batches."""
+
+    def setUp(self) -> None:
+        self.batch = begun_batch(self.people["lead"], "weir-simple")
+        self.client_ = self.signed_in("lead")
+
+    def cards(self, ask: str = "") -> list[dict[str, Any]]:
+        answer = self.client_.get(f"/api/v1/formulas?{ask}")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        found: list[dict[str, Any]] = answer.json()["items"]
+        return found
+
+    def test_a_card_says_how_far_it_is_and_how_often_it_is_cooked(self) -> None:
+        [card] = self.cards()
+        self.assertEqual((card["version"], card["ready"], card["on_hob"], card["cooked"], card["cooked_at"]), (1, None, 1, 0, None))
+        self.assertIn("Sugar and water", card["purpose"])
+        self.assertEqual([each["id"] for each in self.cards("state=on_hob")], [card["id"]])
+        self.assertEqual(self.cards("state=ready") + self.cards("state=draft") + self.cards("family=caramel"), [])
+        say_ready(actor=self.people["lead"], id=self.batch.formula_id, number=1, ready=True, reason="The sheet is by the fridge.")
+        closed = {"events": [entry({"kind": "closed", "outcome": "finished"})]}
+        self.assertEqual(self.send(self.client_, "POST", f"/api/v1/batches/{self.batch.id}/entries", closed).status_code, 200)
+        bring_up_to_date(self.batch.site)  # in use it is read a moment later, beside the requests
+        [card] = self.cards("state=ready&family=Simple%20syrup")
+        self.assertEqual((card["version"], card["ready"], card["on_hob"], card["cooked"]), (1, 1, 0, 1))
+        self.assertEqual(self.cards("state=on_hob"), [])
+        # What was said last holds.
+        say_ready(actor=self.people["lead"], id=self.batch.formula_id, number=1, ready=False, reason="")
+        self.assertEqual(self.cards("state=ready"), [])
+
+    def test_a_formula_without_a_version_is_a_draft(self) -> None:
+        start_formula(actor=self.people["lead"], document=demo_document("weir-simple").model_copy(update={"name": "Only a draft"}))
+        [card] = self.cards("state=draft")
+        self.assertEqual((card["name"], card["version"], card["cooked"]), ("Only a draft", None, 0))
+        self.assertEqual(self.client_.get("/api/v1/formulas?state=somewhere").status_code, 422)

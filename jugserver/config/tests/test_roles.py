@@ -42,6 +42,8 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "sessions_list": (200, 200, 200, 401, 200),
     "sessions_end": (404, 404, 404, 401, 404),
     "changes_list": (200, 403, 403, 401, 200),
+    "business_get": (200, 200, 200, 401, 200),
+    "business_save": (200, 403, 403, 401, 200),
     "kitchen_get": (200, 200, 200, 401, 200),
     "kitchen_save": (200, 403, 403, 401, 200),
     "kitchen_equipment_cleaned": (200, 200, 403, 401, 404),
@@ -179,6 +181,7 @@ class Roles(ShopCase):
         client = self._client(operation, who)
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/v1/kitchen").content) if operation == "kitchen_save" else {}
+        business = json.loads(client.get("/api/v1/business").content) if operation == "business_save" else {}
         paths = {
             "session_get": ("GET", "/api/v1/session", None),
             "session_begin": ("POST", "/api/v1/session", {"username": f"u{uuid4()}", "password": "wrong"}),
@@ -197,6 +200,8 @@ class Roles(ShopCase):
             "changes_list": ("GET", "/api/v1/changes", None),
             "kitchen_get": ("GET", "/api/v1/kitchen", None),
             "kitchen_equipment_cleaned": ("POST", "/api/v1/kitchen/equipment/green/cleaned", None),
+            "business_get": ("GET", "/api/v1/business", None),
+            "business_save": ("PUT", "/api/v1/business", {"number": business.get("number", 0), "business": business.get("business", {})}),
             "kitchen_save": ("PUT", "/api/v1/kitchen", {"number": kitchen.get("number", 0), "kitchen": kitchen.get("kitchen", {})}),
             "substances_find": ("GET", "/api/v1/substances?q=su", None),
             "substances_typed": ("GET", "/api/v1/substances/typed?text=2 g sugar", None),

@@ -44,8 +44,8 @@ class Walking(ShopCase):
 
         boil = {"id": "b", "kind": "boil", "vessel": "pot", "until": {"brix": 101}}
         cases = [
-            (lines("-5 g"), "lines.l0.amount", "above zero"),
-            (lines("0 g"), "lines.l0.amount", "above zero"),
+            (lines("-5 g"), "lines.l0.amount", "above 0"),
+            (lines("0 g"), "lines.l0.amount", "above 0"),
             (lines("1000000000 g"), "lines.l0.amount", "1,000 kg"),
             (lines("as the sugar", "as the water"), "lines.l", "circle"),
             ({"stages": []}, "stages", "first"),

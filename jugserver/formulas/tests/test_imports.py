@@ -46,7 +46,7 @@ class Imports(ShopCase):
         self.assertIn("moon dust", rows[3]["problem"]["message"])
         self.assertEqual(rows[3]["amount"], "2 tsp")
         self.assertIn("How much", rows[4]["problem"]["message"])
-        self.assertIn("below nothing", rows[5]["problem"]["message"])
+        self.assertIn("cannot be weighed", rows[5]["problem"]["message"])
 
     def test_figures_alone_name_nothing(self) -> None:
         row = self._read(text="ingredient,amount\n=1+1,2 g\n")["formulas"][0]["rows"][0]

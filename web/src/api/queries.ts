@@ -16,6 +16,7 @@ export const keys = {
   signedIn: ['sessions'] as const,
   changes: ['changes'] as const,
   kitchen: ['kitchen'] as const,
+  business: ['business'] as const,
   substances: ['substances'] as const,
   substance: (id: string) => ['substances', 'one', id] as const,
   starters: ['starters'] as const,
@@ -53,6 +54,12 @@ export const peopleQuery = queryOptions({
 export const kitchenQuery = queryOptions({
   queryKey: keys.kitchen,
   queryFn: () => answer(client.GET('/api/v1/kitchen')),
+});
+/** What the site counts in, and when and where it is open: it changes seldom, and saving it says so. */
+export const businessQuery = queryOptions({
+  queryKey: keys.business,
+  queryFn: () => answer(client.GET('/api/v1/business')),
+  staleTime: Infinity,
 });
 /** A page of ingredients whose names begin as typed. */
 export const findQuery = (q: string, kind = '') =>
@@ -114,6 +121,8 @@ export interface FormulasQuery {
   q?: string;
   troubled?: boolean;
   ids?: string[];
+  family?: string;
+  state?: '' | 'draft' | 'ready' | 'on_hob';
 }
 /** A page of formulas, lately touched first. */
 export const formulasQuery = (ask: FormulasQuery = {}) =>

@@ -316,6 +316,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/business": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Business
+         * @description What the site counts in, what energy and hands cost it, when it is open and where it serves.
+         */
+        get: operations["business_get"];
+        /**
+         * Save Business
+         * @description Replace the site's business.
+         */
+        put: operations["business_save"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/substances": {
         parameters: {
             query?: never;
@@ -369,7 +393,7 @@ export interface paths {
         };
         /**
          * Titles Of Substances
-         * @description What some ingredients are called, by id; ids are parted by commas, unknown ones left out.
+         * @description What some ingredients are called, by id; ids are separated by commas, unknown ones left out.
          */
         get: operations["substances_titles"];
         put?: never;
@@ -1921,6 +1945,69 @@ export interface components {
             /** Number */
             number: number;
             kitchen: components["schemas"]["Kitchen"];
+        };
+        /**
+         * Business
+         * @description What a site counts in, what energy and hands cost it, when it is open and where it serves.
+         */
+        Business: {
+            /**
+             * Currency
+             * @description ISO 4217, as EUR; empty where nobody said.
+             * @default
+             */
+            currency: string;
+            /**
+             * Energy Price Kwh
+             * @description What a kilowatt-hour costs.
+             */
+            energy_price_kwh?: number | null;
+            /**
+             * Wage H
+             * @description What an hour of somebody's work costs.
+             */
+            wage_h?: number | null;
+            /**
+             * Opening Days
+             * @description 0 is Monday.
+             * @default [
+             *       0,
+             *       1,
+             *       2,
+             *       3,
+             *       4,
+             *       5,
+             *       6
+             *     ]
+             */
+            opening_days: number[];
+            /**
+             * Places
+             * @description Where it serves.
+             * @default []
+             */
+            places: string[];
+        };
+        /**
+         * BusinessOut
+         * @description A site's business and the number of its last change.
+         */
+        BusinessOut: {
+            /**
+             * Number
+             * @description Rises with every change; send it back when saving.
+             */
+            number: number;
+            business: components["schemas"]["Business"];
+        };
+        /**
+         * BusinessIn
+         * @description A change to the business, based on the number it was read at.
+         */
+        BusinessIn: {
+            /** Number */
+            number: number;
+            business: components["schemas"]["Business"];
         };
         /**
          * FoundOut
@@ -3822,6 +3909,19 @@ export interface components {
              */
             troubled: boolean;
             /**
+             * Family
+             * @description Those of a family, by its name.
+             * @default
+             */
+            family: string;
+            /**
+             * State
+             * @description Those without a version, ready for service, or with a batch under way.
+             * @default
+             * @enum {string}
+             */
+            state: "" | "draft" | "ready" | "on_hob";
+            /**
              * Ids
              * @description These, as far as they are there.
              */
@@ -3859,6 +3959,39 @@ export interface components {
              * @description Why the draft does not walk, if it does not.
              */
             trouble: string | null;
+            /**
+             * Purpose
+             * @description What its family is for; nothing of a family that is not known here.
+             * @default
+             */
+            purpose: string;
+            /**
+             * Version
+             * @description Its newest version; nothing while it is a draft only.
+             */
+            version?: number | null;
+            /**
+             * Ready
+             * @description The newest version that may be served.
+             */
+            ready?: number | null;
+            /**
+             * On Hob
+             * @description Batches of it under way.
+             * @default 0
+             */
+            on_hob: number;
+            /**
+             * Cooked
+             * @description Batches of it that were finished.
+             * @default 0
+             */
+            cooked: number;
+            /**
+             * Cooked At
+             * @description When the last of them was started.
+             */
+            cooked_at?: string | null;
         };
         /**
          * FormulasOut
@@ -3891,6 +4024,11 @@ export interface components {
             volume_ml: number | null;
             /** Brix */
             brix: number | null;
+            /**
+             * Cost Kg
+             * @description Of its ingredients, per kilogram, where every one has a price.
+             */
+            cost_kg?: number | null;
         };
         /**
          * FormulaOut
@@ -6504,6 +6642,11 @@ export interface components {
             /** Version */
             version: number;
             /**
+             * Factor
+             * @description How many times its version it is; unknown of batches of before.
+             */
+            factor?: number | null;
+            /**
              * Started At
              * Format: date-time
              */
@@ -6639,6 +6782,13 @@ export interface components {
             version: number;
             /** Version Note */
             version_note: string;
+            /**
+             * Factor
+             * @description How many times its version it is; unknown of batches of before.
+             */
+            factor?: number | null;
+            /** @description The last finished batch of the same formula before this one. */
+            last_time?: components["schemas"]["LastTime"] | null;
             /**
              * Started At
              * Format: date-time
@@ -6862,6 +7012,31 @@ export interface components {
             until: string | null;
             /** How */
             how: string;
+        };
+        /**
+         * LastTime
+         * @description The last finished batch of the same formula, and how long its stages took.
+         */
+        LastTime: {
+            /** Number */
+            number: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /**
+             * Times
+             * @description How many times as much of this one it was; unknown where either's factor is.
+             */
+            times: number | null;
+            /**
+             * Minutes
+             * @description Minutes from begun to done, by stage; only of stages with both entries.
+             */
+            minutes: {
+                [key: string]: number;
+            };
         };
         /**
          * LogLine
@@ -7243,6 +7418,12 @@ export interface components {
              * @description What goes into the next one: a full one, or what is still there.
              */
             next_g?: number | null;
+            /**
+             * Full Left
+             * @description How many full ones are still to be filled.
+             * @default 0
+             */
+            full_left: number;
             /** Left Over G */
             left_over_g: number;
             /** Size Ml */
@@ -10258,6 +10439,167 @@ export interface operations {
             };
         };
     };
+    business_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BusinessOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    business_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BusinessIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BusinessOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     substances_find: {
         parameters: {
             query?: {
@@ -11446,6 +11788,10 @@ export interface operations {
                 q?: string;
                 /** @description Those whose draft does not walk, or has a fault. */
                 troubled?: boolean;
+                /** @description Those of a family, by its name. */
+                family?: string;
+                /** @description Those without a version, ready for service, or with a batch under way. */
+                state?: "" | "draft" | "ready" | "on_hob";
                 /** @description These, as far as they are there. */
                 ids?: string[] | null;
                 /** @description Where the page before ended, as it was told; the first page without. */

@@ -84,3 +84,5 @@ export type QuestionReport = Schemas['QuestionReport'];
 export type LogEvent = Schemas['Event'];
 /** What an entry says; defaults may be left out. */
 export type What = Partial<Record<string, unknown>> & { kind: LogEvent['what']['kind'] };
+export type Business = Schemas['Business'];
+export type BusinessOut = Schemas['BusinessOut'];
