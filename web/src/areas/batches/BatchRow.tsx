@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import type { BatchCard } from '../../api/types';
 import { clock, day, figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
+import { CookAgain } from './CookAgain';
 import { standing } from './standing';
 
 /** What stands in its way, in words. */
@@ -63,6 +64,7 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
         {batch.waste_g > 0 && <span className={classes.small}>{figure(batch.waste_g)} g thrown away</span>}
         {batch.off_plan > 0 && <span className={classes.look}>{batch.off_plan} off plan</span>}
       </span>
+      {batch.status !== 'running' && <CookAgain batch={batch} />}
     </li>
   );
 }

@@ -13,11 +13,13 @@ interface StartDialogProps {
   opened: boolean;
   /** A formula that is chosen already. */
   formula?: string;
+  /** How many times its version, to begin with. @default 1 */
+  times?: number | undefined;
   onClose: () => void;
 }
 
 /** Chooses what to cook and how much of it. */
-export function StartDialog({ opened, formula, onClose }: StartDialogProps) {
+export function StartDialog({ opened, formula, times, onClose }: StartDialogProps) {
   return (
     <Modal
       opened={opened}
@@ -27,16 +29,16 @@ export function StartDialog({ opened, formula, onClose }: StartDialogProps) {
       size={520}
       closeButtonProps={{ 'aria-label': 'Close without starting', size: 44 }}
     >
-      {opened && <Start given={formula} />}
+      {opened && <Start given={formula} asBefore={times ?? 1} />}
     </Modal>
   );
 }
 
-function Start({ given }: { given: string | undefined }) {
+function Start({ given, asBefore }: { given: string | undefined; asBefore: number }) {
   const [formula, setFormula] = useState<string | null>(given ?? null);
   const versions = useQuery({ ...versionsQuery(formula ?? ''), enabled: formula !== null });
   const [chosen, setChosen] = useState<string | null>(null);
-  const [times, setTimes] = useState(1);
+  const [times, setTimes] = useState(asBefore);
   const [wrong, setWrong] = useState(false);
   // Made once for this dialog: pressing twice, or a lost answer, starts one batch.
   const [id] = useState(() => crypto.randomUUID());

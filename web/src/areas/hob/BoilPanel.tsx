@@ -1,13 +1,15 @@
 import { Button } from '@mantine/core';
-import type { SheetBoil, SheetStep, What } from '../../api/types';
+import type { BatchOut, SheetBoil, SheetStep, What } from '../../api/types';
 import { asEntered, clock, clockSpan, countdown, figure, range, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { PotTrace } from '../../parts/PotTrace';
-import type { Ask, Tare } from './EntryDialog';
+import type { Ask, Tare } from './ask';
 import classes from './hob.module.css';
 
 interface BoilPanelProps {
+  /** Whether it is the step that is now: else nothing moves on. */
+  isNow: boolean;
   step: SheetStep;
   boil: SheetBoil;
   /** Pots of the kitchen: it may be boiled in another than was meant. */
@@ -19,7 +21,7 @@ interface BoilPanelProps {
 }
 
 /** A boil on the hob: the weight stops it, the probe only warns. */
-export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilPanelProps) {
+export function BoilPanel({ isNow, step, boil, pots, now, mayEnter, enter, ask }: BoilPanelProps) {
   const last = boil.weighings[boil.weighings.length - 1];
   const toGo = Math.round(boil.to_go_g);
   const past = toGo < 0;
@@ -39,7 +41,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
             unit="g"
             kind={boil.by_weighing ? 'weighed' : 'computed'}
             tone={past ? 'stop' : undefined}
-            note={`stop at ${figure(boil.stop_reads_g)} g, pot included · ${range(boil.near_low_g, boil.near_high_g)} is within half a °Bx`}
+            note={`stop at ${figure(boil.stop_reads_g)} g with the pot · ${range(boil.near_low_g, boil.near_high_g)} g is within half a °Bx`}
           />
         )}
         <BigFigure
@@ -58,7 +60,7 @@ export function BoilPanel({ step, boil, pots, now, mayEnter, enter, ask }: BoilP
           {mayEnter && (
             <Button
               variant={!timed && (lift || !last) ? 'filled' : 'default'}
-              onClick={() => ask(potWeighing(step, boil, pots, enter))}
+              onClick={() => ask(potWeighing(step, boil, pots, enter, isNow))}
             >
               Weigh the pot
             </Button>
@@ -131,11 +133,20 @@ function TimeLeft({ boil, now }: { boil: SheetBoil; now: number }) {
 }
 
 /** When it is ready, how strong it is by weight, and what the refractometer says to that. */
-export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPanelProps, 'pots'>) {
+export function BoilFacts({
+  batch,
+  step,
+  boil,
+  now,
+  mayEnter,
+  enter,
+  ask,
+}: Omit<BoilPanelProps, 'pots' | 'isNow'> & { batch: BatchOut }) {
   const past = Math.round(boil.to_go_g) < 0;
   const late = !past && boil.ready_high !== null && Date.parse(boil.ready_high) < now;
   const { drop } = boil;
   const timed = boil.for_min !== null && boil.for_min !== undefined;
+  const before = lastTime(batch, step);
   return (
     <div className={classes.row}>
       {!timed && (
@@ -148,6 +159,7 @@ export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPa
                 ? clockSpan(boil.ready_low, boil.ready_high)
                 : span(boil.heat_up.low_s + boil.boil.low_s, boil.heat_up.high_s + boil.boil.high_s)}
           </strong>
+          {before && <span className={classes.wholeLine}>{before}</span>}
         </div>
       )}
       <div className={classes.pill} data-kind="computed">
@@ -156,6 +168,9 @@ export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPa
           {boil.brix_now === null ? '—' : figure(boil.brix_now, 1)}
           <span className={classes.unit}> °Bx</span>
         </strong>
+        {boil.brix_at_stop != null && (
+          <span className={classes.wholeLine}>target {figure(boil.brix_at_stop, 1)} °Bx</span>
+        )}
       </div>
       <div className={`${classes.pill} ${classes.whole}`} data-kind={drop ? 'measured' : undefined}>
         <span>{drop ? `refractometer, at ${clock(drop.at)}` : 'refractometer'}</span>
@@ -173,6 +188,16 @@ export function BoilFacts({ step, boil, now, mayEnter, enter, ask }: Omit<BoilPa
       </div>
     </div>
   );
+}
+
+/** How long it took the last time, and of how much, beside what is expected now. */
+function lastTime(batch: BatchOut, step: SheetStep): string | null {
+  const before = batch.last_time;
+  const minutes = before?.minutes[step.id];
+  if (!before || minutes === undefined) return null;
+  const times =
+    before.times == null || Math.abs(before.times - 1) < 0.005 ? '' : `, ${figure(before.times, 2)} × as much`;
+  return `last time ${span(60 * minutes, 60 * minutes)} (batch ${String(before.number).padStart(4, '0')}${times})`;
 }
 
 /** From when on to weigh again; nothing before it is time. */
@@ -197,7 +222,14 @@ function since(at: string, now: number): string {
   return seconds < 90 ? `${seconds} s ago` : `${Math.round(seconds / 60)} min ago`;
 }
 
-export function potWeighing(step: SheetStep, boil: SheetBoil, pots: Tare[], enter: (what: What) => void): Ask {
+export function potWeighing(
+  step: SheetStep,
+  boil: SheetBoil,
+  pots: Tare[],
+  enter: (what: What) => void,
+  isNow: boolean,
+): Ask {
+  const timed = boil.for_min != null;
   return {
     title: `${boil.pot_name} on the scale`,
     label: 'What the scale shows',
@@ -207,6 +239,18 @@ export function potWeighing(step: SheetStep, boil: SheetBoil, pots: Tare[], ente
       ...pots.filter((pot) => pot.grams !== boil.pot_tare_g),
       { title: 'Nothing: tared with another like it', grams: 0 },
     ],
+    remember: `boil.${step.id}`,
+    // The commonest weighing of all: it shows the stop, and with that it comes off.
+    ...(isNow && !timed
+      ? {
+          asked: {
+            words: `It shows ${figure(boil.stop_reads_g)} g: off the heat`,
+            value: Math.round(boil.stop_reads_g),
+            onlyWith: boil.pot_tare_g,
+            then: () => enter({ kind: 'done', stage: step.id }),
+          },
+        }
+      : {}),
     hint: `Stop at ${figure(boil.stop_reads_g)} g. Lift it, wait until the scale is still, enter what it shows.`,
     keep: (value) => `Save ${asEntered(value, 0)} g`,
     onKeep: (value, tare) => enter({ kind: 'pot_weighed', stage: step.id, reads_g: value, tare_g: tare }),

@@ -4,7 +4,7 @@ import type { CoolingLog, What } from '../../api/types';
 import { clock, figure, when } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { GrowingText } from '../../parts/GrowingText';
-import type { Ask } from './EntryDialog';
+import type { Ask } from './ask';
 import dialog from './EntryDialog.module.css';
 import classes from './hob.module.css';
 

@@ -3,22 +3,26 @@ import type { SheetFill, SheetStep, What } from '../../api/types';
 import { figure } from '../../lib/format';
 import dialog from './EntryDialog.module.css';
 import classes from './hob.module.css';
+import { FINISHED } from './MainPress';
 
 interface FillCloseProps {
   /** The filling that is to be closed, or nothing. */
   step: SheetStep | null;
   fill: SheetFill | null;
+  /** Whether nothing is left to do after it: the batch is finished with it. */
+  last: boolean;
   enter: (what: What) => void;
   onClose: () => void;
 }
 
 /** Before a filling is closed with some of it in no bottle: what became of the rest. */
-export function FillClose({ step, fill, enter, onClose }: FillCloseProps) {
+export function FillClose({ step, fill, last, enter, onClose }: FillCloseProps) {
   const open = fill?.open_g ?? 0;
   const close = (fate: 'kept' | 'binned' | null) => {
     if (!step) return;
     if (fate) enter({ kind: 'left_over', stage: step.id, mass_g: Math.round(open), fate });
     enter({ kind: 'done', stage: step.id });
+    if (last) enter(FINISHED);
     onClose();
   };
   return (

@@ -1,33 +1,34 @@
 import { Button } from '@mantine/core';
 import { IconArrowLeft, IconUsers } from '@tabler/icons-react';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { BatchOut, SheetReport, SheetStep, What } from '../../api/types';
+import type { BatchOut, SheetStep, What } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { clock, clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
 import { Bell } from './Bell';
-import { BoilFacts, BoilPanel, isTime } from './BoilPanel';
+import { BoilFacts, BoilPanel } from './BoilPanel';
 import { Ended } from './Ended';
 import { CoolingPanel } from './CoolingPanel';
-import { type Ask, EntryDialog, type Tare } from './EntryDialog';
+import type { Ask, Tare } from './ask';
+import { EntryDialog } from './EntryDialog';
 import classes from './hob.module.css';
 import { FillClose } from './FillClose';
 import { LastPress } from './LastPress';
-import { LinesPanel } from './LinesPanel';
+import { useLines } from './useLines';
 import { LogList } from './LogList';
+import { MainPress } from './MainPress';
 import { NoteDialog } from './NoteDialog';
 import { FillPanel, EquipmentPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
 import { OtherPots, useOtherPots } from './OtherPots';
-import { CaramelPanel, FoamPanel, HoldPanel, HoldPress } from './ProcessPanels';
+import { CaramelPanel, FoamPanel, HoldPanel } from './ProcessPanels';
 import { PutRightDrawer } from './PutRightDrawer';
 import { Questions } from './Questions';
 import { SetAside } from './SetAside';
-import { StepButton } from './StepButton';
 import { SwitchDialog } from './SwitchDialog';
 import { Timers } from './Timers';
 import { useBatch } from './useBatch';
@@ -83,14 +84,14 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <IconArrowLeft size={26} aria-hidden="true" />
         </Link>
         <h1>{batch.name}</h1>
-        <span>batch {String(batch.number).padStart(4, '0')}</span>
+        <span className={classes.number}>batch {String(batch.number).padStart(4, '0')}</span>
         <button
           type="button"
           className={classes.who}
           onClick={() => setOpen('who')}
           aria-label={`${person.name} is cooking: somebody else`}
         >
-          <IconUsers size={20} aria-hidden="true" /> {person.name}
+          <IconUsers size={20} aria-hidden="true" /> <span>{person.name}</span>
         </button>
         <Bell
           due={timers.filter((timer) => isLate(timer.due_at, now)).map((timer) => timer.timer)}
@@ -136,7 +137,17 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           step && <h2 className={classes.title}>{step.title}</h2>
         )}
         {step && !finished && (
-          <Step key={step.id} step={step} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk}>
+          <Step
+            key={step.id}
+            batch={batch}
+            step={step}
+            isNow={step.id === sheet.now}
+            pots={pots}
+            now={now}
+            mayEnter={mayEnter}
+            enter={enter}
+            ask={setAsk}
+          >
             <div className={classes.row}>
               <Timers sheet={sheet} step={step} now={now} mayEnter={mayEnter} enter={enter} ask={setAsk} />
               {mayCook && <LastPress sheet={sheet} enter={enter} />}
@@ -175,6 +186,7 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <MainPress
             step={step}
             sheetNow={sheet.now}
+            last={sheet.steps.every((each) => each.id === step?.id || each.state === 'done')}
             timers={sheet.timers}
             now={now}
             behind={laid.length > 0 && !state.trouble}
@@ -185,7 +197,13 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
         </footer>
       )}
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
-      <FillClose step={toClose} fill={toClose?.fill ?? null} enter={enter} onClose={() => setClosing(null)} />
+      <FillClose
+        step={toClose}
+        fill={toClose?.fill ?? null}
+        last={sheet.steps.every((each) => each.id === closing || each.state === 'done')}
+        enter={enter}
+        onClose={() => setClosing(null)}
+      />
       <SwitchDialog opened={open === 'who'} onClose={() => setOpen(null)} />
       <NoteDialog
         opened={open === 'note'}
@@ -228,9 +246,14 @@ function Steps({
   now: string | null;
   onLook: (id: string) => void;
 }) {
+  const list = useRef<HTMLOListElement>(null);
+  useEffect(() => {
+    const here = list.current?.querySelector('[aria-current]')?.parentElement;
+    if (here && list.current) list.current.scrollLeft = here.offsetLeft - list.current.offsetLeft - 60;
+  }, [shown]);
   return (
     <nav aria-label="Steps">
-      <ol className={classes.steps}>
+      <ol className={classes.steps} ref={list} data-sideways>
         {steps.map((step) => (
           <li key={step.id}>
             <button
@@ -250,7 +273,10 @@ function Steps({
 }
 
 interface StepProps {
+  batch: BatchOut;
   step: SheetStep;
+  /** Whether it is the step that is now, not one that is looked at. */
+  isNow: boolean;
   pots: Tare[];
   now: number;
   mayEnter: boolean;
@@ -261,7 +287,15 @@ interface StepProps {
 }
 
 /** One step with everything the cook needs at it. */
-function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
+function Step({ batch, step, isNow, pots, now, mayEnter, enter, ask, children }: StepProps) {
+  const lines = useLines({
+    batch: batch.id,
+    step,
+    pots,
+    mayEnter,
+    enter,
+    goOn: isNow && step.stops.length === 0 ? () => enter({ kind: 'done', stage: step.id }) : undefined,
+  });
   return (
     <div className={classes.wide}>
       <div className={classes.stack}>
@@ -277,9 +311,18 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.faults.map((fault) => (
           <Notice key={fault.code + fault.field} tone="stop" text={`${fault.message} ${fault.remedy}`} />
         ))}
-        {step.lines.length > 0 && <LinesPanel step={step} pots={pots} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {lines.panel}
         {step.boil && (
-          <BoilPanel step={step} boil={step.boil} pots={pots} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />
+          <BoilPanel
+            isNow={isNow}
+            step={step}
+            boil={step.boil}
+            pots={pots}
+            now={now}
+            mayEnter={mayEnter}
+            enter={enter}
+            ask={ask}
+          />
         )}
         {step.warm && <WarmPanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.caramel && <CaramelPanel caramel={step.caramel} />}
@@ -293,7 +336,10 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         {step.note && <p className={classes.panel}>{step.note}</p>}
       </div>
       <div className={classes.stack}>
-        {step.boil && <BoilFacts step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {lines.list}
+        {step.boil && (
+          <BoilFacts batch={batch} step={step} boil={step.boil} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />
+        )}
         {children}
         {step.parallel_tasks.length > 0 && (
           <section className={classes.panel} aria-label="Meanwhile">
@@ -307,104 +353,6 @@ function Step({ step, pots, now, mayEnter, enter, ask, children }: StepProps) {
         )}
       </div>
     </div>
-  );
-}
-
-/** The press that moves the batch on. It orders only when it is time; until then it logs what the cook did. */
-function MainPress({
-  step,
-  sheetNow,
-  timers,
-  now,
-  behind,
-  enter,
-  onBack,
-  onCloseFill,
-}: {
-  step: SheetStep | undefined;
-  sheetNow: string | null;
-  timers: SheetReport['timers'];
-  now: number;
-  behind: boolean;
-  enter: (what: What) => void;
-  onBack: () => void;
-  onCloseFill: (step: SheetStep) => void;
-}) {
-  if (!sheetNow || !step)
-    return (
-      <StepButton
-        means="finish"
-        onPress={() => enter({ kind: 'closed', outcome: 'finished', reason: '', again: false })}
-      >
-        Finish the batch
-      </StepButton>
-    );
-  if (step.id !== sheetNow)
-    return (
-      <StepButton means={`back from ${step.id}`} variant="default" onPress={onBack}>
-        Back to what is now
-      </StepButton>
-    );
-  const done = () => enter({ kind: 'done', stage: step.id });
-  const begin = () => enter({ kind: 'began', stage: step.id });
-  const beginning = `begin ${step.id}`;
-  const ending = `end ${step.id}`;
-  if (step.boil) {
-    if (!step.begun_at && step.boil.weighings.length === 0)
-      return (
-        <StepButton means={beginning} onPress={begin}>
-          It is on the heat
-        </StepButton>
-      );
-    const time = isTime(step.boil, now);
-    return (
-      <StepButton means={ending} variant={time ? 'filled' : 'default'} onPress={done}>
-        {time ? 'Take it off the heat' : 'I have taken it off'}
-      </StepButton>
-    );
-  }
-  if (step.warm) {
-    const warms = step.kind !== 'cool';
-    const reached =
-      step.warm.probe !== null &&
-      (warms ? step.warm.probe.temperature_c >= step.warm.to_c : step.warm.probe.temperature_c <= step.warm.to_c);
-    if (!step.begun_at && step.warm.probe === null)
-      return (
-        <StepButton means={beginning} onPress={begin}>
-          {warms ? 'It is on the heat' : 'It is cooling'}
-        </StepButton>
-      );
-    return (
-      <StepButton means={ending} variant={reached ? 'filled' : 'default'} onPress={done}>
-        {step.warm.probe === null || reached
-          ? `It has reached ${figure(step.warm.to_c)} °C`
-          : `Go on at ${figure(step.warm.probe.temperature_c, 1)} °C`}
-      </StepButton>
-    );
-  }
-  // Whether all of it is in a bottle is for the server to say: what was filled a moment ago must be with it first.
-  if (step.fill && (step.fill.open_g != null || behind))
-    return (
-      <StepButton means={ending} variant="default" waits={behind} onPress={() => onCloseFill(step)}>
-        Done, go on
-      </StepButton>
-    );
-  if (step.hold) return <HoldPress step={step} hold={step.hold} timers={timers} now={now} enter={enter} />;
-  const open = step.lines.filter((line) => !line.measured).length;
-  if (step.lines.length > 0)
-    return (
-      <StepButton means={ending} variant={open === 0 ? 'filled' : 'default'} onPress={done}>
-        {open === 0
-          ? 'All in, go on'
-          : open === step.lines.length
-            ? 'All in as asked, not weighed here'
-            : `The other ${open} in as asked`}
-      </StepButton>
-    );
-  return (
-    <StepButton means={ending} onPress={done}>
-      Done, go on
-    </StepButton>
   );
 }
 

@@ -4,8 +4,9 @@ import { asEntered, clock, figure, grams, range, span } from '../../lib/format';
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
-import type { Ask } from './EntryDialog';
+import type { Ask } from './ask';
 import classes from './hob.module.css';
+import { StepButton } from './StepButton';
 
 interface PanelProps {
   step: SheetStep;
@@ -144,6 +145,16 @@ export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { f
       </div>
       {mayEnter && (
         <div className={classes.buttons}>
+          {each !== null && fill.full_left > 0 && (
+            <StepButton
+              means={`fill ${step.id} ${fill.filled}`}
+              onPress={() =>
+                enter({ kind: 'bottled', stage: step.id, count: fill.full_left, each_g: Math.round(each) })
+              }
+            >
+              {fill.full_left} filled, {figure(each)} g each
+            </StepButton>
+          )}
           <Button
             variant="default"
             onClick={() =>

@@ -4,7 +4,7 @@ import { clock, countdown, figure, fromTo, range, span } from '../../lib/format'
 import { BigFigure } from '../../parts/BigFigure';
 import { Notice } from '../../parts/Notice';
 import { probing } from './BoilPanel';
-import type { Ask } from './EntryDialog';
+import type { Ask } from './ask';
 import classes from './hob.module.css';
 import { StepButton } from './StepButton';
 

@@ -8,9 +8,9 @@ import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { moveText, WayCard } from '../../parts/WayCard';
-import type { Ask, Tare } from './EntryDialog';
+import type { Ask, Tare } from './ask';
 import classes from './hob.module.css';
-import { weighing } from './LinesPanel';
+import { weighing } from './useLines';
 import { offPlan } from './offPlan';
 import { StartAgain } from './StartAgain';
 import { WentIn } from './WentIn';
@@ -36,7 +36,7 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
       const line = sheet.steps
         .flatMap((step) => step.lines.map((each) => ({ step, line: each })))
         .find((each) => `line:${each.line.id}` === deviation.id);
-      if (line) ask(weighing(line.line, line.step, pots, enter, true));
+      if (line) ask(weighing(line.line, line.step, pots, enter, { more: true }));
     } else {
       enter({
         kind: 'put_right',
@@ -87,49 +87,51 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
       opened={opened}
       title="Put right"
       closeLabel="Close without changing anything"
-      width={560}
+      width={620}
       onClose={onClose}
     >
-      <div className={classes.stack} tabIndex={-1} data-autofocus>
-        {batch.report.measurement_checks.map((doubt) => (
-          <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
-        ))}
-        {first.length === 0 && <p className={classes.quiet}>Everything is as planned, or near enough.</p>}
-        {first.map(panel)}
-        {besides.length > 0 && (
-          <details className={classes.stack}>
-            <summary className={classes.besides}>
-              Also off plan, and mostly corrected with it:{' '}
-              {besides
+      <div className={classes.atTheHob}>
+        <div className={classes.stack} tabIndex={-1} data-autofocus>
+          {batch.report.measurement_checks.map((doubt) => (
+            <Doubt key={doubt.stage} doubt={doubt} enter={enter} onClose={onClose} />
+          ))}
+          {first.length === 0 && <p className={classes.quiet}>Everything is as planned, or near enough.</p>}
+          {first.map(panel)}
+          {besides.length > 0 && (
+            <details className={classes.stack}>
+              <summary className={classes.besides}>
+                Also off plan, and mostly corrected with it:{' '}
+                {besides
+                  .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
+                  .join('; ')}
+              </summary>
+              {besides.map(panel)}
+            </details>
+          )}
+          {dealt.length > 0 && (
+            <p className={classes.quiet}>
+              Dealt with:{' '}
+              {dealt
+                .map(
+                  (each) =>
+                    `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`,
+                )
+                .join('; ')}
+              .
+            </p>
+          )}
+          {near.length > 0 && (
+            <p className={classes.quiet}>
+              Near enough:{' '}
+              {near
                 .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
                 .join('; ')}
-            </summary>
-            {besides.map(panel)}
-          </details>
-        )}
-        {dealt.length > 0 && (
-          <p className={classes.quiet}>
-            Dealt with:{' '}
-            {dealt
-              .map(
-                (each) =>
-                  `${each.title} ${shown(each.actual, each)} ${each.dealt === 'accepted' ? 'left as it is' : 'put right'} (${shown(each.planned, each)} planned)`,
-              )
-              .join('; ')}
-            .
-          </p>
-        )}
-        {near.length > 0 && (
-          <p className={classes.quiet}>
-            Near enough:{' '}
-            {near
-              .map((each) => `${each.title} ${shown(each.actual, each)} (${shown(each.planned, each)} planned)`)
-              .join('; ')}
-            .
-          </p>
-        )}
-        <WentIn sheet={sheet} enter={enter} onClose={onClose} />
-        <StartAgain batch={batch.id} sheet={sheet} enter={enter} onClose={onClose} />
+              .
+            </p>
+          )}
+          <WentIn sheet={sheet} enter={enter} onClose={onClose} />
+          <StartAgain batch={batch.id} sheet={sheet} enter={enter} onClose={onClose} />
+        </div>
       </div>
     </SideDrawer>
   );

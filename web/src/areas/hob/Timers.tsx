@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import type { SheetReport, SheetStep, What } from '../../api/types';
 import { countdown } from '../../lib/format';
-import type { Ask } from './EntryDialog';
+import type { Ask } from './ask';
 import classes from './hob.module.css';
 
 interface TimersProps {

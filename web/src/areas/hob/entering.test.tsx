@@ -6,7 +6,8 @@ import { PersonProvider } from '../../app/person';
 import { strikeBell } from '../../lib/bell';
 import { device } from '../../outbox/device';
 import { Bell } from './Bell';
-import { type Ask, EntryDialog } from './EntryDialog';
+import type { Ask } from './ask';
+import { EntryDialog } from './EntryDialog';
 import { LastPress } from './LastPress';
 import { NoteDialog } from './NoteDialog';
 import { StepButton } from './StepButton';
@@ -73,6 +74,33 @@ describe('what the scale shows', () => {
     fireEvent.change(field(), { target: { value: '1000001' } });
     expect(screen.getByRole('alert').textContent).toContain('more than 1,000,000 g');
     expect(within(screen.getByRole('dialog')).getByRole('button', { name: 'Save' })).toHaveProperty('disabled', true);
+  });
+});
+
+describe('what the scale shows at the stop', () => {
+  it('is taken with the pot it was worked out for, and with no other', () => {
+    const kept = vi.fn();
+    const then = vi.fn();
+    window.localStorage.clear();
+    const ask: Ask = {
+      title: 'Wide pot on the scale',
+      label: 'The scale shows',
+      unit: 'g',
+      keep: (value) => `Save ${value} g`,
+      onKeep: kept,
+      tares: [
+        { title: 'Wide pot', grams: 1243 },
+        { title: 'Nothing: tared with another like it', grams: 0 },
+      ],
+      asked: { words: 'It shows 2,705 g: off the heat', value: 2705, onlyWith: 1243, then },
+    };
+    shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
+    fireEvent.click(screen.getByText('Nothing: tared with another like it'));
+    expect(screen.queryByRole('button', { name: 'It shows 2,705 g: off the heat' })).toBeNull();
+    fireEvent.click(screen.getByText('Wide pot, 1,243 g'));
+    press('It shows 2,705 g: off the heat');
+    expect(kept).toHaveBeenCalledWith(2705, 1243, 0);
+    expect(then).toHaveBeenCalledOnce();
   });
 });
 

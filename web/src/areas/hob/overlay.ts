@@ -167,6 +167,7 @@ function entered(step: SheetStep, event: LogEvent): SheetStep {
           ? {
               ...step.fill,
               filled: step.fill.filled + what.count,
+              full_left: Math.max(step.fill.full_left - what.count, 0),
               filled_g: step.fill.filled_g + what.count * what.each_g,
             }
           : null,

@@ -10,6 +10,7 @@ import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { BatchRow } from '../batches/BatchRow';
+import { CookAgain } from '../batches/CookAgain';
 import { useBatchesLive } from '../batches/useBatchesLive';
 import { FormulaRow } from '../formulas/FormulaRow';
 import classes from './TodayScreen.module.css';
@@ -32,17 +33,21 @@ export function TodayScreen() {
       <ScreenHead title={day} aside={`${person.name} · ${person.site}`} />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <div className={classes.columns}>
-        <Card title="Recent" aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}>
-          <ul className={classes.list}>
-            {cards.slice(0, LATELY).map((card) => (
-              <FormulaRow key={card.id} card={card} />
-            ))}
-          </ul>
-          {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
-        </Card>
         <div className={classes.side}>
+          <FirstThings formulas={formulas.data?.items.length} />
           <OnTheHob />
           <Cooling />
+          <CookedLately />
+        </div>
+        <div className={classes.side}>
+          <Card title="Recent" aside={cards.length > LATELY ? <Link to="/formulas">all formulas</Link> : undefined}>
+            <ul className={classes.list}>
+              {cards.slice(0, LATELY).map((card) => (
+                <FormulaRow key={card.id} card={card} brief />
+              ))}
+            </ul>
+            {formulas.data && cards.length === 0 && <p>No formula yet.</p>}
+          </Card>
           <NotSaved />
           <Card title="Drafts with problems">
             {troubled.length === 0 ? (
@@ -50,13 +55,12 @@ export function TodayScreen() {
             ) : (
               <ul className={classes.list}>
                 {troubled.map((card) => (
-                  <FormulaRow key={card.id} card={card} />
+                  <FormulaRow key={card.id} card={card} brief />
                 ))}
               </ul>
             )}
             {look.data?.next && <p className={classes.quiet}>And more: correct these first.</p>}
           </Card>
-          <FirstThings formulas={formulas.data?.items.length} />
         </div>
       </div>
     </>
@@ -73,6 +77,37 @@ function OnTheHob() {
       <ul className={classes.list}>
         {running.data.map((batch) => (
           <BatchRow key={batch.id} batch={batch} />
+        ))}
+      </ul>
+    </Card>
+  );
+}
+
+/** So many formulas that were cooked last stand to be cooked again. */
+const COOKED = 4;
+
+/** What was cooked last, each formula once: the usual thing to do next is to cook it again. */
+function CookedLately() {
+  const ended = useQuery(batchesQuery({ status: 'finished' }));
+  const mayCook = useMay('cook');
+  const lately = (ended.data ?? []).filter(
+    (batch, i, all) => all.findIndex((each) => each.formula === batch.formula) === i,
+  );
+  if (!mayCook || lately.length === 0) return null;
+  return (
+    <Card title="Cook again">
+      <ul className={classes.list}>
+        {lately.slice(0, COOKED).map((batch) => (
+          <li key={batch.id} className={classes.again}>
+            <span>
+              <Link to={`/batches/${batch.id}`}>{batch.name}</Link>
+              <span className={classes.quiet}>
+                {' · '}
+                {when(batch.started_at)}, {figure(batch.yield_g)} g
+              </span>
+            </span>
+            <CookAgain batch={batch} />
+          </li>
         ))}
       </ul>
     </Card>
@@ -151,17 +186,14 @@ function FirstThings({ formulas }: { formulas: number | undefined }) {
     },
     { done: formulas > 0, to: '/formulas', text: 'Start a first formula.' },
   ].filter((step) => !step.done);
+  if (steps.length === 0) return null;
   return (
     <Card title="Do first">
-      {steps.length === 0 ? (
-        <p className={classes.quiet}>Nothing: the kitchen is described and there are formulas to cook from.</p>
-      ) : (
-        <ol className={classes.steps}>
-          {steps.map((step) => (
-            <li key={step.text}>{leads ? <Link to={step.to}>{step.text}</Link> : `A lead can: ${step.text}`}</li>
-          ))}
-        </ol>
-      )}
+      <ol className={classes.steps}>
+        {steps.map((step) => (
+          <li key={step.text}>{leads ? <Link to={step.to}>{step.text}</Link> : `A lead can: ${step.text}`}</li>
+        ))}
+      </ol>
     </Card>
   );
 }

@@ -1,0 +1,24 @@
+import { Button } from '@mantine/core';
+import { useState } from 'react';
+import type { BatchCard } from '../../api/types';
+import { useMay } from '../../app/person';
+import { StartDialog } from './StartDialog';
+
+/** Starts what was cooked before: the same formula, in its newest version, as much of it as then. */
+export function CookAgain({ batch }: { batch: BatchCard }) {
+  const [open, setOpen] = useState(false);
+  if (!useMay('cook')) return null;
+  return (
+    <>
+      <Button variant="default" size="md" onClick={() => setOpen(true)} aria-label={`Cook again: ${batch.name}`}>
+        Cook again
+      </Button>
+      <StartDialog
+        opened={open}
+        formula={batch.formula}
+        times={batch.factor ?? undefined}
+        onClose={() => setOpen(false)}
+      />
+    </>
+  );
+}
