@@ -75,7 +75,7 @@ function Frame({ children }: { children: ReactNode }) {
           <br />
           Jug
         </div>
-        <ul className={classes.entries}>
+        <ul className={classes.entries} data-sideways="">
           {ENTRIES.map((entry) => (
             <li key={entry.to}>
               <NavLink to={entry.to} end={entry.to === '/'} className={classes.entry}>

@@ -18,7 +18,7 @@ interface BigFigureProps {
   children?: ReactNode;
 }
 
-const WORDS = { weighed: 'weighed', measured: 'measured', computed: 'computed', asked: '' };
+const WORDS = { weighed: 'weighed', measured: 'measured', computed: 'calculated', asked: '' };
 
 /** A figure to be read at arm's length. */
 export function BigFigure({ label, value, unit, kind, note, huge = false, tone, children }: BigFigureProps) {

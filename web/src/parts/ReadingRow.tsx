@@ -4,6 +4,7 @@ import { type ReactNode, useId, useState } from 'react';
 import type { ReadingReport } from '../api/types';
 import { figure, fromTo } from '../lib/format';
 import { figureIn } from '../lib/figures';
+import { GLOSSARY } from '../lib/glossary';
 import { readingBand, readingValue } from '../lib/readingText';
 import classes from './ReadingRow.module.css';
 
@@ -19,12 +20,25 @@ interface ReadingRowProps {
   onHold?: (() => void) | undefined;
   /** More of its working than every reading has. */
   more?: ReactNode;
+  /** What money is counted in, as EUR. @default '' */
+  currency?: string;
 }
 
 /** One reading; it opens to its working, and its value can be typed over to ask for ways there. */
-export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHold, more }: ReadingRowProps) {
+export function ReadingRow({
+  reading,
+  open,
+  onToggle,
+  onAsk,
+  held = false,
+  onHold,
+  more,
+  currency = '',
+}: ReadingRowProps) {
   const panel = useId();
   const band = readingBand(reading);
+  // What costs something has no unit of its own: it is in the money of the site.
+  const unit = reading.unit || (reading.id.startsWith('cost') ? currency : '');
   return (
     <li className={classes.row} data-open={open || undefined}>
       <div className={classes.line}>
@@ -33,7 +47,7 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
         </button>
         <span className={classes.value}>
           {onAsk && reading.value !== null ? <Typeable reading={reading} onAsk={onAsk} /> : readingValue(reading)}
-          {reading.unit && reading.value !== null && <span className={classes.unit}> {reading.unit}</span>}
+          {unit && reading.value !== null && <span className={classes.unit}> {unit}</span>}
         </span>
         {onHold && (reading.value !== null || held) && (
           <button
@@ -58,6 +72,7 @@ export function ReadingRow({ reading, open, onToggle, onAsk, held = false, onHol
         </span>
       </div>
       <div id={panel} hidden={!open} className={classes.working}>
+        {GLOSSARY[reading.id] && <p className={classes.meaning}>{GLOSSARY[reading.id]}</p>}
         {reading.why_not && <p>{reading.why_not}</p>}
         <p>{reading.formula}</p>
         {reading.inputs.length > 0 && (

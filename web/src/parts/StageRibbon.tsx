@@ -14,9 +14,11 @@ interface StageRibbonProps {
 }
 
 const ORDER = ['insoluble', 'sugars', 'fat', 'other_solids', 'water'];
-const FLOW = { top: 74, height: 66 };
+const FLOW = { top: 60, height: 46 };
 const BASE = FLOW.top + FLOW.height;
-const HEIGHT = BASE + 42;
+const HEIGHT = BASE + 40;
+/** A stage narrower than this has no room beside its words. [px] */
+const NARROW = 150;
 
 /** Stages left to right; the height of the flow is mass, its bands what it is made of. */
 export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
@@ -26,13 +28,22 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
   const least = 100;
   const each = Math.max(least, width / Math.max(1, trunk.length));
   const whole = each * trunk.length;
+  // In a narrow stage what it says takes two lines: the flow and its steam begin below them.
+  const lower = each < NARROW ? 16 : 0;
+  const height = HEIGHT + lower;
   const most = Math.max(1, ...trunk.map((stage) => stage.after.mass_g));
   const states = trunk.map((stage) => stacked(stage.after.bands, most));
   return (
     <div ref={ref} className={classes.root}>
       <div className={classes.scroll} data-sideways="">
-        <div className={classes.inner} style={{ width: whole, height: HEIGHT }}>
-          <svg width={whole} height={HEIGHT} aria-hidden="true" className={classes.svg}>
+        <div className={classes.inner} style={{ width: whole, height }}>
+          <svg
+            width={whole}
+            height={height}
+            viewBox={`0 ${-lower} ${whole} ${height}`}
+            aria-hidden="true"
+            className={classes.svg}
+          >
             {ORDER.map((band) => (
               <path key={band} d={bandPath(states, band, each)} className={bandColours[band]} />
             ))}
@@ -40,7 +51,11 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
               <g key={stage.id}>
                 {i > 0 && <line x1={i * each} x2={i * each} y1={FLOW.top} y2={BASE} className={classes.divide} />}
                 {leaving(stage, 'away:steam') > 0 && (
-                  <Steam x={(i + 0.5) * each} y={FLOW.top - 4} grams={leaving(stage, 'away:steam')} />
+                  <Steam
+                    x={(i + 0.5) * each + (lower ? 0 : 30)}
+                    y={FLOW.top - 3}
+                    grams={leaving(stage, 'away:steam')}
+                  />
                 )}
                 {dropping(stage) > 0 && <Drop x={(i + 1) * each - 18} grams={dropping(stage)} />}
               </g>
@@ -53,7 +68,7 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
               className={classes.stage}
               data-selected={stage.id === selected || undefined}
               data-faulty={stage.faults.length > 0 || undefined}
-              style={{ left: i * each, width: each, height: HEIGHT }}
+              style={{ left: i * each, width: each, height }}
               onClick={(event) => onSelect(stage.id, event.detail === 0)}
               aria-pressed={stage.id === selected}
             >
@@ -70,7 +85,12 @@ export function StageRibbon({ stages, selected, onSelect }: StageRibbonProps) {
         </div>
       </div>
       {branches.length > 0 && (
-        <ul className={classes.branches} aria-label="Prepared apart">
+        <ul
+          className={classes.branches}
+          aria-label="Prepared apart"
+          // Below the first masses there is room, unless something drops there.
+          data-beside={trunk.findIndex((stage) => dropping(stage) > 0) >= 2 || undefined}
+        >
           {branches.map((stage) => (
             <li key={stage.id}>
               <button
@@ -160,8 +180,8 @@ function Steam({ x, y, grams: off }: { x: number; y: number; grams: number }) {
 function Drop({ x, grams: off }: { x: number; grams: number }) {
   return (
     <g className={classes.drop}>
-      <line x1={x} x2={x} y1={BASE - 3} y2={BASE + 26} />
-      <text x={x - 6} y={BASE + 36} textAnchor="end">
+      <line x1={x} x2={x} y1={BASE - 3} y2={BASE + 20} />
+      <text x={x - 6} y={BASE + 31} textAnchor="end">
         −{grams(off)} g
       </text>
     </g>

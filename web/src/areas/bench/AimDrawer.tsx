@@ -51,6 +51,18 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
   const found = aimed.data;
   const now = found?.report.aims.filter((aim) => aim.chosen).map((aim) => aim.reading) ?? [];
   const solution = found?.solution;
+  const within = found?.report.aims.filter((aim) => aim.stands === 'within') ?? [];
+  const box = (aim: AimReport['report']['aims'][number]) => (
+    <Checkbox
+      key={aim.reading}
+      label={aimText(aim)}
+      checked={aim.chosen}
+      disabled={aim.stands === 'unknown'}
+      onChange={(event) =>
+        setChosen(event.currentTarget.checked ? [...now, aim.reading] : now.filter((each) => each !== aim.reading))
+      }
+    />
+  );
   return (
     <SideDrawer
       opened={opened}
@@ -87,19 +99,13 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
         <>
           <fieldset className={classes.aims}>
             <legend>Aim by</legend>
-            {found.report.aims.map((aim) => (
-              <Checkbox
-                key={aim.reading}
-                label={aimText(aim)}
-                checked={aim.chosen}
-                disabled={aim.stands === 'unknown'}
-                onChange={(event) =>
-                  setChosen(
-                    event.currentTarget.checked ? [...now, aim.reading] : now.filter((each) => each !== aim.reading),
-                  )
-                }
-              />
-            ))}
+            {found.report.aims.filter((aim) => aim.stands !== 'within').map(box)}
+            {within.length > 0 && (
+              <details>
+                <summary>{within.length === 1 ? 'One is within' : `${within.length} are within`}</summary>
+                {within.map(box)}
+              </details>
+            )}
             <Switch
               label="Keep the batch as large as it is"
               checked={same}
@@ -113,7 +119,7 @@ export function AimDrawer({ opened, start, document, titles, readOnly, onTake, o
               <h3>{solution.status === 'solved' ? 'What to change' : 'The nearest there is'}</h3>
               {solution.status !== 'solved' && <Notice tone="look" text={solution.words} />}
               {found.brought.length > 0 && (
-                <p>Nothing that is in it gets there. With it: {found.brought.join(', ').toLowerCase()}.</p>
+                <p>Nothing that is in it reaches that. Add: {found.brought.join(', ').toLowerCase()}.</p>
               )}
               <ul>
                 {solution.changes.map((change) => (

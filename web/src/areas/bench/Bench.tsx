@@ -10,7 +10,6 @@ import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../
 import { useMay, usePerson } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
-import { figure, grams } from '../../lib/format';
 import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { Jug } from '../../parts/Jug';
 import { Notice } from '../../parts/Notice';
@@ -27,6 +26,7 @@ import { Readings } from './Readings';
 import { StageCard } from './StageCard';
 import { useDraft } from './useDraft';
 import { useWalk } from './useWalk';
+import { Verdicts } from './Verdicts';
 
 const SHORTCUTS: Shortcut[] = [
   { keys: 'Ctrl+S', does: 'Save the draft' },
@@ -59,6 +59,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
     chosen ??
     report?.stages.find((stage) => stage.kind === 'boil')?.id ??
     report?.stages[report.stages.length - 1]?.id ??
+    document.stages[document.stages.length - 1]?.id ??
     null;
   const [refused, setRefused] = useState<string | null>(null);
   const [held, setHeld] = useState<string[]>([]);
@@ -128,12 +129,12 @@ export function Bench({ id, start, saved, base }: BenchProps) {
                   : 'new'}
           </span>
           <Tooltip label="Undo (Ctrl+Z)">
-            <Button variant="default" aria-label="Undo" disabled={draft.undos === 0} onClick={draft.undo}>
+            <Button variant="default" px={10} aria-label="Undo" disabled={draft.undos === 0} onClick={draft.undo}>
               <IconArrowBackUp size={18} aria-hidden="true" />
             </Button>
           </Tooltip>
           <Tooltip label="Redo (Ctrl+Shift+Z)">
-            <Button variant="default" aria-label="Redo" disabled={draft.redos === 0} onClick={draft.redo}>
+            <Button variant="default" px={10} aria-label="Redo" disabled={draft.redos === 0} onClick={draft.redo}>
               <IconArrowForwardUp size={18} aria-hidden="true" />
             </Button>
           </Tooltip>
@@ -150,6 +151,11 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               disabled={!draft.changed && draft.base > 0}
             >
               Save
+            </Button>
+          )}
+          {mayCook && draft.base > 0 && (
+            <Button variant="default" onClick={() => setOverlay({ over: 'start' })}>
+              Start a batch
             </Button>
           )}
           <FormulaMenu
@@ -189,11 +195,6 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       )}
       {version && version.draft === draft.base && !draft.changed && (
         <Notice tone="fine" text={`Saved as version ${version.number}.`}>
-          {mayCook && (
-            <Button size="xs" onClick={() => setOverlay({ over: 'start' })}>
-              Start a batch
-            </Button>
-          )}
           <Button size="xs" variant="default" component={Link} to={`/formulas/${id}/versions`}>
             Versions, side by side
           </Button>
@@ -203,6 +204,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
       {general.map((text) => (
         <Notice key={text} tone="look" text={text} />
       ))}
+      <Verdicts report={report} stale={stale} jug={<JugOf report={report} size="small" />} />
       <Card className={classes.ribbon}>
         {report ? (
           <StageRibbon
@@ -218,7 +220,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         <Card
           title="Method"
           aside={wrong > 0 ? <ToComplaint count={wrong} /> : 'what goes in, and when each stage ends'}
-          className={classes.scrolls}
+          className={classes.method}
         >
           <MethodCard
             document={document}
@@ -233,9 +235,6 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             onSwap={(line, name) => setOverlay({ over: 'substitute', swapping: { line, name } })}
           />
         </Card>
-        <Card title="The jug" className={classes.jug}>
-          {report ? <JugOf report={report} stale={stale} /> : <EmptyJug />}
-        </Card>
         <Card
           title="Readings"
           aside={
@@ -245,7 +244,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
                 ? 'of the last method without a problem'
                 : 'type over one for ways to get there'
           }
-          className={classes.scrolls}
+          className={classes.readingsCard}
         >
           {report ? (
             <Readings
@@ -258,20 +257,17 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             <p className={classes.first}>Readings appear with the first ingredient.</p>
           )}
         </Card>
-      </div>
-      {report && (
-        <>
-          <Card className={classes.sweet}>
-            <SweetLine line={report.sweet_line} ends={report.product.brix} />
-          </Card>
-          <div className={classes.foot}>
-            {stage && (
-              <StageCard
-                stage={stage}
-                document={document}
-                onHolds={() => setOverlay({ over: 'holds', stage: stage.id })}
-              />
-            )}
+        {report && stage && (
+          <div className={classes.stage}>
+            <StageCard
+              stage={stage}
+              document={document}
+              onHolds={() => setOverlay({ over: 'holds', stage: stage.id })}
+            />
+          </div>
+        )}
+        {report && (
+          <div className={classes.side}>
             <Consequences report={report} />
             <KeepingCard
               report={report.keeping}
@@ -280,8 +276,16 @@ export function Bench({ id, start, saved, base }: BenchProps) {
               onTell={(keeping) => draft.edit('keeping', (before) => ({ ...before, keeping }))}
             />
           </div>
-        </>
-      )}
+        )}
+        <Card title="The jug" className={classes.jug}>
+          <JugOf report={report} size="large" />
+        </Card>
+        {report && (
+          <Card className={classes.sweet}>
+            <SweetLine line={report.sweet_line} ends={report.product.brix} />
+          </Card>
+        )}
+      </div>
       <BenchOverlays
         id={id}
         overlay={overlay}
@@ -370,10 +374,11 @@ function useSave(username: string, id: string, draft: ReturnType<typeof useDraft
   };
 }
 
-function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
+/** What is in it once cold; a foam's air lies on top of what carries it. */
+function JugOf({ report, size }: { report: WalkReport | null; size: 'large' | 'small' }) {
+  if (!report) return <Jug size={size} bands={[]} volume_ml={null} mass_g={0} />;
   const cold = report.cold_product;
   const whole = cold.volume_ml ?? cold.mass_g;
-  // A foam's air lies on top of what carries it.
   const foam_ml = 1000 * (report.readings.find((reading) => reading.id === 'foam_l')?.value ?? 0);
   const air_ml = cold.volume_ml ? Math.max(foam_ml - cold.volume_ml, 0) : 0;
   const all = whole + air_ml;
@@ -384,28 +389,13 @@ function JugOf({ report, stale }: { report: WalkReport; stale: boolean }) {
   const bands = air_ml > 0 ? [...liquid, { band: 'air', title: 'air', share: air_ml / all }] : liquid;
   const headroom = Math.min(...report.stages.map((stage) => stage.boil?.headroom_ml ?? Infinity));
   return (
-    <div className={classes.jugInner} data-stale={stale || undefined}>
-      <Jug
-        bands={bands}
-        volume_ml={cold.volume_ml && cold.volume_ml + air_ml}
-        mass_g={cold.mass_g}
-        headroom_ml={Number.isFinite(headroom) ? headroom : null}
-      />
-      <p>
-        <strong>{grams(cold.mass_g)} g</strong>
-        {cold.volume_ml !== null && ` · ${figure(cold.volume_ml / 1000, 2)} l${air_ml > 0 ? '' : ' cold'}`}
-        {air_ml > 0 && `, ${figure(foam_ml / 1000, 2)} l foamed`}
-      </p>
-    </div>
-  );
-}
-
-function EmptyJug() {
-  return (
-    <div className={classes.jugInner}>
-      <Jug bands={[]} volume_ml={null} mass_g={0} />
-      <p>Nothing in it yet.</p>
-    </div>
+    <Jug
+      size={size}
+      bands={bands}
+      volume_ml={cold.volume_ml && cold.volume_ml + air_ml}
+      mass_g={cold.mass_g}
+      headroom_ml={Number.isFinite(headroom) ? headroom : null}
+    />
   );
 }
 

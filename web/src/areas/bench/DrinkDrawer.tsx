@@ -6,6 +6,7 @@ import { answer, client } from '../../api/client';
 import type { DrinkReport, Hit, MethodDocument } from '../../api/types';
 import { figure, fromTo, range } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
+import { useMoney } from '../../lib/useMoney';
 import { CurdleLine } from '../../parts/CurdleLine';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
@@ -31,6 +32,14 @@ interface DrinkDrawerProps {
   opened: boolean;
   document: MethodDocument;
   onClose: () => void;
+}
+
+/** In the order in which people ask: sugar, caffeine, what it costs, whether it fits the cup; then the rest. */
+const ASKED = ['sugars_g', 'free_g', 'added_g', 'caffeine_mg', 'dose_cost', 'cost', 'volume_ml', 'energy_kcal'];
+
+function inOrder(figures: DrinkReport['figures']) {
+  const place = (id: string) => (ASKED.includes(id) ? ASKED.indexOf(id) : ASKED.length);
+  return [...figures].sort((a, b) => place(a.id) - place(b.id));
 }
 
 /** A dose of the formula in a drink: what is in the cup, how it is balanced, and what would move each side. */
@@ -156,6 +165,7 @@ export function DrinkDrawer({ opened, document, onClose }: DrinkDrawerProps) {
 }
 
 function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
+  const money = useMoney();
   const titles = Object.fromEntries(report.sides.map((side) => [side.id, side]));
   return (
     <div className={classes.cup} data-stale={stale || undefined}>
@@ -167,11 +177,15 @@ function Cup({ report, stale }: { report: DrinkReport; stale: boolean }) {
         )}
       </p>
       <dl className={classes.figures}>
-        {report.figures.map((each) => (
+        {inOrder(report.figures).map((each) => (
           <div key={each.id}>
             <dt>{each.title}</dt>
             <dd title={each.why_not || undefined}>
-              {each.value === null ? '—' : figure(each.value, each.digits)}{' '}
+              {each.value === null
+                ? '—'
+                : each.id.endsWith('cost')
+                  ? money(each.value, each.digits)
+                  : figure(each.value, each.digits)}{' '}
               <span className={classes.small}>{each.value !== null && each.unit}</span>
               {each.low !== null && each.high !== null && each.high - each.low >= 10 ** -each.digits && (
                 <span className={`${classes.small} ${classes.range}`}>

@@ -1,4 +1,5 @@
 import { NativeSelect } from '@mantine/core';
+import { useState } from 'react';
 import type { KeepingDoc, KeepingReport } from '../../api/types';
 import { figure, fromTo } from '../../lib/format';
 import { Card } from '../../parts/Card';
@@ -31,6 +32,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
     ph: gone('ph') ? null : (told?.ph ?? null),
   };
   const put = (change: Partial<KeepingDoc>) => onTell({ ...stands, ...change, rests_on: report.rests_on });
+  const [opened, setOpened] = useState(false);
   const asked = (code: string) => report.questions.some((question) => question.code.startsWith(code)) || undefined;
   return (
     <Card
@@ -47,7 +49,12 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
         {report.words}
       </p>
       {!report.dry && (
-        <>
+        <details className={classes.fold} open={opened} onToggle={(event) => setOpened(event.currentTarget.open)}>
+          <summary>
+            {report.questions.length > 0
+              ? `Answer ${report.questions.length === 1 ? 'one question' : `${report.questions.length} questions`}`
+              : 'Heat, packaging and pH'}
+          </summary>
           <div className={classes.answers}>
             <NativeSelect
               size="sm"
@@ -87,12 +94,6 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
               <p className={classes.small}>With a meter that was just calibrated.</p>
             </div>
           </div>
-          {report.fallen_words && (
-            <p data-tone="look" className={classes.words}>
-              <strong>Note: </strong>
-              {report.fallen_words}
-            </p>
-          )}
           {report.questions.length > 0 && (
             <ul className={classes.questions}>
               {report.questions.map((question) => (
@@ -100,7 +101,13 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
               ))}
             </ul>
           )}
-        </>
+        </details>
+      )}
+      {report.fallen_words && (
+        <p data-tone="look" className={classes.words}>
+          <strong>Note: </strong>
+          {report.fallen_words}
+        </p>
       )}
       {report.between_words && (
         <p data-tone={report.between_stop ? 'stop' : 'look'} className={classes.words}>

@@ -120,6 +120,8 @@ function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
       opened={opened}
       onChange={setOpened}
       position="bottom-start"
+      // The head of the stage stays whole above it.
+      offset={20}
       width={330}
       trapFocus
       withRoles={false}

@@ -1,9 +1,11 @@
-import { NativeSelect, TextInput } from '@mantine/core';
+import { ActionIcon, NativeSelect, TextInput } from '@mantine/core';
+import { IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
-import { useId, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
 import { titlesQuery } from '../../api/queries';
 import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, WalkReport } from '../../api/types';
+import { grams } from '../../lib/format';
 import { AmountField } from '../../parts/AmountField';
 import { GrowingText } from '../../parts/GrowingText';
 import { AddLine } from './AddLine';
@@ -17,6 +19,9 @@ import { AddStage, StageMenu } from './StageMenu';
 import { VesselPick } from './VesselPick';
 
 const NONE: Record<string, string> = {};
+/** More lines than this make a method long; a blend of more than a few is folded in it. */
+const LONG = 7;
+const FEW = 3;
 
 interface MethodCardProps {
   document: MethodDocument;
@@ -35,6 +40,11 @@ interface MethodCardProps {
 export function MethodCard(props: MethodCardProps) {
   const { document, starters, readOnly, onEdit, kitchen } = props;
   const [fresh, setFresh] = useState<string | null>(null);
+  // A long method fits the screen: what is prepared apart shows its lines when it is looked at.
+  const [folds, setFolds] = useState<Record<string, boolean>>({});
+  const long = document.stages.flatMap(linesOf).length > LONG;
+  const folded = (stage: Stage) =>
+    folds[stage.id] ?? (long && stage.kind === 'blend' && linesOf(stage).length > FEW && stage.id !== props.selected);
   const titles =
     useQuery(titlesQuery(document.stages.flatMap((stage) => linesOf(stage).map((line) => line.substance)))).data ??
     NONE;
@@ -51,67 +61,83 @@ export function MethodCard(props: MethodCardProps) {
             fresh={fresh}
             onFresh={setFresh}
             titles={titles}
+            folded={folded(stage)}
+            onFold={(to) => setFolds((before) => ({ ...before, [stage.id]: to }))}
           />
         ))}
       </ol>
       {document.stages.length === 0 && (
         <p className={classes.empty}>No stage yet. Add the first: what goes into the pot.</p>
       )}
-      {!readOnly && starters && <AddStage starters={starters} onEdit={onEdit} label="Add a stage" />}
-      <fieldset className={classes.vessels}>
-        <legend>Vessels</legend>
-        {document.vessels.map((vessel) => (
-          <div key={vessel.id} className={classes.vessel}>
-            <TextInput
-              size="xs"
-              aria-label={`Name of vessel ${vessel.name || vessel.id}`}
-              value={vessel.name ?? ''}
-              readOnly={readOnly}
-              onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { name: e.currentTarget.value }))}
-            />
-            <NativeSelect
-              size="xs"
-              aria-label={`Pot for ${vessel.name || vessel.id}`}
-              value={vessel.pot ?? ''}
-              disabled={readOnly}
-              data={[
-                { value: '', label: unnamedPot(vessel.id, document, kitchen) },
-                ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name })),
-              ]}
-              onChange={(e) =>
-                onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { pot: e.currentTarget.value || null }))
-              }
-            />
-          </div>
-        ))}
-      </fieldset>
-      <NativeSelect
-        size="xs"
-        label="Cups, spoons and pints of this formula"
-        value={document.measures ?? ''}
-        disabled={readOnly}
-        data={[
-          {
-            value: '',
-            label: `as in this kitchen${kitchen ? `: ${MEASURES.find((each) => each.value === kitchen.measures)?.label}` : ''}`,
-          },
-          ...MEASURES,
-        ]}
-        onChange={(e) =>
-          onEdit('measures', setField('measures', (e.currentTarget.value || null) as MethodDocument['measures']))
-        }
-      />
-      {(!readOnly || document.notes) && (
-        <GrowingText
-          size="xs"
-          label="Notes"
-          minRows={2}
-          className={classes.notes}
-          value={document.notes}
-          readOnly={readOnly}
-          onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))}
+      {!readOnly && starters && (
+        <AddStage
+          starters={starters}
+          label="Add a stage"
+          onEdit={(of, edit) => {
+            onEdit(of, edit);
+            // What was just added is looked at: its ingredients are next.
+            const added = edit(document).stages.at(-1);
+            if (added) props.onSelect(added.id);
+          }}
         />
       )}
+      <details className={classes.more}>
+        <summary>Vessels, measures and notes</summary>
+        <fieldset className={classes.vessels}>
+          <legend>Vessels</legend>
+          {document.vessels.map((vessel) => (
+            <div key={vessel.id} className={classes.vessel}>
+              <TextInput
+                size="xs"
+                aria-label={`Name of vessel ${vessel.name || vessel.id}`}
+                value={vessel.name ?? ''}
+                readOnly={readOnly}
+                onChange={(e) => onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { name: e.currentTarget.value }))}
+              />
+              <NativeSelect
+                size="xs"
+                aria-label={`Pot for ${vessel.name || vessel.id}`}
+                value={vessel.pot ?? ''}
+                disabled={readOnly}
+                data={[
+                  { value: '', label: unnamedPot(vessel.id, document, kitchen) },
+                  ...(kitchen?.pots ?? []).map((pot) => ({ value: pot.id, label: pot.name })),
+                ]}
+                onChange={(e) =>
+                  onEdit(`vessel.${vessel.id}`, setVessel(vessel.id, { pot: e.currentTarget.value || null }))
+                }
+              />
+            </div>
+          ))}
+        </fieldset>
+        <NativeSelect
+          size="xs"
+          label="Cups, spoons and pints of this formula"
+          value={document.measures ?? ''}
+          disabled={readOnly}
+          data={[
+            {
+              value: '',
+              label: `as in this kitchen${kitchen ? `: ${MEASURES.find((each) => each.value === kitchen.measures)?.label}` : ''}`,
+            },
+            ...MEASURES,
+          ]}
+          onChange={(e) =>
+            onEdit('measures', setField('measures', (e.currentTarget.value || null) as MethodDocument['measures']))
+          }
+        />
+        {(!readOnly || document.notes) && (
+          <GrowingText
+            size="xs"
+            label="Notes"
+            minRows={2}
+            className={classes.notes}
+            value={document.notes}
+            readOnly={readOnly}
+            onChange={(e) => onEdit('notes', setField('notes', e.currentTarget.value))}
+          />
+        )}
+      </details>
     </div>
   );
 }
@@ -133,6 +159,8 @@ interface StageSectionProps extends MethodCardProps {
   onFresh: (line: string) => void;
   /** What the pantry calls each ingredient. */
   titles: Record<string, string>;
+  folded: boolean;
+  onFold: (to: boolean) => void;
 }
 
 function StageSection(props: StageSectionProps) {
@@ -153,6 +181,7 @@ function StageSection(props: StageSectionProps) {
     fresh,
     onFresh,
     titles,
+    onFold,
   } = props;
   const adder = useId();
   const [noting, setNoting] = useState(false);
@@ -162,9 +191,40 @@ function StageSection(props: StageSectionProps) {
   const general = [...(problem?.items ?? []), ...(problem ? [] : (report?.faults ?? []))].find(
     (item) => item.field.startsWith(`stages.${stage.id}.`) && !SHOWN_AT_FIELDS.has(item.field.split('.')[2] ?? ''),
   );
+  const rows = rowsOf(stage, document, report, titles);
+  const errorOf = (row: Row) => complaintAt(`lines.${row.id}`, problem, report);
+  const isSelected = stage.id === selected;
+  const adding = useRef(false);
+  useEffect(() => {
+    if (!isSelected || !adding.current) return;
+    adding.current = false;
+    window.document.getElementById(adder)?.focus();
+  }, [isSelected, adder]);
+  // What is wrong in it is never folded away, nor what is being typed.
+  const folded = props.folded && !rows.some((row) => errorOf(row) || fresh === row.id);
   return (
-    <li className={classes.stage} id={`stage-${stage.id}`} data-selected={stage.id === selected || undefined}>
+    <li
+      className={classes.stage}
+      id={`stage-${stage.id}`}
+      data-selected={isSelected || undefined}
+      onClick={() => !isSelected && onSelect(stage.id)}
+    >
       <div className={classes.head} onFocus={() => onSelect(stage.id)}>
+        <button
+          type="button"
+          className={classes.fold}
+          aria-expanded={!folded}
+          aria-label={`${folded ? 'Unfold' : 'Fold'} ${title}`}
+          disabled={rows.length === 0}
+          // Looking at a stage unfolds it: the press that does it must not fold it again.
+          onFocus={(event) => event.stopPropagation()}
+          onClick={(event) => {
+            event.stopPropagation();
+            onFold(!folded);
+          }}
+        >
+          {rows.length > 0 && <IconChevronDown size={15} aria-hidden="true" data-folded={folded || undefined} />}
+        </button>
         <StageName stage={stage} title={title} readOnly={readOnly} onEdit={onEdit} />
         <StageVessels
           stage={stage}
@@ -172,6 +232,7 @@ function StageSection(props: StageSectionProps) {
           document={document}
           readOnly={readOnly}
           complaint={complaint}
+          always={isSelected}
           onEdit={onEdit}
         />
         <StageFields
@@ -182,6 +243,23 @@ function StageSection(props: StageSectionProps) {
           complaint={complaint}
           onEdit={onEdit}
         />
+        {!readOnly && 'lines' in stage && !isSelected && (
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size={26}
+            aria-label={`Add to ${title}`}
+            title="Add an ingredient"
+            onFocus={(event) => event.stopPropagation()}
+            onClick={() => {
+              onFold(false);
+              onSelect(stage.id);
+              adding.current = true;
+            }}
+          >
+            <IconPlus size={15} />
+          </ActionIcon>
+        )}
         {!readOnly && starters && (
           <StageMenu
             stage={stage}
@@ -199,22 +277,24 @@ function StageSection(props: StageSectionProps) {
           {general.message} {general.remedy}
         </p>
       )}
-      {rowsOf(stage, document, report, titles).map((row) => (
-        <LineRow
-          key={row.id}
-          {...row}
-          walked={report?.lines.find((each) => each.id === row.id)}
-          error={complaintAt(`lines.${row.id}`, problem, report)}
-          unread={problem?.itemFor(`lines.${row.id}`)}
-          readOnly={readOnly}
-          fresh={fresh === row.id}
-          onFocus={() => onSelect(stage.id)}
-          onDone={() => window.document.getElementById(adder)?.focus()}
-          onEdit={onEdit}
-          onSwap={onSwap}
-        />
-      ))}
-      {'lines' in stage && (stage.kind === 'blend' || stage.total) && (
+      {folded && <p className={classes.folded}>{rows.map((row) => foldedText(row, report)).join(', ')}</p>}
+      {!folded &&
+        rows.map((row) => (
+          <LineRow
+            key={row.id}
+            {...row}
+            walked={report?.lines.find((each) => each.id === row.id)}
+            error={errorOf(row)}
+            unread={problem?.itemFor(`lines.${row.id}`)}
+            readOnly={readOnly}
+            fresh={fresh === row.id}
+            onFocus={() => onSelect(stage.id)}
+            onDone={() => window.document.getElementById(adder)?.focus()}
+            onEdit={onEdit}
+            onSwap={onSwap}
+          />
+        ))}
+      {!folded && 'lines' in stage && (stage.kind === 'blend' || stage.total) && (
         <div className={classes.line}>
           <span className={classes.lineName}>Total</span>
           <AmountField
@@ -232,7 +312,7 @@ function StageSection(props: StageSectionProps) {
           />
         </div>
       )}
-      {!readOnly && 'lines' in stage && (
+      {!readOnly && !folded && isSelected && 'lines' in stage && (
         <AddLine
           title={title}
           id={adder}
@@ -322,17 +402,26 @@ function rowsOf(
   }));
 }
 
+/** A line of a folded stage: “mace 3.44 g”. */
+function foldedText(row: Row, report: WalkReport | null): string {
+  const mass_g = report?.lines.find((each) => each.id === row.id)?.mass_g;
+  const name = row.name.split(',')[0]!.toLowerCase();
+  return mass_g == null ? name : `${name} ${grams(mass_g)} g`;
+}
+
 interface StageVesselsProps {
   stage: Stage;
   title: string;
   document: MethodDocument;
   readOnly: boolean;
   complaint: (parameter: string) => string | undefined;
+  /** Whether it is named though the stage before was in it too. */
+  always: boolean;
   onEdit: MethodCardProps['onEdit'];
 }
 
 /** The vessels of a stage, as the middle of a sentence: “Strain Wide pot into Jug”. */
-function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: StageVesselsProps) {
+function StageVessels({ stage, title, document, readOnly, complaint, always, onEdit }: StageVesselsProps) {
   if (document.vessels.length < 2) return null;
   const shared = { stage: stage.id, document, readOnly, onEdit };
   switch (stage.kind) {
@@ -341,14 +430,16 @@ function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: S
     case 'fill':
       return (
         <>
-          <VesselPick
-            {...shared}
-            word=""
-            label={`Vessel of ${title}`}
-            parameter="vessel"
-            value={stage.vessel}
-            cakes={stage.kind !== 'fill'}
-          />
+          {(always || !inSameVessel(document, stage)) && (
+            <VesselPick
+              {...shared}
+              word=""
+              label={`Vessel of ${title}`}
+              parameter="vessel"
+              value={stage.vessel}
+              cakes={stage.kind !== 'fill'}
+            />
+          )}
           <VesselPick {...shared} word="into" label={`${title} goes into`} parameter="into" value={stage.into} />
         </>
       );
@@ -368,8 +459,18 @@ function StageVessels({ stage, title, document, readOnly, complaint, onEdit }: S
         </>
       );
     default:
+      // What follows in the same vessel says nothing new; it is named where it can be changed.
+      if (!always && inSameVessel(document, stage)) return null;
       return <VesselPick {...shared} word="in" label={`Vessel of ${title}`} parameter="vessel" value={stage.vessel} />;
   }
+}
+
+/** Whether the nearest stage before it that is in a vessel of its own list is in the same one. */
+function inSameVessel(document: MethodDocument, stage: Stage): boolean {
+  const i = document.stages.findIndex((each) => each.id === stage.id);
+  const before = document.stages.slice(0, i).filter((each) => each.kind !== 'blend');
+  const last = before[before.length - 1];
+  return stage.kind !== 'blend' && last !== undefined && ('into' in last ? last.into : last.vessel) === stage.vessel;
 }
 
 /** The stage's name, which can be typed over. */

@@ -1,11 +1,14 @@
-import { useState } from 'react';
-import type { WalkReport } from '../../api/types';
+import { useQuery } from '@tanstack/react-query';
+import { type ReactNode, useState } from 'react';
+import { businessQuery } from '../../api/queries';
+import type { ReadingReport, WalkReport } from '../../api/types';
 import { figure, fromTo } from '../../lib/format';
+import { readStored, writeStored } from '../../lib/stored';
 import { ReadingRow } from '../../parts/ReadingRow';
 import classes from './BenchScreen.module.css';
 import type { Asked } from './WaysDrawer';
 
-/** The readings by group, each open to its working: one at a time. */
+/** The readings: those that decide for this family first, the rest under their heads; each opens to its working, one at a time. */
 export function Readings({
   report,
   held,
@@ -18,28 +21,65 @@ export function Readings({
   onAsk: (asked: Asked) => void;
 }) {
   const [open, setOpen] = useState<string | null>(null);
-  const groups = [...new Set(report.readings.map((reading) => reading.group))];
-  return groups.map((group) => (
-    <section key={group} aria-label={group}>
-      <h3 className={classes.group}>{group}</h3>
-      <ul className={classes.readings}>
-        {report.readings
-          .filter((reading) => reading.group === group)
-          .map((reading) => (
-            <ReadingRow
-              key={reading.id}
-              reading={reading}
-              held={held.includes(reading.id)}
-              onHold={() => onHold(reading.id)}
-              open={open === reading.id}
-              onToggle={() => setOpen(open === reading.id ? null : reading.id)}
-              onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })}
-              more={moreOf(reading.id, report)}
-            />
-          ))}
+  const currency = useQuery(businessQuery).data?.business.currency ?? '';
+  const decides = new Set([
+    ...report.readings.filter((reading) => reading.group === FIRST).map((reading) => reading.id),
+    ...(report.family?.windows.map((window) => window.reading) ?? []),
+  ]);
+  const row = (reading: ReadingReport) => (
+    <ReadingRow
+      key={reading.id}
+      reading={reading}
+      held={held.includes(reading.id)}
+      onHold={() => onHold(reading.id)}
+      open={open === reading.id}
+      onToggle={() => setOpen(open === reading.id ? null : reading.id)}
+      onAsk={(value) => onAsk({ reading: reading.id, title: reading.title, unit: reading.unit, value })}
+      more={moreOf(reading.id, report)}
+      currency={currency}
+    />
+  );
+  const rest = report.readings.filter((reading) => !decides.has(reading.id));
+  const groups = [...new Set(rest.map((reading) => reading.group))];
+  return (
+    <>
+      <ul className={classes.readings} aria-label="What decides">
+        {report.readings.filter((reading) => decides.has(reading.id)).map(row)}
       </ul>
-    </section>
-  ));
+      {groups.map((group) => {
+        const own = rest.filter((reading) => reading.group === group);
+        return (
+          <Group key={group} title={group} held={own.some((reading) => held.includes(reading.id))}>
+            {own.map(row)}
+          </Group>
+        );
+      })}
+    </>
+  );
+}
+
+/** The heading of what decides for every product. */
+const FIRST = 'At a glance';
+
+/** Readings under their head, which opens to them and stays open on this browser. */
+function Group({ title, held, children }: { title: string; held: boolean; children: ReactNode }) {
+  const key = `oakenjug.readings.${title}`;
+  const [shown, setShown] = useState(() => readStored<{ open: boolean }>(key)?.open ?? false);
+  return (
+    <details
+      className={classes.group}
+      open={shown || held}
+      onToggle={(event) => {
+        setShown(event.currentTarget.open);
+        writeStored(key, event.currentTarget.open ? { open: true } : null);
+      }}
+    >
+      <summary>{title}</summary>
+      <ul className={classes.readings} aria-label={title}>
+        {children}
+      </ul>
+    </details>
+  );
 }
 
 /** More of a reading's working than every reading has: where such things usually stand, thickness over temperature. */

@@ -1,10 +1,10 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useDebouncedValue, useHotkeys } from '@mantine/hooks';
-import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { formulaPagesQuery, keys } from '../../api/queries';
+import { formulaPagesQuery, type FormulasQuery, keys, startersQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
@@ -14,6 +14,12 @@ import { ShowMore } from '../../parts/ShowMore';
 import { FormulaRow } from './FormulaRow';
 import classes from './FormulasScreen.module.css';
 
+const STATES = [
+  { value: '', label: 'every state' },
+  { value: 'draft', label: 'draft only' },
+  { value: 'ready', label: 'ready for service' },
+  { value: 'on_hob', label: 'on the hob' },
+];
 const SHORTCUTS: Shortcut[] = [{ keys: 'n', does: 'New formula' }];
 
 /** All formulas of the site, lately touched first. */
@@ -21,7 +27,13 @@ export function FormulasScreen() {
   const [words, setWords] = useState('');
   const navigate = useNavigate();
   const [q] = useDebouncedValue(words.trim(), 200);
-  const formulas = useInfiniteQuery(formulaPagesQuery(q ? { q } : {}));
+  const [family, setFamily] = useState('');
+  const [state, setState] = useState<NonNullable<FormulasQuery['state']>>('');
+  const narrowed = q !== '' || family !== '' || state !== '';
+  const formulas = useInfiniteQuery(
+    formulaPagesQuery({ ...(q ? { q } : {}), ...(family ? { family } : {}), ...(state ? { state } : {}) }),
+  );
+  const families = useQuery(startersQuery).data?.families ?? [];
   const mayEdit = useMay('edit_formulas');
   useShortcutHelp(SHORTCUTS);
   useHotkeys([['n', () => mayEdit && void navigate('/formulas/new')]]);
@@ -43,14 +55,31 @@ export function FormulasScreen() {
       <PutAway />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
-        {(shown.length > 5 || words !== '') && (
-          <TextInput
-            aria-label="Filter"
-            placeholder="Filter"
-            value={words}
-            onChange={(e) => setWords(e.currentTarget.value)}
-            className={classes.narrow}
-          />
+        {(shown.length > 5 || words !== '' || narrowed) && (
+          <div className={classes.search}>
+            <TextInput
+              aria-label="Search formulas"
+              placeholder="Search: name, family, school"
+              value={words}
+              onChange={(e) => setWords(e.currentTarget.value)}
+              className={classes.narrow}
+            />
+            <NativeSelect
+              aria-label="Family"
+              value={family}
+              data={[
+                { value: '', label: 'every family' },
+                ...families.map((each) => ({ value: each.title, label: each.title })),
+              ]}
+              onChange={(e) => setFamily(e.currentTarget.value)}
+            />
+            <NativeSelect
+              aria-label="State"
+              value={state}
+              data={STATES}
+              onChange={(e) => setState(e.currentTarget.value as typeof state)}
+            />
+          </div>
         )}
         <ul className={classes.list}>
           {shown.map((card) => (
@@ -58,11 +87,11 @@ export function FormulasScreen() {
           ))}
         </ul>
         <ShowMore of={formulas} />
-        {formulas.data && shown.length === 0 && q === '' && (
+        {formulas.data && shown.length === 0 && !narrowed && (
           <p>No formula yet. {mayEdit ? 'Press New formula and say what it is to be.' : 'A lead can start one.'}</p>
         )}
-        {formulas.data && shown.length === 0 && q !== '' && (
-          <p>No formula has that in its name, its family or its school.</p>
+        {formulas.data && shown.length === 0 && narrowed && (
+          <p>No formula fits. Search for less, or choose every family and every state.</p>
         )}
       </Card>
     </>

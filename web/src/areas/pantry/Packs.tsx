@@ -8,6 +8,7 @@ import type { Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
+import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import classes from './Pantry.module.css';
@@ -22,6 +23,7 @@ const EMPTY = { name: '', supplier: '', mass_g: '', price: '', since: '' };
 
 /** What an ingredient is bought in and for how much; the newest gives its price. */
 export function Packs({ substance }: { substance: Substance }) {
+  const money = useMoney();
   const mayEdit = useMay('edit_pantry');
   const queryClient = useQueryClient();
   const [going, setGoing] = useState<number | null>(null);
@@ -76,7 +78,7 @@ export function Packs({ substance }: { substance: Substance }) {
   const price = substance.document.price_per_kg;
   const fits = typed.name.trim() !== '' && valueIn(typed.mass_g, 'g') > 0 && valueIn(typed.price, '') >= 0;
   return (
-    <Card title="Packs and price" aside={price != null ? `${figure(price, 2)} per kg` : 'no price yet'}>
+    <Card title="Packs and price" aside={price != null ? `${money(price)} per kg` : 'no price yet'}>
       {remove.error && <Notice tone="stop" text={remove.error.message} />}
       {substance.packs.length > 0 && (
         <div className={classes.scroll}>
@@ -101,8 +103,8 @@ export function Packs({ substance }: { substance: Substance }) {
                   <td>
                     {figure(pack.mass_g)} <span className={classes.unit}>g</span>
                   </td>
-                  <td>{figure(pack.price, 2)}</td>
-                  <td>{figure((1000 * pack.price) / pack.mass_g, 2)}</td>
+                  <td>{money(pack.price)}</td>
+                  <td>{money((1000 * pack.price) / pack.mass_g)}</td>
                   <td>
                     {mayEdit && going !== pack.id && (
                       <ActionIcon

@@ -6,7 +6,7 @@ import { Link, NavLink, useParams } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
 import { useMay } from '../../app/person';
-import { figure } from '../../lib/format';
+import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -51,6 +51,7 @@ export function PantryScreen() {
 }
 
 function Shelf() {
+  const money = useMoney();
   const [words, setWords] = useState('');
   const [kind, setKind] = useState('');
   const [q] = useDebouncedValue(words.trim(), 150);
@@ -90,7 +91,7 @@ function Shelf() {
                 {hit.own ? 'our own' : BASIS_WORDS[hit.basis]}
               </span>
               <span className={side.small}>{hit.character || KIND_WORDS[hit.kind]}</span>
-              <span className={side.small}>{hit.price_per_kg !== null && `${figure(hit.price_per_kg, 2)} a kg`}</span>
+              <span className={side.small}>{hit.price_per_kg !== null && `${money(hit.price_per_kg)} per kg`}</span>
             </NavLink>
           </li>
         ))}

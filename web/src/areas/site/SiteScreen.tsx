@@ -6,7 +6,9 @@ import { keys, kitchenQuery } from '../../api/queries';
 import type { Kitchen, KitchenOut } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { Notice } from '../../parts/Notice';
+import { TheirsNotice } from '../../parts/TheirsNotice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { BusinessCard } from './BusinessCard';
 import { ChangesCard } from './ChangesCard';
 import { KitchenForm } from './KitchenForm';
 import { PeopleCard } from './PeopleCard';
@@ -25,6 +27,7 @@ export function SiteScreen() {
   return (
     <>
       <Editor data={kitchen.data} site={person.site} />
+      <BusinessCard />
       {mayCook && <PinCard />}
       {looksAfterPeople && <PeopleCard />}
       <SessionsCard all={looksAfterPeople} />
@@ -67,23 +70,16 @@ function Editor({ data, site }: { data: KitchenOut; site: string }) {
         )}
       </ScreenHead>
       {theirs && (
-        <Notice tone="stop" text="Somebody changed the kitchen while you were at it.">
-          <Button
-            size="xs"
-            variant="default"
-            onClick={() => {
-              queryClient.setQueryData(keys.kitchen, theirs);
-              setBase(theirs.number);
-              setEdited(null);
-              save.reset();
-            }}
-          >
-            Use theirs
-          </Button>
-          <Button size="xs" onClick={() => save.mutate(theirs.number)}>
-            Save mine over it
-          </Button>
-        </Notice>
+        <TheirsNotice
+          text="Somebody changed the kitchen while you were at it."
+          onTake={() => {
+            queryClient.setQueryData(keys.kitchen, theirs);
+            setBase(theirs.number);
+            setEdited(null);
+            save.reset();
+          }}
+          onSave={() => save.mutate(theirs.number)}
+        />
       )}
       {other && <Notice tone="stop" text={save.error?.message ?? ''} />}
       <KitchenForm

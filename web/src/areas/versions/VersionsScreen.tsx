@@ -19,7 +19,7 @@ import classes from './VersionsScreen.module.css';
 type Picked = number;
 const DRAFT = 0;
 const MOST = 4;
-const SHOWN = ['brix', 'yield_l', 'water_activity', 'cold_margin'];
+const SHOWN = ['brix', 'yield_l', 'cold_margin', 'cost_kg'];
 
 /** A formula's versions and its draft; two to four of them side by side. */
 export function VersionsScreen() {
@@ -54,7 +54,7 @@ export function VersionsScreen() {
           To the bench
         </Button>
       </ScreenHead>
-      <Card title="Kept" aside="choose two to four to lay side by side">
+      <Card title="All versions" aside="choose two to four to lay side by side">
         <ul className={classes.list}>
           <li className={classes.row}>
             {pick(DRAFT, 'the draft')}
@@ -136,9 +136,8 @@ function VersionRow({
             )
             .join(' · ')}
         </span>
-        <span className={classes.note}>
-          {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft} ·{' '}
-          <span title={version.fingerprint}>{version.fingerprint.slice(0, 12)}</span>
+        <span className={classes.note} title={`Fingerprint ${version.fingerprint}`}>
+          {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft}
         </span>
         <Service formula={formula} version={version} />
         {back.isError && <Notice tone="stop" text={back.error.message} />}

@@ -1,0 +1,26 @@
+import { useQuery } from '@tanstack/react-query';
+import { businessQuery } from '../api/queries';
+import { figure } from './format';
+
+/** Money as this site counts it: “€3.47”; the figure alone where no currency is entered. */
+export function useMoney(): (value: number, digits?: number) => string {
+  const currency = useQuery(businessQuery).data?.business.currency ?? '';
+  return (value, digits = 2) => money(value, currency, digits);
+}
+
+/** “€3.47”, “3.47” without a currency. */
+export function money(value: number, currency: string, digits = 2): string {
+  const shown = figure(value, digits);
+  return currency === '' ? shown : `${symbolOf(currency)}${shown}`;
+}
+
+/** “€”, or the code where a currency has no sign of its own. */
+export function symbolOf(currency: string): string {
+  const parts = new Intl.NumberFormat('en-GB', {
+    style: 'currency',
+    currency,
+    currencyDisplay: 'narrowSymbol',
+  }).formatToParts(0);
+  const symbol = parts.find((part) => part.type === 'currency')?.value ?? currency;
+  return /[A-Za-z]$/.test(symbol) ? `${symbol} ` : symbol;
+}
