@@ -71,7 +71,7 @@ _AXE_RUN = """async (rules) => {
 _OF_COLOURS = ["color-contrast", "link-in-text-block"]
 
 #: Whether the bench shows what came of the newest that was typed, or why nothing came of it.
-_ANSWERED = """() => !document.querySelector('[aria-label="The jug"] [data-stale]')
+_ANSWERED = """() => !document.querySelector('[aria-label="Verdicts"][data-stale]')
   || document.querySelector('[aria-label="Readings"]').innerText.includes('of the last method without a problem')"""
 
 
@@ -211,7 +211,15 @@ class BrowserCase(TransactionTestCase):
         expect(self._value_of(title, self.page)).to_have_value(re.compile(rf"^{re.escape(text)}"))
 
     def _value_of(self, title: str, page: Page) -> Locator:
-        return page.get_by_label(re.compile(rf"^{re.escape(title)}.*: type what you want$")).first
+        return self.unfolded(page.get_by_label(re.compile(rf"^{re.escape(title)}.*: type what you want$")).first)
+
+    def unfolded(self, field: Locator) -> Locator:
+        """A field, its head opened if it lies folded under one."""
+        field.wait_for(state="attached")
+        head = field.locator("xpath=ancestor::details[not(@open)]/summary")
+        if head.count():
+            head.first.click()
+        return field
 
     def add_stage(self, name: str, did: Callable[[], object] = lambda: None) -> None:
         """Puts a stage at the end, once what was typed before it has been answered.

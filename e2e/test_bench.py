@@ -20,7 +20,7 @@ class Ferryman(BrowserCase):
         page = self.open_formula("Ferryman's Spice")
         self.expect_reading("°Brix", "64.0")
         self.assertIn("22.0", self.reading("Spice per kg started"))
-        for part in ("Method", "The jug", "Readings"):
+        for part in ("Method", "Verdicts", "Readings"):
             page.get_by_role("region", name=part).wait_for()
         page.get_by_role("img", name="A jug with").wait_for()
         self.assertIn("2,705 g", page.get_by_role("region", name="Boil").inner_text())
@@ -52,7 +52,7 @@ class Ferryman(BrowserCase):
         self.allowed = ["422"]
         page = self.at_the_bench("ines", "Ferryman's Spice")
         for typed, sentence in (
-            ("-5 g", "below nothing"),
+            ("-5 g", "cannot be weighed"),
             ("0", "changes nothing"),
             ("1000000000 g", "more than any kitchen cooks"),
             ("3 blobs", "“blobs” is not a unit"),
@@ -147,6 +147,62 @@ class Ferryman(BrowserCase):
         self.assertFalse(page.get_by_label("Amount of Pear juice, pressed").is_editable())
         self.assertEqual(page.get_by_role("button", name="Save").count(), 0)
         self.assertEqual(page.get_by_role("button", name="Add a stage").count(), 0)
+
+
+class AtAGlance(BrowserCase):
+    """At 1280 by 800 the whole method, its verdicts and what decides of its readings, without scrolling."""
+
+    def test_the_method_the_verdicts_and_the_readings_stand_on_one_screen(self) -> None:
+        page = self.at_the_bench("ines", "Ferryman's Spice")
+        method, readings = page.get_by_role("region", name="Method"), page.get_by_role("region", name="Readings")
+        verdicts = page.get_by_role("region", name="Verdicts")
+        for title, words in (
+            ("Yield", "1.07 l"), ("Yield", "2 × 500 ml and 110 ml in a third"), ("°Brix", "64.0"), ("Cost", "per kg"), ("Keeping", "7 days"),
+            ("Keeping", "answer 3 questions"), ("Allergens", "check packs for sulphites"),
+        ):  # fmt: skip
+            expect(verdicts.locator("dl").filter(has_text=title)).to_contain_text(words)
+        stages = method.locator("ol > li")
+        parts = [
+            verdicts,
+            *(stages.nth(i) for i in range(stages.count())),
+            *readings.get_by_role("listitem").all(),
+            *readings.locator("summary").all(),
+        ]
+        self.assertEqual(stages.count(), 8)
+        for part in [*parts, page.get_by_role("region", name="What it means")]:
+            box = part.bounding_box()
+            assert box is not None
+            self.assertLessEqual(box["y"] + box["height"], 800, part)
+        scrolls = method.evaluate(
+            "each => [each, ...each.querySelectorAll('*')].filter((e) => e.scrollHeight > e.clientHeight + 2 && ['auto', 'scroll'].includes(getComputedStyle(e).overflowY)).length"
+        )
+        self.assertEqual(scrolls, 0)
+
+    def test_what_a_word_of_the_trade_means_is_one_press_away(self) -> None:
+        page = self.at_the_bench("ines", "Weir Simple")
+        page.get_by_role("button", name="What °Brix means").click()
+        expect(page.get_by_role("dialog")).to_contain_text("grams of everything dissolved in 100 g")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Water activity", exact=True).click()
+        expect(page.get_by_text("How much of the water is free for germs to use", exact=False)).to_be_visible()
+
+    def test_stages_fold_to_one_line_and_open_where_they_are_looked_at(self) -> None:
+        page = self.at_the_bench("ines", "Ferryman's Spice")
+        mace, water = page.get_by_label("Amount of Mace"), page.get_by_label("Amount of Water", exact=True)
+        expect(mace).to_have_count(0)  # a blend in a long method
+        expect(page.get_by_role("region", name="Method")).to_contain_text("green cardamom 12.0 g, mace 3.44 g")
+        page.get_by_role("button", name="Add to Ferryman blend").click()
+        expect(page.get_by_role("combobox", name="Add an ingredient to Ferryman blend")).to_be_focused()
+        expect(mace).to_be_visible()
+        page.get_by_role("button", name="Fold Juice and water").click()
+        expect(water).to_have_count(0)
+        page.get_by_role("button", name="Unfold Juice and water").click()
+        # What is wrong is never folded away.
+        self.allowed = ["422"]
+        water.fill("no such amount")
+        page.get_by_role("alert").first.wait_for()
+        page.get_by_role("button", name="Fold Juice and water").click()
+        expect(water).to_be_visible()
 
 
 class Keeping(BrowserCase):

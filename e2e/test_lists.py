@@ -31,10 +31,10 @@ class LongLists(BrowserCase):
         page.get_by_role("button", name="Show more").click()
         expect(rows).to_have_count(59)
         expect(page.get_by_role("button", name="Show more")).to_have_count(0)
-        page.get_by_label("Filter").fill("chicory")
+        page.get_by_label("Search formulas").fill("chicory")
         expect(rows).to_have_count(2)
-        page.get_by_label("Filter").fill("nothing of that name")
-        page.get_by_text("No formula has that in its name", exact=False).wait_for()
+        page.get_by_label("Search formulas").fill("nothing of that name")
+        page.get_by_text("No formula fits.", exact=False).wait_for()
         self.assert_accessible()
 
     def test_batches_come_page_by_page_and_the_csv_has_all(self) -> None:
@@ -69,7 +69,7 @@ class LongLists(BrowserCase):
         page = self.page
         self.go_to("Site", page)
         page.get_by_label("Altitude").fill("123")
-        page.get_by_role("button", name="Save").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("saved", exact=True).wait_for()
         page.reload()
         newest = page.get_by_role("table", name="Who changed what").get_by_role("row").nth(1)

@@ -209,7 +209,7 @@ class Drinks(BrowserCase):
         page = self.at_the_bench("ines", "Weir Simple")
         page.get_by_role("button", name="In a drink").click()
         drawer = page.get_by_role("dialog", name="In a drink")
-        drawer.get_by_text("All in the cup costs").wait_for()
+        drawer.get_by_text("The whole drink costs").wait_for()
         expect(drawer.get_by_text("is missing")).to_have_count(0)
         drawer.get_by_label("Dose", exact=True).fill("15 g")
         drawer.get_by_text("15.0 g", exact=True).wait_for()

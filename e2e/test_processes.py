@@ -55,6 +55,7 @@ class AtTheDesk(HobCase):
         self.assertEqual(Readiness.objects.get().reason, "Measured at 6.6 on Monday; the sheet is by the fridge.")
         self.assert_accessible(page)
         page.get_by_role("link", name="To the bench").click()
+        card.get_by_text(re.compile("^Answer ")).click()
         card.get_by_label("pH, measured").fill("6.6")
         expect(card).to_contain_text("Keep chilled")
         expect(card).to_contain_text("heavy cream, once opened")

@@ -50,7 +50,7 @@ class Screens(BrowserCase):
         page = self.page
         self.go_to("Site", page)
         page.get_by_label("Altitude").fill("2000")
-        page.get_by_role("button", name="Save").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("saved", exact=True).wait_for()
         self.open_formula("Ferryman's Spice")
         page.get_by_text("probe about 96.9 °C", exact=False).wait_for()
@@ -61,9 +61,30 @@ class Screens(BrowserCase):
         page = self.page
         self.go_to("Site", page)
         page.get_by_label("Altitude").fill("90000")
-        page.get_by_role("button", name="Save").click()
+        page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("90,000 m is not a possible altitude", exact=False).wait_for()
         self.assertEqual(page.get_by_label("Altitude").input_value(), "90000")
+
+    def test_a_currency_entered_once_stands_with_every_price(self) -> None:
+        self.allowed = ["422"]
+        self.sign_in("ines", path="/site")
+        page = self.page
+        card = page.get_by_role("region", name="Money, days and places")
+        card.get_by_role("combobox", name="Currency").fill("SEK")
+        page.get_by_role("option", name=re.compile("^SEK")).click()
+        card.get_by_label("An hour of work").fill("210")
+        card.get_by_label("An hour of work").blur()
+        card.get_by_label("Sun").uncheck()
+        card.get_by_label("Places it serves").fill("Tannery Yard\nTannery Yard")
+        card.get_by_role("button", name="Save money, days and places").click()
+        card.get_by_text("is there twice", exact=False).wait_for()
+        card.get_by_label("Places it serves").fill("Tannery Yard\nLock cart")
+        card.get_by_role("button", name="Save money, days and places").click()
+        card.get_by_text("saved", exact=True).wait_for()
+        self.assert_accessible()
+        self.open_formula("Ferryman's Spice")
+        expect(page.get_by_role("region", name="Verdicts")).to_contain_text(re.compile(r"kr ?3\.47 per kg"))
+        expect(page.get_by_role("listitem").filter(has_text="Ingredient cost per kg")).to_contain_text("SEK")
 
     def test_shared_equipment_is_described_and_the_bench_says_what_it_carries(self) -> None:
         self.allowed = ["422"]
@@ -145,3 +166,30 @@ class Screens(BrowserCase):
                 self.assertLessEqual(wide, 321)
         self.open_formula("Weir Simple", page)
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 321)
+
+    def test_on_a_phone_no_button_is_cut_and_the_hob_shows_its_figure_at_once(self) -> None:
+        batch = start_batch(actor=User.objects.get(username="rafe"), formula_id=Formula.objects.get(name="Ferryman's Spice").pk, version=1)
+        page = self.sign_in("ines", self.open((390, 844)))
+        formula = f"/formulas/{batch.formula_id}"
+        paths = (
+            "/",
+            "/formulas",
+            formula,
+            f"{formula}/versions",
+            "/batches",
+            "/pantry",
+            "/tastings",
+            "/calculators",
+            "/site",
+            f"/batches/{batch.pk}",
+        )
+        for path in paths:
+            with self.subTest(path=path):
+                page.goto(self.live_server_url + path)
+                page.get_by_role("heading", level=1).wait_for()
+                page.wait_for_timeout(400)
+                self.assert_whole(page)
+        figure = page.get_by_role("heading", name=re.compile("^Pear juice")).bounding_box()
+        asked = page.get_by_role("button", name=re.compile("^As asked")).bounding_box()
+        assert figure is not None and asked is not None
+        self.assertLess(max(figure["y"] + figure["height"], asked["y"] + asked["height"]), 844)

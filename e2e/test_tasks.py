@@ -24,9 +24,9 @@ class Counted(BrowserCase):
         what.fill(text)
         self.actions += 1
 
-    def paste_line(self, stage: int, text: str) -> None:
-        """A whole line put into the field that adds one, and Enter."""
-        field = self.page.get_by_role("combobox", name=re.compile("^Add an ingredient to ")).nth(stage)
+    def paste_line(self, text: str) -> None:
+        """A whole line put into the field that adds one to the stage that is looked at, and Enter."""
+        field = self.page.get_by_role("combobox", name=re.compile("^Add an ingredient to "))
         field.focus()
         self.page.keyboard.insert_text(text)
         self.page.keyboard.press("Enter")
@@ -90,7 +90,7 @@ class Tasks(Counted):
         self.blank("Towpath Dust")
         self.add_stage("Blend", self.did)
         for line in ("10 parts cassia bark, ground", "6 parts ginger, ground", "1 part clove, ground"):
-            self.paste_line(0, line)
+            self.paste_line(line)
         self.fill(page.get_by_label(re.compile("^Amount of .*, total$")), "25 g")
         page.get_by_text("Weigh clove on", exact=False).wait_for()
         page.get_by_label("Amount of Clove, ground").focus()
@@ -112,14 +112,14 @@ class Tasks(Counted):
         page = self.page
         self.blank("Lock Cottage Pear")
         self.add_stage("Add", self.did)
-        self.paste_line(0, "1 kg pear flesh")
+        self.paste_line("1 kg pear flesh")
         self.add_stage("Trim", self.did)
         self.fill(page.get_by_label("Least yield of Trim"), "75")
         self.fill(page.get_by_label("Most yield of Trim"), "85")
         self.add_stage("Press", self.did)
         self.add_stage("Add", self.did)
         for line in ("water as the juice", "white granulated sugar as both", "whole clove 20 cloves"):
-            self.paste_line(1, line)
+            self.paste_line(line)
         self.add_stage("Boil", self.did)
         self.add_stage("Strain", self.did)
         self.expect_reading("°Brix", "64.0")
