@@ -22,7 +22,9 @@ class FamiliesCase(HobCase):
         chosen = family.schools[school % len(family.schools)]
         self.go_to("Formulas", page)
         page.get_by_role("link", name="New formula").click()
-        page.get_by_role("link", name=re.compile(f"^{family.title} ", re.I)).click()
+        card = page.get_by_role("link", name=re.compile(f"^{family.title} ", re.I))
+        expect(card.locator("svg")).to_have_count(1)  # every family has a drawing of its own
+        card.click()
         self.assert_accessible(page)
         page.get_by_role("button", name=f"Use this: {chosen.title}", exact=True).click()
         page.get_by_label("What it is called").fill(name)

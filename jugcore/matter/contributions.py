@@ -47,6 +47,21 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
     sugars; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known; oil and protein that sit in
     no cell, and how much of a nut's oil comes out; what its ash does as table salt would.
     """
+    if fraction is book.mass_fraction:
+        return _as_in_the_book(book)
+    return _tracers(book, fraction)
+
+
+def _as_in_the_book(book: Substance) -> Floats:
+    """The same for its own composition: worked out once for each substance."""
+    known: Floats | None = book.__dict__.get("_tracers")
+    if known is None:
+        known = book.__dict__["_tracers"] = _tracers(book, book.mass_fraction)
+        known.flags.writeable = False
+    return known
+
+
+def _tracers(book: Substance, fraction: Floats) -> Floats:
     brings = book.contributions
     found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
     sugars = float(book.mass_fraction @ c.SUGARS)

@@ -143,12 +143,12 @@ class Matter:
         their °Brix; salts, protein and insolubles by their own densities, fat by its own at
         that temperature, added up.
         """
-        if isinstance(temperature_c, float):
-            known: dict[float, Floats] = self.__dict__.setdefault("_volumes", {})
+        if temperature_c is None or isinstance(temperature_c, float):
+            known: dict[float | None, Floats] = self.__dict__.setdefault("_volumes", {})
             if temperature_c not in known:
-                known[temperature_c] = self._volume_ml(np.full(self.total_g.shape, temperature_c))
+                known[temperature_c] = self._volume_ml(self.temperature_c if temperature_c is None else np.full(self.total_g.shape, temperature_c))
             return known[temperature_c]
-        return self._volume_ml(self.temperature_c if temperature_c is None else temperature_c)
+        return self._volume_ml(temperature_c)
 
     def _volume_ml(self, t: Floats) -> Floats:
         liquid_g = self.mass_g @ c.SUGAR_LIKE + self.water_g
@@ -157,9 +157,13 @@ class Matter:
         fits = (brix <= 85) & (t >= 0) & (t <= 110)
         with np.errstate(invalid="ignore", divide="ignore"):
             density = sucrose._density_kg_m3(np.where(fits, brix, 0.0), np.where(fits, t, 20.0))
-        liquid = liquid_g / density * 1e3
-        rest = self.mass_g @ _OTHER_VOLUME_ML_G + self.mass_g @ _SETTING_FAT / fat_g_ml(t, setting=True) + self.mass_g @ _OIL / fat_g_ml(t)
-        return np.asarray(np.where(fits, liquid + rest, np.nan))
+        volume = liquid_g / density * 1e3 + self.mass_g @ _OTHER_VOLUME_ML_G
+        setting, oil = self.mass_g @ _SETTING_FAT, self.mass_g @ _OIL
+        if setting.any():
+            volume = volume + setting / fat_g_ml(t, setting=True)
+        if oil.any():
+            volume = volume + oil / fat_g_ml(t)
+        return np.asarray(np.where(fits, volume, np.nan))
 
     def foam_ml(self, temperature_c: Floats | float | None = None) -> Floats:
         """Volume with the air in it; NaN where there is no volume."""

@@ -10,6 +10,7 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
@@ -87,6 +88,12 @@ class Named:
     in_total: bool = False
     #: What it stands for from here on: the fruit as bought, once it is trimmed.
     instead_of: tuple[str, ...] = ()
+
+    @cached_property
+    def spoken(self) -> tuple[tuple[str, ...], tuple[str, ...], tuple[str, ...]]:
+        """Its title and other words in lower case: as they are, without commas, and up to the first comma."""
+        words = (self.title.lower(), *(word.lower() for word in self.words))
+        return words, tuple(word.replace(",", "") for word in words), tuple(word.split(",")[0] for word in words)
 
 
 @dataclass(frozen=True)
@@ -228,14 +235,14 @@ def _hits(name: str, others: Sequence[Named]) -> list[Named]:
     plain = name.replace(",", "")
 
     def fits(line: Named, how: int) -> bool:
-        words = (line.title.lower(), *(word.lower() for word in line.words))
+        words, plainly, shortly = line.spoken
         match how:
             case -1:
-                return plain == words[0].replace(",", "")
+                return plain == plainly[0]
             case 0:
-                return plain in [word.replace(",", "") for word in words]
+                return plain in plainly
             case 1:
-                return name in [word.split(",")[0] for word in words]
+                return name in shortly
             case 2:
                 return any(word.startswith(name) for word in words)
             case _:

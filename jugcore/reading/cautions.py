@@ -67,11 +67,15 @@ class Cautions:
         held = self._after(stage)
         return 0.0 if held is None else float(held.warmth_c[0])
 
-    def _books(self, touched: frozenset[str]) -> Iterator[tuple[str, Substance]]:
-        """Lines with their substances, of those that really went in."""
-        for id, line in self.walk.method.lines.items():
-            if id in touched and float(self.walk.end.lines[id][0]) > 0:
-                yield id, self.walk.method.substances[line.substance]
+    @cached_property
+    def _went_in(self) -> list[tuple[str, Substance]]:
+        """Lines with their substances, of those of which anything went in."""
+        method, grams = self.walk.method, self.walk.end.lines
+        return [(id, method.substances[line.substance]) for id, line in method.lines.items() if id in grams and float(grams[id][0]) > 0]
+
+    def _books(self, touched: frozenset[str]) -> list[tuple[str, Substance]]:
+        """Lines with their substances, of those that really went in there."""
+        return [(id, book) for id, book in self._went_in if id in touched]
 
     def _held(self, stage: StageBase) -> frozenset[str]:
         held = before(self.walk, stage).vessels.get(stage.vessel)

@@ -8,6 +8,7 @@ from jugcore.figures import Floats
 from jugcore.method.walk import Walk, once
 
 
+@once
 def costs_of(walk: Walk) -> dict[str, Floats]:
     """Vessel → cost (K,) of what is in it at the end, in the site's currency; a missing price counts nothing.
 
@@ -41,6 +42,6 @@ def costs_of(walk: Walk) -> dict[str, Floats]:
 @once
 def product_cost(walk: Walk) -> tuple[Floats, Floats]:
     """What the product's ingredients cost, and those of all that was kept back (K,)."""
-    found = costs_of(walk)
+    found = dict(costs_of(walk))
     own = found.pop(walk.method.product, np.zeros(walk.cases))
     return own, np.asarray(sum(found.values(), np.zeros(walk.cases)))

@@ -5,6 +5,8 @@ The first case is reported. Units stand in the field names.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from jugcore import __version__
@@ -52,7 +54,9 @@ def report(walk: Walk) -> WalkReport:
     product = walk.product
     nothing = Matter.nothing(walk.cases)
     held = [(s.writes(), step.after.vessels.get(s.writes(), nothing)) for s, step in zip(walk.stages, walk.steps, strict=True)]
-    *behind, hot = _vessels(walk, [*held, (walk.method.product, product)])
+    at_end = (walk.method.product, product)
+    fridge_c = float(walk.of_kitchen("fridge_c")[0])
+    *behind, hot, cold = _vessels(walk, [*held, at_end, at_end], [*([None] * (len(held) + 1)), fridge_c])
     cautions = Cautions(walk)
     stages = [_stage(walk, s, step, after, cautions) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
     read = readings(walk)
@@ -61,7 +65,7 @@ def report(walk: Walk) -> WalkReport:
     return WalkReport(
         core_version=__version__,
         product=hot,
-        cold_product=_vessels(walk, [(walk.method.product, product)], float(walk.of_kitchen("fridge_c")[0]))[0],
+        cold_product=cold,
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in read],
@@ -123,17 +127,15 @@ def _band_volumes(mass_g: Floats, volume_ml: Floats, temperature_c: Floats) -> F
     return np.asarray(volumes)
 
 
-def _vessels(walk: Walk, held: list[tuple[str, Matter]], at_c: float | None = None) -> list[VesselReport]:
-    """Reports of many vessels at once: their first cases become the cases of one matter."""
-    if not held:
-        return []
+def _vessels(walk: Walk, held: Sequence[tuple[str, Matter]], at_c: Sequence[float | None]) -> list[VesselReport]:
+    """Reports of many vessels at once, each as warm as it is or at a temperature: their first cases become the cases of one matter."""
     zero = np.zeros(len(held))
     together = Matter(
         np.stack([m.mass_g[0] for _, m in held]),
         np.array([m.enthalpy_j[0] for _, m in held]),
         np.zeros((len(held), 0)), np.zeros((len(held), 0)), zero,
     )  # fmt: skip
-    t = together.temperature_c if at_c is None else np.full(len(held), at_c)
+    t = np.array([own if brought is None else brought for own, brought in zip(together.temperature_c.tolist(), at_c, strict=True)])
     volume = together.volume_ml(t)
     volumes = _band_volumes(together.mass_g, volume, t)
     masses = together.mass_g @ _MASKS

@@ -11,7 +11,7 @@ import numpy as np
 from jugcore.figures import Floats
 from jugcore.method.amounts import All
 from jugcore.method.stages import Fill, StageBase, Step
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 
 
 def made_g(walk: Walk) -> Floats:
@@ -26,6 +26,7 @@ def made_g(walk: Walk) -> Floats:
     return total
 
 
+@once
 def seasoning_g(walk: Walk) -> Floats:
     """Grams of seasoning weighed in for what ends as the product, (K,)."""
     lines = walk.method.lines

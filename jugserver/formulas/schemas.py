@@ -65,6 +65,13 @@ class FormulasQuery(Schema):
     ids: list[UUID] | None = Field(None, max_length=100, description="These, as far as they are there.")
 
 
+class CookedBefore(Schema):
+    """The last batch of a formula."""
+
+    number: int
+    factor: float | None = Field(description="How many times its version it was; unknown of batches of before.")
+
+
 class FormulaOut(Schema):
     """A formula with its draft."""
 
@@ -74,6 +81,7 @@ class FormulaOut(Schema):
     touched_at: datetime
     saved_by: str | None
     document: MethodDocument
+    cooked: CookedBefore | None = Field(None, description="The last batch of it, to cook as much again; none where there is no batch.")
 
 
 class FormulaNew(Schema):

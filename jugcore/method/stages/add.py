@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Literal, Self
 
@@ -11,7 +11,7 @@ from pydantic import Field
 
 from jugcore.fields import MOST_LINES, Text, VesselId
 from jugcore.figures import Floats
-from jugcore.matter.matter import TRACERS, Matter
+from jugcore.matter.matter import Matter
 from jugcore.method.amounts import All, Amount, Named
 from jugcore.method.context import Context
 from jugcore.method.phrases import grams_of, grams_text
@@ -81,7 +81,7 @@ class Adding(StageBase):
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
         now = held.total_g
-        grams, flows = [], []
+        grams = []
         lines = dict(state.lines)
         so_far = replace(state, lines=lines)  # sees each line as it is added
         for line in self.lines:
@@ -90,16 +90,13 @@ class Adding(StageBase):
             grams.append(g)
             now = now + g
         by_line = np.stack(grams, axis=1)  # (K, L)
-        mass = np.zeros_like(held.mass_g)
-        heat = np.zeros(ctx.cases)
-        tracer = np.zeros((ctx.cases, len(TRACERS)))
-        for index, line in enumerate(self.lines):
-            fraction = ctx.method.fraction_of(line.substance, ctx)
-            part = by_line[:, index, None] * fraction
-            mass += part
-            heat += thermal.enthalpy_j(part, ctx.method.line_temperature_c(line, ctx))
-            tracer += by_line[:, index, None] * ctx.method.tracers_of(line.substance, fraction)
-            flows.append(Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", part))
+        fractions = [ctx.method.fraction_of(line.substance, ctx) for line in self.lines]
+        brought = [ctx.method.tracers_of(line.substance, fraction) for line, fraction in zip(self.lines, fractions, strict=True)]
+        warm = np.stack([ctx.method.line_temperature_c(line, ctx) for line in self.lines], axis=1)
+        parts = by_line[:, :, None] * _by_line(fractions, ctx.cases)  # (K, L, C)
+        mass, heat = parts.sum(axis=1), thermal.enthalpy_j(parts, warm).sum(axis=1)
+        tracer = (by_line[:, :, None] * _by_line(brought, ctx.cases)).sum(axis=1)
+        flows = [Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", parts[:, index]) for index, line in enumerate(self.lines)]
         extent = ctx.method.extents_of(self.lines, by_line)
         incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))
         after = replace(state.with_vessels(**{self.vessel: held.plus(incoming)}), lines=lines)
@@ -107,6 +104,13 @@ class Adding(StageBase):
         n = len(self.lines)
         spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
         return Step(finish(self, state, after, duration_s=spent), (*flows, *steam), spent, spent, into(held))
+
+
+def _by_line(each: Sequence[Floats], cases: int) -> Floats:
+    """Rows of lines, (N,) or (K, N) each, side by side: (1, L, N) where all cases share them, else (K, L, N)."""
+    if all(row.ndim == 1 for row in each):
+        return np.stack(each)[None]
+    return np.stack([np.broadcast_to(row, (cases, row.shape[-1])) for row in each], axis=1)
 
 
 class Add(Adding):
@@ -192,16 +196,17 @@ class Join(StageBase):
             share = np.ones(ctx.cases)
         else:
             wanted = ctx.join_grams(self.id, state, held.total_g) if override is None else override
-            short = wanted > there * (1 + 1e-12)
-            ctx.fault(
-                "runs_short",
-                field=f"lines.{self.id}.amount",
-                message=f"This asks for {float(np.max(np.where(short, wanted, 0))):,.1f} g; "
-                f"{ctx.method.vessel_name(self.source)} gives {float(np.min(np.where(short, there, np.inf))):,.1f} g.",
-                remedy="Make more of it, or ask for less.",
-                cases=short & (there > 0),
-                stage=self.id,
-            )
+            short = (wanted > there * (1 + 1e-12)) & (there > 0)
+            if bool(short.any()):
+                ctx.fault(
+                    "runs_short",
+                    field=f"lines.{self.id}.amount",
+                    message=f"This asks for {float(np.max(np.where(short, wanted, 0))):,.1f} g; "
+                    f"{ctx.method.vessel_name(self.source)} gives {float(np.min(np.where(short, there, np.inf))):,.1f} g.",
+                    remedy="Make more of it, or ask for less.",
+                    cases=short,
+                    stage=self.id,
+                )
             share = np.where(there > 0, np.minimum(wanted / np.where(there > 0, there, 1.0), 1.0), 0.0)
         moved = available.share(share)
         after = state.with_vessels(**{self.vessel: held.plus(moved), self.source: source.minus(moved)})

@@ -254,6 +254,8 @@ def weighed_g(stage: StageBase, gives_g: float | None, ctx: Context) -> Floats |
 def not_more_than(stage: StageBase, ctx: Context, gives: Floats, there: Floats) -> None:
     """A fault where more is said to have come of a stage than can have; the walk takes what there is."""
     more = gives > there * (1 + 1e-9)
+    if not bool(more.any()):
+        return
     i = int(np.argmax(more))
     ctx.fault(
         "more_than_there_is",

@@ -249,6 +249,8 @@ class Boil(StageBase):
         return np.asarray(np.where(boils, np.maximum(off, 0.0), 0.0)), boils
 
     def _refuse(self, ctx: Context, where: str, cases: Bools, code: str, message: str, remedy: str, now: Floats | None = None) -> None:
+        if not bool(cases.any()):
+            return
         shown_now = "" if now is None else shown(round(float(now[np.argmax(cases)]), 1))
         ctx.fault(
             code, field=where, message=message.format(now=shown_now), remedy=remedy.format(now=shown_now),

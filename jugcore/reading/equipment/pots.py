@@ -77,7 +77,7 @@ def _rooms(walked: Walk) -> Iterator[Room]:
                 both = float(held.total_g[0]) / 1.2
                 yield Room(stage, vessel, both * ERUPTS_FACTOR, both, "erupts")
                 continue
-            volume = float(held.volume_ml(held.warmth_c)[0])
+            volume = float(held.volume_ml()[0])
             if np.isfinite(volume) and volume > 0:
                 yield Room(stage, vessel, volume / FULL, volume, "")
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from jugcore.method.stages import StageBase
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 
 #: Heat that destroys vegetative cells (milk's pasteurisation, 15 s; FDA and PMO). [°C]
 HEATED_C = 72.0
@@ -37,18 +36,21 @@ class Heated:
 
 def heated(walk: Walk) -> Heated:
     """The first case's history of heat. A line that came two ways counts by its colder part, and keeps that until all of it is heated."""
-    *_, (lines, hottest) = ({}, {}), *_along(walk)
+    along, hottest = _along(walk)
     by_c, by = hottest.get(walk.method.product, (0.0, ""))
-    return Heated({id: warm for id, warm in lines.get(walk.method.product, {}).items() if id in walk.method.lines}, by, by_c)
+    lines = along[-1].get(walk.method.product, {}) if along else {}
+    return Heated({id: warm for id, warm in lines.items() if id in walk.method.lines}, by, by_c)
 
 
 def heat_along(walk: Walk) -> list[dict[str, dict[str, float]]]:
     """Vessel → line → the hottest that all of it has been [°C], behind each stage."""
-    return [{vessel: dict(lines) for vessel, lines in seen.items()} for seen, _ in _along(walk)]
+    return _along(walk)[0]
 
 
-def _along(walk: Walk) -> Iterator[tuple[dict[str, dict[str, float]], dict[str, tuple[float, str]]]]:
-    """Behind each stage: the hottest of every line in every vessel, and of every vessel the hottest stage on its way. Both change as it goes on."""
+@once
+def _along(walk: Walk) -> tuple[list[dict[str, dict[str, float]]], dict[str, tuple[float, str]]]:
+    """Behind each stage the hottest of every line in every vessel; and at the end, of every vessel the hottest stage on its way."""
+    behind: list[dict[str, dict[str, float]]] = []
     seen: dict[str, dict[str, float]] = {
         vessel: {id: float(held.warmth_c[0]) for id in held.touched} for vessel, held in walk.start.vessels.items()
     }  # fmt: skip
@@ -70,13 +72,14 @@ def _along(walk: Walk) -> Iterator[tuple[dict[str, dict[str, float]], dict[str, 
         written = stage.writes()
         held = step.after.vessels.get(written)
         if held is None or not float(held.total_g[0]) > 0:
-            yield seen, hottest
+            behind.append({vessel: dict(lines) for vessel, lines in seen.items()})
             continue
         warm = _brought_to(stage, float(held.warmth_c[0]), 0.0 if step.trace is None else float(step.trace.temperature_c[0].max()))
         seen[written] = {id: max(was, warm) for id, was in seen.get(written, {}).items()}
         if warm > hottest.get(written, (-1.0, ""))[0] + _HOTTER_C:
             hottest[written] = (warm, stage.name or stage.title)
-        yield seen, hottest
+        behind.append({vessel: dict(lines) for vessel, lines in seen.items()})
+    return behind, hottest
 
 
 def _pour(into: dict[str, float], came: dict[str, float]) -> None:

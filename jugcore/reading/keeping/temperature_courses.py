@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from jugcore.keeping.exposure import KILLS_C, Course, seconds_between
 from jugcore.keeping.two_stage_cooling import FROM_C
 from jugcore.method.stages import Holding, StageBase, Step
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.reading.processes.outcomes import before, histories
 
 #: Of a powder nothing is counted: below this share of water it is one.
@@ -22,24 +24,46 @@ def course_of(walk: Walk, j: int) -> list[tuple[float, float]]:
     What stands between two stages while another pot cooks is not counted: a cook may begin it later.
     """
     courses: dict[str, list[tuple[float, float]]] = {}
+    for passage in _passages(walk):
+        stage, target = passage.stage, passage.target
+        known = [course for vessel in (target, *passage.poured) if (course := courses.get(vessel))]
+        so_far = known[0] if len(known) == 1 else max(known, key=lambda course: (_open_s(course, walk.kitchen.holding_c), course[-1][0]), default=[])
+        for cake in passage.cakes:
+            courses[cake] = list(courses.get(stage.vessel, []))
+        if passage.powder:
+            continue
+        began = so_far[-1][0] if so_far else 0.0
+        courses[target] = [*so_far, *((began + s, t) for s, t in _of_stage(walk, stage, passage.step, j))]
+    return courses.get(walk.method.product, [])
+
+
+@dataclass(frozen=True)
+class _Passage:
+    """What a stage fills, from which other vessels, and what it leaves in others: a cake is as warm, and stood as long, as what it was strained from."""
+
+    stage: StageBase
+    step: Step
+    target: str
+    poured: tuple[str, ...]
+    cakes: tuple[str, ...]
+    powder: bool
+
+
+@once
+def _passages(walk: Walk) -> tuple[_Passage, ...]:
+    """The stages of a walk that leave anything in the vessel they fill; the same for the quick, the likely and the slow course."""
+    found: list[_Passage] = []
     for stage, step in zip(walk.stages, walk.steps, strict=True):
         target = stage.writes()
         held = step.after.vessels.get(target)
         if held is None or not float(held.total_g[0]) > 0:
             continue
-        poured = [source for flow in step.flows if (source := _poured_from(flow.source, flow.target, target)) and float(flow.mass_g[0].sum()) > 0]
-        known = [course for vessel in (target, *poured) if (course := courses.get(vessel))]
-        so_far = known[0] if len(known) == 1 else max(known, key=lambda course: (_open_s(course, walk.kitchen.holding_c), course[-1][0]), default=[])
-        for flow in step.flows:
-            # A cake is as warm, and stood as long, as what it was strained from.
-            kind, _, cake = flow.target.partition(":")
-            if kind == "vessel" and cake != target:
-                courses[cake] = list(courses.get(stage.vessel, []))
-        if not bool(held.is_liquid[0]) and float(held.water_g[0]) < _POWDER * float(held.total_g[0]):
-            continue
-        began = so_far[-1][0] if so_far else 0.0
-        courses[target] = [*so_far, *((began + s, t) for s, t in _of_stage(walk, stage, step, j))]
-    return courses.get(walk.method.product, [])
+        poured = (source for flow in step.flows if (source := _poured_from(flow.source, flow.target, target)) and float(flow.mass_g[0].sum()) > 0)
+        targets = (flow.target.partition(":") for flow in step.flows)
+        cakes = (vessel for kind, _, vessel in targets if kind == "vessel" and vessel != target)
+        powder = not bool(held.is_liquid[0]) and float(held.water_g[0]) < _POWDER * float(held.total_g[0])
+        found.append(_Passage(stage, step, target, tuple(poured), tuple(cakes), powder))
+    return tuple(found)
 
 
 def _poured_from(source: str, target: str, into: str) -> str:

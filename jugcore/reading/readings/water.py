@@ -34,8 +34,8 @@ def water_activity(walk: Walk) -> Reading:
     """Water activity at 25 °C, with its band."""
     end = walk.product
     mass, ash, holds = _solution(end)
-    value = np.where(holds, _water_activity(mass, np.full(walk.cases, _AT_C), ash), np.nan)
-    doubts = _doubts(walk, mass, ash, holds)
+    found, doubts = _with_doubts(walk, mass, ash, holds)
+    value = np.where(holds, found, np.nan)
     doubt = sum(doubts.values(), np.zeros(walk.cases))
     low, high = value - doubt, np.minimum(value + doubt, 1.0)
     cold = over_crystals(walk)
@@ -72,8 +72,8 @@ def over_crystals(walk: Walk) -> tuple[Floats, Floats]:
         if not drops.any():
             ends.append(np.full(walk.cases, np.nan))
             continue
-        found = _water_activity(mass, np.full(walk.cases, _AT_C), ash)
-        doubt = sum(_doubts(walk, mass, ash, holds, saturated=True).values(), np.zeros(walk.cases))
+        found, doubts = _with_doubts(walk, mass, ash, holds, saturated=True)
+        doubt = sum(doubts.values(), np.zeros(walk.cases))
         ends.append(np.where(drops, np.minimum(found + sign * doubt, 1.0), np.nan))
     return ends[0], ends[1]
 
@@ -97,28 +97,25 @@ def _solution(end: Matter, left: Liquor | None = None) -> tuple[Floats, Floats, 
     return mass, ash, wet & (sugar / (sugar + mass[:, c.WATER]) <= 0.95) & (molal <= MAX_SALT_MOLAL)
 
 
-def _doubts(walk: Walk, mass: Floats, ash: Floats, holds: Bools, *, saturated: bool = False) -> dict[str, Floats]:
-    """How far off water activity may be, (K,), by what makes it so. A saturated liquor's concentration is its own."""
-    at = np.full(walk.cases, _AT_C)
-    value = _water_activity(mass, at, ash)
+def _with_doubts(walk: Walk, mass: Floats, ash: Floats, holds: Bools, *, saturated: bool = False) -> tuple[Floats, dict[str, Floats]]:
+    """Water activity (K,), and how far off it may be, (K,), by what makes it so. A saturated liquor's concentration is its own."""
     solids = mass @ c.DISSOLVED
+    # As it is, without its ash, with fewer solutes of unknown size, with more water: four mixtures, one sum.
+    mixtures = [mass, mass, mass * (1.0 - 0.5 * ESTIMATED)] + ([] if saturated else [_wetter(walk, mass, solids)])
+    salts = np.stack([ash, np.zeros(walk.cases), *[ash] * (len(mixtures) - 2)])
+    found = _water_activity(np.stack(mixtures), np.full(salts.shape, _AT_C), salts)
+    value, without_ash, fewer = found[:3]
     share = (solids - np.maximum(mass[:, c.SUCROSE], mass[:, c.SALT])) / np.where(solids > 0, solids, 1.0)
     mixed = np.minimum(np.maximum(share, 0.0) / _MIXED_SHARE, 1.0)
     rules = np.maximum(combining_spread(mass) + _SUCROSE_DOUBT, _SUCROSE_DOUBT + (_MIXED_DOUBT - _SUCROSE_DOUBT) * mixed)
-    without_ash = _water_activity(mass, at, np.zeros(walk.cases))
-    fewer = mass * (1.0 - 0.5 * ESTIMATED)
-    found = {
-        "the rules": rules,
-        "the ash": 0.5 * (without_ash - value),
-        "what is dissolved and is not sugar": _water_activity(fewer, at, ash) - value,
-    }
+    doubts = {"the rules": rules, "the ash": 0.5 * (without_ash - value), "what is dissolved and is not sugar": fewer - value}
     if not saturated:
-        found["its concentration"] = _of_concentration(walk, mass, ash, solids)
-    return {name: np.where(holds, np.maximum(each, 0.0), 0.0) for name, each in found.items()}
+        doubts["its concentration"] = found[3] - value
+    return value, {name: np.where(holds, np.maximum(each, 0.0), 0.0) for name, each in doubts.items()}
 
 
-def _of_concentration(walk: Walk, mass: Floats, ash: Floats, solids: Floats) -> Floats:
-    """Water activity that so much of a °Bx moves, (K,): more where it is cloudy, or was boiled down and weighed."""
+def _wetter(walk: Walk, mass: Floats, solids: Floats) -> Floats:
+    """The solution (K, C) so much of a °Bx weaker as its concentration is in doubt: more where it is cloudy, or was boiled down and weighed."""
     end = walk.product
     hot = np.zeros(walk.cases, bool)
     for stage, step in zip(walk.stages, walk.steps, strict=True):
@@ -130,5 +127,4 @@ def _of_concentration(walk: Walk, mass: Floats, ash: Floats, solids: Floats) -> 
     whole = solids + mass[:, c.WATER]
     wetter = np.array(mass)
     wetter[:, c.WATER] += doubt_bx * whole * whole / (100.0 * np.where(solids > 0, solids, np.inf))
-    at = np.full(walk.cases, _AT_C)
-    return np.asarray(_water_activity(wetter, at, ash) - _water_activity(mass, at, ash))
+    return wetter

@@ -4031,6 +4031,19 @@ export interface components {
             cost_kg?: number | null;
         };
         /**
+         * CookedBefore
+         * @description The last batch of a formula.
+         */
+        CookedBefore: {
+            /** Number */
+            number: number;
+            /**
+             * Factor
+             * @description How many times its version it was; unknown of batches of before.
+             */
+            factor: number | null;
+        };
+        /**
          * FormulaOut
          * @description A formula with its draft.
          */
@@ -4055,6 +4068,8 @@ export interface components {
             /** Saved By */
             saved_by: string | null;
             document: components["schemas"]["MethodDocument"];
+            /** @description The last batch of it, to cook as much again; none where there is no batch. */
+            cooked?: components["schemas"]["CookedBefore"] | null;
         };
         /**
          * FormulaNew

@@ -8,6 +8,26 @@ export function useMoney(): (value: number, digits?: number) => string {
   return (value, digits = 2) => money(value, currency, digits);
 }
 
+/** Whether a reading is money: it has no unit of its own, and costs something. */
+function isMoney(id: string, unit: string): boolean {
+  return unit === '' && /(^|_)cost(_|$)/.test(id);
+}
+
+/** A reading in words, with its unit: “64.0 °Bx”, “€3.47” where it costs something, an em dash where there is none. */
+export function useReadingWords(): (
+  id: string,
+  value: number | null | undefined,
+  digits: number,
+  unit: string,
+) => string {
+  const amount = useMoney();
+  return (id, value, digits, unit) => {
+    if (value === null || value === undefined) return '—';
+    if (isMoney(id, unit)) return amount(value, digits);
+    return `${figure(value, digits)}${unit && ` ${unit}`}`;
+  };
+}
+
 /** “€3.47”, “3.47” without a currency. */
 export function money(value: number, currency: string, digits = 2): string {
   const shown = figure(value, digits);

@@ -1,6 +1,7 @@
 import { Button } from '@mantine/core';
 import type { MoveReport, SuggestionReport } from '../api/types';
 import { figure } from '../lib/format';
+import { useReadingWords } from '../lib/useMoney';
 import classes from './WayCard.module.css';
 
 interface WayCardProps {
@@ -48,6 +49,7 @@ export function WayCard({ way, onTake }: WayCardProps) {
 const SHOWN = 6;
 
 function Moves({ moves }: { moves: MoveReport[] }) {
+  const moved = useMoveText();
   if (moves.length === 0) return null;
   return (
     <dl className={classes.moves}>
@@ -55,7 +57,7 @@ function Moves({ moves }: { moves: MoveReport[] }) {
         <div key={move.reading}>
           <dt>{move.title}</dt>
           <dd>
-            {moveText(move)}
+            {moved(move)}
             {move.unit && <span className={classes.unit}> {move.unit}</span>}
           </dd>
         </div>
@@ -64,8 +66,12 @@ function Moves({ moves }: { moves: MoveReport[] }) {
   );
 }
 
-/** “1.07 → 1.16”, an em dash where there is no value. */
-export function moveText(move: MoveReport): string {
-  const shown = (value: number | null) => (value === null ? '—' : figure(value, move.digits));
-  return `${shown(move.before)} → ${shown(move.after)}`;
+/** “1.07 → 1.16” without its unit, “€1.07 → €1.16” of what costs something, an em dash where there is no value. */
+export function useMoveText(): (move: MoveReport) => string {
+  const words = useReadingWords();
+  return ({ reading, before, after, digits, unit }) => {
+    const shown = (value: number | null) =>
+      unit ? (value === null ? '—' : figure(value, digits)) : words(reading, value, digits, '');
+    return `${shown(before)} → ${shown(after)}`;
+  };
 }

@@ -1,4 +1,5 @@
 import { MantineProvider } from '@mantine/core';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { fireEvent, render, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import type { ReadingReport, StageReport, SuggestionReport } from '../api/types';
@@ -252,7 +253,9 @@ describe('WayCard', () => {
     const take = vi.fn();
     render(
       <MantineProvider>
-        <WayCard way={way} onTake={take} />
+        <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { enabled: false } } })}>
+          <WayCard way={way} onTake={take} />
+        </QueryClientProvider>
       </MantineProvider>,
     );
     for (const text of [

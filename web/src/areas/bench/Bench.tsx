@@ -69,6 +69,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
   const [overlay, setOverlay] = useState<Overlay | null>(benchmark === null ? null : { over: 'aim' });
   const mayCook = useMay('cook');
   const save = useSave(username, id, draft);
+  const cooked = useQuery({ ...formulaQuery(id), enabled: saved !== null }).data?.cooked;
   useShortcutHelp(SHORTCUTS);
   useHotkeys(
     [
@@ -155,7 +156,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           )}
           {mayCook && draft.base > 0 && (
             <Button variant="default" onClick={() => setOverlay({ over: 'start' })}>
-              Start a batch
+              {cooked ? 'Cook again' : 'Start a batch'}
             </Button>
           )}
           <FormulaMenu
@@ -294,6 +295,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
         readOnly={readOnly}
         held={held}
         benchmark={benchmark}
+        cookedTimes={cooked?.factor ?? undefined}
         save={() => (draft.changed ? save.later(draft.base) : Promise.resolve(draft.base))}
         onClose={() => setOverlay(null)}
         onTaken={(title, next) => setTaken({ title, document: next })}

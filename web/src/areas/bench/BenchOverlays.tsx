@@ -28,6 +28,8 @@ interface BenchOverlaysProps {
   held: string[];
   /** The benchmark that is aimed for, where the address names one. */
   benchmark: string | null;
+  /** How many times its version the last batch was, to cook as much again. */
+  cookedTimes: number | undefined;
   /** Saves the draft and gives its number. */
   save: () => Promise<number>;
   onClose: () => void;
@@ -45,6 +47,7 @@ export function BenchOverlays({
   readOnly,
   held,
   benchmark,
+  cookedTimes,
   save,
   onClose,
   onTaken,
@@ -97,7 +100,7 @@ export function BenchOverlays({
         onClose={onClose}
         onTake={(next, words) => take('aim', words, next)}
       />
-      <StartDialog opened={overlay?.over === 'start'} formula={id} onClose={onClose} />
+      <StartDialog opened={overlay?.over === 'start'} formula={id} times={cookedTimes} onClose={onClose} />
       <VersionDialog
         id={id}
         opened={overlay?.over === 'version'}

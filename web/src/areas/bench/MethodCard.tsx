@@ -7,6 +7,7 @@ import { titlesQuery } from '../../api/queries';
 import type { Amount, Kitchen, Line, MethodDocument, Stage, Starters, WalkReport } from '../../api/types';
 import { grams } from '../../lib/format';
 import { AmountField } from '../../parts/AmountField';
+import { Drawing } from '../../parts/Drawing';
 import { GrowingText } from '../../parts/GrowingText';
 import { AddLine } from './AddLine';
 import { complaintAt } from './complaints';
@@ -225,6 +226,7 @@ function StageSection(props: StageSectionProps) {
         >
           {rows.length > 0 && <IconChevronDown size={15} aria-hidden="true" data-folded={folded || undefined} />}
         </button>
+        <Drawing of={{ stage: stage.kind }} size={20} />
         <StageName stage={stage} title={title} readOnly={readOnly} onEdit={onEdit} />
         <StageVessels
           stage={stage}

@@ -1,6 +1,7 @@
 import { ActionIcon, Button, Menu } from '@mantine/core';
 import { IconDots, IconPlus } from '@tabler/icons-react';
 import type { Stage, Starters } from '../../api/types';
+import { Drawing } from '../../parts/Drawing';
 import { type Edit, insertStage, moveStage, removeStage } from './edits';
 import classes from './MethodCard.module.css';
 
@@ -21,7 +22,11 @@ export function AddStage({ starters, label, onEdit }: AddStageProps) {
       </Menu.Target>
       <Menu.Dropdown className={classes.long}>
         {starters.stages.map((starter) => (
-          <Menu.Item key={starter.kind} onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, null))}>
+          <Menu.Item
+            key={starter.kind}
+            leftSection={<Drawing of={{ stage: starter.kind }} size={22} />}
+            onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, null))}
+          >
             <strong>{starter.title}</strong> <span className={classes.dim}>{starter.words}</span>
           </Menu.Item>
         ))}
@@ -68,7 +73,11 @@ export function StageMenu({ stage, title, starters, first, last, onNote, onEdit 
         </Menu.Item>
         <Menu.Label>Put behind it</Menu.Label>
         {starters.stages.map((starter) => (
-          <Menu.Item key={starter.kind} onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, stage.id))}>
+          <Menu.Item
+            key={starter.kind}
+            leftSection={<Drawing of={{ stage: starter.kind }} size={22} />}
+            onClick={() => onEdit(`stage.${Date.now()}`, insertStage(starter, stage.id))}
+          >
             {starter.title} <span className={classes.dim}>{starter.words}</span>
           </Menu.Item>
         ))}

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { answer, client } from '../../api/client';
 import type { MethodDocument, ReadingReport, SuggestionReport } from '../../api/types';
 import { figure } from '../../lib/format';
-import { readingValue } from '../../lib/readingText';
+import { useReadingWords } from '../../lib/useMoney';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { WayCard } from '../../parts/WayCard';
@@ -45,6 +45,7 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
     gcTime: 0,
   });
   const found = ways.data;
+  const words = useReadingWords();
   const shown = asked && `${plain(asked.value)}${asked.unit ? ` ${asked.unit}` : ''}`;
   return (
     <SideDrawer
@@ -58,7 +59,8 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
         <p className={classes.from} tabIndex={-1} data-autofocus>
           {asked.title}
           {found && ` is ${figure(found.before, found.digits)}${asked.unit ? ` ${asked.unit}` : ''} now.`}
-          {held.length > 0 && ` Held: ${held.map(heldText).join(', ')}.`}
+          {held.length > 0 &&
+            ` Held: ${held.map((each) => `${each.title} ${words(each.id, each.value, each.digits, each.unit)}`).join(', ')}.`}
           {!readOnly && found && found.suggestions.length > 0 && ' Apply one to change the method; Undo takes it back.'}
         </p>
       )}
@@ -80,10 +82,6 @@ export function WaysDrawer({ asked, held, document, readOnly, onTake, onClose }:
       ))}
     </SideDrawer>
   );
-}
-
-function heldText(reading: ReadingReport): string {
-  return `${reading.title} ${readingValue(reading)}${reading.unit ? ` ${reading.unit}` : ''}`;
 }
 
 /** A typed number as it was meant: no trailing zeros. */

@@ -7,6 +7,7 @@ import { startersQuery } from '../../api/queries';
 import type { Family, School } from '../../api/types';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
+import { Drawing } from '../../parts/Drawing';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import classes from './StartScreen.module.css';
@@ -55,7 +56,10 @@ function Families({ families }: { families: Family[] }) {
         {families.map((family) => (
           <li key={family.id}>
             <Link to={`/formulas/new?family=${family.id}`} className={classes.family}>
-              <strong>{family.title}</strong>
+              <span className={classes.named}>
+                <Drawing of={{ family: family.id }} size={34} />
+                <strong>{family.title}</strong>
+              </span>
               <span>{family.words}</span>
               <small>{family.schools.length === 1 ? 'one way' : `${family.schools.length} ways`}</small>
             </Link>
@@ -63,7 +67,10 @@ function Families({ families }: { families: Family[] }) {
         ))}
         <li>
           <Link to="/formulas/new/blank" className={classes.family}>
-            <strong>An empty pot</strong>
+            <span className={classes.named}>
+              <Drawing of={{ family: 'empty_pot' }} size={34} />
+              <strong>An empty pot</strong>
+            </span>
             <span>Stage by stage, from nothing.</span>
           </Link>
         </li>

@@ -30,7 +30,7 @@ export function BoilPanel({ isNow, step, boil, pots, now, mayEnter, enter, ask }
   const lift = boil.lift_weigh_at !== null && toGo > 0 && Date.parse(boil.lift_weigh_at) <= now;
   return (
     <>
-      <div className={classes.lead}>
+      <div className={`${classes.lead} ${classes.stays}`}>
         {timed ? (
           <TimeLeft boil={boil} now={now} />
         ) : (

@@ -3,11 +3,11 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { BatchOut, Deviation, MeasurementCheckReport, SheetReport, SuggestionReport, What } from '../../api/types';
-import { figure } from '../../lib/format';
+import { useReadingWords } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
-import { moveText, WayCard } from '../../parts/WayCard';
+import { useMoveText, WayCard } from '../../parts/WayCard';
 import type { Ask, Tare } from './ask';
 import classes from './hob.module.css';
 import { weighing } from './useLines';
@@ -30,6 +30,8 @@ interface PutRightDrawerProps {
 /** What is off plan, and what can be done from where the batch stands; or to start again. */
 export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, ask, onClose }: PutRightDrawerProps) {
   const [about, setAbout] = useState<string | null>(null);
+  const words = useReadingWords();
+  const shown = (value: number | null, of: Deviation) => words(of.id, value, of.digits, of.unit);
   const { first, besides, dealt, near } = offPlan(sheet, batch.report.measurement_checks);
   const take = (way: SuggestionReport, deviation: Deviation) => {
     if (way.kind === 'weigh_more') {
@@ -137,10 +139,6 @@ export function PutRightDrawer({ opened, batch, sheet, pots, reckoned, enter, as
   );
 }
 
-function shown(value: number | null, of: Deviation): string {
-  return value === null ? '—' : `${figure(value, of.digits)}${of.unit ? ` ${of.unit}` : ''}`;
-}
-
 interface RescueProps {
   id: string;
   seq: number;
@@ -165,6 +163,7 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
     retry: false,
     staleTime: Infinity,
   });
+  const moved = useMoveText();
   if (!reckoned || found.isPending)
     return (
       <p className={classes.quiet} role="status">
@@ -189,7 +188,7 @@ function Rescue({ id, seq, reckoned, deviation, onTake, onLeave }: RescueProps) 
           {found.data.left.length > 0 &&
             `Left as it is: ${found.data.left
               .slice(0, 3)
-              .map((move) => `${move.title} ${moveText(move)} ${move.unit}`.trim())
+              .map((move) => `${move.title} ${moved(move)} ${move.unit}`.trim())
               .join('; ')}.`}
         </span>
         <Button variant="default" h={52} disabled={deviation.actual === null} onClick={onLeave}>

@@ -50,7 +50,7 @@ export function useLines({ batch, step, pots, mayEnter, enter, goOn }: LinesProp
         />
       )}
       {mayEnter && line && ask && (
-        <section ref={panel} className={classes.panel} aria-label={`Weigh ${line.title}`}>
+        <section ref={panel} className={`${classes.panel} ${classes.stays}`} aria-label={`Weigh ${line.title}`}>
           <Entry
             key={ask.id}
             ask={ask}

@@ -4,6 +4,7 @@ import { Fragment, useState } from 'react';
 import { answer, client } from '../../api/client';
 import type { CompareReport, CompareRow, SideCell } from '../../api/types';
 import { figure } from '../../lib/format';
+import { useReadingWords } from '../../lib/useMoney';
 import { AxisLegend, AxisRow } from '../../parts/AxisRow';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -65,6 +66,7 @@ function lower(name: string | undefined): string {
 function Table({ found, all }: { found: CompareReport; all: boolean }) {
   const stages = found.stages.filter((stage) => all || stage.changed || stage.lines.some((line) => line.changed));
   const readings = found.readings.filter((row) => all || row.changed);
+  const words = useReadingWords();
   return (
     <div className={classes.scroll}>
       <table className={classes.table}>
@@ -101,7 +103,7 @@ function Table({ found, all }: { found: CompareReport; all: boolean }) {
               key={row.id}
               row={row}
               names={found.names}
-              cell={(cell) => (cell.value === null ? cell.text : figure(cell.value ?? 0, row.digits))}
+              cell={(cell) => (cell.value === null ? cell.text : words(row.id, cell.value ?? 0, row.digits, ''))}
             />
           ))}
           {stages.length === 0 && readings.length === 0 && (

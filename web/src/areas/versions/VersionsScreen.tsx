@@ -6,7 +6,8 @@ import { answer, client } from '../../api/client';
 import { formulaQuery, keys, versionPagesQuery } from '../../api/queries';
 import type { VersionCard } from '../../api/types';
 import { useMay } from '../../app/person';
-import { ago, figure } from '../../lib/format';
+import { ago } from '../../lib/format';
+import { useReadingWords } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
@@ -121,6 +122,7 @@ function VersionRow({
       void navigate(`/formulas/${formula}`);
     },
   });
+  const words = useReadingWords();
   const shown = version.readings.filter((reading) => SHOWN.includes(reading.id) && reading.value !== null);
   return (
     <li className={classes.row}>
@@ -130,10 +132,7 @@ function VersionRow({
         <span className={classes.why}>{version.note}</span>
         <span className={classes.note}>
           {shown
-            .map(
-              (reading) =>
-                `${reading.title} ${figure(reading.value ?? 0, reading.digits)}${reading.unit && ` ${reading.unit}`}`,
-            )
+            .map((reading) => `${reading.title} ${words(reading.id, reading.value, reading.digits, reading.unit)}`)
             .join(' · ')}
         </span>
         <span className={classes.note} title={`Fingerprint ${version.fingerprint}`}>
