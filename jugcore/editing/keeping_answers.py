@@ -6,6 +6,7 @@ import hashlib
 import json
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Literal
 
 import numpy as np
@@ -77,9 +78,15 @@ def with_basis(method: Method, kitchen: Kitchen | None = None) -> Method:
     return replace(method, document=method.document.model_copy(update={"keeping": kept}))
 
 
+@cache
+def _heats(kind: type[StageBase]) -> tuple[tuple[str, bool], ...]:
+    """What decides how hot a stage gets, and whether this kind of stage has it."""
+    return tuple((name, name in kind.model_fields or hasattr(kind, name)) for name in _HEATS)
+
+
 def _heat_of(stage: StageBase) -> list[object]:
     """What an answer about heat and packaging rests on, of one stage: no amounts, times or names."""
-    found: list[object] = [stage.id, stage.kind, stage.vessel, *(getattr(stage, name, None) for name in _HEATS)]
+    found: list[object] = [stage.id, stage.kind, stage.vessel, *(getattr(stage, name) if has else None for name, has in _heats(type(stage)))]
     if isinstance(stage, Boil):
         found += [stage.until.kind, stage.until.value if stage.until.kind == "temperature_c" else None]
     return found + sorted([line.id, line.substance, line.temperature_c or 0] for line in stage.ingredients)
@@ -88,7 +95,7 @@ def _heat_of(stage: StageBase) -> list[object]:
 def _made_of(method: Method) -> list[object]:
     """What its ingredients are made of, rounded: another composition under the same name is another ingredient."""
     used = sorted({line.substance for line in method.lines.values()})
-    return [[id, {name: round(grams, 2) for name, grams in method.substances[id].composition_g_per_100g().items()}] for id in used]
+    return [[id, method.substances[id].composition_2dp] for id in used]
 
 
 def _digest(what: Iterable[object]) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import csv
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Literal
 
@@ -66,8 +66,9 @@ def cells() -> tuple[Cell, ...]:
         )  # fmt: skip
 
 
-def verdicts(table: Table, aw_low: float, aw_high: float, ph_low: float, ph_high: float) -> set[bool]:
+@lru_cache(256)
+def verdicts(table: Table, aw_low: float, aw_high: float, ph_low: float, ph_high: float) -> frozenset[bool]:
     """Whether it is controlled, over every field that a band of water activity and of pH touches: one answer, or both."""
-    return {
+    return frozenset(
         cell.controlled for cell in cells() if cell.table == table and cell.water_activity.meets(aw_low, aw_high) and cell.ph.meets(ph_low, ph_high)
-    }
+    )

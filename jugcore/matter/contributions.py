@@ -53,7 +53,7 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
 
 
 def _as_in_the_book(book: Substance) -> Floats:
-    """The same for its own composition: worked out once for each substance."""
+    """The same for its own composition: worked out once for each substance, which never changes."""
     known: Floats | None = book.__dict__.get("_tracers")
     if known is None:
         known = book.__dict__["_tracers"] = _tracers(book, book.mass_fraction)

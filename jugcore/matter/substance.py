@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal, get_args
 
 import numpy as np
@@ -196,6 +197,11 @@ class Substance:
     def is_whole(self) -> bool:
         """Whether it could be ground and is not."""
         return bool(self.other_form) and not self.is_ground
+
+    @cached_property
+    def composition_2dp(self) -> dict[str, float]:
+        """Component → grams in 100 g to a hundredth: what tells an ingredient from another of the same name."""
+        return {name: round(grams, 2) for name, grams in self.composition_g_per_100g().items()}
 
     def composition_g_per_100g(self) -> dict[str, float]:
         """Component → grams in 100 g, components that are absent left out."""

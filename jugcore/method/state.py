@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -40,19 +40,25 @@ class State:
     masses: dict[str, Floats] = field(default_factory=dict)
     guesses: dict[str, Floats] = field(default_factory=dict)
 
+    def but(self, **changed: object) -> State:
+        """This state with some fields changed: ``dataclasses.replace``, in a tenth of its time. A walk asks for thirty."""
+        made = object.__new__(State)
+        made.__dict__.update(self.__dict__, **changed)
+        return made
+
     def with_vessels(self, **changed: Matter) -> State:
-        return replace(self, vessels={**self.vessels, **changed})
+        return self.but(vessels={**self.vessels, **changed})
 
     def with_away(self, cause: str, mass_g: Floats) -> State:
         before = self.away.get(cause)
-        return replace(self, away={**self.away, cause: mass_g if before is None else before + mass_g})
+        return self.but(away={**self.away, cause: mass_g if before is None else before + mass_g})
 
     def with_made(self, cause: str, made_g: Floats) -> State:
         """With what a reaction made and used up; the same where it did nothing."""
         if not bool(made_g.any()):
             return self
         before = self.made.get(cause)
-        return replace(self, made={**self.made, cause: made_g if before is None else before + made_g})
+        return self.but(made={**self.made, cause: made_g if before is None else before + made_g})
 
 
 def film_left(matter: Matter, film_g: Floats) -> Floats:

@@ -222,7 +222,7 @@ def _closed(found: Walk, guesses: Mapping[str, Floats], ctx: Context, hopeless: 
         cases=hopeless,
     )
     merged = {**found.start.guesses, **kept}
-    steps = tuple(replace(step, after=replace(step.after, guesses=merged)) for step in found.steps)
+    steps = tuple(replace(step, after=step.after.but(guesses=merged)) for step in found.steps)
     return replace(found, steps=steps, faults=tuple(ctx.faults))
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from typing import Literal, Self
 
 import numpy as np
@@ -83,7 +82,7 @@ class Adding(StageBase):
         now = held.total_g
         grams = []
         lines = dict(state.lines)
-        so_far = replace(state, lines=lines)  # sees each line as it is added
+        so_far = state.but(lines=lines)  # sees each line as it is added
         for line in self.lines:
             g = ctx.line_grams(line, so_far, now)
             lines[line.id] = g
@@ -99,7 +98,7 @@ class Adding(StageBase):
         flows = [Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", parts[:, index]) for index, line in enumerate(self.lines)]
         extent = ctx.method.extents_of(self.lines, by_line)
         incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))
-        after = replace(state.with_vessels(**{self.vessel: held.plus(incoming)}), lines=lines)
+        after = state.but(vessels={**state.vessels, self.vessel: held.plus(incoming)}, lines=lines)
         after, steam = flashed(self, after, self.vessel, ctx)
         n = len(self.lines)
         spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
@@ -210,7 +209,7 @@ class Join(StageBase):
             share = np.where(there > 0, np.minimum(wanted / np.where(there > 0, there, 1.0), 1.0), 0.0)
         moved = available.share(share)
         after = state.with_vessels(**{self.vessel: held.plus(moved), self.source: source.minus(moved)})
-        after = replace(after, lines={**after.lines, self.id: moved.total_g})
+        after = after.but(lines={**after.lines, self.id: moved.total_g})
         after, steam = flashed(self, after, self.vessel, ctx)
         spent = ctx.seconds(*_JOIN_SECONDS, stage=self)
         flow = Flow(self.id, f"vessel:{self.source}", f"vessel:{self.vessel}", moved.mass_g)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import ClassVar, Literal, Self
 
 import numpy as np
@@ -194,7 +194,7 @@ def finish(stage: StageBase, before: State, after: State, *, duration_s: Floats,
     target = stage.writes()
     held = after.vessels.get(target)
     masses = {**after.masses, stage.id: held.total_g} if held is not None else after.masses
-    return replace(after, ready_at_s={**after.ready_at_s, target: start + duration_s}, masses=masses)
+    return after.but(ready_at_s={**after.ready_at_s, target: start + duration_s}, masses=masses)
 
 
 def pour_out(source: Matter, ctx: Context, vessel: str) -> tuple[Matter, Matter]:

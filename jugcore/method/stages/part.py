@@ -180,7 +180,7 @@ class Trim(Yielding):
         kept = source.share(self.fraction(source, ctx))
         off, apart = source.minus(kept), cake_of(self.id)
         after = state.with_vessels(**{self.vessel: kept, apart: ctx.matter(state, apart).plus(off)})
-        after = replace(after, lines={**after.lines, self.id: kept.total_g})
+        after = after.but(lines={**after.lines, self.id: kept.total_g})
         spent = ctx.seconds(120, 420, 1200, stage=self)
         flows = (Flow(self.id, f"vessel:{self.vessel}", f"vessel:{apart}", off.mass_g),)
         return Step(finish(self, state, after, duration_s=spent), flows, spent, spent, {"cake_g": off.total_g})
@@ -300,7 +300,7 @@ def _part(
     below = ctx.matter(state, stage.into)
     after = state.with_vessels(**{stage.vessel: film, kept: ctx.matter(state, kept).plus(cake), stage.into: below.plus(through)})
     # What came through may be part of the starting mixture: kept like the grams of a line.
-    after = replace(after, lines={**after.lines, stage.id: through.total_g})
+    after = after.but(lines={**after.lines, stage.id: through.total_g})
     spent = ctx.seconds(*seconds, stage=stage)
     flows = (
         Flow(stage.id, f"vessel:{stage.vessel}", f"vessel:{stage.into}", through.mass_g),

@@ -39,7 +39,10 @@ def course_of(walk: Walk, j: int) -> list[tuple[float, float]]:
 
 @dataclass(frozen=True)
 class _Passage:
-    """What a stage fills, from which other vessels, and what it leaves in others: a cake is as warm, and stood as long, as what it was strained from."""
+    """What a stage fills, from which other vessels, and what it leaves in others.
+
+    A cake is as warm, and stood as long, as what it was strained from.
+    """
 
     stage: StageBase
     step: Step
