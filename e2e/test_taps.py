@@ -11,9 +11,12 @@ from playwright.sync_api import Page, expect
 from e2e.browser import TABLET
 from e2e.hob_case import FERRYMAN, HobCase
 from jugcore.batch.log.events import Event
+from jugcore.scaling.schema import ScaleRequest
 from jugserver.accounts.models import User
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, LogEntry
+from jugserver.batches.services import start_batch
+from jugserver.formulas.models import Formula
 
 #: Every press of a finger on the page, counted before anything can stop it.
 _COUNT = """addEventListener('pointerdown', () => { sessionStorage.taps = Number(sessionStorage.taps ?? 0) + 1; }, true);"""
@@ -125,6 +128,31 @@ class Taps(HobCase):
         expect(page.get_by_role("heading", name="Finished")).to_be_visible()
         print(f"Weir Simple: {self.taps(page)} taps")
         self.assertLessEqual(self.taps(page), 10)
+
+    def test_the_figure_stays_in_sight_however_far_the_page_is_scrolled(self) -> None:
+        page = self.sign_in("rafe", self.hob, f"/batches/{self.begin_batch().pk}")
+        page.get_by_role("navigation", name="Steps").get_by_role("button", name=re.compile("^Ferryman blend")).click()
+        figure = self.weighing(page, "Green cardamom").get_by_text("12.04 g").first
+        for width, height in ((820, 920), (1280, 640)):
+            page.set_viewport_size({"width": width, "height": height})
+            page.evaluate("scrollTo(0, document.body.scrollHeight)")
+            self.assertGreater(page.evaluate("scrollY"), 100)
+            expect(figure).to_be_in_viewport(ratio=1)
+
+    def test_a_formula_is_cooked_again_as_much_as_the_last_time(self) -> None:
+        start_batch(
+            actor=User.objects.get(username="rafe"), formula_id=Formula.objects.get(name="Weir Simple").pk, version=1,
+            scale=ScaleRequest(by="factor", value=0.5),
+        )  # fmt: skip
+        page = self.sign_in("rafe", self.hob, f"/formulas/{Formula.objects.get(name='Weir Simple').pk}")
+        page.get_by_role("button", name="Cook again").click()
+        dialog = page.get_by_role("dialog", name="Start a batch")
+        expect(dialog.get_by_label("How many times as much")).to_have_value("0.5")
+        dialog.get_by_role("button", name="Start", exact=True).click()
+        page.get_by_role("navigation", name="Steps").wait_for()
+        newest = Batch.objects.order_by("-number").first()
+        assert newest is not None
+        self.assertEqual((newest.name, newest.factor), ("Weir Simple", 0.5))
 
     def test_as_asked_tapped_twice_is_one_line(self) -> None:
         batch = self.begin_batch()

@@ -225,8 +225,8 @@ function StageSection(props: StageSectionProps) {
           }}
         >
           {rows.length > 0 && <IconChevronDown size={15} aria-hidden="true" data-folded={folded || undefined} />}
+          <Drawing of={{ stage: stage.kind }} size={18} />
         </button>
-        <Drawing of={{ stage: stage.kind }} size={20} />
         <StageName stage={stage} title={title} readOnly={readOnly} onEdit={onEdit} />
         <StageVessels
           stage={stage}

@@ -39,7 +39,7 @@ export function MainPress({
   if (step.id !== sheetNow)
     return (
       <StepButton means={`back from ${step.id}`} variant="default" onPress={onBack}>
-        Back to what is now
+        Back to the current step
       </StepButton>
     );
   const done = () => enter({ kind: 'done', stage: step.id });
