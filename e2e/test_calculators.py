@@ -31,21 +31,21 @@ class Calculators(BrowserCase):
         self.allowed = ["422"]
         self.sign_in("ines", path="/calculators/fat")
         page = self.page
-        page.get_by_label("with fat").fill("60")
+        page.get_by_label("Fat wanted").fill("60")
         page.get_by_text("Between them lie 3.25 to 36.08 % of fat.", exact=False).wait_for()
-        self.assertEqual(page.get_by_label("with fat").input_value(), "60")
-        page.get_by_label("with fat").fill("much")
+        self.assertEqual(page.get_by_label("Fat wanted").input_value(), "60")
+        page.get_by_label("Fat wanted").fill("much")
         page.get_by_text("is not a number", exact=False).wait_for()
-        page.get_by_label("with fat").fill("18")
+        page.get_by_label("Fat wanted").fill("18")
         page.get_by_role("img", name=re.compile("14.7 parts of the first to 18.1")).wait_for()
-        page.get_by_role("combobox", name="This", exact=True).fill("doub")
+        page.get_by_role("combobox", name="First", exact=True).fill("doub")
         page.get_by_role("option", name="Double cream, 48 %").click()
         page.get_by_role("img", name=re.compile("48.0 % and 3.3 % make 18.0 %")).wait_for()
 
     def test_carried_into_a_formula(self) -> None:
         self.sign_in("ines", path="/calculators/acid")
         page = self.page
-        page.get_by_label("strength").fill("6")
+        page.get_by_label("Strength", exact=True).fill("6")
         page.get_by_text("5.66 %", exact=False).wait_for()
         page.get_by_role("button", name="Use in a new formula").click()
         self.expect_reading("Acidity, as citric acid", "5.8")

@@ -54,7 +54,7 @@ def _as_pure(given: Given, which: str) -> dict[str, float]:
     return found
 
 
-_PURITY = Field("purity", "of a purity of", 100.0, "%", 1, low=10, high=100, help="What its pack says; 100 where it says nothing.")
+_PURITY = Field("purity", "Purity", 100.0, "%", 1, low=10, high=100, help="What its pack says; 100 where it says nothing.")
 
 
 class AcidSolution(Calculator):
@@ -65,10 +65,10 @@ class AcidSolution(Calculator):
     what = "Grams of acid made up to a weight, and why 6 g in 100 g is not 6 g plus 100 g."
     fields = (
         Field("acid", "Acid", "malic_citric", kind="choice", choices=_ACIDS),
-        Field("total_g", "made up to", 300.0, "g", 0, low=0.1, high=200_000),
+        Field("total_g", "Made up to", 300.0, "g", 0, low=0.1, high=200_000),
         _PURITY,
-        Field("percent", "strength", 6.0, "%", 2, high=40, two_way=True),
-        Field("acid_g", "weigh", 18.0, "g", 2, high=100_000, two_way=True),
+        Field("percent", "Strength", 6.0, "%", 2, high=40, two_way=True),
+        Field("acid_g", "Weigh", 18.0, "g", 2, high=100_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -86,7 +86,7 @@ class AcidSolution(Calculator):
         walked = walk(given.method(document), given=pure)
         percent = float(acid_percent(walked)[0])
         added = walk(given.method({"stages": [adding("bottle", *_acid_lines(which, acid), ("water", "water", grams(total)))]}), given=pure)
-        lines = [Line("Water", total - acid, "g", 1), Line("by titration, as citric acid", value_of("acidity", walked), "g/100 g", 2)]
+        lines = [Line("Water", total - acid, "g", 1), Line("By titration, as citric acid", value_of("acidity", walked), "g/100 g", 2)]
         ph = value_of("ph", walked)
         if math.isfinite(ph):
             lines.append(Line("pH", ph, "", 1, ph - 0.15, ph + 0.15))
@@ -110,11 +110,11 @@ class AcidAdjust(Calculator):
     what = "How much acid makes orange as sharp as lemon, by the exact balance."
     fields = (
         Field("juice", "Juice", "orange_juice", kind="ingredient"),
-        Field("juice_g", "of it", 1000.0, "g", 0, low=1, high=200_000),
-        Field("has", "has acid, titrated", 1.05, "%", 2, high=15, help="As citric; what the pantry says, until you titrate."),
-        Field("acid", "brought there by", "citric_acid", kind="choice", choices=_ACIDS),
-        Field("want", "wanted", 6.0, "%", 2, high=20, two_way=True),
-        Field("acid_g", "add", 55.0, "g", 1, high=100_000, two_way=True),
+        Field("juice_g", "Weight of juice", 1000.0, "g", 0, low=1, high=200_000),
+        Field("has", "Acid it has, titrated", 1.05, "%", 2, high=15, help="As citric; what the pantry says, until you titrate."),
+        Field("acid", "Acidify with", "citric_acid", kind="choice", choices=_ACIDS),
+        Field("want", "Wanted", 6.0, "%", 2, high=20, two_way=True),
+        Field("acid_g", "Add", 55.0, "g", 1, high=100_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -136,7 +136,7 @@ class AcidAdjust(Calculator):
             water = juice_g * (has / want - 1) if want > 0 else 0.0
             return Answer(
                 {"has": has, "want": want, "acid_g": 0.0},
-                [Line("or water, to thin it to that", water, "g", 0)],
+                [Line("Or water, to dilute it to that", water, "g", 0)],
                 ["It is as sharp already: no acid. Answer it with sugar, or with water."],
             )
         else:
@@ -148,7 +148,7 @@ class AcidAdjust(Calculator):
         simple = max(reached - has, 0.0) * juice_g / 100
         return Answer(
             {"has": has, "want": reached, "acid_g": acid},
-            [Line("acid per 100 g of juice", 100 * acid / juice_g, "g", 2), Line("makes", juice_g + acid, "g", 0)],
+            [Line("Acid per 100 g of juice", 100 * acid / juice_g, "g", 2), Line("Makes", juice_g + acid, "g", 0)],
             [
                 f"The difference alone would be {simple:.1f} g; the acid adds to the weight, so a little more is needed.",
                 "Juices differ by a third, and the pantry's figure is a table's: titrate if it matters.",
@@ -166,7 +166,7 @@ class Saline(Calculator):
     fields = (
         Field("water_parts", "Water to one of salt", 5.0, ": 1", 2, low=2.8, high=1000, two_way=True),
         Field("percent", "Salt in it", 16.7, "%", 1, low=0.1, high=26, two_way=True),
-        Field("total_g", "make", 120.0, "g", 0, low=0.1, high=200_000),
+        Field("total_g", "Make", 120.0, "g", 0, low=0.1, high=200_000),
         Field("drink_g", "A drink, before it is diluted", 150.0, "g", 0, low=1, high=5000),
     )
 
@@ -187,7 +187,7 @@ class Saline(Calculator):
                 Line("Salt", salt, "g", 2),
                 Line("Water", total - salt, "g", 1),
                 Line("At most in that drink", drink / 100, "g of saline", 2),
-                Line("to begin with", 0.3 * drink / 100, "g of saline", 2),
+                Line("To begin with", 0.3 * drink / 100, "g of saline", 2),
                 Line("Salt that brings at most", drink / 100 * percent / 100, "g", 3),
             ],
             ["At most 1 g in 100 g of drink, and 0.3 g to begin with: common practice, no source. It should not be tasted as salt."],

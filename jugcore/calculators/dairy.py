@@ -26,12 +26,12 @@ class StandardiseFat(Calculator):
     title = "A fat between two dairies"
     what = "How much of each of two milks or creams gives a fat in between, with the square drawn."
     fields = (
-        Field("a", "This", "heavy_cream", kind="ingredient"),
-        Field("b", "and this", "whole_milk", kind="ingredient"),
-        Field("total_g", "make", 1000.0, "g", 0, low=1, high=200_000),
-        Field("fat", "with fat", 18.0, "%", 1, high=100, two_way=True),
-        Field("a_g", "of the first", 450.0, "g", 0, high=200_000, two_way=True),
-        Field("b_g", "of the second", 550.0, "g", 0, high=200_000, two_way=True),
+        Field("a", "First", "heavy_cream", kind="ingredient"),
+        Field("b", "Second", "whole_milk", kind="ingredient"),
+        Field("total_g", "Make", 1000.0, "g", 0, low=1, high=200_000),
+        Field("fat", "Fat wanted", 18.0, "%", 1, high=100, two_way=True),
+        Field("a_g", "Of the first", 450.0, "g", 0, high=200_000, two_way=True),
+        Field("b_g", "Of the second", 550.0, "g", 0, high=200_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -87,7 +87,7 @@ class TinSweet(Calculator):
         ),
         Field("ratio", "Condensed to evaporated", 1.0, ": 1", 2, high=50, two_way=True),
         Field("sugar", "Added sugar in 100 g", 21.7, "g", 1, high=45, two_way=True),
-        Field("total_g", "make", 797.0, "g", 0, low=1, high=200_000),
+        Field("total_g", "Make", 797.0, "g", 0, low=1, high=200_000),
     )
 
     def work(self, given: Given) -> Answer:
@@ -125,9 +125,9 @@ class TinSweet(Calculator):
             {"level": level, "ratio": ratio, "sugar": added},
             [
                 Line("Condensed milk", condensed, "g", 0),
-                Line("in tins", condensed / 397, "of 397 g", 2),
+                Line("In tins", condensed / 397, "of 397 g", 2),
                 Line("Evaporated milk", total - condensed, "g", 0),
-                Line("in tins", (total - condensed) / 400, "of 400 g", 2),
+                Line("In tins", (total - condensed) / 400, "of 400 g", 2),
                 Line("All sugars in 100 g", value_of("sugars_100g", walked), "g", 1),
                 Line("Fat", value_of("fat", walked), "%", 1),
             ],

@@ -24,9 +24,9 @@ class Refractometer(Calculator):
     title = "Refractometer, corrected"
     what = "What a drop at another temperature than 20 °C really is."
     fields = (
-        Field("at_c", "The drop is at", 30.0, "°C", 1, low=10, high=40),
-        Field("reads", "it shows", 60.0, "°Bx", 1, high=70, two_way=True),
-        Field("brix", "that is", 60.8, "°Bx", 1, high=72, two_way=True),
+        Field("at_c", "Temperature of the drop", 30.0, "°C", 1, low=10, high=40),
+        Field("reads", "Refractometer shows", 60.0, "°Bx", 1, high=70, two_way=True),
+        Field("brix", "Corrected to 20 °C", 60.8, "°Bx", 1, high=72, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -47,7 +47,7 @@ class Refractometer(Calculator):
             brix = float(sucrose.corrected_reading(reads, t))
         doubt = 0.1 if t > 30 else 0.02
         words = ["A drop off a hot syrup cools on the prism within half a minute: wait, and read it near 20 °C."] if t > 30 else []
-        lines = [Line("correction", brix - reads, "°Bx", 2, brix - reads - doubt, brix - reads + doubt)]
+        lines = [Line("Correction", brix - reads, "°Bx", 2, brix - reads - doubt, brix - reads + doubt)]
         return Answer({"reads": reads, "brix": brix}, lines, words, syrup_of(brix))
 
 
@@ -58,9 +58,9 @@ class Spoons(Calculator):
     title = "Spoons, cups and grams"
     what = "What an amount as people write it weighs, of this ingredient, and how sure that is."
     fields = (
-        Field("of", "Of", "instant_coffee", kind="ingredient"),
-        Field("amount", "an amount", "2 tbsp", kind="text", two_way=True),
-        Field("grams", "weighs", 6.3, "g", 2, high=1e6, two_way=True),
+        Field("of", "Ingredient", "instant_coffee", kind="ingredient"),
+        Field("amount", "Amount", "2 tbsp", kind="text", two_way=True),
+        Field("grams", "Weighs", 6.3, "g", 2, high=1e6, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -79,7 +79,7 @@ class Spoons(Calculator):
                 raise error.at_field("amount") from None
             return Answer(
                 {"amount": text, "grams": weighed.grams},
-                [Line("at least to at most", weighed.grams, "g", 2, weighed.low_g, weighed.high_g)],
+                [Line("Between", weighed.grams, "g", 2, weighed.low_g, weighed.high_g)],
                 [f"Read as {weighed.reading}."],
                 {"name": "", "stages": [adding("bowl", ("line", substance.id, text))]},
             )
@@ -107,8 +107,8 @@ class ScaleStep(Calculator):
     what = "How wrong a small weighing may be on this scale, and how much to mix instead."
     fields = (
         Field("grams", "To weigh", 0.75, "g", 2, low=0.001, high=100_000),
-        Field("step", "on a scale that reads to", 1.0, "g", 3, low=0.0001, high=100, two_way=True),
-        Field("error", "may be wrong by", 66.7, "%", 1, low=0.01, high=1000, two_way=True),
+        Field("step", "Scale reads to", 1.0, "g", 3, low=0.0001, high=100, two_way=True),
+        Field("error", "May be wrong by", 66.7, "%", 1, low=0.01, high=1000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -116,7 +116,7 @@ class ScaleStep(Calculator):
         step = given.number("error") / 100 * weight * 2 if given.typed == "error" else given.number("step")
         error = 0.5 * step / weight
         least = 0.5 * step / COARSE_SHARE
-        lines = [Line("within 5 % from", least, "g", 2)]
+        lines = [Line("Within 5 % from", least, "g", 2)]
         words = []
         if error > COARSE_SHARE:
             times = math.ceil(COARSE_SHARE**-1 * 0.5 * step / weight)

@@ -61,8 +61,8 @@ class Pump(Calculator):
     what = "Weigh ten strokes; see what a stroke gives, whether whole strokes serve all sizes evenly, and which stroke would."
     fields = (
         Field("ten_g", "Ten strokes weigh", 105.0, "g", 1, low=0.5, high=2000, two_way=True, help="At the temperature it stands at, after priming."),
-        Field("stroke_g", "a stroke gives", 10.5, "g", 2, low=0.05, high=200, two_way=True),
-        Field("brix", "of a syrup of", 64.0, "°Bx", 1, high=85),
+        Field("stroke_g", "A stroke gives", 10.5, "g", 2, low=0.05, high=200, two_way=True),
+        Field("brix", "Strength of the syrup", 64.0, "°Bx", 1, high=85),
         Field("sizes", "Grams wanted by size", "12, 16, 20, 24", kind="text", help="Smallest first, separated by commas."),
     )
 
@@ -76,8 +76,8 @@ class Pump(Calculator):
         density = value_of("density", syrup)
         counts, miss = strokes_for(wanted, stroke)
         better, with_it, then = best_stroke(wanted, 0.05, 200.0)
-        lines = [Line("a stroke is", stroke / density, "ml", 1)]
-        lines += [Line(f"wanted {g:g} g: {n} stroke{'s' if n > 1 else ''} give", n * stroke, "g", 1) for g, n in zip(wanted, counts, strict=True)]
+        lines = [Line("A stroke is", stroke / density, "ml", 1)]
+        lines += [Line(f"For {g:g} g: {n} stroke{'s give' if n > 1 else ' gives'}", n * stroke, "g", 1) for g, n in zip(wanted, counts, strict=True)]
         spread = [n * stroke / g for g, n in zip(wanted, counts, strict=True)]
         if max(spread) / min(spread) - 1 <= _EVEN:
             words = [f"Whole strokes keep the sweetness even over the sizes, within {100 * miss:.0f} %."]
@@ -112,11 +112,11 @@ class BottleFill(Calculator):
     title = "Bottle fill, hot and cold"
     what = "Grams in a bottle filled hot, and what it holds once it is cold."
     fields = (
-        Field("brix", "A syrup of", 64.0, "°Bx", 1, high=85),
-        Field("fill_c", "filled at", 85.0, "°C", 0, low=1, high=100),
-        Field("size_ml", "bottle filled to", 350.0, "ml", 0, low=1, high=100_000),
-        Field("bottle_g", "weighs without the bottle", 440.0, "g", 0, low=1, high=200_000, two_way=True),
-        Field("cold_ml", "and holds, cold", 338.0, "ml", 0, low=1, high=100_000, two_way=True),
+        Field("brix", "Strength of the syrup", 64.0, "°Bx", 1, high=85),
+        Field("fill_c", "Filled at", 85.0, "°C", 0, low=1, high=100),
+        Field("size_ml", "Bottle filled to", 350.0, "ml", 0, low=1, high=100_000),
+        Field("bottle_g", "Weighs without the bottle", 440.0, "g", 0, low=1, high=200_000, two_way=True),
+        Field("cold_ml", "Holds once cold", 338.0, "ml", 0, low=1, high=100_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -147,7 +147,7 @@ class BottleFill(Calculator):
         fridge = given.kitchen.fridge_c
         return Answer(
             {"size_ml": size, "bottle_g": size * per_ml, "cold_ml": size * shrinks},
-            [Line("Shrinks by", 100 * (1 - shrinks), "%", 1), Line(f"Grams a millilitre at {fill_c:g} °C", per_ml, "g/ml", 3)],
+            [Line("Shrinks by", 100 * (1 - shrinks), "%", 1), Line(f"Grams per millilitre at {fill_c:g} °C", per_ml, "g/ml", 3)],
             [f"Cold is {fridge:g} °C, your fridge. Fill by grams: millilitres in a hot bottle are not those on its label."],
             {**document, "stages": [*document["stages"][:-1], {**document["stages"][-1], "size_ml": size}]},
         )
@@ -160,9 +160,9 @@ class OverrunByWeighing(Calculator):
     title = "Air in a foam, by weighing"
     what = "One cup filled level with the liquid, then with its foam: how much air is in it, and whether it floats."
     fields = (
-        Field("liquid_g", "The cup holds, of the liquid", 250.0, "g", 0, low=1, high=20_000, help="Level with the rim, the empty cup tared away."),
-        Field("foam_g", "and of the foam", 170.0, "g", 0, low=0.5, high=20_000, two_way=True),
-        Field("overrun", "so its overrun is", 47.0, "%", 0, low=0, high=1000, two_way=True),
+        Field("liquid_g", "Cup of the liquid", 250.0, "g", 0, low=1, high=20_000, help="Level with the rim, the empty cup tared away."),
+        Field("foam_g", "Cup of the foam", 170.0, "g", 0, low=0.5, high=20_000, two_way=True),
+        Field("overrun", "Overrun", 47.0, "%", 0, low=0, high=1000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -176,7 +176,7 @@ class OverrunByWeighing(Calculator):
         return Answer(
             {"foam_g": foam_g, "overrun": overrun},
             [
-                Line("Of ten parts foam are air", 10 * overrun / (100 + overrun), "", 1),
+                Line("Air in ten parts of foam", 10 * overrun / (100 + overrun), "", 1),
                 Line("Weight of a litre, of milk and cream", weigh, "g", 0),
             ],
             [f"It {floats_on(weigh, weigh)}. Whipping cream doubles; a cold foam that mounds and still pours gains 33–100 %."],
@@ -204,7 +204,7 @@ class WhippedCoffee(Calculator):
         Field("coffee_g", "Instant coffee", 16.0, "g", 1, low=0.1, high=5000, two_way=True),
         Field("sweet_g", "Sugar or honey", 32.0, "g", 1, low=0.1, high=50_000, two_way=True),
         Field("water_g", "Hot water", 30.0, "g", 1, low=0.1, high=50_000, two_way=True),
-        Field("cups", "for so many cups", 4.0, "", 0, low=1, high=500),
+        Field("cups", "Cups", 4.0, "", 0, low=1, high=500),
     )
 
     def work(self, given: Given) -> Answer:
@@ -243,8 +243,8 @@ class WhippedCoffee(Calculator):
         return Answer(
             values,
             [
-                Line("Caffeine a cup", caffeine, "mg", 0, 0.7 * caffeine, 1.4 * caffeine),
-                Line("Sugars a cup", sugars, "g", 1),
+                Line("Caffeine per cup", caffeine, "mg", 0, 0.7 * caffeine, 1.4 * caffeine),
+                Line("Sugars per cup", sugars, "g", 1),
                 Line("Total", float(product.total_g[0]), "g", 0),
             ],
             words,

@@ -90,11 +90,11 @@ class CookDown(Calculator):
     title = "Cook down"
     what = "How much water must go, and what is left, to bring a syrup to a °Brix by boiling."
     fields = (
-        Field("have_g", "There is", 2000.0, "g", low=1, high=200_000),
-        Field("have_brix", "at", 50.0, "°Bx", 1, high=84),
-        Field("want_brix", "boiled to", 64.0, "°Bx", 1, high=85, two_way=True),
-        Field("left_g", "leaves", 1562.0, "g", 0, high=200_000, two_way=True),
-        Field("off_g", "boiled off", 438.0, "g", 0, high=200_000, two_way=True),
+        Field("have_g", "Weight now", 2000.0, "g", low=1, high=200_000),
+        Field("have_brix", "Strength now", 50.0, "°Bx", 1, high=84),
+        Field("want_brix", "Boil to", 64.0, "°Bx", 1, high=85, two_way=True),
+        Field("left_g", "Weight after", 1562.0, "g", 0, high=200_000, two_way=True),
+        Field("off_g", "Water boiled off", 438.0, "g", 0, high=200_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:
@@ -121,9 +121,9 @@ class CookDown(Calculator):
         return Answer(
             {"want_brix": value_of("brix", walked), "left_g": float(walked.product.total_g[0]), "off_g": off},
             [
-                Line(f"{pot.name} reads then", float(step.figures["pot_reads_g"][0]), "g", 0),
-                Line("the probe, a rough guide", float(step.figures["probe_c"][0]), "°C", 1),
-                Line("at a simmer in that pot", float(minutes[1]), "min", 0, float(minutes[0]), float(minutes[2])),
+                Line(f"{pot.name[:1].upper()}{pot.name[1:]} then reads", float(step.figures["pot_reads_g"][0]), "g", 0),
+                Line("Probe, a rough guide", float(step.figures["probe_c"][0]), "°C", 1),
+                Line("At a simmer in that pot", float(minutes[1]), "min", 0, float(minutes[0]), float(minutes[2])),
                 Line("Litres left, cold", value_of("yield_l", walked), "l", 2),
             ],
             ["The weight stops the cook, the refractometer confirms, the probe only warns."],
@@ -143,11 +143,11 @@ class Dilute(Calculator):
     title = "Dilute or enrich"
     what = "How much water thins a syrup, or how much sugar strengthens it, without boiling."
     fields = (
-        Field("have_g", "There is", 1000.0, "g", low=1, high=200_000),
-        Field("have_brix", "at", 66.0, "°Bx", 1, high=84),
-        Field("want_brix", "wanted", 60.0, "°Bx", 1, high=84, two_way=True),
+        Field("have_g", "Weight now", 1000.0, "g", low=1, high=200_000),
+        Field("have_brix", "Strength now", 66.0, "°Bx", 1, high=84),
+        Field("want_brix", "Wanted", 60.0, "°Bx", 1, high=84, two_way=True),
         Field(
-            "add_g", "add (water, or sugar if it is to be stronger)", 100.0, "g", 0, low=-200_000, high=200_000, two_way=True, help="Minus for sugar."
+            "add_g", "Add water, or sugar to make it stronger", 100.0, "g", 0, low=-200_000, high=200_000, two_way=True, help="Minus for sugar."
         ),
     )
 
@@ -172,8 +172,8 @@ class Dilute(Calculator):
             {"want_brix": value_of("brix", walked), "add_g": more if thinner else -more},
             [
                 Line(f"Stir in, {what_words}", more, "g", 0),
-                Line("makes", float(walked.product.total_g[0]), "g", 0),
-                Line("cold", value_of("yield_l", walked), "l", 2),
+                Line("Makes", float(walked.product.total_g[0]), "g", 0),
+                Line("Litres, cold", value_of("yield_l", walked), "l", 2),
             ],
             [] if thinner else ["Warm it until the sugar is gone: cold syrup above 60 °Bx takes it up slowly."],
             document,
@@ -189,7 +189,7 @@ class BoilingPoint(Calculator):
     fields = (
         Field("altitude_m", "Altitude", 0.0, "m", low=-430, high=5000),
         Field("brix", "°Brix", 65.0, "°Bx", 1, high=90, two_way=True),
-        Field("probe_c", "boils at", 104.0, "°C", 1, low=70, high=135, two_way=True),
+        Field("probe_c", "Boils at", 104.0, "°C", 1, low=70, high=135, two_way=True),
     )
 
     def starts(self, kitchen: Kitchen) -> dict[str, float | str]:
@@ -231,11 +231,11 @@ class ColdLimit(Calculator):
 
     id = "cold-limit"
     title = "Cold limit"
-    what = "How strong a sugar syrup may be before it throws crystals in the fridge, and how cold one may stand."
+    what = "How strong a sugar syrup may be before it crystallises in the fridge, and how cold it may be kept."
     fields = (
-        Field("fridge_c", "stands at", 4.0, "°C", 1, high=90, two_way=True),
-        Field("brix", "stays clear up to", 64.8, "°Bx", 1, low=1, high=85, two_way=True),
-        Field("have_brix", "A syrup of", 66.7, "°Bx", 1, high=85),
+        Field("fridge_c", "Stored at", 4.0, "°C", 1, high=90, two_way=True),
+        Field("brix", "Stays clear up to", 64.8, "°Bx", 1, low=1, high=85, two_way=True),
+        Field("have_brix", "Strength of the syrup", 66.7, "°Bx", 1, high=85),
     )
 
     def starts(self, kitchen: Kitchen) -> dict[str, float | str]:
@@ -255,11 +255,11 @@ class ColdLimit(Calculator):
         have = given.number("have_brix")
         kitchen = given.kitchen.model_copy(update={"fridge_c": min(fridge, 20.0)})
         walked = walk(given.method(_syrup("white_sugar", 1000 * have / (100 - have))), kitchen)
-        lines = [Line("Sugar that a gram of water holds then", float(sucrose.ratio_from_brix(limit)), "g", 2)]
+        lines = [Line("Sugar that a gram of water then holds", float(sucrose.ratio_from_brix(limit)), "g", 2)]
         words = []
         if fridge <= 20:
             drop = value_of("crystals", walked)
-            lines.append(Line(f"{have:g} °Bx may drop, per kg", drop, "g", 0))
+            lines.append(Line(f"May crystallise at {have:g} °Bx, per kg", drop, "g", 0))
             clear = clear_down_to_c(walked.product)
             if drop > 0 and clear is not None:
                 words.append(

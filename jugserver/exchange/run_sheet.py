@@ -59,7 +59,7 @@ def _cooling(sheet: SheetReport, cold_c: float, started: datetime) -> list[Any]:
     def at(moment: datetime) -> str:
         return f"{moment.astimezone(started.tzinfo):%H:%M}"
 
-    rows = [["", "at", "it was", "by"], ["Cooling began", at(log.began) if log else "", "", ""]]
+    rows = [["", "at", "probe shows", "by"], ["Cooling began", at(log.began) if log else "", "", ""]]
     for index, (mark_c, hours) in enumerate(((MIDDLE_C, FIRST_S / 3600), (cold_c, ALL_S / 3600))):
         mark = log.marks[index] if log else None
         shows = f"{mark.reads_c:,.1f} °C" if mark is not None and mark.reads_c is not None else ""
@@ -86,8 +86,8 @@ def _block(number: int, step: SheetStep) -> list[Any]:
             f"{larger.title} is {shown(round(larger.grams, 2))} g, ± {shown(round(100 * larger.error))} % on {larger.scale}: put together "
             f"{larger.times} times as much of everything here, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it."
         )
-        block.append(_text(f"Look. {words}", PLAIN, 8.5))
-    block += [_text(f"Look. {caution}", PLAIN, 8.5) for caution in step.cautions]
+        block.append(_text(f"Note: {words}", PLAIN, 8.5))
+    block += [_text(f"Note: {caution}", PLAIN, 8.5) for caution in step.cautions]
     block.append(Spacer(1, 3.5 * mm))
     return block
 
@@ -105,23 +105,23 @@ def _figures(step: SheetStep) -> list[tuple[str, str]]:
     if step.boil is not None:
         boil = step.boil
         if boil.for_min is not None:
-            found.append(("Boil, timed from when it boils, for", f"{shown(round(boil.for_min, 1))} min"))
-            found.append((f"{boil.pot_name} reads about, pot included, by then", f"{boil.stop_reads_g:,.0f} g"))
+            found.append(("Boil for, timed from when it boils", f"{shown(round(boil.for_min, 1))} min"))
+            found.append((f"{boil.pot_name} then reads about, pot included", f"{boil.stop_reads_g:,.0f} g"))
         else:
             near = f" ({boil.near_low_g:,.0f}–{boil.near_high_g:,.0f} g is near enough)"
-            found.append((f"{boil.pot_name} reads, pot included, at the stop{near}", f"{boil.stop_reads_g:,.0f} g"))
+            found.append((f"Stop when {boil.pot_name} reads, pot included{near}", f"{boil.stop_reads_g:,.0f} g"))
         if boil.weighings:
-            found.append(("It read last", f"{boil.weighings[-1].reads_g:,.0f} g"))
+            found.append(("Last reading", f"{boil.weighings[-1].reads_g:,.0f} g"))
         if boil.drop is not None:
             found.append(("Refractometer, at 20 °C", f"{boil.drop.brix:,.1f} °Bx"))
     if step.expects_g is not None:
-        found.append(("Should give", f"{step.expects_g:,.0f} g"))
+        found.append(("Expected", f"{step.expects_g:,.0f} g"))
         if step.gave is not None:
-            found.append(("Gave", f"{step.gave.mass_g:,.0f} g"))
+            found.append(("Weighed", f"{step.gave.mass_g:,.0f} g"))
     if step.fill is not None:
         found.append(("Filled", f"{step.fill.filled_g:,.0f} g in {step.fill.filled}" if step.fill.filled else ""))
     if step.warm is not None:
-        found.append(("Probe", f"{step.warm.probe.temperature_c:,.1f} °C" if step.warm.probe else ""))
+        found.append(("Probe shows", f"{step.warm.probe.temperature_c:,.1f} °C" if step.warm.probe else ""))
     return found
 
 
