@@ -79,7 +79,7 @@ def _block(number: int, step: SheetStep) -> list[Any]:
         block.append(_table(rows, (76, 28, 40, 34)))
     figures = list(_figures(step))
     if figures:
-        block.append(_table([[what, value, "", ""] for what, value in figures], (76, 28, 40, 34)))
+        block.append(_table([[_text(what, PLAIN, 9.5), value, near, ""] for what, value, near in figures], (76, 28, 40, 34)))
     if step.premix is not None:
         larger = step.premix
         words = (
@@ -100,28 +100,29 @@ def _row(line: SheetLine) -> list[Any]:
     ]  # fmt: skip
 
 
-def _figures(step: SheetStep) -> list[tuple[str, str]]:
-    found: list[tuple[str, str]] = []
+def _figures(step: SheetStep) -> list[tuple[str, str, str]]:
+    """What is looked for or was entered: what it is, the figure, and what is near enough."""
+    found: list[tuple[str, str, str]] = []
     if step.boil is not None:
         boil = step.boil
         if boil.for_min is not None:
-            found.append(("Boil for, timed from when it boils", f"{shown(round(boil.for_min, 1))} min"))
-            found.append((f"{boil.pot_name} then reads about, pot included", f"{boil.stop_reads_g:,.0f} g"))
+            found.append(("Boil for, timed from when it boils", f"{shown(round(boil.for_min, 1))} min", ""))
+            found.append((f"{boil.pot_name} then reads about, pot included", f"{boil.stop_reads_g:,.0f} g", ""))
         else:
-            near = f" ({boil.near_low_g:,.0f}–{boil.near_high_g:,.0f} g is near enough)"
-            found.append((f"Stop when {boil.pot_name} reads, pot included{near}", f"{boil.stop_reads_g:,.0f} g"))
+            near = f"{boil.near_low_g:,.0f}–{boil.near_high_g:,.0f} g"
+            found.append((f"Stop when {boil.pot_name} reads, pot included", f"{boil.stop_reads_g:,.0f} g", near))
         if boil.weighings:
-            found.append(("Last reading", f"{boil.weighings[-1].reads_g:,.0f} g"))
+            found.append(("Last reading", f"{boil.weighings[-1].reads_g:,.0f} g", ""))
         if boil.drop is not None:
-            found.append(("Refractometer, at 20 °C", f"{boil.drop.brix:,.1f} °Bx"))
+            found.append(("Refractometer, at 20 °C", f"{boil.drop.brix:,.1f} °Bx", ""))
     if step.expects_g is not None:
-        found.append(("Expected", f"{step.expects_g:,.0f} g"))
+        found.append(("Expected", f"{step.expects_g:,.0f} g", ""))
         if step.gave is not None:
-            found.append(("Weighed", f"{step.gave.mass_g:,.0f} g"))
+            found.append(("Weighed", f"{step.gave.mass_g:,.0f} g", ""))
     if step.fill is not None:
-        found.append(("Filled", f"{step.fill.filled_g:,.0f} g in {step.fill.filled}" if step.fill.filled else ""))
+        found.append(("Filled", f"{step.fill.filled_g:,.0f} g in {step.fill.filled}" if step.fill.filled else "", ""))
     if step.warm is not None:
-        found.append(("Probe shows", f"{step.warm.probe.temperature_c:,.1f} °C" if step.warm.probe else ""))
+        found.append(("Probe shows", f"{step.warm.probe.temperature_c:,.1f} °C" if step.warm.probe else "", ""))
     return found
 
 

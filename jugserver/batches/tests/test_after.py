@@ -8,10 +8,15 @@ from io import BytesIO
 from typing import Any
 
 from pypdf import PdfReader
+from reportlab.pdfbase.pdfmetrics import stringWidth
+from reportlab.platypus import Table
 
 from jugcore.method.document import KeepingDoc
+from jugserver.batches.services import batch_of
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
+from jugserver.exchange.run_sheet import _block
+from jugserver.exchange.scripts import PLAIN, use_fonts
 
 
 class After(ShopCase):
@@ -59,6 +64,19 @@ class After(ShopCase):
         self._enter({"kind": "began", "stage": "cool"})
         self._enter({"kind": "probed", "stage": "cool", "temperature_c": 20.5}, timedelta(hours=1))
         self.assertIn("20.5 °C", paper())
+
+    def test_no_words_on_paper_run_over_the_figure_beside_them(self) -> None:
+        """What does not break into lines must fit its column; the boil's own words once lay over its weight."""
+        use_fonts()
+        batch = begun_batch(self.people["lead"])
+        sheet = batch_of(batch.site, batch.pk).report.sheet
+        self.assertTrue(any(step.boil for step in sheet.steps))
+        for number, step in enumerate(sheet.steps, 1):
+            for table in (part for part in _block(number, step) if isinstance(part, Table)):
+                for row in table._cellvalues:
+                    for cell, width in zip(row, table._argW, strict=True):
+                        if isinstance(cell, str):
+                            self.assertLess(stringWidth(cell, PLAIN, 9.5) + 12, width, cell)
 
     def test_freezing_pauses_and_thawing_goes_on(self) -> None:
         self._enter({"kind": "closed", "outcome": "finished", "reason": "", "again": False})
