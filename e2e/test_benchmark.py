@@ -45,7 +45,7 @@ class Benchmark(BrowserCase):
         page.get_by_text("It is bought for", exact=False).wait_for()
         self.assert_accessible()
         page.get_by_role("button", name="Save", exact=True).click()
-        page.get_by_role("link", name="Aim it").click()
+        page.get_by_role("link", name="Open on the bench").click()
         drawer = page.get_by_role("dialog", name="Aim at a benchmark")
         drawer.get_by_role("heading", name="What to change").wait_for()
         drawer.get_by_text(re.compile("^Hazelnuts: 140 → ")).wait_for()

@@ -253,7 +253,7 @@ class Cooking(HobCase):
         self.assertIn("opened-label", download.value.suggested_filename)
         pages = PdfReader(download.value.path()).pages
         self.assertEqual((len(pages), " ".join(pages[0].extract_text().split()).count("Discard four hours after leaving the cold.")), (1, 3))
-        self.press(page, "Some of it was thrown away")
+        self.press(page, "Record waste")
         page.get_by_role("dialog").get_by_label("How much").fill("55")
         page.get_by_role("dialog").get_by_label("Why").fill("a bottle cracked")
         self.press(page, "Save")

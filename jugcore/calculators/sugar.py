@@ -146,9 +146,7 @@ class Dilute(Calculator):
         Field("have_g", "Weight now", 1000.0, "g", low=1, high=200_000),
         Field("have_brix", "Strength now", 66.0, "°Bx", 1, high=84),
         Field("want_brix", "Wanted", 60.0, "°Bx", 1, high=84, two_way=True),
-        Field(
-            "add_g", "Add water, or sugar to make it stronger", 100.0, "g", 0, low=-200_000, high=200_000, two_way=True, help="Minus for sugar."
-        ),
+        Field("add_g", "Add water, or sugar to make it stronger", 100.0, "g", 0, low=-200_000, high=200_000, two_way=True, help="Minus for sugar."),
     )
 
     def work(self, given: Given) -> Answer:

@@ -278,16 +278,15 @@ def _weighings(walk: Walk) -> Iterator[Consequence]:
     name, grams = min(coarse, key=lambda pair: pair[1])
     error = 100 * 0.5 * bench.resolution_g / grams
     finer = next((s for s in scales if 0.5 * s.resolution_g <= COARSE_SHARE * grams), None)
-    off = f"{bench.name} reads in steps of {bench.resolution_g:g} g, ± {error:.0f} % of it"
-    weight = f"{shown(round(grams, 2))} g"
-    text = f"Weigh {name} on {finer.name}: {weight}, and {off}." if finer else f"Mix a larger amount and dose {name} from it: {weight}, and {off}."
+    steps = f"{bench.name} reads in steps of {bench.resolution_g:g} g"
+    off = f"{steps}, ± {error:.0f} % of its {shown(round(grams, 2))} g"
+    text = f"Weigh {name} on {finer.name}: {off}." if finer else f"Mix a larger amount and dose {name} from it: {off}."
     larger = None if finer else next((found for stage in walk.stages if (found := premix(walk, stage))), None)
     if larger is not None:
         name, grams, error = larger.title, larger.grams, 100 * larger.error
-        off = f"{bench.name} reads in steps of {bench.resolution_g:g} g, ± {error:.0f} % of it"
         text = (
             f"Mix {larger.times} times as much, {shown(round(larger.make_g, 1))} g, and take {shown(round(larger.take_g, 2))} g of it: "
-            f"then every line is within 5 %. {capital(name)} is {shown(round(grams, 2))} g, and {off}."
+            f"then every line is within 5 %. {capital(name)} is {shown(round(grams, 2))} g, ± {error:.0f} % as {steps}."
         )
     yield Consequence(
         "weighing", "look", text,

@@ -63,7 +63,7 @@ def _unfrozen(keeping: KeepingReport, made: date, lots: Sequence[LotDate]) -> Us
         return UseBy(lot.day, words, f"{lot.title} decides. {DEFERS}")
     if first is not None:
         until = " Until that is known, keep it like food that is held safe by time and temperature." if words else ""
-        return UseBy(by_rule, words, f"{first.title[:1].upper()}{first.title[1:]}, decides.{until} {first.extends} {DEFERS}")
+        return UseBy(by_rule, words, f"{first.title[:1].upper()}{first.title[1:]} decides.{until} {first.extends} {DEFERS}")
     if keeping.dry:
         return UseBy(by_rule, words, f"It keeps as long as its ingredients do: the shortest life once opened decides. {DEFERS}")
     return UseBy(

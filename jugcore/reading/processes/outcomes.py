@@ -151,7 +151,7 @@ def _what_would_do(walk: Walk, after: Matter, end_c: float, left: float, book: S
     assert enzyme is not None and enzyme.dose_g_kg is not None and enzyme.works_c is not None
     window = f"{shown(enzyme.works_c.low)} to {shown(enzyme.works_c.high)} °C"
     if needed <= 0:
-        return 0.0, None, "By the likely figure it is thinned, by the slow one not yet: give it longer, or test it cold on a plate."
+        return 0.0, None, "Probably thinned by then, and a slow enzyme may not be done: hold it longer, or test it cold on a plate."
     at = np.array([end_c])
     half = float(starch.half_life_s(at, np.array([dies]))[0])
     rate = float(starch.thinning_rate_s(np.array([live / went_in]))[0] * starch.works_at(at, np.array([best]), np.array([dies]))[0])

@@ -46,7 +46,7 @@ export function ImportScreen() {
         </Button>
       </ScreenHead>
       <Card
-        title="From where"
+        title="Source"
         aside="JSON of this program, a schema.org recipe or a saved page that carries one, a CSV table, or lines"
       >
         <div
@@ -77,7 +77,7 @@ export function ImportScreen() {
               disabled={!pasted.value.text.trim() || look.isPending}
               onClick={() => look.mutate({ name: '', text: pasted.value.text })}
             >
-              Read it
+              Read
             </Button>
             <FileButton
               onChange={choose}

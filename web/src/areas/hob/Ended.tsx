@@ -54,7 +54,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
         <div className={classes.buttons}>
           {sheet.status === 'stopped' && <Button onClick={() => setAgain(true)}>Start again</Button>}
           <Button variant="default" onClick={() => setWaste(true)}>
-            Some of it was thrown away
+            Record waste
           </Button>
           {sheet.status === 'finished' && (
             <Button

@@ -100,7 +100,7 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens,
           <>
             <TextInput
               size="md"
-              label="Dose, as it is to stand there"
+              label="Dose, as printed"
               placeholder="20 g in a Regular"
               maxLength={120}
               value={dose}
@@ -182,7 +182,7 @@ export function LabelForm({ id, filled, keeping, useBy, instead, why, allergens,
       )}
       <p className={classes.quiet}>
         {which === 'made'
-          ? `Use by stands there as “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}`
+          ? `Printed as use by: “${[useBy && day(useBy), instead].filter(Boolean).join(', ')}”. ${why}`
           : standsOut(keeping, opened)}
       </p>
     </section>

@@ -68,7 +68,7 @@ export function LabelScreen() {
             onPut={(change) => kept.set({ ...kept.value, ...change })}
           />
         </Card>
-        <Card title="What that comes to" aside="in 100 g">
+        <Card title="Result" aside="in 100 g">
           {read.isError && <Notice tone="look" text={read.error.message} />}
           {read.data && !read.isError ? (
             <Read report={read.data} />

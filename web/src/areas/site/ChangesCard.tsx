@@ -20,7 +20,7 @@ export function ChangesCard() {
           <Table.Thead>
             <Table.Tr>
               <Table.Th>When</Table.Th>
-              <Table.Th>Who, from where</Table.Th>
+              <Table.Th>Who and where</Table.Th>
               <Table.Th>What</Table.Th>
             </Table.Tr>
           </Table.Thead>

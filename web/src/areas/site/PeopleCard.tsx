@@ -10,7 +10,7 @@ import { Notice } from '../../parts/Notice';
 import { ShowMore } from '../../parts/ShowMore';
 import classes from './PinCard.module.css';
 
-const ROLES = { lead: 'lead', prep: 'prep cook', view: 'looks only' };
+const ROLES = { lead: 'lead', prep: 'prep cook', view: 'view only' };
 
 /** Who signs in here, and how their PINs stand: a lead takes one away, or lets a locked one be tried again. */
 export function PeopleCard() {
@@ -45,7 +45,7 @@ export function PeopleCard() {
   return (
     <Card
       title="People and their PINs"
-      aside="a PIN passes a shared tablet on, and opens nothing else; who is deactivated is signed out, and what they entered stays"
+      aside="a PIN only hands over a shared tablet; deactivating somebody signs them out and keeps what they entered"
       className={classes.card}
     >
       {problem && <Notice tone="stop" text={problem.message} />}

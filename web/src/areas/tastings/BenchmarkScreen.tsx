@@ -259,7 +259,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               </fieldset>
             </Card>
           )}
-          <Card title="What was tasted" aside="“more than ours” means than this version, which stays as it is">
+          <Card title="What was tasted" aside="“more than ours” compares with this version">
             <fieldset className={`${classes.plain} ${classes.form}`} disabled={readOnly}>
               <VersionPick
                 title="Tasted beside"
@@ -301,7 +301,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               <FormulaPick label="Ours" placeholder="choose a formula" clearable value={against} onPick={setOurs} />
               {against && id !== null && (
                 <Button size="md" component={Link} to={`/formulas/${against}?aim=${id}`} disabled={changed}>
-                  Aim it
+                  Open on the bench
                 </Button>
               )}
             </div>
@@ -309,10 +309,7 @@ function Form({ id, kept }: { id: string | null; kept: BenchmarkOut | null }) {
               <p className={classes.dim}>Save the benchmark first; then the bench shows what to change.</p>
             )}
           </Card>
-          <Card
-            title="What that comes to"
-            aside={read.data && against && <AxisLegend names={[doc.name || 'it', ourName]} />}
-          >
+          <Card title="Result" aside={read.data && against && <AxisLegend names={[doc.name || 'it', ourName]} />}>
             {read.isError && <Notice tone="look" text={read.error.message} />}
             {read.data && !read.isError && <Comes report={read.data} names={[doc.name || 'it', ourName]} />}
           </Card>
