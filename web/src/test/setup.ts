@@ -1,3 +1,4 @@
+import { configure } from '@testing-library/react';
 import { cleanup } from '@testing-library/react';
 import { afterEach, vi } from 'vitest';
 
@@ -20,3 +21,6 @@ window.ResizeObserver ??= class {
 afterEach(cleanup);
 // jsdom lays nothing out, so there is nothing to scroll to.
 Element.prototype.scrollIntoView ??= vi.fn();
+
+// A busy machine takes longer than the second that is usual: what is waited for comes, or the test's own limit ends it.
+configure({ asyncUtilTimeout: 10_000 });
