@@ -124,6 +124,12 @@ class Steeping(unittest.TestCase):
         found = held_so_far(self.book.actual_batch(), asked)
         self.assertEqual((found.off, found.held_min), ("", 40.0))
 
+    def test_before_anything_was_begun_nothing_is_held(self) -> None:
+        book = Book(self.book.document)
+        asked = next(stage for stage in book.document.stages if isinstance(stage, Holding))
+        found = held_so_far(book.actual_batch(), asked)
+        self.assertEqual((found.off, found.held_min, found.elapsed_min, found.last_c), ("", None, None, None))
+
 
 class Enzymes(unittest.TestCase):
     def test_into_84_degrees_it_is_stopped_before_it_is_weighed(self) -> None:

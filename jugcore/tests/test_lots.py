@@ -32,6 +32,7 @@ class LotDates(unittest.TestCase):
         gone = [lot("C", best_before=day(2), used_up_on=day(-1)), lot("D", best_before=day(1), received_on=day(1))]
         self.assertEqual(sorted(each.day for each in lot_dates(there + gone, MADE)), [day(5), day(9)])
         self.assertEqual(len(lot_dates([lot("E", best_before=day(3), used_up_on=MADE)], MADE)), 1, "used up on that very day it may be in it")
+        self.assertEqual(len(lot_dates([lot("F", best_before=day(3), received_on=MADE)], MADE)), 1, "and so may what came that day")
 
     def test_one_past_its_date_was_left_alone_if_there_was_another(self) -> None:
         late, good = lot("A", best_before=day(-2)), lot("B", best_before=day(4))

@@ -226,6 +226,17 @@ class BatchSplit(unittest.TestCase):
         found = too_much(walk(parse_document({"stages": stages, "kitchen": kitchen})))
         self.assertEqual([(limit.kind, limit.stage) for limit in found], [("pot", "h")])
 
+    def test_what_is_only_stirred_fills_nine_tenths_of_its_pot_and_no_more(self) -> None:
+        """Common practice, no source: room to stir."""
+
+        def warmed(litres: float) -> list[str]:
+            water = [{"id": "w", "substance": "water", "amount": f"{1000 * litres:g} g"}]
+            stages = [{"id": "a", "kind": "add", "vessel": "pot", "lines": water}, {"id": "h", "kind": "heat", "vessel": "pot", "to_c": 40}]
+            kitchen = {"pots": [{"id": "p", "name": "Pot", "capacity_ml": 2000, "tare_g": 900}], "scales": []}
+            return [limit.kind for limit in too_much(walk(parse_document({"stages": stages, "kitchen": kitchen})))]
+
+        self.assertEqual([warmed(1.76), warmed(1.83)], [[], ["pot"]])
+
     def test_every_limit_begins_a_sentence(self) -> None:
         found = scale_report(example("ferrymans-spice"), ScaleRequest(by="factor", value=12.0))
         self.assertGreater(len(found.limits), 1)
