@@ -34,7 +34,7 @@ class NothingLost(HobCase):
         page = self.tablet(batch)
         self.allowed = ["ERR_INTERNET_DISCONNECTED", "Failed to load resource"]
         head = page.get_by_role("banner")
-        page.wait_for_function("document.fonts.status === 'loaded'")  # until then words are as wide as those of another font
+        page.wait_for_function("document.fonts.check('18px \\'Public Sans Variable\\'')")  # until then words are as wide as those of another font
         saved = head.bounding_box()
         page.context.set_offline(True)
         self.weigh(page, "Pear juice", 411)

@@ -44,7 +44,7 @@ def _told_of(document: dict[str, Any], site: Site) -> dict[str, Any]:
 
 
 def _out(formula: Formula, document: dict[str, Any], saved_by: str | None) -> FormulaOut:
-    batches: Any = formula.batches  # type: ignore[attr-defined]  # named by the app that comes after this one
+    batches: Any = formula.batches
     last = batches.order_by("-started_at").values("number", "factor").first()
     return FormulaOut(
         id=formula.id, name=formula.name, draft=formula.draft, touched_at=formula.touched_at, saved_by=saved_by,
