@@ -35,7 +35,7 @@ _TEXTS = """() => [
   ...[...document.querySelectorAll('[aria-label], [placeholder], [title]')].flatMap((each) =>
     ['aria-label', 'placeholder', 'title'].map((name) => each.getAttribute(name) ?? '')),
 ].filter((text) => text.trim())"""
-#: What stands over an edge and cannot be scrolled to: its name and how far it stands over. [px]
+#: What stands over an edge and cannot be scrolled to, or is written over the edge of a drawing: its name and how far it stands over. [px]
 _CUT_OFF = """() => {
   const over = [];
   for (const each of document.querySelectorAll('button, a[href], input, select, textarea, [role=button]')) {
@@ -50,6 +50,13 @@ _CUT_OFF = """() => {
     const edge = holder && holder !== document.body ? holder.getBoundingClientRect() : { left: 0, right: window.innerWidth };
     const by = Math.max(box.right - edge.right, edge.left - box.left);
     if (by > 2) over.push(`${each.getAttribute('aria-label') || each.textContent.trim().slice(0, 40) || each.outerHTML.slice(0, 80)}: ${Math.round(by)}`);
+  }
+  // What is written in a drawing is drawn no further than its edge.
+  for (const each of document.querySelectorAll('svg text')) {
+    const [box, edge] = [each.getBoundingClientRect(), each.ownerSVGElement.getBoundingClientRect()];
+    if (box.width < 1 || edge.width < 1 || getComputedStyle(each.ownerSVGElement).overflow === 'visible') continue;
+    const by = Math.max(box.right - edge.right, edge.left - box.left, edge.top - box.top, box.bottom - edge.bottom);
+    if (by > 1.5) over.push(`“${each.textContent}” in a drawing: ${Math.round(by)}`);
   }
   return over;
 }"""

@@ -41,6 +41,7 @@ class Calculators(BrowserCase):
         page.get_by_role("combobox", name="First", exact=True).fill("doub")
         page.get_by_role("option", name="Double cream, 48 %").click()
         page.get_by_role("img", name=re.compile("48.0 % and 3.3 % make 18.0 %")).wait_for()
+        self.assert_whole()
 
     def test_carried_into_a_formula(self) -> None:
         self.sign_in("ines", path="/calculators/acid")

@@ -18,7 +18,7 @@ interface PotTraceProps {
 
 const HEIGHT = 184;
 const LOW_HEIGHT = 160;
-const PAD = { left: 62, right: 14, top: 16, bottom: 30 };
+const PAD = { left: 80, right: 14, top: 16, bottom: 30 };
 
 /** The pot's weight against time, with the line at which to stop. */
 export function PotTrace({ weighings, course, stop_g, starts_g, began_at, now }: PotTraceProps) {

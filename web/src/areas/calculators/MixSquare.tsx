@@ -17,7 +17,7 @@ export function MixSquare({ a, b, wanted, parts_a, parts_b, first, second }: Mix
   return (
     <svg
       className={classes.square}
-      viewBox="0 0 300 150"
+      viewBox="-24 0 348 150"
       role="img"
       aria-label={`Mixing square: ${figure(a, 1)} % and ${figure(b, 1)} % make ${figure(wanted, 1)} %: ${text}.`}
     >
