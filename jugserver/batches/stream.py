@@ -33,6 +33,8 @@ router = Router()
 
 #: Entries that come within this time are sent together. [s]
 _TOGETHER_S = 0.15
+#: That batches of the site moved is said at once, and then no oftener: a list that shows them is drawn anew each time. [s]
+_MOVED_S = 1.0
 #: A word now and then keeps the way open. [s]
 BEAT_S = 15.0
 #: A stream looks so often whether its session still holds, however much there is to tell. [s]
@@ -77,8 +79,10 @@ async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) ->
     with hub().subscribed(site_id) as me:
         yield "retry: 1000\n\n"
         said = looked = time.monotonic()
+        moved: set[UUID] = set()
+        told_moved = said - _MOVED_S
         while True:
-            await _woken(me, _LOOKS_S)
+            await _woken(me, _MOVED_S if moved else _LOOKS_S)
             now = time.monotonic()
             if now - looked >= _LOOKS_S:
                 looked = now
@@ -86,7 +90,9 @@ async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) ->
                     return
             changed, missed = me.changed, me.missed
             me.changed, me.missed = {}, False
-            if not changed and not missed:
+            moved |= changed.keys()
+            tells_moved = missed or (bool(moved) and now - told_moved >= _MOVED_S)
+            if not changed and not tells_moved:
                 if now - said >= BEAT_S:
                     said = now
                     yield ": still here\n\n"
@@ -99,7 +105,9 @@ async def _messages(site_id: int, follows: dict[UUID, int], session_key: str) ->
                 if entries:
                     follows[batch] = entries[-1]["seq"]
                     yield _message("entries", follows, {"batch": str(batch), "entries": entries})
-            yield _message("batches", follows, {"moved": sorted(str(batch) for batch in changed)})
+            if tells_moved:
+                yield _message("batches", follows, {"moved": sorted(str(batch) for batch in moved)})
+                moved, told_moved = set(), now
 
 
 def _next(told: list[dict[str, Any]], known: int) -> list[dict[str, Any]] | None:

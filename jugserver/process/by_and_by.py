@@ -21,7 +21,7 @@ class ByAndBy:
     Nothing is lost that is not in the database: a deed brings something up to date that says itself whether it is.
     """
 
-    def __init__(self, *, after_s: float = 2.0, share: float = 0.25) -> None:
+    def __init__(self, *, after_s: float = 2.0, share: float = 0.15) -> None:
         self._after_s, self._share = after_s, share
         self._deeds: dict[Hashable, Callable[[], object]] = {}
         self._changed = threading.Condition()
