@@ -41,7 +41,10 @@ class State:
     guesses: dict[str, Floats] = field(default_factory=dict)
 
     def but(self, **changed: object) -> State:
-        """This state with some fields changed: as ``dataclasses.replace`` makes it, in a third of the time. Raises AssertionError for a field it has not."""
+        """This state with some fields changed: as ``dataclasses.replace`` makes it, in a third of the time.
+
+        Raises AssertionError for a field it has not.
+        """
         assert changed.keys() <= self.__dict__.keys(), changed.keys()
         made = object.__new__(State)
         made.__dict__.update(self.__dict__, **changed)
