@@ -40,7 +40,25 @@ export default defineConfig({
       },
     }),
   ],
-  build: { outDir: 'dist', emptyOutDir: true, assetsInlineLimit: 0, modulePreload: { polyfill: false } },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+    // Nearly all of it is the library's, which the first page needs; a file for each screen is a request more and saves nothing.
+    cssCodeSplit: false,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          // A file of its own for everything that two screens share would be fifty files before the bench is there.
+          groups: [
+            { name: 'first', tags: ['$initial'], priority: 2 },
+            { name: 'shared', minShareCount: 2, priority: 1 },
+          ],
+        },
+      },
+    },
+  },
   test: {
     testTimeout: 20_000,
     environment: 'jsdom',

@@ -45,6 +45,19 @@ export const Rested = screen(async () => (await LOADERS.SignInOver()).Rested);
 export const ShortcutsDialog = screen(async () => (await LOADERS.ShortcutsDialog()).ShortcutsDialog);
 export const FindBox = screen(async () => (await LOADERS.FindBox()).FindBox);
 
+/** What most people open the app at: its file comes while the server is asked who they are. */
+const OPENED_AT: [RegExp, keyof typeof LOADERS][] = [
+  [/^\/$/, 'TodayScreen'],
+  [/^\/formulas\/(?!import|new$)[^/]+$/, 'BenchScreen'],
+  [/^\/batches\/[^/]+$/, 'HobScreen'],
+];
+
+/** Loads the screen that an address will show, where it is one of those that are opened first. */
+export function loadAhead(pathname: string): void {
+  const found = OPENED_AT.find(([address]) => address.test(pathname));
+  if (found) void LOADERS[found[1]]().catch(() => undefined);
+}
+
 /** Loads what a key may open at any moment. */
 export const loadFind = () => void LOADERS.FindBox().catch(() => undefined);
 

@@ -12,6 +12,7 @@ interface Walked {
   stale: boolean;
 }
 
+/** So long it waits for the next letter. */
 const PAUSE_MS = 90;
 const RETRY_MS = 3000;
 
@@ -40,7 +41,8 @@ export function useWalk(document: MethodDocument): Walked {
       }
     };
     setWalked((before) => (before.stale ? before : { ...before, stale: true }));
-    timer = window.setTimeout(() => void ask(), PAUSE_MS);
+    // Nobody is typing yet when the page is opened.
+    timer = window.setTimeout(() => void ask(), turn === 1 ? 0 : PAUSE_MS);
     return () => {
       window.clearTimeout(timer);
       abort.abort();
