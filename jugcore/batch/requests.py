@@ -8,7 +8,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field, model_validator
 
-from jugcore.batch.actual.actual_batch import ActualBatch
+from jugcore.batch.actual.actual_batch import ActualBatch, planned_walk
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log.arrival import Arrival
 from jugcore.batch.log.events import Event, Logged
@@ -52,12 +52,14 @@ class BatchDocument(Part):
     def actual_batch(self) -> ActualBatch:
         """The batch, walked as planned and as it is, as far as its log can be read."""
         log = self.logged()
-        return readable(self.document, log, lambda found: sheet_of(found, log, max(entry.event.at for entry in log)) if log else None)[0]
+        return readable(planned_walk(self.document), log, lambda found: sheet_of(found, log, max(entry.event.at for entry in log)) if log else None)[
+            0
+        ]
 
     def sheet(self, now: datetime) -> SheetReport:
         """Its run sheet at a time."""
         log = self.logged()
-        return readable(self.document, log, lambda found: sheet_of(found, log, now))[1]
+        return readable(planned_walk(self.document), log, lambda found: sheet_of(found, log, now))[1]
 
 
 class ExplanationReport(BaseModel):

@@ -7,7 +7,7 @@ one function in ``readings/``, a file a subject, and :func:`~jugcore.reading.rea
 
 from __future__ import annotations
 
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.reading.readings import cold, content, flow, made, size, spice, sugar, taste, water
 from jugcore.reading.readings.base import GROUPS, LISTED, Group, MakeReading, Reading
 
@@ -23,8 +23,9 @@ READING_OF: dict[str, MakeReading] = {each.id: each.read for each in _IN_ORDER}
 GROUP_OF: dict[str, Group] = {each.id: each.group for each in _IN_ORDER}
 
 
-def readings(walk: Walk) -> list[Reading]:
+@once
+def readings(walk: Walk) -> tuple[Reading, ...]:
     """Every reading that means something for this walk, its product's first case; none where there is no product."""
     if not float(walk.product.total_g[0]) > 0:
-        return []
-    return [each.read(walk) for each in _IN_ORDER if each.means(walk)]
+        return ()
+    return tuple(each.read(walk) for each in _IN_ORDER if each.means(walk))

@@ -10,7 +10,7 @@ from jugcore.figures import shown
 from jugcore.method.phrases import capital, spelt_span
 from jugcore.method.scales import COARSE_SHARE
 from jugcore.method.stages import Boil, Mill, StageBase, Strain
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
 from jugcore.physics.liquor import GLUCOSE_WATER, LACTOSE_WATER
 from jugcore.reading.blend import dominant, premix, strength_shares
 from jugcore.reading.catalogue import readings
@@ -18,7 +18,6 @@ from jugcore.reading.consequence import Consequence
 from jugcore.reading.coumarin import coumarin
 from jugcore.reading.equipment.pots import ERUPTS_FACTOR, FOAM_FACTOR, FULL, too_much
 from jugcore.reading.equipment.tool_fills import in_goes
-from jugcore.reading.keeping.assessment import KeepingReport, keeping_consequence
 from jugcore.reading.process_consequences import processes
 from jugcore.reading.readings.base import Reading
 from jugcore.reading.readings.cold import clear_down_to_c
@@ -39,14 +38,12 @@ _ROOM_WHY = {
 }
 
 
-def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: KeepingReport | None = None) -> list[Consequence]:
-    """The most important consequences, at most four, loudest first, and keeping.
-
-    ``read`` are the walk's readings, if known; ``keeping`` what is said of that.
-    """
+@once
+def consequences(walk: Walk) -> tuple[Consequence, ...]:
+    """The most important consequences of a walk, at most four, loudest first."""
     if not float(walk.product.total_g[0]) > 0:
-        return []
-    by_id = {reading.id: reading for reading in (readings(walk) if read is None else read)}
+        return ()
+    by_id = {reading.id: reading for reading in readings(walk)}
     found = [*_room(walk), *_goes(walk), *_boils(walk)]
     found += [*_cold(walk, by_id), *_other_crystals(walk, by_id), *_weighings(walk), *_loud(walk), *_whole(walk), *_pours(walk, by_id)]
     found += [*processes(walk, by_id), *named_otherwise(walk), *_coumarin(walk)]
@@ -54,9 +51,7 @@ def consequences(walk: Walk, read: Sequence[Reading] | None = None, keeping: Kee
     if family is not None:
         spoken = {each.about for each in found}
         found += [each for each in outside(family, by_id) if each.about not in spoken]
-    first = sorted(found, key=lambda c: c.rank)[:MOST]
-    # Keeping is said besides: nothing louder may push it out.
-    return first if keeping is None else [*first, *keeping_consequence(keeping)]
+    return tuple(sorted(found, key=lambda c: c.rank)[:MOST])
 
 
 def _boils(walk: Walk) -> Iterator[Consequence]:

@@ -22,7 +22,7 @@ from jugcore.reading.catalogue import GROUP_OF, readings
 from jugcore.reading.cautions import Cautions
 from jugcore.reading.consequences import consequences
 from jugcore.reading.equipment.cross_contact import CLEAN, cross_contact
-from jugcore.reading.keeping.assessment import keeping_report
+from jugcore.reading.keeping.assessment import keeping_consequence, keeping_of
 from jugcore.reading.line_shares import shares_of_all
 from jugcore.reading.readings.base import GROUPS, Reading
 from jugcore.reading.readings.cold import own_cold_limit_brix
@@ -60,7 +60,9 @@ def report(walk: Walk) -> WalkReport:
     cautions = Cautions(walk)
     stages = [_stage(walk, s, step, after, cautions) for s, step, after in zip(walk.stages, walk.steps, behind, strict=True)]
     read = readings(walk)
-    keeping = keeping_report(walk, {reading.id: reading for reading in read})
+    keeping = keeping_of(walk)
+    # Keeping is said besides: nothing louder may push it out.
+    said = [*consequences(walk), *keeping_consequence(keeping)] if float(product.total_g[0]) > 0 else []
     ready = walk.end.ready_at_s.get(walk.method.product, np.zeros((walk.cases, 3)))
     return WalkReport(
         core_version=__version__,
@@ -69,9 +71,7 @@ def report(walk: Walk) -> WalkReport:
         lines=_lines(walk),
         stages=stages,
         readings=[_reading(r) for r in read],
-        consequences=[
-            ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in consequences(walk, read, keeping)
-        ],
+        consequences=[ConsequenceReport(id=x.id, tone=x.tone, text=x.text, because=x.because, about=x.about) for x in said],
         keeping=keeping,
         family=family_report(walk, {reading.id: reading for reading in read}),
         thickness=[ThicknessReport(temperature_c=t, low=low, value=value, high=high) for t, low, value, high in curve(walk)],

@@ -151,22 +151,30 @@ class _Finder:
     def _together(self, found: list[Suggestion]) -> Suggestions:
         """The best of each kind, no two doing the same, at most five."""
         place = {kind: n for n, kind in enumerate(_ORDER)}
-        found.sort(key=lambda way: (round(way.change + self._sideways(way), 2) + 0.15 * place[way.kind], place[way.kind]))
+        found.sort(key=lambda way: (round(way.change + self._sideways(way.walk), 2) + 0.15 * place[way.kind], place[way.kind]))
         chosen: list[Suggestion] = []
         for way in found:
             alike = [other for other in chosen if other.kind == way.kind]
             if len(alike) < _MOST_ALIKE and not any(_same(other.walk, way.walk) for other in chosen) and len(chosen) < MOST:
-                chosen.append(replace(way, id=f"{way.kind}-{len(alike) + 1}"))
+                chosen.append(self._told(way, f"{way.kind}-{len(alike) + 1}"))
         why_not = [] if chosen else [*dict.fromkeys(self.why_not)] or self._why_none()
         return Suggestions(
             self.reading.id, self.reading.title, self.reading.unit, self.reading.digits, self.before, self.value, tuple(chosen), tuple(why_not)
         )
 
-    def _sideways(self, way: Suggestion) -> float:
+    def _told(self, way: Suggestion, id: str) -> Suggestion:
+        """A way that is shown: with what else moves, and what becomes worse. Of one that is not shown nobody asks."""
+        warned = {(x.id, x.tone) for x in consequences(self.first)}
+        worse = [x.text for x in consequences(way.walk) if x.tone != "fine" and (x.id, x.tone) not in warned]
+        return replace(way, id=id, moves=moves_between(self.first, way.walk, but=self.reading.id), notes=(*way.notes, *worse))
+
+    def _sideways(self, after: Walk) -> float:
         """How far a way to a yield or a spice load moves the syrup itself, as so much change."""
         if not self.reading.id.startswith(("yield", "spice")):
             return 0.0
-        return 0.2 * sum(abs(move.after - move.before) for move in way.moves if move.reading == "brix" and np.isfinite(move.after - move.before))
+        was, now = reading_of(self.first, "brix"), reading_of(after, "brix")
+        moved = abs(float(now.value[0]) - float(was.value[0]))
+        return 0.2 * moved if np.isfinite(moved) and moved >= round_off(was) else 0.0
 
     def _why_none(self) -> list[str]:
         """Why nothing works, from a solve with everything free."""
@@ -290,12 +298,7 @@ class _Finder:
             for id, amount in after.method.amounts.items()
             if id in after.method.lines and not isinstance(amount, Written)
         )
-        warned = {(x.id, x.tone) for x in consequences(self.first)}
-        worse = [x.text for x in consequences(after) if x.tone != "fine" and (x.id, x.tone) not in warned]
-        return Suggestion(
-            kind, kind, title, todo, kept, broken, value, tolerance,
-            moves_between(self.first, after, but=self.reading.id), (*notes, *worse), document, after, change,
-        )  # fmt: skip
+        return Suggestion(kind, kind, title, todo, kept, broken, value, tolerance, (), notes, document, after, change)
 
     def _how_much(self, after: Walk) -> float:
         """How large a change a way is: each line's and each boil's, against its size or a twentieth of the pot, added up."""

@@ -11,7 +11,7 @@ from uuid import UUID
 
 from pydantic import TypeAdapter
 
-from jugcore.batch.actual.actual_batch import ActualBatch, actual_batch
+from jugcore.batch.actual.actual_batch import ActualBatch, actual_batch, planned_walk
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import Record, read_record
 from jugcore.batch.sheet.run_sheet import sheet
@@ -99,7 +99,7 @@ class Book:
         return read_record(self.log)
 
     def actual_batch(self) -> ActualBatch:
-        return actual_batch(self.document, self.record)
+        return actual_batch(planned_walk(self.document), self.record)
 
     def sheet(self, minute: float = 0.0) -> SheetReport:
         return sheet(self.document, self.log, START + timedelta(minutes=minute))

@@ -7,7 +7,7 @@ from datetime import timedelta
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import actual_batch
+from jugcore.batch.actual.actual_batch import actual_batch, planned_walk
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import read_record
 from jugcore.batch.sheet.boil_forecast import Seen, course
@@ -48,7 +48,7 @@ class ActualBatch(unittest.TestCase):
             for path, value in given.items():
                 book.enter("weighed", line=path.split(".")[1], reads_g=value)
             book.cook_to("boil")
-            stop = float(actual_batch(book.document, book.record).walk.step("boil").figures["stop_g"][0])
+            stop = float(actual_batch(planned_walk(book.document), book.record).walk.step("boil").figures["stop_g"][0])
             given["stages.boil.mass_g"] = round(stop * float(rng.uniform(0.97, 1.01)), 1)
             book.enter("pot_weighed", stage="boil", reads_g=given["stages.boil.mass_g"] + 1243, tare_g=1243)
             book.enter("done", stage="boil")
@@ -122,12 +122,12 @@ class ActualBatch(unittest.TestCase):
         known = e.with_facts(book.log[0].event)
         assert isinstance(known.what, e.Swapped) and known.what.facts is not None
         self.assertEqual(
-            actual_batch(book.document, read_record([e.Logged(1, known)])).walk.product.mass_g.tolist(),
+            actual_batch(planned_walk(book.document), read_record([e.Logged(1, known)])).walk.product.mass_g.tolist(),
             book.actual_batch().walk.product.mass_g.tolist(),
         )
         drier = known.what.facts.model_copy(update={"composition_g_per_100g": {"water": 40, "sucrose": 60}, "free_sugars_g_per_100g": 60})
         frozen = known.model_copy(update={"what": known.what.model_copy(update={"facts": drier})})
-        wetter = actual_batch(book.document, read_record([e.Logged(1, frozen)])).walk
+        wetter = actual_batch(planned_walk(book.document), read_record([e.Logged(1, frozen)])).walk
         self.assertLess(float(wetter.product.total_g[0]), 0.75 * float(book.actual_batch().walk.product.total_g[0]))
         # Facts that came along with an entry are not what is kept of it: the book says what demerara sugar is.
         self.assertEqual(e.with_facts(frozen), known)

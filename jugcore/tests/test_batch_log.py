@@ -10,7 +10,7 @@ from uuid import UUID
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import actual_batch
+from jugcore.batch.actual.actual_batch import actual_batch, planned_walk
 from jugcore.batch.log import events as e
 from jugcore.batch.log.concurrent_entries import Question
 from jugcore.batch.log.record import read_record
@@ -221,7 +221,7 @@ class AnyLog(unittest.TestCase):
             with self.subTest(seed=seed):
                 document = pear_syrup() if seed % 3 == 0 else parse_document(random_method(seed)).document
                 log = random_log(document, seed)
-                batch = actual_batch(document, read_record(log))
+                batch = actual_batch(planned_walk(document), read_record(log))
                 found = batch_report(batch, log, START + timedelta(hours=1))
                 self.assertEqual(len(found.sheet.log), len(log))
                 gap = np.abs(batch.walk.came_in_g() - batch.walk.stands_g()).max()

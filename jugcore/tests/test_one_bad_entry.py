@@ -8,7 +8,7 @@ from typing import Any
 from unittest import TestCase
 from uuid import UUID
 
-from jugcore.batch.actual.keeping_entries import keeping_of
+from jugcore.batch.actual.actual_batch import planned_walk
 from jugcore.batch.actual.label_entries import allergens_on_label, promised, shared_on_label, stricter
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log import events as e
@@ -18,6 +18,7 @@ from jugcore.batch.sheet.run_sheet import sheet, sheet_of
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.stages import Add
+from jugcore.reading.keeping.assessment import keeping_of
 from jugcore.reading.keeping.use_by import UseBy, last_day
 from jugcore.tests.batches import START, Book, pear_syrup, random_log
 from jugcore.tests.depth import often
@@ -101,7 +102,7 @@ class Aside(TestCase):
                 tried += 1
                 return sheet_of(found, log, START)
 
-            found, _ = readable(book.document, book.log, use)
+            found, _ = readable(planned_walk(book.document), book.log, use)
             self.assertTrue({each.entry.event.what.kind for each in found.aside} >= {"timer"})
             self.assertTrue(count > 3 or len(found.aside) == 3)
             self.assertLess(tried, 12 * 8, "looked for too long")

@@ -7,19 +7,28 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 from uuid import UUID
 
-from jugcore.batch.actual.actual_batch import ActualBatch
+from jugcore.batch.actual.actual_batch import ActualBatch, planned_walk
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log.events import Logged
 from jugcore.errors import BadDocument, DomainError
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document
+from jugcore.method.walk import Walk
 from jugserver.batches.log import log_of_batch, logged
 from jugserver.process.kept import Kept
 
 logger = logging.getLogger(__name__)
 _T = TypeVar("_T")
 #: Batches kept walked in this process; a page asks for the same one again and again.
-walked_before: Kept[tuple[UUID, int], tuple[ActualBatch, list[Logged]]] = Kept(64)
+_walked_before: Kept[tuple[UUID, int], tuple[ActualBatch, list[Logged]]] = Kept(64)
+#: What batches were started from, walked as planned: no entry changes that.
+_planned_before: Kept[UUID, Walk] = Kept(64)
+
+
+def forget() -> None:
+    """Read every batch anew when it is next asked for."""
+    _walked_before.clear()
+    _planned_before.clear()
 
 
 def walked(batch: Any) -> tuple[ActualBatch, list[Logged]]:
@@ -34,18 +43,19 @@ def reckoned(batch: Any, use: Callable[[ActualBatch, list[Logged]], _T]) -> tupl
     Raises whatever comes of the batch without a single entry.
     """
     key = (batch.pk, batch.last_seq)
-    known = walked_before.get(key)
+    known = _walked_before.get(key)
     if known is not None:
         try:
             return *known, use(*known)
         except Exception:  # it is read once more below, and what stands in the way put aside and told
             logger.info("Batch %s cannot be used as it was read", batch.pk)
     log = logged(log_of_batch(batch.pk).filter(seq__lte=batch.last_seq))
-    found, made = readable(_started_from(batch), log, lambda found: use(found, log))
+    planned = _planned_before.get(batch.pk) or _planned_before.keep(batch.pk, planned_walk(_started_from(batch)))
+    found, made = readable(planned, log, lambda found: use(found, log))
     for each in found.aside:
         if not isinstance(each.error, DomainError):
             logger.error("Batch %s is read without entry %s", batch.pk, each.entry.seq, exc_info=each.error)
-    walked_before.keep(key, (found, log))
+    _walked_before.keep(key, (found, log))
     return found, log, made
 
 

@@ -16,7 +16,6 @@ from django.db.models import Q
 from django.utils import timezone
 
 from jugcore.batch.actual.actual_batch import ActualBatch
-from jugcore.batch.actual.keeping_entries import keeping_of
 from jugcore.batch.actual.label_entries import promised, stricter
 from jugcore.batch.sheet.equipment import equipment_met
 from jugcore.batch.sheet.freezer import frozen_spans
@@ -24,6 +23,7 @@ from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.summary import BatchSummary, flow_seen, summary_of
 from jugcore.errors import DomainError
 from jugcore.reading.flow_trials import FlowTrial
+from jugcore.reading.keeping.assessment import keeping_of
 from jugcore.reading.keeping.use_by import UseBy
 from jugserver.accounts.models import Site
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState

@@ -16,7 +16,7 @@ from uuid import UUID
 import numpy as np
 from pydantic import TypeAdapter
 
-from jugcore.batch.actual.actual_batch import actual_batch
+from jugcore.batch.actual.actual_batch import actual_batch, planned_walk
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import read_record
 from jugcore.batch.rescue.rescue import rescue
@@ -87,7 +87,7 @@ class Cook:
         """After the hob: probed in time at every mark of the cooling log, or once too late, and why. Drawn by itself."""
         self.rng = rng
         for _ in range(3):
-            log = cooling_log(actual_batch(self.document, read_record(self.log)))
+            log = cooling_log(actual_batch(planned_walk(self.document), read_record(self.log)))
             mark = None if log is None else next((mark for mark in log.marks if mark.state == "open"), None)
             if log is None or mark is None:
                 return
@@ -157,7 +157,7 @@ class Cook:
             self.enter("closed", 1, outcome="stopped", reason="caught on the pot while the phone rang", again=True)
             return
         if self.mishap == "overshot":
-            ways = rescue(actual_batch(self.document, read_record(self.log)), "brix").suggestions
+            ways = rescue(actual_batch(planned_walk(self.document), read_record(self.log)), "brix").suggestions
             water = next((way for way in ways if "water" in way.title), None)
             if water is not None:
                 self.enter(

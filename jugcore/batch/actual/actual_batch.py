@@ -91,17 +91,20 @@ class ActualBatch:
         return next((s.until for s in self.followed.stages if isinstance(s, Boil) and s.id == stage), None)
 
 
-def actual_batch(document: MethodDocument, record: Record) -> ActualBatch:
-    """Walk a batch as planned and as it is.
+def planned_walk(document: MethodDocument) -> Walk:
+    """What a batch was started from, walked as planned. Raises what compiling the document raises."""
+    return walk(with_basis(compile_document(document)))
 
-    ``document`` is what the batch was started from; a way chosen on the hob replaces it
-    from then on. Entries of lines, stages and substances that the method does not have
-    change nothing. Raises what compiling the document raises.
+
+def actual_batch(planned: Walk, record: Record) -> ActualBatch:
+    """Walk a batch as it is.
+
+    ``planned`` is what the batch was started from, by :func:`planned_walk`; a way chosen on the hob replaces it
+    from then on. Entries of lines, stages and substances that the method does not have change nothing.
     """
-    planned = with_basis(compile_document(document))
-    document = planned.document
+    document = planned.method.document
     method, waiting = answered(actual_method(document, record), [entry for entry, _ in record.of(e.Assessed)])
-    return ActualBatch(document, record, walk(planned), walk(method), waiting=waiting)
+    return ActualBatch(document, record, planned, walk(method), waiting=waiting)
 
 
 def followed(document: MethodDocument, record: Record) -> Method:

@@ -14,20 +14,13 @@ from jugcore.batch.log.events import Logged
 from jugcore.editing.keeping_answers import standing_answers
 from jugcore.method.document import KeepingDoc
 from jugcore.method.method import Method
-from jugcore.method.walk import Walk, once, walk
-from jugcore.reading.catalogue import readings
-from jugcore.reading.keeping.assessment import KeepingReport, keeping_report
+from jugcore.method.walk import walk
+from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 
 
 def counts(entry: Logged) -> bool:
     """Whether an answer counts where it allows more: a lead's, or one of a log that no server kept."""
     return entry.arrival is None or entry.arrival.by_lead
-
-
-@once
-def keeping_of(walked: Walk) -> KeepingReport:
-    """What may be said of the keeping of a walk."""
-    return keeping_report(walked, {reading.id: reading for reading in readings(walked)})
 
 
 def answered(method: Method, entries: Sequence[Logged]) -> tuple[Method, tuple[Logged, ...]]:

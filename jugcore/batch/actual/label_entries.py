@@ -10,12 +10,12 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from jugcore.batch.actual.actual_batch import ActualBatch
-from jugcore.batch.actual.keeping_entries import assessed, counts, keeping_of
+from jugcore.batch.actual.keeping_entries import assessed, counts
 from jugcore.batch.log import events as e
 from jugcore.method.method import Method
 from jugcore.method.walk import walk
 from jugcore.reading.equipment.cross_contact import cross_contact
-from jugcore.reading.keeping.assessment import KeepingReport
+from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 from jugcore.reading.keeping.use_by import UseBy
 from jugcore.reading.report import allergens_of
 

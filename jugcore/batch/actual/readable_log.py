@@ -13,7 +13,7 @@ from typing import TypeVar
 from jugcore.batch.actual.actual_batch import ActualBatch, Aside, actual_batch
 from jugcore.batch.log.events import Logged
 from jugcore.batch.log.record import read_record
-from jugcore.method.document import MethodDocument
+from jugcore.method.walk import Walk
 
 _T = TypeVar("_T")
 _Attempt = Callable[[Sequence[Logged], Sequence[Aside]], object]
@@ -21,17 +21,17 @@ _Attempt = Callable[[Sequence[Logged], Sequence[Aside]], object]
 _MOST_LOOKED_FOR = 8
 
 
-def readable(document: MethodDocument, log: Sequence[Logged], use: Callable[[ActualBatch], _T]) -> tuple[ActualBatch, _T]:
+def readable(planned: Walk, log: Sequence[Logged], use: Callable[[ActualBatch], _T]) -> tuple[ActualBatch, _T]:
     """The batch as it is and what ``use`` makes of it, without the entries that stand in the way of either.
 
-    Raises whatever comes of a batch without a single entry.
+    ``planned`` is what it was started from. Raises whatever comes of a batch without a single entry.
     """
     entries = sorted(log, key=lambda entry: entry.seq)
     last = entries[-1].seq if entries else 0
 
     def attempt(those: Sequence[Logged], aside: Sequence[Aside]) -> tuple[ActualBatch, _T]:
         record = replace(read_record(those), seq=last)
-        found = replace(actual_batch(document, record), aside=tuple(sorted(aside, key=lambda each: each.entry.seq)))
+        found = replace(actual_batch(planned, record), aside=tuple(sorted(aside, key=lambda each: each.entry.seq)))
         return found, use(found)
 
     aside: list[Aside] = []

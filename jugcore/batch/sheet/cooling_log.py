@@ -19,8 +19,7 @@ from jugcore.keeping.exposure import AMBIENT_S
 from jugcore.keeping.two_stage_cooling import ALL_S, FIRST_S, FROM_C, MIDDLE_C
 from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
-from jugcore.reading.catalogue import readings
-from jugcore.reading.keeping.assessment import DEFERS, keeping_report
+from jugcore.reading.keeping.assessment import DEFERS, keeping_of
 
 #: What a reason why it was not shown cold in time is about, in the log.
 ABOUT = "cooling"
@@ -137,10 +136,7 @@ def _ends_c(walked: Walk) -> float:
 
 def _need_not(batch: ActualBatch) -> bool:
     """Whether it need not be held cold, as planned and as it is: one of them alone takes no log away."""
-    return all(
-        keeping_report(walked, {reading.id: reading for reading in readings(walked)}).verdict == "not_controlled"
-        for walked in (batch.planned, batch.walk)
-    )  # fmt: skip
+    return all(keeping_of(walked).verdict == "not_controlled" for walked in (batch.planned, batch.walk))
 
 
 def _why(batch: ActualBatch, began: datetime.datetime) -> str:

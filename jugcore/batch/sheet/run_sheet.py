@@ -11,7 +11,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from jugcore.batch.actual.actual_batch import ActualBatch, PotCanHold, at_most_g, can_be_filled_g, pot_can_hold, true_brix
+from jugcore.batch.actual.actual_batch import ActualBatch, PotCanHold, at_most_g, can_be_filled_g, planned_walk, pot_can_hold, true_brix
 from jugcore.batch.actual.partial_walk import as_if_ended
 from jugcore.batch.actual.readable_log import readable
 from jugcore.batch.log import events as e
@@ -72,7 +72,7 @@ def sheet(document: MethodDocument, log: list[e.Logged], now: datetime) -> Sheet
 
     Raises what compiling the document raises; entries themselves never make it fail.
     """
-    return readable(document, log, lambda found: sheet_of(found, log, now))[1]
+    return readable(planned_walk(document), log, lambda found: sheet_of(found, log, now))[1]
 
 
 def sheet_of(batch: ActualBatch, log: list[e.Logged], now: datetime) -> SheetReport:

@@ -16,7 +16,8 @@ from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
 from jugcore.method.phrases import capital
 from jugcore.method.stages import Aerate
-from jugcore.method.walk import Walk
+from jugcore.method.walk import Walk, once
+from jugcore.reading.catalogue import readings
 from jugcore.reading.consequence import Consequence
 from jugcore.reading.keeping.cooling_stages import CoolingReport
 from jugcore.reading.keeping.growth_time import NOTHING, between_of
@@ -88,8 +89,10 @@ class KeepingReport(BaseModel):
     rests_on: RestsOn = Field(description="To be kept with an answer that is given now.")
 
 
-def keeping_report(walk: Walk, read: Mapping[str, Reading]) -> KeepingReport:
-    """What may be said of keeping, and what must be asked."""
+@once
+def keeping_of(walk: Walk) -> KeepingReport:
+    """What may be said of the keeping of a walk's product, and what must be asked."""
+    read = {reading.id: reading for reading in readings(walk)}
     answers = standing_answers(walk)
     told = answers.told
     dry = _is_dry(walk)

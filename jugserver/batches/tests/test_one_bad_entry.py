@@ -14,9 +14,9 @@ from django.utils import timezone
 from jugcore.batch.log.events import Event
 from jugserver.accounts.marks import mark_of
 from jugserver.accounts.models import Role, Site, User
+from jugserver.batches import reading
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState, LogEntry
-from jugserver.batches.reading import walked_before
 from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.at_once import at_once
@@ -106,7 +106,7 @@ class OneBadEntry(_Cooking):
                 [self.batch.pk],
             )
             cursor.execute("set local session_replication_role = origin")
-        walked_before.clear()
+        reading.forget()
         with self.assertLogs("jugserver.batches.log", "ERROR"):
             sheet = self.page()["report"]["sheet"]
         self.assertEqual(len(sheet["log"]), 2)

@@ -19,7 +19,7 @@ from jugcore import components as c
 from jugcore.figures import Floats
 from jugcore.method.context import Context
 from jugcore.method.method import Method
-from jugserver.batches.reading import walked_before
+from jugserver.batches import reading
 from jugserver.batches.states import forget
 from jugserver.batches.tests.kitchen import begun_batch
 from jugserver.config.tests.shop import ShopCase
@@ -121,7 +121,7 @@ class OneSource(ShopCase):
         client = self.signed_in("lead")
 
         def read() -> dict[str, Any]:
-            walked_before.clear()
+            reading.forget()
             forget()
             sheet = json.loads(client.get(f"/api/v1/batches/{batch.pk}").content)["report"]
             paper = PdfReader(BytesIO(client.get(f"/api/v1/batches/{batch.pk}/run-sheet.pdf").content))
@@ -132,7 +132,7 @@ class OneSource(ShopCase):
             }  # fmt: skip
 
         whole, half = self.both(read)
-        walked_before.clear()
+        reading.forget()
         sheet = whole["sheet"]["sheet"] if "sheet" in whole["sheet"] else whole["sheet"]
         then = half["sheet"]["sheet"] if "sheet" in half["sheet"] else half["sheet"]
         boil = next(step for step in sheet["steps"] if step["kind"] == "boil")["boil"]
