@@ -42,7 +42,7 @@ _MOLAR = np.array([ACIDS[name].molar_g for name in _NAMES])
 #: Equivalents per gram of each component; zero for what is no acid.
 EQUIVALENTS_PER_G = np.zeros(c.COUNT)
 EQUIVALENTS_PER_G[_INDEX] = [ACIDS[name].equivalents_per_g for name in _NAMES]
-_LN_KW = -13.995 * np.log(10)
+_KW = 10.0**-13.995
 #: Above this much acid in a kilogram of water the activities are not known any more. [mol/kg]
 MOST_MOLAL = 0.5
 #: Above this much of anything else that dissolves, a hundredth part of the water, the solution is no water any more. [g/g]
@@ -90,16 +90,17 @@ def has_computable_ph(mass_g: Floats) -> Bools:
     return np.asarray(wet & (total > 0) & (per_kg <= MOST_MOLAL) & (buffers <= MOST_BUFFER * total) & (others <= MOST_OTHERS * water))
 
 
-def _charge_per_mol(h: Floats, pka: tuple[float, ...], gammas: Floats) -> Floats:
-    """Mean negative charge of an acid at hydrogen-ion activity ``h``; ``gammas`` (…, 4) are activity factors by charge."""
-    term = np.ones_like(h)
-    total, charge = np.ones_like(h), np.zeros_like(h)
-    for step, pk in enumerate(pka, start=1):
-        # K = a(H)·γₙ[Aⁿ⁻] / γₙ₋₁[Aⁿ⁻¹]
-        term = term * 10.0**-pk / h * gammas[..., step - 1] / gammas[..., step]
-        total = total + term
-        charge = charge + step * term
-    return np.asarray(charge / total)
+#: Charges an ion of these acids may bear.
+_CHARGES = np.arange(1, max(len(acid.pka) for acid in ACIDS.values()) + 1)
+#: K₁·K₂·…·Kₙ of every acid by the charge n, (A, N); zero where an acid has no such step.
+_TOGETHER = np.array([[10.0 ** -sum(ACIDS[name].pka[:n]) if n <= len(ACIDS[name].pka) else 0.0 for n in _CHARGES] for name in _NAMES])
+
+
+def _charge_per_mol(h: Floats, gammas: Floats) -> Floats:
+    """Mean negative charge of every acid (…, A) at hydrogen-ion activity ``h``; ``gammas`` (…, N) are activity factors by charge."""
+    # [Aⁿ⁻]·γₙ / [A] = K₁·K₂·…·Kₙ / a(H)ⁿ
+    ions = _TOGETHER / (h[..., None] ** _CHARGES * gammas)[..., None, :]
+    return np.asarray((ions @ _CHARGES) / (1.0 + ions.sum(axis=-1)))
 
 
 def _ph(mass_g: Floats) -> Floats:
@@ -108,21 +109,20 @@ def _ph(mass_g: Floats) -> Floats:
     molal = mass_g[..., _INDEX] / _MOLAR / water[..., None] * 1e3
     salt = mass_g[..., c.SALT] / 58.443 / water * 1e3
     low, high = np.full(water.shape, -1.0), np.full(water.shape, 8.0)
-    gammas = np.ones((*water.shape, 4))
+    gammas = np.ones((*water.shape, len(_CHARGES)))
     ph = (low + high) / 2
     for _ in range(60):
         ph = (low + high) / 2
         activity = 10.0**-ph
-        hydrogen = activity / gammas[..., 1]
-        charges = [_charge_per_mol(activity, ACIDS[name].pka, gammas) for name in _NAMES]
-        negative = sum(molal[..., i] * charges[i] for i in range(len(_NAMES))) + np.exp(_LN_KW) / activity / gammas[..., 1]
+        hydrogen = activity / gammas[..., 0]
+        negative = (molal * _charge_per_mol(activity, gammas)).sum(axis=-1) + _KW / activity / gammas[..., 0]
         acidic = hydrogen > negative  # too much hydrogen for the anions there are: the pH is higher
         low, high = np.where(acidic, ph, low), np.where(acidic, high, ph)
         # Davies equation; the strength follows the pH as it settles.
         strength = np.clip(salt + hydrogen, 0.0, 1.0)
         root = np.sqrt(strength)
         exponent = -0.509 * (root / (1 + root) - 0.3 * strength)
-        gammas = 10.0 ** (exponent[..., None] * np.arange(4) ** 2)
+        gammas = 10.0 ** (exponent[..., None] * _CHARGES**2)
     return np.asarray(ph)
 
 

@@ -50,8 +50,9 @@ _STILL = 1e-9
 
 
 def solve(
-    method: Method, wanted: Problem, *, kitchen: Kitchen | None = None, variables: Sequence[Variable] | None = None, clock: Clock = no_clock
-) -> Solution:
+    method: Method, wanted: Problem, *, kitchen: Kitchen | None = None, variables: Sequence[Variable] | None = None, clock: Clock = no_clock,
+    begun: Walk | None = None,
+) -> Solution:  # fmt: skip
     """Change the free figures so that the targets hold.
 
     Parameters
@@ -65,6 +66,8 @@ def solve(
         boils are written back into the document.
     clock : function giving seconds, optional
         To time its walks and solver calls by; without one all times are nothing.
+    begun : Walk, optional
+        This very method walked in this kitchen, where that was done before.
 
     Returns
     -------
@@ -90,7 +93,7 @@ def solve(
     method = with_basis(method, place)
     walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
-        first = walk(method, place)
+        first = begun or walk(method, place)
     chosen = tuple(default_variables(method, place, first, wanted) if variables is None else variables)
     targets = _targets(method, first, wanted, chosen)
     search = _Search(method, place, chosen, targets, wanted, first, walks, solvers)

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from jugcore.method.amounts import Written
+from jugcore.method.compile import compile_document
+from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.stages import Boil
@@ -41,6 +43,10 @@ class Baseline:
         lines = [path for path in lines if path.split(".")[1] not in self.within]
         boils = [stage.path(stage.until.kind) for stage in method.stages if isinstance(stage, Boil) and stage.id not in self.done]
         return (*lines, *boils)
+
+    def as_begun(self, document: MethodDocument) -> tuple[Method, Walk | None]:
+        """A document compiled, and walked where it is the one that the search starts from."""
+        return (self.method, self.first) if document is self.method.document else (compile_document(document), None)
 
     @property
     def wanted(self) -> Target:

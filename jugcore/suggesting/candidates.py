@@ -127,7 +127,7 @@ class Candidates:
     def _promising(self, method: Method, lines: Sequence[str]) -> list[str]:
         """Paths of those lines that, as far as a straight line shows, get there by a change one would make; best first."""
         wanted = Problem((self.wanted,), free=None)
-        begun = walk(method, self.kitchen)
+        begun = self.first if method is self.method else walk(method, self.kitchen)
         variables = [free for free in default_variables(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
         if not variables:
             return []

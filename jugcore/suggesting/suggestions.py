@@ -193,9 +193,9 @@ class _Finder:
     def _solved(self, attempt: Candidate) -> Suggestion | None:
         """The way an edit leads to, if it gets there."""
         try:
-            method = compile_document(attempt.document)
-            also = (*attempt.also, *self.begun.holding)
-            solution = solve(method, Problem((self.begun.wanted, *also), free=attempt.free, explain=False), kitchen=self.kitchen)
+            method, walked = self.begun.as_begun(attempt.document)
+            problem = Problem((self.begun.wanted, *attempt.also, *self.begun.holding), free=attempt.free, explain=False)
+            solution = solve(method, problem, kitchen=self.kitchen, begun=walked)
         except DomainError:
             return None  # an edit this method does not allow is no way
         if solution.status != "solved" or not solution.changes:
