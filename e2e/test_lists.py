@@ -35,7 +35,7 @@ class LongLists(BrowserCase):
         expect(rows).to_have_count(2)
         page.get_by_label("Search formulas").fill("nothing of that name")
         page.get_by_text("No formula fits.", exact=False).wait_for()
-        self.assert_accessible()
+        self.assert_whole()
 
     def test_batches_come_page_by_page_and_the_csv_has_all(self) -> None:
         lead = User.objects.get(username="ines")
@@ -62,7 +62,7 @@ class LongLists(BrowserCase):
         page.get_by_label("Find a batch").fill("207")
         expect(cooked).to_have_count(1)
         page.get_by_text("use by", exact=False).first.wait_for()
-        self.assert_accessible()
+        self.assert_whole()
 
     def test_a_lead_reads_who_changed_what(self) -> None:
         self.sign_in("ines")
@@ -76,7 +76,7 @@ class LongLists(BrowserCase):
         expect(newest).to_contain_text("Ines Calloway")
         expect(newest).to_contain_text("→ 123 m")
         page.get_by_role("button", name="Show earlier ones").click()
-        self.assert_accessible()
+        self.assert_whole()
         self.sign_in("rafe", path="/site")
         page.get_by_role("heading", name="Site").wait_for()
         expect(page.get_by_role("table", name="Who changed what")).to_have_count(0)
