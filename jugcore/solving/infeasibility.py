@@ -21,7 +21,7 @@ class ConflictSearch:
     """A search that found no answer: where it stands, and the program around that with nothing to hold its steps."""
 
     method: Method
-    wanted: Problem
+    problem: Problem
     #: What was asked for, then what limits it.
     targets: tuple[Target, ...]
     variables: tuple[Variable, ...]
@@ -42,7 +42,7 @@ class ConflictSearch:
             groups.append(list(range(first, first + len(target.sides))))
         if program.feasible(range(len(program.rows))):
             return None
-        asked = len(self.wanted.targets)
+        asked = len(self.problem.targets)
         # Locks and bounds of tied lines stand behind what was asked for: they are limits, not wishes.
         firm = list(range(sum(len(group) for group in groups), len(program.rows)))
         limiting = [t for t in range(asked, len(self.targets)) if not self.targets[t].reading.startswith("off:")]
@@ -86,7 +86,7 @@ class ConflictSearch:
     def _locks_that_matter(self, rows: Sequence[int]) -> list[str]:
         """Locked lines with grams of their own, each of which, let go, would let the targets hold."""
         found = []
-        for line in self.wanted.locks:
+        for line in self.problem.locks:
             if not isinstance(self.method.amounts.get(line), Written):
                 continue
             grams = float(self.lin.walk.end.lines[line][0])
@@ -113,7 +113,7 @@ class ConflictSearch:
             unit = "°Bx" if free.inverse else free.unit
             return f"{(stage.name or stage.title).lower()} ends at {'least' if least else 'most'} at {shown(round(figure, 2))} {unit}"
         name = self.method.short_titles[id]
-        if side == "low" and self.wanted.bounds.get(id, (None, None))[0] is None:
+        if side == "low" and self.problem.bounds.get(id, (None, None))[0] is None:
             return f"{name} cannot go below nothing"
         return f"{name} must stay {'at or above' if side == 'low' else 'at or below'} {shown(figure)} g"
 

@@ -65,7 +65,7 @@ class SolveRequest(Part):
     change: Literal["few", "spread"] = Field("few", description="Few edits, or a little of everything.")
     prices: dict[Id, Price] = Field({}, max_length=MOST_LINES, description="Price a kilogram by line: if given, least cost instead of least change.")
 
-    def wanted(self) -> Problem:
+    def problem(self) -> Problem:
         """As the solver takes it."""
         return Problem(
             tuple(target.target() for target in self.targets), self.locks, {id: (bound.low, bound.high) for id, bound in self.bounds.items()},
@@ -136,7 +136,7 @@ _WORDS = {
 def solve_report(method: Method, ask: SolveRequest, asked: MethodDocument | None = None, clock: Clock = no_clock) -> SolveReport:
     """Solve, as plain data. ``asked`` is the document as it was sent, before a kitchen was put to it."""
     loose = compile_document(untied(method, walk(method), ask.untie)) if ask.untie else method
-    return _solve_report(solve(loose, ask.wanted(), clock=clock), asked or method.document)
+    return _solve_report(solve(loose, ask.problem(), clock=clock), asked or method.document)
 
 
 def _solve_report(solution: Solution, asked: MethodDocument) -> SolveReport:

@@ -50,8 +50,8 @@ _STILL = 1e-9
 
 
 def solve(
-    method: Method, wanted: Problem, *, kitchen: Kitchen | None = None, variables: Sequence[Variable] | None = None, clock: Clock = no_clock,
-    begun: Walk | None = None,
+    method: Method, problem: Problem, *, kitchen: Kitchen | None = None, variables: Sequence[Variable] | None = None, clock: Clock = no_clock,
+    walked: Walk | None = None,
 ) -> Solution:  # fmt: skip
     """Change the free figures so that the targets hold.
 
@@ -59,14 +59,14 @@ def solve(
     ----------
     method : Method
         A checked document; ties among its lines stay ties and are followed.
-    wanted : Problem
+    problem : Problem
         Targets, locks, bounds and aim.
     variables : sequence of Variable, optional
         What may change, instead of :func:`default_variables`. Only figures of lines and
         boils are written back into the document.
     clock : function giving seconds, optional
         To time its walks and solver calls by; without one all times are nothing.
-    begun : Walk, optional
+    walked : Walk, optional
         This very method walked in this kitchen, where that was done before.
 
     Returns
@@ -93,10 +93,10 @@ def solve(
     method = with_basis(method, place)
     walks, solvers = Stopwatch(clock), Stopwatch(clock)
     with walks:
-        first = begun or walk(method, place)
-    chosen = tuple(default_variables(method, place, first, wanted) if variables is None else variables)
-    targets = _targets(method, first, wanted, chosen)
-    search = _Search(method, place, chosen, targets, wanted, first, walks, solvers)
+        first = walked or walk(method, place)
+    chosen = tuple(default_variables(method, place, first, problem) if variables is None else variables)
+    targets = _targets(method, first, problem, chosen)
+    search = _Search(method, place, chosen, targets, problem, first, walks, solvers)
     outcome = search.run()
     document, final, rounding = _written_down(search, outcome.lin)
     met = tuple(_met(target, first, final, float(rounding[t])) for t, target in enumerate(targets))
@@ -110,15 +110,15 @@ def solve(
         if abs(x - free.at) > _STILL * free.scale
     )
     timing = Timing(walks.seconds, solvers.seconds, clock() - began)
-    asked = met[: len(wanted.targets)]
+    asked = met[: len(problem.targets)]
     return Solution(status, document, final, changes, asked, outcome.infeasibility, outcome.rounds, timing, outcome.lin.x, chosen)
 
 
-def _targets(method: Method, first: Walk, wanted: Problem, variables: Sequence[Variable]) -> tuple[Target, ...]:
+def _targets(method: Method, first: Walk, problem: Problem, variables: Sequence[Variable]) -> tuple[Target, ...]:
     """The targets, with locks and bounds of lines that follow others as targets of their own."""
     if not variables:
         raise BadDocument("free", "Nothing may change.", "Unlock a line with an amount of its own, or a boil.")
-    for target in wanted.targets:
+    for target in problem.targets:
         if target.low is None and target.high is None:
             raise BadDocument("target", "A target without a value asks for nothing.", "Give a value, a least or a most.")
         if target.low is not None and target.high is not None and target.low > target.high:
@@ -126,16 +126,16 @@ def _targets(method: Method, first: Walk, wanted: Problem, variables: Sequence[V
         if not np.isfinite(reading_of(first, target.reading).value[0]):
             raise BadDocument("target", reading_of(first, target.reading).why_not or "This reading has no value here.", "Choose another.")
     own = {free.id for free in variables}
-    found = list(wanted.targets)
-    for line in (*wanted.locks, *wanted.bounds):
+    found = list(problem.targets)
+    for line in (*problem.locks, *problem.bounds):
         if line not in first.end.lines:
             raise BadDocument("locks", f"“{line}” is not a line here.", "Name a line of the formula.")
-    for line in wanted.locks:
+    for line in problem.locks:
         grams = float(first.end.lines[line][0])
         if not isinstance(method.amounts[line], Written):
             found.append(Target(f"line:{line}", grams, grams))
-    for line, (low, high) in wanted.bounds.items():
-        if f"lines.{line}.grams" not in own and line not in wanted.locks:
+    for line, (low, high) in problem.bounds.items():
+        if f"lines.{line}.grams" not in own and line not in problem.locks:
             found.append(Target(f"line:{line}", low, high))
     return (*found, *_boils_that_boil(first, variables))
 
@@ -201,12 +201,12 @@ class _Search:
         kitchen: Kitchen,
         variables: tuple[Variable, ...],
         targets: tuple[Target, ...],
-        wanted: Problem,
+        problem: Problem,
         first: Walk,
         walks: Stopwatch,
         solvers: Stopwatch,
     ) -> None:
-        self.method, self.kitchen, self.variables, self.targets, self.wanted = method, kitchen, variables, targets, wanted
+        self.method, self.kitchen, self.variables, self.targets, self.problem = method, kitchen, variables, targets, problem
         self.walks, self.solvers = walks, solvers
         self.start_walk = first
         self.ignore = frozenset((fault.code, fault.field) for fault in first.faults)
@@ -259,7 +259,7 @@ class _Search:
             return _Outcome("solved", best, rounds)
         if not clash:
             return _Outcome("not_proven", best, rounds)
-        found = self._clash(best).found() if self.wanted.explain else None
+        found = self._clash(best).found() if self.problem.explain else None
         if found is None:
             return _Outcome("not_proven", best, rounds)
         infeasibility, rests_on = found
@@ -316,12 +316,12 @@ class _Search:
             # The last hundredth of a wish is not worth a formula nobody would recognise.
             far = _FAR * self.scale
             low, high = np.minimum(np.maximum(low, self.start - far), lin.x), np.maximum(np.minimum(high, self.start + far), lin.x)
-        return Program(lin.x, low, high, lin.x if settle else self.start, weight, rows, self._cost(lin), self.wanted.change, self.solvers)
+        return Program(lin.x, low, high, lin.x if settle else self.start, weight, rows, self._cost(lin), self.problem.change, self.solvers)
 
     def _cost(self, lin: Linear) -> Floats:
         """Price of one more unit of each free, with all that follows it, (n,)."""
         cost = np.zeros(len(self.variables))
-        for line, price in self.wanted.prices.items():
+        for line, price in self.problem.prices.items():
             apart = lin.apart.get(line)
             if apart is None:
                 raise BadDocument("prices", f"“{line}” is not a line here.", "Name a line of the formula.")
@@ -391,12 +391,12 @@ class _Search:
             variables = (*self.variables, loose)
             with self.walks:
                 wider = linearise(self.method, self.kitchen, variables, np.append(lin.x, loose.at), self.targets, self.ignore)
-            other = _Search(self.method, self.kitchen, variables, self.targets, self.wanted, wider.walk, self.walks, self.solvers)
+            other = _Search(self.method, self.kitchen, variables, self.targets, self.problem, wider.walk, self.walks, self.solvers)
             return other._program(wider, np.full(len(variables), np.inf))
 
         return ConflictSearch(
             self.method,
-            self.wanted,
+            self.problem,
             self.targets,
             self.variables,
             self.low,

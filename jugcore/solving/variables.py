@@ -24,24 +24,24 @@ _LEAST = 0.01
 _MOST_G = 0.999 * MAX_LINE_G
 
 
-def default_variables(method: Method, kitchen: Kitchen, walked: Walk, wanted: Problem) -> tuple[Variable, ...]:
+def default_variables(method: Method, kitchen: Kitchen, walked: Walk, problem: Problem) -> tuple[Variable, ...]:
     """Every line with grams of its own and every boil, but for those locked or not asked for."""
     variables: list[Variable] = []
     pot_g = max((float(mass[0]) for mass in walked.end.masses.values()), default=100.0)
     for id, amount in method.amounts.items():
         path = f"lines.{id}.grams"
-        if not isinstance(amount, Written) or id in wanted.locks or id not in walked.end.lines or id not in method.lines:
+        if not isinstance(amount, Written) or id in problem.locks or id not in walked.end.lines or id not in method.lines:
             continue
         grams = float(walked.end.lines[id][0])
-        low, high = wanted.bounds.get(id, (None, None))
+        low, high = problem.bounds.get(id, (None, None))
         least = max(resolution_g(kitchen, grams), low or 0.0)
         variables.append(Variable.figure(path, grams, low=least, high=min(_MOST_G, np.inf if high is None else high), scale=max(grams, pot_g / 100)))
     variables += [_end_of(stage, walked, pot_g) for stage in method.stages if isinstance(stage, Boil)]
-    if wanted.free is not None:
-        unknown = [path for path in wanted.free if path not in {free.id for free in variables}]
+    if problem.free is not None:
+        unknown = [path for path in problem.free if path not in {free.id for free in variables}]
         if unknown:
             raise BadDocument("free", f"“{unknown[0]}” cannot be changed here.", f"Free are: {', '.join(free.id for free in variables)}.")
-        variables = [free for free in variables if free.id in wanted.free]
+        variables = [free for free in variables if free.id in problem.free]
     return tuple(variables)
 
 

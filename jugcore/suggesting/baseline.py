@@ -44,12 +44,12 @@ class Baseline:
         boils = [stage.path(stage.until.kind) for stage in method.stages if isinstance(stage, Boil) and stage.id not in self.done]
         return (*lines, *boils)
 
-    def as_begun(self, document: MethodDocument) -> tuple[Method, Walk | None]:
+    def compiled(self, document: MethodDocument) -> tuple[Method, Walk | None]:
         """A document compiled, and walked where it is the one that the search starts from."""
         return (self.method, self.first) if document is self.method.document else (compile_document(document), None)
 
     @property
-    def wanted(self) -> Target:
+    def target(self) -> Target:
         return Target(self.reading.id, self.value, self.value)
 
     @cached_property

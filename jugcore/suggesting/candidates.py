@@ -52,11 +52,17 @@ class Candidate:
 class Candidates:
     """Every edit worth trying."""
 
-    def __init__(self, begun: Baseline, words: Wording) -> None:
-        self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
-        self.begun, self.done, self.within = begun, begun.done, begun.within
-        self.value, self.wanted, self.holding, self.words = begun.value, begun.wanted, begun.holding, words
-        self.titles = begun.method.short_titles
+    def __init__(self, baseline: Baseline, wording: Wording) -> None:
+        self.method, self.kitchen, self.first, self.reading, self.held = (
+            baseline.method,
+            baseline.kitchen,
+            baseline.first,
+            baseline.reading,
+            baseline.held,
+        )
+        self.baseline, self.done, self.within = baseline, baseline.done, baseline.within
+        self.value, self.target, self.holding, self.wording = baseline.value, baseline.target, baseline.holding, wording
+        self.titles = baseline.method.short_titles
 
     def all(self) -> Iterator[Candidate]:
         yield from self._all_held()
@@ -71,13 +77,13 @@ class Candidates:
         """Whatever can, so that what is held stays: with the ties as they are, and without them."""
         if not self.held:
             return
-        yield Candidate("hold", self.method.document, self.begun.may_move(self.method), self.words.held_title)
+        yield Candidate("hold", self.method.document, self.baseline.may_move(self.method), self.wording.held_title)
         loose, tied = self.untied()
         if not tied:
             return
         try:
-            free = self.begun.may_move(apart := compile_document(loose))
-            solution = solve(apart, Problem((self.wanted, *self.holding), free=free, explain=False), kitchen=self.kitchen)
+            free = self.baseline.may_move(apart := compile_document(loose))
+            solution = solve(apart, Problem((self.target, *self.holding), free=free, explain=False), kitchen=self.kitchen)
         except DomainError:
             return  # what cannot even be asked is no way
         # Only what had to move is untied; the rest follows as it did.
@@ -85,8 +91,8 @@ class Candidates:
         broken = tuple(id for id in tied if id in moved) or self._would_follow(solution, tied)
         if broken:
             document = untied(self.method, self.first, broken)
-            free = self.begun.may_move(compile_document(document))
-            yield Candidate("hold", document, free, self.words.held_title, broken=tuple(self.words.tie(id) for id in broken))
+            free = self.baseline.may_move(compile_document(document))
+            yield Candidate("hold", document, free, self.wording.held_title, broken=tuple(self.wording.tie(id) for id in broken))
 
     def _would_follow(self, solution: Solution, tied: Sequence[str]) -> tuple[str, ...]:
         """Lines that stand still in a solution and would not if they were tied as before."""
@@ -101,7 +107,7 @@ class Candidates:
         for stage in reversed(self.method.stages):
             if isinstance(stage, Boil) and stage.id not in self.done:
                 path = stage.path(stage.until.kind)
-                yield Candidate("end_boil", self.method.document, (path,), partial(self.words.end_title, stage=stage))
+                yield Candidate("end_boil", self.method.document, (path,), partial(self.wording.end_title, stage=stage))
 
     def untied(self) -> tuple[MethodDocument, tuple[str, ...]]:
         """The document with every line in grams of its own, and the lines that were tied."""
@@ -115,24 +121,24 @@ class Candidates:
         document = self.method.document
         for path in self._promising(self.method, [id for id, a in self.method.amounts.items() if isinstance(a, Written) and id not in self.within]):
             id = path.split(".")[1]
-            yield Candidate("change", document, (path,), partial(self.words.line_title, id=id))
+            yield Candidate("change", document, (path,), partial(self.wording.line_title, id=id))
         loose, tied = self.untied()
         for path in self._promising(compile_document(loose), tied):
             id = path.split(".")[1]
             yield Candidate(
                 "untie", untied(self.method, self.first, (id,)), (path,),
-                partial(self.words.untie_title, id=id), broken=(self.words.tie(id),),
+                partial(self.wording.untie_title, id=id), broken=(self.wording.tie(id),),
             )  # fmt: skip
 
     def _promising(self, method: Method, lines: Sequence[str]) -> list[str]:
         """Paths of those lines that, as far as a straight line shows, get there by a change one would make; best first."""
-        wanted = Problem((self.wanted,), free=None)
-        begun = self.first if method is self.method else walk(method, self.kitchen)
-        variables = [free for free in default_variables(method, self.kitchen, begun, wanted) if free.id in {f"lines.{id}.grams" for id in lines}]
+        problem = Problem((self.target,), free=None)
+        walked = self.first if method is self.method else walk(method, self.kitchen)
+        variables = [free for free in default_variables(method, self.kitchen, walked, problem) if free.id in {f"lines.{id}.grams" for id in lines}]
         if not variables:
             return []
-        ignore = frozenset((fault.code, fault.field) for fault in begun.faults)
-        around = linearise(method, self.kitchen, variables, np.array([free.at for free in variables]), (self.wanted,), ignore)
+        ignore = frozenset((fault.code, fault.field) for fault in walked.faults)
+        around = linearise(method, self.kitchen, variables, np.array([free.at for free in variables]), (self.target,), ignore)
         value, slopes = around.row(0, self.value)
         reachable = []
         for free, slope in zip(variables, slopes, strict=True):
@@ -147,7 +153,7 @@ class Candidates:
 
         Never before what is done already.
         """
-        return max(self._usual_place(), self.begun.place)
+        return max(self._usual_place(), self.baseline.place)
 
     def _usual_place(self) -> int:
         stages = self.method.stages
@@ -180,7 +186,7 @@ class Candidates:
             has = {line.substance for line in self.method.lines.values()}
             docs = tuple(
                 LineDoc(
-                    id=id, substance=lines[id], name=f"More {self.words.substance(lines[id])}" if lines[id] in has else None, amount=written(grams)
+                    id=id, substance=lines[id], name=f"More {self.wording.substance(lines[id])}" if lines[id] in has else None, amount=written(grams)
                 )
                 for id in ids
             )
@@ -191,7 +197,7 @@ class Candidates:
             line = path.split(".")[1]
             yield Candidate(
                 "add", with_lines([line]), (path,),
-                partial(self.words.stir_title, line=line, substance=lines[line], where=where),
+                partial(self.wording.stir_title, line=line, substance=lines[line], where=where),
             )  # fmt: skip
 
     def _addable(self) -> list[str]:
@@ -216,7 +222,7 @@ class Candidates:
         if len(free) < 2:
             return
         keep = Target("yield_g", grams, grams)
-        yield Candidate("keep_yield", document, free, self.words.swap_title, broken=tuple(self.words.tie(id) for id in broken), also=(keep,))
+        yield Candidate("keep_yield", document, free, self.wording.swap_title, broken=tuple(self.wording.tie(id) for id in broken), also=(keep,))
 
     def _new_boil(self) -> Iterator[Candidate]:
         """Water boiled off where nothing was."""
@@ -270,4 +276,4 @@ class Candidates:
         ]
         for id in loose:
             document = set_amount(document, id, written(float(self.first.end.lines[id][0])))
-        return document, (line, tuple(self.words.tie(id) for id in loose))
+        return document, (line, tuple(self.wording.tie(id) for id in loose))

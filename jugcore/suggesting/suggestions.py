@@ -96,10 +96,10 @@ def suggestions(
     OutOfRange
         The value is not finite.
     """
-    return _Finder(_begin(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold, done, within)).find()
+    return _Finder(_baseline(method, reading, value, kitchen or method.document.kitchen or Kitchen(), hold, done, within)).find()
 
 
-def _begin(
+def _baseline(
     method: Method, reading: str, value: float, kitchen: Kitchen, hold: Sequence[str], done: Collection[str], within: Collection[str]
 ) -> Baseline:
     """The method walked, with its references settled: a name that fits one line may fit two once another is added."""
@@ -122,11 +122,17 @@ def _begin(
 class _Finder:
     """Looks for ways from one walked method."""
 
-    def __init__(self, begun: Baseline) -> None:
-        self.begun, self.words = begun, Wording(begun.method, begun.kitchen, begun.first)
-        self.tries = Candidates(begun, self.words)
-        self.method, self.kitchen, self.first, self.reading, self.held = begun.method, begun.kitchen, begun.first, begun.reading, begun.held
-        self.value, self.before = begun.value, float(begun.reading.value[0])
+    def __init__(self, baseline: Baseline) -> None:
+        self.baseline, self.wording = baseline, Wording(baseline.method, baseline.kitchen, baseline.first)
+        self.candidates = Candidates(baseline, self.wording)
+        self.method, self.kitchen, self.first, self.reading, self.held = (
+            baseline.method,
+            baseline.kitchen,
+            baseline.first,
+            baseline.reading,
+            baseline.held,
+        )
+        self.value, self.before = baseline.value, float(baseline.reading.value[0])
         self.why_not: list[str] = []
 
     def find(self) -> Suggestions:
@@ -141,7 +147,7 @@ class _Finder:
             self.why_not.append(f"{self.reading.title} {shown(self.value)}{f' {self.reading.unit}'.rstrip()} is not possible: it is {ends}.")
             return self._together([])
         found: list[Suggestion] = []
-        for attempt in self.tries.all():
+        for attempt in self.candidates.all():
             way = self._solved(attempt)
             if way is not None:
                 found.append(way)
@@ -179,9 +185,11 @@ class _Finder:
     def _why_none(self) -> list[str]:
         """Why nothing works, from a solve with everything free."""
         try:
-            loose, _ = self.tries.untied()
+            loose, _ = self.candidates.untied()
             method = compile_document(loose)
-            solution = solve(method, Problem((self.begun.wanted, *self.begun.holding), free=self.begun.may_move(method)), kitchen=self.kitchen)
+            solution = solve(
+                method, Problem((self.baseline.target, *self.baseline.holding), free=self.baseline.may_move(method)), kitchen=self.kitchen
+            )
         except DomainError as error:
             return [str(error)]
         if solution.infeasibility is not None:
@@ -193,9 +201,9 @@ class _Finder:
     def _solved(self, attempt: Candidate) -> Suggestion | None:
         """The way an edit leads to, if it gets there."""
         try:
-            method, walked = self.begun.as_begun(attempt.document)
-            problem = Problem((self.begun.wanted, *attempt.also, *self.begun.holding), free=attempt.free, explain=False)
-            solution = solve(method, problem, kitchen=self.kitchen, begun=walked)
+            method, walked = self.baseline.compiled(attempt.document)
+            problem = Problem((self.baseline.target, *attempt.also, *self.baseline.holding), free=attempt.free, explain=False)
+            solution = solve(method, problem, kitchen=self.kitchen, walked=walked)
         except DomainError:
             return None  # an edit this method does not allow is no way
         if solution.status != "solved" or not solution.changes:
@@ -229,7 +237,7 @@ class _Finder:
 
     def _made_more(self) -> Suggestion | None:
         """For a yield: the whole batch larger or smaller."""
-        if not self.reading.id.startswith("yield") or self.begun.done or self.begun.within:
+        if not self.reading.id.startswith("yield") or self.baseline.done or self.baseline.within:
             return None
         try:
             scaling = scale_to(self.method, lambda w: float(reading_of(w, self.reading.id).value[0]), self.value, self.kitchen)
@@ -250,7 +258,7 @@ class _Finder:
         for id, line in self.method.lines.items():
             if not self.method.substances[line.substance].is_seasoning:
                 continue
-            if id in self.begun.within:
+            if id in self.baseline.within:
                 return None  # what is in cannot be taken out in proportion
             match self.method.amounts[id]:
                 case Written():
@@ -288,13 +296,13 @@ class _Finder:
             if not moved <= max(round_off(each), 1.1 * doubt) * (1 + 1e-9):
                 return None
         change = self._how_much(after)
-        todo = tuple(self.words.todo(after))
+        todo = tuple(self.wording.todo(after))
         if not title or not todo:
             return None  # nothing that a scale would show
         if change > FARTHEST or self._shrinks(after) > FARTHEST:
             return None
         kept = tuple(
-            self.words.tie(id) if id in self.method.titles else f"{after.method.short_titles[id]} {after.method.amount_texts[id]}"
+            self.wording.tie(id) if id in self.method.titles else f"{after.method.short_titles[id]} {after.method.amount_texts[id]}"
             for id, amount in after.method.amounts.items()
             if id in after.method.lines and not isinstance(amount, Written)
         )

@@ -24,9 +24,9 @@ from jugserver.process.kept import Kept
 #: EquipmentKind → allergen → names of the formulas that put it there, in their order.
 _Seen = Mapping[EquipmentKind, Mapping[str, tuple[str, ...]]]
 #: Of one formula: kind, which ingredients it meets, which allergens of those that the document carries itself.
-_Gear = tuple[tuple[EquipmentKind, tuple[str, ...], frozenset[str]], ...]
+_Equipment = tuple[tuple[EquipmentKind, tuple[str, ...], frozenset[str]], ...]
 #: When that was last another [µs], what the formula is called, and that.
-_Row = tuple[int, str, _Gear]
+_Row = tuple[int, str, _Equipment]
 _NOTHING: frozenset[str] = frozenset()
 #: A list names so many formulas, and says how many more there are.
 _MOST_NAMED = 12
@@ -35,11 +35,11 @@ _MOST_NAMED = 12
 def cross_contact_of(site: Site, walked: Walk, name: str) -> list[CrossContact]:
     """Allergens that may come into a formula by equipment, its own formula of that name left out."""
     elsewhere: dict[EquipmentKind, dict[str, Others]] = {}
-    for gear, allergens in _seen_at(site).items():
+    for kind, allergens in _seen_at(site).items():
         for allergen, names in allergens.items():
             others = Others(names, name)
             if others:
-                elsewhere.setdefault(gear, {})[allergen] = others
+                elsewhere.setdefault(kind, {})[allergen] = others
     return cross_contact(walked, elsewhere)
 
 
@@ -47,9 +47,9 @@ def equipment_of_site(site: Site) -> list[EquipmentOut]:
     """Each kind of equipment that a formula puts an allergen into, and which formulas do."""
     found = _seen_at(site)
     return [
-        EquipmentOut(kind=gear, title=title, allergens={allergen: _named(names) for allergen, names in found[gear].items()})
-        for gear, title in EQUIPMENT_TITLES.items()
-        if gear in found
+        EquipmentOut(kind=kind, title=title, allergens={allergen: _named(names) for allergen, names in found[kind].items()})
+        for kind, title in EQUIPMENT_TITLES.items()
+        if kind in found
     ]
 
 
@@ -88,11 +88,11 @@ def _read(site: Site, held: _Held) -> _Held:
     states = FormulaState.objects.filter(site=site)
     since = {} if held.at is None else {"gear_at__gt": held.at}
     rows, changed, total = dict(held.rows), set(), held.total
-    for pk, gear_at, name, put_away, gear in states.filter(**since).values_list("pk", "gear_at", "name", "archived", "gear"):
+    for pk, since_at, name, put_away, equipment in states.filter(**since).values_list("pk", "gear_at", "name", "archived", "gear"):
         total -= rows.pop(pk)[0] if pk in rows else 0
         changed.add(pk)
-        if gear_at is not None and not put_away:
-            rows[pk] = gear_at, name, _gear(gear)
+        if since_at is not None and not put_away:
+            rows[pk] = since_at, name, _equipment(equipment)
     # What stands of before must be what was held, but for what was changed: else that is of a transaction that was rolled back.
     if held.at is not None and (len(rows) - len(changed & rows.keys()), total) != _sum_in(states, held.at):
         return _read(site, _FROM_NOTHING)
@@ -118,17 +118,17 @@ def _sum_in(states: QuerySet[FormulaState], until: int) -> tuple[int, int]:
 
 
 def _places(rows: Mapping[UUID, _Row], of: set[UUID], brings: Mapping[str, frozenset[str]]) -> dict[tuple[EquipmentKind, str], set[str]]:
-    """By gear and allergen, the names of those formulas that put it there."""
+    """By kind and allergen, the names of those formulas that put it there."""
     found: dict[tuple[EquipmentKind, str], set[str]] = {}
     for pk in of & rows.keys():
-        _, name, gear = rows[pk]
-        for kind, keys, carried_in in gear:
+        _, name, equipment = rows[pk]
+        for kind, keys, carried_in in equipment:
             for allergen in carried_in.union(*(brings.get(key, _NOTHING) for key in keys)):
                 found.setdefault((kind, allergen), set()).add(name)
     return found
 
 
-def _gear(kept: dict[str, Any]) -> _Gear:
+def _equipment(kept: dict[str, Any]) -> _Equipment:
     return tuple((cast(EquipmentKind, kind), tuple(met["keys"]), frozenset(met["carried"])) for kind, met in kept.items())
 
 

@@ -57,19 +57,19 @@ def equipment_touched(walk: Walk) -> dict[EquipmentKind, frozenset[str]]:
     """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
     found: dict[EquipmentKind, set[str]] = {}
     for stage in walk.stages:
-        gear = stage.equipment_kind
+        kind = stage.equipment_kind
         held = before(walk, stage).vessels.get(stage.vessel)
-        if gear is None or gear == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
+        if kind is None or kind == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
             continue
-        found.setdefault(gear, set()).update(walk.method.lines[id].substance for id in held.touched if id in walk.method.lines)
-    return {gear: frozenset(met) for gear, met in found.items() if met}
+        found.setdefault(kind, set()).update(walk.method.lines[id].substance for id in held.touched if id in walk.method.lines)
+    return {kind: frozenset(met) for kind, met in found.items() if met}
 
 
 def allergens_met_by_equipment(walk: Walk) -> dict[EquipmentKind, tuple[str, ...]]:
     """The allergens that each kind of equipment meets in a method, in the order of the list."""
     books = walk.method.substances
-    found = {gear: {allergen for key in keys for allergen in books[key].allergens} for gear, keys in equipment_touched(walk).items()}
-    return {gear: tuple(allergen for allergen in EU_ALLERGENS if allergen in saw) for gear, saw in found.items() if saw}
+    found = {kind: {allergen for key in keys for allergen in books[key].allergens} for kind, keys in equipment_touched(walk).items()}
+    return {kind: tuple(allergen for allergen in EU_ALLERGENS if allergen in allergens) for kind, allergens in found.items() if allergens}
 
 
 def met_at(walk: Walk, stage: StageBase) -> frozenset[str]:
@@ -92,9 +92,9 @@ def pieces_taken(walk: Walk) -> dict[str, Equipment]:
     inside = _allergens(walk, walk.product.touched)
     found: dict[str, Equipment] = {}
     for stage in walk.stages:
-        gear = stage.equipment_kind
-        pieces = [piece for piece in walk.kitchen.equipment or () if piece.kind == gear]
-        if gear is None or not pieces:
+        kind = stage.equipment_kind
+        pieces = [piece for piece in walk.kitchen.equipment or () if piece.kind == kind]
+        if kind is None or not pieces:
             continue
         brings = met_at(walk, stage)
         ranked = [(len(piece.carries - inside), len(brings - piece.carries), place) for place, piece in enumerate(pieces)]
@@ -107,34 +107,34 @@ def cross_contact(walk: Walk, elsewhere: Elsewhere | None = None) -> list[CrossC
     inside = _allergens(walk, walk.product.touched)
     uses: dict[EquipmentKind, list[str]] = {}
     for stage in walk.stages:
-        gear = stage.equipment_kind
-        if gear is not None and stage.id in walk.method.trunk:
-            uses.setdefault(gear, []).append(stage.id)
+        kind = stage.equipment_kind
+        if kind is not None and stage.id in walk.method.trunk:
+            uses.setdefault(kind, []).append(stage.id)
     taken = pieces_taken(walk)
-    found = [each for gear, stages in uses.items() for each in _of(walk, gear, stages, taken, elsewhere or {}) if each.allergen not in inside]
+    found = [each for kind, stages in uses.items() for each in _of(walk, kind, stages, taken, elsewhere or {}) if each.allergen not in inside]
     return sorted(found, key=lambda each: EU_ALLERGENS.index(each.allergen))
 
 
-def _of(walk: Walk, gear: EquipmentKind, stages: list[str], taken: Mapping[str, Equipment], elsewhere: Elsewhere) -> Iterator[CrossContact]:
-    declared = [piece for piece in walk.kitchen.equipment or () if piece.kind == gear]
-    title = EQUIPMENT_TITLES[gear]
+def _of(walk: Walk, kind: EquipmentKind, stages: list[str], taken: Mapping[str, Equipment], elsewhere: Elsewhere) -> Iterator[CrossContact]:
+    declared = [piece for piece in walk.kitchen.equipment or () if piece.kind == kind]
+    title = EQUIPMENT_TITLES[kind]
     if not declared:
-        for allergen, names in elsewhere.get(gear, {}).items():
+        for allergen, names in elsewhere.get(kind, {}).items():
             others = _listed(names)
             words = f"The {title} may carry over {allergen}: {others} {'uses' if len(names) == 1 else 'use'} it too."
             yield CrossContact(allergen=allergen, equipment=title, stages=stages, take="", words=words)
         return
     best = [taken[id] for id in stages if id in taken]
     for allergen in EU_ALLERGENS:
-        saw = [piece for piece in declared if allergen in piece.carries]
-        if not saw:
+        allergens = [piece for piece in declared if allergen in piece.carries]
+        if not allergens:
             continue
         carrying = [piece for piece in best if allergen in piece.carries]
         if not carrying and best:
-            words = f"Take {best[0].name}: {_meeting(saw, allergen)}."
+            words = f"Take {best[0].name}: {_meeting(allergens, allergen)}."
             yield CrossContact(allergen=allergen, equipment=title, stages=stages, take=best[0].name, words=words)
         else:
-            words = f"{_meeting(carrying or saw, allergen)} and may carry it over."
+            words = f"{_meeting(carrying or allergens, allergen)} and may carry it over."
             yield CrossContact(allergen=allergen, equipment=title, stages=stages, take="", words=words)
 
 
