@@ -29,7 +29,7 @@ def list_batches(request: HttpRequest, ask: Query[BatchesQuery], cursor: Cursor 
     """The site's batches, the newest first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return lists.page_of(site, _wanted(ask), cursor)
+    return lists.page_of(site, _filter(ask), cursor)
 
 
 @router.get("/table.csv", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="batches_table", openapi_extra=media("text/csv"))
@@ -37,14 +37,14 @@ def table(request: HttpRequest, ask: Query[BatchesQuery]) -> StreamingHttpRespon
     """The same list as CSV, all of it, plan against actual."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    pages = ([files.batch_row(card) for card in page] for page in lists.all_of(site, _wanted(ask)))
+    pages = ([files.batch_row(card) for card in page] for page in lists.all_of(site, _filter(ask)))
     response = StreamingHttpResponse(sent_by_and_by(request, csv_pages(files.BATCHES_HEAD, pages)), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = 'attachment; filename="batches.csv"'
     return response
 
 
-def _wanted(ask: BatchesQuery) -> lists.Problem:
-    return lists.Problem(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
+def _filter(ask: BatchesQuery) -> lists.Filter:
+    return lists.Filter(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
 
 
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="batches_start")

@@ -26,7 +26,7 @@ PAGE = 50
 
 
 @dataclass(frozen=True)
-class Problem:
+class Filter:
     """Which batches are asked for; nothing asks for all."""
 
     words: str = ""
@@ -43,15 +43,15 @@ class Problem:
 _At = tuple[datetime, UUID]
 
 
-def page_of(site: Site, wanted: Problem | None = None, cursor: str = "", most: int = PAGE) -> BatchesOut:
+def page_of(site: Site, wanted: Filter | None = None, cursor: str = "", most: int = PAGE) -> BatchesOut:
     """A page of a site's batches, the newest first, those that are asked for."""
     bring_up_to_date(site)
-    rows = _rows(site, wanted or Problem(), cursor_at(cursor, _At), most + 1)
+    rows = _rows(site, wanted or Filter(), cursor_at(cursor, _At), most + 1)
     more = len(rows) > most
     return BatchesOut(items=[card(row) for row in rows[:most]], next=cursor_of(*_where(rows[most - 1])) if more else None)
 
 
-def all_of(site: Site, wanted: Problem) -> Iterator[list[BatchCard]]:
+def all_of(site: Site, wanted: Filter) -> Iterator[list[BatchCard]]:
     """All that are asked for, page by page, a small one first: whoever reads them need not hold them."""
     bring_up_to_date(site)
     after: _At | None = None
@@ -67,7 +67,7 @@ def _where(row: BatchState) -> _At:
     return row.started_at, row.batch_id
 
 
-def _rows(site: Site, wanted: Problem, after: _At | None, most: int) -> list[BatchState]:
+def _rows(site: Site, wanted: Filter, after: _At | None, most: int) -> list[BatchState]:
     found: QuerySet[BatchState] = _narrowed(BatchState.objects.filter(site=site), wanted)
     if after is not None:
         at, id = after
@@ -87,7 +87,7 @@ _SHOWN = (
 )  # fmt: skip
 
 
-def _narrowed(found: QuerySet[BatchState], wanted: Problem) -> QuerySet[BatchState]:
+def _narrowed(found: QuerySet[BatchState], wanted: Filter) -> QuerySet[BatchState]:
     """Those asked for: every word in the name, the number, who started it, the notes or the reasons."""
     for word in wanted.words.lower().split():
         fits = has_word(word)

@@ -41,7 +41,7 @@ def list_formulas(request: HttpRequest, ask: Query[FormulasQuery], cursor: Curso
     """The site's formulas, lately touched first, those that are asked for; fifty at a time."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    return lists.page_of(site, lists.Problem(ask.q, ask.troubled, ask.ids, ask.family, ask.state), cursor)
+    return lists.page_of(site, lists.Filter(ask.q, ask.troubled, ask.ids, ask.family, ask.state), cursor)
 
 
 @router.post("", response={201: FormulaOut, **_REFUSALS, 422: Problem}, operation_id="formulas_start")

@@ -24,7 +24,7 @@ PAGE = 50
 
 
 @dataclass(frozen=True)
-class Problem:
+class Filter:
     """Which formulas are asked for; nothing asks for all."""
 
     words: str = ""
@@ -34,10 +34,10 @@ class Problem:
     state: str = ""
 
 
-def page_of(site: Site, wanted: Problem | None = None, cursor: str = "", most: int = PAGE) -> FormulasOut:
+def page_of(site: Site, chosen: Filter | None = None, cursor: str = "", most: int = PAGE) -> FormulasOut:
     """A page of a site's formulas, lately touched first, those that are asked for."""
     bring_up_to_date(site)
-    asked = wanted or Problem()
+    asked = chosen or Filter()
     after = cursor_at(cursor, tuple[datetime, UUID])
     found = FormulaState.objects.filter(site=site, archived=False)
     for word in asked.words.lower().split():

@@ -26,7 +26,7 @@ _SHOWN = 8000
 
 
 @dataclass(frozen=True)
-class RowProblem:
+class LoadedTest:
     """What a worker tells of a test before it runs."""
 
     id: str
@@ -42,7 +42,7 @@ class Worker:
         self._suite, self._command, self._env, self._limit_s = suite, command, env, limit_s
         self._process: asyncio.subprocess.Process | None = None
         self._log = tempfile.TemporaryFile("w+b", prefix="oakenjug-log-")  # noqa: SIM115 - as long as this lasts
-        self.tests: list[RowProblem] = []
+        self.tests: list[LoadedTest] = []
 
     async def start(self) -> None:
         """Have it ready, its tests told.
@@ -57,7 +57,7 @@ class Worker:
             limit=_LONGEST_LINE, start_new_session=True,
         )  # fmt: skip
         told = await self._line(_LOADS_S)
-        self.tests = [RowProblem(t["id"], t["class"], t["shares"], t["alone"]) for t in told["tests"]]
+        self.tests = [LoadedTest(t["id"], t["class"], t["shares"], t["alone"]) for t in told["tests"]]
 
     async def run(self, names: Sequence[str], tell: Callable[[Outcome], None]) -> None:
         """Run tests in this order and tell what came of each; every name is answered for."""

@@ -18,7 +18,7 @@ from jugtool.testing import chosen as choosing
 from jugtool.testing import cluster, history, scratch
 from jugtool.testing.chosen import Chosen
 from jugtool.testing.outcome import Outcome, Wrong
-from jugtool.testing.process import Died, RowProblem, Worker
+from jugtool.testing.process import Died, LoadedTest, Worker
 from jugtool.testing.queue import Group, Queue
 from jugtool.testing.report import Report
 from jugtool.testing.suites import Checks, Need, Tests
@@ -170,7 +170,7 @@ class _Tests:
     async def groups(self) -> list[Group]:
         await self.worker.start()
         self.told[self.suite.name] = [test.id for test in self.worker.tests]
-        together: dict[tuple[str, bool], list[RowProblem]] = {}
+        together: dict[tuple[str, bool], list[LoadedTest]] = {}
         for test in self.worker.tests:
             if self.part.wants(test.id):
                 together.setdefault((test.of_class if test.shares else test.id, test.alone), []).append(test)

@@ -15,7 +15,7 @@ from psycopg import sql
 
 from jugcore.tests.depth import DEEP
 from jugserver.accounts.models import Site
-from jugserver.batches.lists import Problem, all_of, page_of
+from jugserver.batches.lists import Filter, all_of, page_of
 from jugserver.batches.states import forget
 from jugserver.batches.verify import faults
 from jugserver.config.tests.databases import maintenance, where
@@ -49,7 +49,7 @@ class Upgrade(SimpleTestCase):
                 cards = formulas.page_of(site).items
                 self.assertEqual((len(cards), sum(card.trouble is None for card in cards)), EXPECTED[dump.stem])
                 # As it was left, and read anew.
-                self.assertEqual(sum(len(page) for page in all_of(site, Problem())), BATCHES.get(dump.stem, 0))
+                self.assertEqual(sum(len(page) for page in all_of(site, Filter())), BATCHES.get(dump.stem, 0))
                 forget()
                 self.assertEqual(len(page_of(site).items), BATCHES.get(dump.stem, 0))
                 # What an earlier release kept still is what it kept: its fingerprints are those of today.

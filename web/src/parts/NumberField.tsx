@@ -16,7 +16,7 @@ interface NumberFieldProps extends Bounds, Pick<TextInputProps, 'description' | 
   /** What emptying the field does; without it an empty field is no number. */
   onClear?: (() => void) | undefined;
   onNumber: (value: number) => void;
-  /** RowProblem whether what stands in the field is refused. */
+  /** Told whether what stands in the field is refused. */
   onWrong?: (wrong: boolean) => void;
 }
 
@@ -64,7 +64,7 @@ export function NumberField({
       inputMode="decimal"
       autoComplete="off"
       rightSection={unit ? <span className={classes.unit}>{unit}</span> : undefined}
-      rightSectionWidth={unit ? Math.max(26, unit.length * 8 + 8) : undefined}
+      rightSectionWidth={unit ? Math.max(26, unit.length * 8 + (unit.length > 3 ? 18 : 8)) : undefined}
       onFocus={(event) => !readOnly && event.currentTarget.select()}
       onChange={(event) => {
         const text = event.currentTarget.value;
