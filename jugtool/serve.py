@@ -136,17 +136,8 @@ def serve(
         if watch:
             vite = [*install.npm("exec", "--", "vite", "build", "--watch")]
             children.append(subprocess.Popen(vite, cwd=WEB, env=install.node_environment(), start_new_session=True))
-        deadline = time.monotonic() + 90
-        while not _answers(address, tries=1, data=data):
-            if app.poll() in _STOPPED:
-                return 0  # it was stopped before it was ready
-            if app.poll() is not None:
-                raise Failed(
-                    "Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor."
-                )
-            if time.monotonic() > deadline:
-                raise Failed("Starting the app", "it did not answer within 90 seconds.", "run ./jug doctor.")
-            time.sleep(0.05)
+        if not _comes_up(app, address, data):
+            return 0  # it was stopped before it was ready
         say(f"Oaken Jug{' (demo)' if mode == 'demo' else ''} is at {address}   ready in {time.monotonic() - began:.1f} s, Ctrl-C stops it")
         if lan:
             say(f"Tablets must trust this kitchen once: put {Tls(data).authority} on each and install it.\nIts SHA-256 is {Tls(data).fingerprint()}")
@@ -182,6 +173,24 @@ def serve(
             postgres.stop(data)
 
 
+def _comes_up(app: subprocess.Popen[bytes], address: str, data: Data) -> bool:
+    """Wait until the app answers; whether it does, and was not stopped before. Raises Failed where it ended by itself or takes too long."""
+    deadline = time.monotonic() + _COMES_UP_WITHIN_S
+    while not _answers(address, tries=1, data=data):
+        if app.poll() in _STOPPED:
+            return False
+        if app.poll() is not None:
+            raise Failed(
+                "Starting the app", f"it ended with code {app.returncode}; its own words are above.", "mend what it names, or run ./jug doctor."
+            )
+        if time.monotonic() > deadline:
+            raise Failed("Starting the app", f"it did not answer within {_COMES_UP_WITHIN_S:.0f} seconds.", "run ./jug doctor.")
+        time.sleep(0.05)
+    return True
+
+
+#: A slow machine starts the app in less. [s]
+_COMES_UP_WITHIN_S = 90.0
 #: How an app ends that was told to.
 _STOPPED = (0, -signal.SIGTERM, -signal.SIGINT)
 #: So often is looked whether what was started still runs. [s]
