@@ -54,7 +54,7 @@ class Calculators(BrowserCase):
         page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_text("draft 1, saved").wait_for()
 
-    def test_every_sum_opens(self) -> None:
+    def test_every_calculator_opens(self) -> None:
         self.sign_in("ines", path="/calculators")
         page = self.page
         page.get_by_role("list", name="Calculators").get_by_role("link").first.wait_for()
