@@ -23,7 +23,7 @@ class Sums(ShopCase):
         cards = json.loads(self.signed_in("view").get("/api/v1/calculators").content)
         self.assertGreaterEqual(len(cards), 16)
         for card in cards:
-            with self.subTest(sum=card["id"]):
+            with self.subTest(calculator=card["id"]):
                 self.assertTrue(self.work(card["id"])[1]["fields"])
 
     def test_in_the_kitchen_of_the_site(self) -> None:

@@ -97,7 +97,7 @@ class OneSource(ShopCase):
                 with self.subTest(formula=name, reading=before["id"]):
                     self.assertTrue(before["value"] is None or before["value"] != after["value"])
 
-    def test_lists_and_sums(self) -> None:
+    def test_lists_and_calculators(self) -> None:
         lead = self.people["lead"]
         formulas.start_formula(actor=lead, document=demo_document("weir-simple"))
         client = self.signed_in("lead")

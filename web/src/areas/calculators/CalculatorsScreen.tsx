@@ -81,7 +81,7 @@ function Calculator({ id }: { id: string }) {
   const refused = found.isError ? found.error : null;
   const general = refused && !report.fields.some((field) => refused.itemFor(field.id)) ? refused.message : null;
   return (
-    <div className={classes.sum} data-stale={refused || found.isPlaceholderData ? true : undefined}>
+    <div className={classes.calculator} data-stale={refused || found.isPlaceholderData ? true : undefined}>
       <Card title={report.title} aside={report.what}>
         <Button variant="default" component={Link} to="/calculators" hiddenFrom="md" mb={8}>
           All calculators
@@ -207,7 +207,7 @@ function Carry({ report, disabled }: { report: CalculatorReport; disabled: boole
     <Button
       mt={10}
       disabled={disabled}
-      onClick={() => void navigate(`/formulas/new/sum-${report.id}`, { state: { document } })}
+      onClick={() => void navigate(`/formulas/new/calculator-${report.id}`, { state: { document } })}
     >
       Use in a new formula
     </Button>
