@@ -94,7 +94,7 @@ export function figureIn(typed: string, unit: string): Figure {
   const found = NUMBER.exec(text);
   if (!found)
     return {
-      wrong: `“${short(text)}” is not a number${unit ? ` of ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.`,
+      wrong: `“${short(text)}” is not a number${unit ? ` in ${unit}` : ''}. Write, for example, 1.5, 1/2 or 1,250.`,
     };
   const [whole, minus, comma, space, mixedVulgar, vulgar, mixed, top, bottom, plain] = found;
   let value: number;

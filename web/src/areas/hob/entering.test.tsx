@@ -169,7 +169,7 @@ describe('what was typed and not kept', () => {
     for (const [typed, words] of [
       ['-5', 'Write more than 0 g.'],
       ['99999', 'There are only 1,000 g of it by what was entered. Weigh it again.'],
-      ['much', '“much” is not a number of g. Write, for example, 1.5, 1/2 or 1,250.'],
+      ['much', '“much” is not a number in g. Write, for example, 1.5, 1/2 or 1,250.'],
       ['500 ml', '“ml” is a volume, and this is in g. Write it in g.'],
     ] as const) {
       fireEvent.change(screen.getByLabelText('How much'), { target: { value: typed } });
