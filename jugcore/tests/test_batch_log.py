@@ -121,6 +121,25 @@ class Logs(unittest.TestCase):
             Book().enter("weighed", line="pear", reads_g=100, tare_g=1243)
 
 
+class InWords(unittest.TestCase):
+    """What an entry says in the log, with its reason where one was given and without a gap where none was."""
+
+    def test_a_reason_is_said_where_one_was_given(self) -> None:
+        names, document = e.Names(str.title, str.title), Book().document
+        put_right = e.PutRight(title="Stir in 66 g of water", document=document)
+        left = e.Accepted(about="brix", actual=64.6, title="°Brix")
+        for entry, words in (
+            (put_right, "put right: Stir in 66 g of water"),
+            (put_right.model_copy(update={"why": "boiled past the stop"}), "put right: Stir in 66 g of water (boiled past the stop)"),
+            (left, "°Brix left as it is"),
+            (left.model_copy(update={"why": "sweet enough"}), "°Brix left as it is (sweet enough)"),
+            (left.model_copy(update={"title": ""}), "what is off plan left as it is"),
+            (left.model_copy(update={"about": "cooling", "why": "no probe at hand"}), "not shown cold in time: no probe at hand"),
+        ):
+            with self.subTest(words):
+                self.assertEqual(entry.words(names), words)
+
+
 class Together(unittest.TestCase):
     """Entries that add, made on two tablets at once: the same thing twice, or both."""
 

@@ -88,6 +88,20 @@ class Held(unittest.TestCase):
             self.assertAlmostEqual(float(lines["more"][0]), 0.1 * float(lines["sugar"][0] + lines[second][0]), places=6)
             self.assertIn("light brown sugar", each.title)
 
+    def test_where_no_water_could_move_some_comes_in_beside_the_new_line_and_no_other_stage_changes(self) -> None:
+        raw = example("weir-simple")
+        raw["stages"] = [
+            {"id": "base", "kind": "add", "vessel": "pot", "lines": [{"id": "syrup", "substance": "maple_syrup", "amount": "600 g"}]},
+            {"id": "sweeten", "kind": "add", "vessel": "pot", "lines": [{"id": "honey", "substance": "honey", "amount": "400 g"}]},
+        ]
+        plain = parse_document(raw)
+        held = way(substitute(plain, "honey", {"white_sugar": 1}), "held")
+        self.assertAlmostEqual(value(held, "brix"), value(plain, "brix"), delta=0.06)
+        self.assertAlmostEqual(value(held, "yield_g"), 1000, delta=1.6)
+        first, second = held.document.stages
+        self.assertEqual([line.id for line in first.ingredients], ["syrup"])
+        self.assertEqual([line.substance for line in second.ingredients], ["white_sugar", "water"])
+
     def test_what_is_held_can_be_chosen(self) -> None:
         plain = method("weir-simple")
         sweet = way(substitute(plain, "sugar", {"honey": 1}, ("sweetness", "yield_g")), "held")
