@@ -52,9 +52,8 @@ class BatchDocument(Part):
     def actual_batch(self) -> ActualBatch:
         """The batch, walked as planned and as it is, as far as its log can be read."""
         log = self.logged()
-        return readable(planned_walk(self.document), log, lambda found: sheet_of(found, log, max(entry.event.at for entry in log)) if log else None)[
-            0
-        ]
+        last = max((entry.event.at for entry in log), default=None)
+        return readable(planned_walk(self.document), log, lambda found: None if last is None else sheet_of(found, log, last))[0]
 
     def sheet(self, now: datetime) -> SheetReport:
         """Its run sheet at a time."""

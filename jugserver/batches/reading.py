@@ -20,9 +20,10 @@ from jugserver.process.kept import Kept
 logger = logging.getLogger(__name__)
 _T = TypeVar("_T")
 #: Batches kept walked in this process; a page asks for the same one again and again.
-_walked_before: Kept[tuple[UUID, int], tuple[ActualBatch, list[Logged]]] = Kept(64)
-#: What batches were started from, walked as planned: no entry changes that.
-_planned_before: Kept[UUID, Walk] = Kept(64)
+_walked_before: Kept[tuple[UUID, str, int], tuple[ActualBatch, list[Logged]]] = Kept(64)
+#: What batches were started from, walked as planned: no entry changes that. By id and fingerprint: a start that was rolled back
+#: leaves its id to another.
+_planned_before: Kept[tuple[UUID, str], Walk] = Kept(64)
 
 
 def forget() -> None:
@@ -42,7 +43,8 @@ def reckoned(batch: Any, use: Callable[[ActualBatch, list[Logged]], _T]) -> tupl
 
     Raises whatever comes of the batch without a single entry.
     """
-    key = (batch.pk, batch.last_seq)
+    plan = (batch.pk, batch.fingerprint)
+    key = (*plan, batch.last_seq)
     known = _walked_before.get(key)
     if known is not None:
         try:
@@ -50,7 +52,7 @@ def reckoned(batch: Any, use: Callable[[ActualBatch, list[Logged]], _T]) -> tupl
         except Exception:  # it is read once more below, and what stands in the way put aside and told
             logger.info("Batch %s cannot be used as it was read", batch.pk)
     log = logged(log_of_batch(batch.pk).filter(seq__lte=batch.last_seq))
-    planned = _planned_before.get(batch.pk) or _planned_before.keep(batch.pk, planned_walk(_started_from(batch)))
+    planned = _planned_before.get(plan) or _planned_before.keep(plan, planned_walk(_started_from(batch)))
     found, made = readable(planned, log, lambda found: use(found, log))
     for each in found.aside:
         if not isinstance(each.error, DomainError):

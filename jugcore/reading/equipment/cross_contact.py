@@ -126,15 +126,15 @@ def _of(walk: Walk, kind: EquipmentKind, stages: list[str], taken: Mapping[str, 
         return
     best = [taken[id] for id in stages if id in taken]
     for allergen in EU_ALLERGENS:
-        allergens = [piece for piece in declared if allergen in piece.carries]
-        if not allergens:
+        meeting = [piece for piece in declared if allergen in piece.carries]
+        if not meeting:
             continue
         carrying = [piece for piece in best if allergen in piece.carries]
         if not carrying and best:
-            words = f"Take {best[0].name}: {_meeting(allergens, allergen)}."
+            words = f"Take {best[0].name}: {_meeting(meeting, allergen)}."
             yield CrossContact(allergen=allergen, equipment=title, stages=stages, take=best[0].name, words=words)
         else:
-            words = f"{_meeting(carrying or allergens, allergen)} and may carry it over."
+            words = f"{_meeting(carrying or meeting, allergen)} and may carry it over."
             yield CrossContact(allergen=allergen, equipment=title, stages=stages, take="", words=words)
 
 

@@ -12,11 +12,14 @@ from django.db import IntegrityError, connection, connections, transaction
 from django.test import TransactionTestCase
 
 from jugcore.batch.log.events import Event
+from jugcore.scaling.schema import ScaleRequest
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.lists import page_of
 from jugserver.batches.log import append
 from jugserver.batches.models import Batch, LogEntry
+from jugserver.batches.reading import walked
 from jugserver.batches.schemas import BatchCard
+from jugserver.batches.services import start_batch
 from jugserver.batches.states import forget, projected, state_of
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
@@ -49,6 +52,16 @@ class Batches(ShopCase):
         walked = next(s for s in found["report"]["walk"]["stages"] if s["id"] == "boil")
         self.assertAlmostEqual(boil["boil"]["stop_reads_g"], walked["boil"]["pot_reads_g"], places=6)
         self.assertIn("Hot sugar", boil["cautions"][0])
+
+    def test_a_start_that_was_rolled_back_leaves_nothing_of_its_plan_to_the_next_of_that_id(self) -> None:
+        id, plans = uuid4(), []
+        for factor, undone in ((0.5, True), (1.0, False)):
+            with transaction.atomic():
+                scale = ScaleRequest(by="factor", value=factor)
+                batch = start_batch(actor=self.people["lead"], formula_id=self.batch.formula_id, version=1, scale=scale, id=id)
+                plans.append(float(walked(batch)[0].planned.product.total_g[0]))
+                transaction.set_rollback(undone)
+        self.assertAlmostEqual(plans[1], 2 * plans[0], delta=0.05 * plans[1])
 
     def test_more_than_one_cook_takes_is_refused_in_words_and_the_pots_are_frozen(self) -> None:
         """A school names no pot: it is bound by the one that it would be in, and the batch says which."""
