@@ -239,6 +239,7 @@ function Figure({ label, unit, value, description, error, readOnly, onNumber }: 
       readOnly={readOnly}
       inputMode="decimal"
       rightSection={<span className={classes.unit}>{unit}</span>}
+      rightSectionWidth={unit.length > 3 ? 54 : undefined}
       onChange={(e) => {
         setTyped(e.currentTarget.value);
         const { value: number } = figureIn(e.currentTarget.value, unit);
