@@ -114,7 +114,7 @@ class AcidAdjust(Calculator):
         Field("has", "Acid it has, titrated", 1.05, "%", 2, high=15, help="As citric; what the pantry says, until you titrate."),
         Field("acid", "Acidify with", "citric_acid", kind="choice", choices=_ACIDS),
         Field("want", "Wanted", 6.0, "%", 2, high=20, two_way=True),
-        Field("acid_g", "Add", 55.0, "g", 1, high=100_000, two_way=True),
+        Field("acid_g", "Add", 52.7, "g", 1, high=100_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:

@@ -30,8 +30,8 @@ class StandardiseFat(Calculator):
         Field("b", "Second", "whole_milk", kind="ingredient"),
         Field("total_g", "Make", 1000.0, "g", 0, low=1, high=200_000),
         Field("fat", "Fat wanted", 18.0, "%", 1, high=100, two_way=True),
-        Field("a_g", "Of the first", 450.0, "g", 0, high=200_000, two_way=True),
-        Field("b_g", "Of the second", 550.0, "g", 0, high=200_000, two_way=True),
+        Field("a_g", "Of the first", 449.0, "g", 0, high=200_000, two_way=True),
+        Field("b_g", "Of the second", 551.0, "g", 0, high=200_000, two_way=True),
     )
 
     def work(self, given: Given) -> Answer:

@@ -115,7 +115,7 @@ class BottleFill(Calculator):
         Field("brix", "Strength of the syrup", 64.0, "°Bx", 1, high=85),
         Field("fill_c", "Filled at", 85.0, "°C", 0, low=1, high=100),
         Field("size_ml", "Bottle filled to", 350.0, "ml", 0, low=1, high=100_000),
-        Field("bottle_g", "Weighs without the bottle", 440.0, "g", 0, low=1, high=200_000, two_way=True),
+        Field("bottle_g", "Weighs without the bottle", 446.0, "g", 0, low=1, high=200_000, two_way=True),
         Field("cold_ml", "Holds once cold", 338.0, "ml", 0, low=1, high=100_000, two_way=True),
     )
 

@@ -187,7 +187,7 @@ class BoilingPoint(Calculator):
     fields = (
         Field("altitude_m", "Altitude", 0.0, "m", low=-430, high=5000),
         Field("brix", "°Brix", 65.0, "°Bx", 1, high=90, two_way=True),
-        Field("probe_c", "Boils at", 104.0, "°C", 1, low=70, high=135, two_way=True),
+        Field("probe_c", "Boils at", 103.8, "°C", 1, low=70, high=135, two_way=True),
     )
 
     def starts(self, kitchen: Kitchen) -> dict[str, float | str]:

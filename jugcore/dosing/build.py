@@ -133,9 +133,9 @@ def _words(layers: list[Layer], ice: Ice | None, room: float | None, foam_ml: fl
             f"The ice takes up {shown(round(ice.displaces_ml))} ml, and {melts} melts until it is at {ice.ends_c:.0f} °C: so far it is thinned."
         )
     if room is not None:
-        if room < 0:
+        if round(room) < 0:
             found.append(f"It runs over by {shown(round(-room))} ml: less of it, or a larger cup.")
         else:
             of_foam = f", {shown(round(foam_ml))} ml of air in the foam counted" if foam_ml > 0 else ""
-            found.append(f"{shown(round(room))} ml of the cup stay free{of_foam}.")
+            found.append(f"{shown(max(round(room), 0))} ml of the cup stay free{of_foam}.")
     return found

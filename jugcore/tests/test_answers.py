@@ -7,7 +7,7 @@ import unittest
 from typing import Any
 
 from jugcore.editing.freeze import freeze, thaw
-from jugcore.editing.keeping_answers import standing_answers, with_basis
+from jugcore.editing.keeping_answers import _the_same, rests_on, standing_answers, with_basis
 from jugcore.exchange.imports import read_file
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.document import MethodDocument
@@ -50,6 +50,23 @@ def edited(method: Method, change: Any) -> list[str]:
 
 
 ALL = ["heat_treated", "packaged", "ph"]
+
+
+class Basis(unittest.TestCase):
+    def test_every_line_counts_by_its_share_a_pinch_too(self) -> None:
+        shares = rests_on(walk(parse_document(document()))).shares
+        self.assertEqual(
+            shares, {id: round(g / 820.4, 6) for id, g in {"pear_juice": 400, "white_sugar": 400, "lemon_juice": 20, "clove": 0.4}.items()}
+        )
+
+    def test_what_was_half_of_it_and_is_left_out_or_was_not_in_and_is(self) -> None:
+        """Water for water: the same °Brix and the same ingredients by name, another share of what is sour."""
+        walked = walk(parse_document(document()))
+        one = rests_on(walked)
+        half = one.model_copy(update={"shares": {**one.shares, "lime_juice": 0.5}})
+        self.assertTrue(_the_same(walked, one, one))
+        self.assertFalse(_the_same(walked, one, half))
+        self.assertFalse(_the_same(walked, half, one))
 
 
 class Falling(unittest.TestCase):

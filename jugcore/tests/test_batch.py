@@ -3,21 +3,30 @@
 from __future__ import annotations
 
 import unittest
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 import numpy as np
 
 from jugcore.batch.actual.actual_batch import actual_batch, planned_walk
+from jugcore.batch.actual.partial_walk import as_if_ended
 from jugcore.batch.log import events as e
 from jugcore.batch.log.record import read_record
 from jugcore.batch.sheet.boil_forecast import Seen, course
+from jugcore.batch.sheet.run_sheet import _boiled_at
+from jugcore.batch.sheet.summary import summary_of
 from jugcore.families.family import family_of
 from jugcore.method.compile import compile_document, parse_document
-from jugcore.method.stages import Caramelise
+from jugcore.method.stages import Boil, Caramelise, Cool
 from jugcore.method.walk import walk
 from jugcore.physics import sucrose
 from jugcore.solving.linearise import reading_of
 from jugcore.tests.batches import START, Book, blended, pear_syrup
+
+
+def _ready_at(book: Book) -> datetime | None:
+    batch = book.actual_batch()
+    asked = next(stage for stage in batch.planned.stages if isinstance(stage, Boil))
+    return _boiled_at(batch.record, asked, batch.planned.step("boil"))
 
 
 class ActualBatch(unittest.TestCase):
@@ -174,6 +183,47 @@ class ActualBatch(unittest.TestCase):
                 self.assertEqual(found.to_c, probed if taken else stage.to_c)
 
 
+class OffPlan(unittest.TestCase):
+    def test_a_reading_that_is_lost_is_off_plan(self) -> None:
+        """Sugar for the juice, and the water with it: nothing is left that a °Brix could be of."""
+        raw = {"stages": [{"id": "in", "kind": "add", "vessel": "pot", "lines": [
+            {"id": "water", "substance": "water", "amount": "300 g"}, {"id": "sugar", "substance": "white_sugar", "amount": "500 g"}]}]}  # fmt: skip
+        book = Book(parse_document(raw).document)
+        book.enter("weighed", line="sugar", reads_g=500)
+        self.assertEqual([each.id for each in book.sheet().deviations], [])
+        book.enter("swapped", line="water", substance="white_sugar")
+        off = {each.id: each for each in book.sheet().deviations}
+        self.assertIsNone(off["brix"].actual)
+        self.assertTrue(off["brix"].beyond)
+        self.assertAlmostEqual(off["brix"].planned or 0, 62.47, delta=0.05)
+
+
+class AsMeasured(unittest.TestCase):
+    def test_nothing_in_air_gets_as_cold_as_the_room(self) -> None:
+        raw = pear_syrup().model_dump(mode="json", exclude_none=True)
+        raw["stages"].insert(-1, {"id": "cool", "kind": "cool", "vessel": "jug", "to_c": 40, "how": "air"})
+        for above, how in ((0.6, "air"), (0.4, "fridge"), (-3.0, "fridge")):
+            book = Book(parse_document(raw).document)
+            room_c = book.actual_batch().planned.kitchen.room_c
+            book.cook_to("cool")
+            book.enter("probed", stage="cool", temperature_c=room_c + above)
+            book.enter("done", stage="cool")
+            cooled = next(stage for stage in book.actual_batch().walk.stages if isinstance(stage, Cool))
+            with self.subTest(above=above):
+                self.assertEqual((cooled.how, cooled.to_c), (how, room_c + above))
+
+
+class AsIfEnded(unittest.TestCase):
+    def test_what_stands_behind_a_stage_is_not_in_it(self) -> None:
+        walked = walk(compile_document(pear_syrup()))
+        for place, stage in enumerate(walked.stages):
+            with self.subTest(stage=stage.id):
+                ended = as_if_ended(walked, stage.id)
+                self.assertEqual(ended.steps, walked.steps[: place + 1])
+                self.assertEqual(ended.stages, walked.stages[: place + 1])
+                np.testing.assert_array_equal(ended.product.mass_g, walked.steps[place].after.vessels[stage.writes()].mass_g)
+
+
 class Sheets(unittest.TestCase):
     """What the tablet shows, and when."""
 
@@ -182,6 +232,8 @@ class Sheets(unittest.TestCase):
         self.assertEqual([s.state for s in book.sheet().steps], ["now"] + ["to_do"] * 5)
         book.enter("done", stage="juice")
         self.assertEqual((book.sheet().now, book.sheet().steps[0].done_by), ("sweeten", "rafe"))
+        found = summary_of(book.actual_batch(), book.sheet())
+        self.assertEqual((found.step, found.steps_done, found.steps), ("Sugar", 1, 6))
         book.enter("closed", outcome="stopped", reason="dropped")
         self.assertEqual((book.sheet().now, book.sheet().status), (None, "stopped"))
 
@@ -334,6 +386,31 @@ class Sheets(unittest.TestCase):
         left = then.to_go_g / 15
         self.assertLessEqual(then.ready_low, START + timedelta(minutes=24 + left))
         self.assertGreaterEqual(then.ready_high, START + timedelta(minutes=24 + left))
+
+    def test_two_weighings_a_minute_apart_tell_how_fast_it_boils_down(self) -> None:
+        step = walk(compile_document(pear_syrup())).step("boil")
+        assert step.trace is not None
+        start = float(step.trace.mass_g[0, 0])
+        for seconds, grams, tells in ((59, 20, False), (61, 20, True), (61, 7.9, False), (61, 8.1, True)):
+            with self.subTest(seconds=seconds, grams=grams):
+                first = START + timedelta(minutes=12)
+                found = course(step, START, [Seen(first, start - 20), Seen(first + timedelta(seconds=seconds), start - 20 - grams)])
+                assert found is not None
+                self.assertEqual(found.observed_g_s is not None, tells)
+
+    def test_boiled_for_minutes_is_ready_so_long_after_it_comes_to_the_boil(self) -> None:
+        raw = pear_syrup().model_dump(mode="json", exclude_none=True)
+        boil = next(stage for stage in raw["stages"] if stage["id"] == "boil")
+        boil["until"] = {"minutes": 12}
+        book = Book(parse_document(raw).document)
+        book.cook_to("boil", minute=4)
+        self.assertIsNone(_ready_at(book))
+        book.enter("began", stage="boil", minute=5)
+        up_s = float(book.actual_batch().planned.step("boil").figures["heat_up_s"][0, 1])
+        self.assertGreater(up_s, 60)
+        self.assertEqual(_ready_at(book), START + timedelta(minutes=5 + 12, seconds=up_s))
+        book.enter("probed", stage="boil", temperature_c=104, minute=8)  # sooner than was thought
+        self.assertEqual(_ready_at(book), START + timedelta(minutes=8 + 12))
 
     def test_lift_weigh_comes_before_the_stop_and_never_after(self) -> None:
         book = Book()

@@ -50,6 +50,13 @@ class Doubts(unittest.TestCase):
         assert scale.reads_g is not None
         self.assertGreater(scale.reads_g, 2640)
 
+    def test_a_reading_no_juice_could_make_is_not_put_on_one(self) -> None:
+        by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
+        for off in (-25.0, 20.0):
+            with self.subTest(off=off):
+                [doubt] = measurement_checks(self.boiled(by_weight + off).actual_batch())
+                self.assertEqual([each for each in doubt.explanations if each.kind == "reckon"], [])
+
     def test_a_drop_taken_long_after_the_weighing_says_nothing_while_it_boils(self) -> None:
         by_weight = float(reading_of(self.boiled(60).actual_batch().walk, "refractometer").value[0])
         self.assertEqual(measurement_checks(self.boiled(by_weight + 4, minute=38).actual_batch()), [])
@@ -125,6 +132,19 @@ class Rescues(unittest.TestCase):
         for way in found.suggestions:
             self.assertGreater(float(way.walk.product.total_g[0]), float(book.actual_batch().walk.product.total_g[0]))
 
+    def test_what_is_not_in_yet_follows_in_the_same_measure(self) -> None:
+        """A sauce whose every line has grams of its own: one went in short, and the others become as much less."""
+        lines = {"water": "500 g", "white_sugar": "700 g", "salt": "6 g"}
+        stages = [
+            {"id": f"in-{id}", "kind": "add", "vessel": "pot", "lines": [{"id": id, "substance": id, "amount": amount}]}
+            for id, amount in lines.items()
+        ]
+        kitchen = pear_syrup().model_dump(mode="json", exclude_none=True)["kitchen"]
+        book = Book(parse_document({"kitchen": kitchen, "vessels": [{"id": "pot", "pot": "wide"}], "stages": stages}).document)
+        book.enter("weighed", line="water", reads_g=400)
+        way = next(way for way in rescue(book.actual_batch(), "line:water").suggestions if way.kind == "follow")
+        self.assertEqual({id: round(float(grams[0]), 6) for id, grams in way.walk.end.lines.items()}, {"water": 400, "white_sugar": 560, "salt": 4.8})
+
     def blend_over(self, *, rest_in: bool = False) -> Book:
         """A blend in a bowl of its own, of which one spice was poured too freely."""
         book = Book(blended())
@@ -144,6 +164,8 @@ class Rescues(unittest.TestCase):
                 ways = {way.kind: way for way in found.suggestions}
                 self.assertEqual(found.left_words, "Mace is then 26 % of what is put together, instead of 21 %.")
                 self.assertLessEqual({"premix", "blend_up"}, set(ways))
+                self.assertRegex(ways["blend_up"].title, "and put all of it in$")
+                self.assertRegex(ways["premix"].title, "; use 32.68 g of it and keep the rest$")
                 for kind, load in (("premix", 19.0), ("blend_up", 19.0 * 9 / 6.88)):
                     after = ways[kind].walk
                     self.assertAlmostEqual(float(reading_of(after, "spice_started").value[0]), load, delta=0.02)
@@ -210,7 +232,9 @@ class Rescues(unittest.TestCase):
         book = warmed(52.0)
         [missed] = [d for d in book.sheet().deviations if d.id == "stage:warm"]
         self.assertEqual((missed.title, missed.planned, missed.actual, missed.beyond), ("Dissolve", 60, 52, True))
-        [way] = rescue(book.actual_batch(), "stage:warm").suggestions
+        found = rescue(book.actual_batch(), "stage:warm")
+        self.assertEqual((found.title, found.unit, found.digits), ("Dissolve", "°C", 0))
+        [way] = found.suggestions
         self.assertEqual(way.title, "Warm it to 60 °C once more")
         book.enter("put_right", title=way.title, document=way.document.model_dump(mode="json"), about="stage:warm", actual=52)
         self.assertEqual(book.sheet().now, "again-1")

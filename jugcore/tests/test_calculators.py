@@ -68,6 +68,10 @@ class Examples(unittest.TestCase):
     def test_refractometer(self) -> None:
         self.assertAlmostEqual(field(go("refractometer", "reads", at_c=30, reads=60), "brix"), float(sucrose.corrected_reading(60, 30)), places=9)
 
+    def test_a_refractometer_at_the_ends_of_its_correction(self) -> None:
+        """At 20 °C there is nothing to correct, and plain water is 0 °Bx."""
+        self.assertEqual(field(go("refractometer", "brix", brix=0, at_c=20), "reads"), 0)
+
     def test_the_square(self) -> None:
         """18 % between cream of 36.08 and milk of 3.25: 14.75 parts to 18.08."""
         made = go("fat", "fat", fat=18, total_g=1000)
@@ -187,6 +191,32 @@ class Pumps(unittest.TestCase):
             with self.subTest(bad=bad), self.assertRaises(DomainError) as refused:
                 go("pump", "ten_g", sizes=bad)
             self.assertEqual(refused.exception.field, "sizes")
+
+
+class ToBeginWith(unittest.TestCase):
+    """The figures that stand in the fields before anything is typed."""
+
+    def test_they_agree_with_one_another(self) -> None:
+        for id, calculator in CALCULATORS.items():
+            for typed in (each for each in calculator.fields if each.two_way):
+                found = calculator_report(id, Kitchen(), {}, typed.id)
+                for each in calculator.fields:
+                    if each.kind == "number" and id != "spoons":  # a spoon is read in quarters
+                        with self.subTest(calculator=id, typed=typed.id, field=each.id):
+                            self.assertAlmostEqual(field(found, each.id), float(each.start), delta=2 * 10.0**-each.digits)
+
+    def test_ten_strokes_end_where_ten_times_one_does(self) -> None:
+        ten, one = (next(each for each in CALCULATORS["pump"].fields if each.id == id) for id in ("ten_g", "stroke_g"))
+        self.assertEqual((ten.low, ten.high), (10 * one.low, 10 * one.high))
+
+    def test_each_lies_within_its_ends_which_are_numbers_one_can_remember(self) -> None:
+        for id, calculator in CALCULATORS.items():
+            for each in calculator.fields:
+                if each.kind == "number":
+                    with self.subTest(calculator=id, field=each.id):
+                        self.assertLessEqual(each.low, float(each.start))
+                        self.assertLessEqual(float(each.start), each.high)
+                        self.assertEqual([float(f"{end:.3g}") for end in (each.low, each.high)], [each.low, each.high])
 
 
 class BothWays(unittest.TestCase):

@@ -41,6 +41,14 @@ class AtTheirStep(unittest.TestCase):
         self.assertIn("Into the fridge at once", at("fill", add("in", "jug", ("whole_milk", "500 g")), fill))
         self.assertNotIn("Into the fridge", at("fill", add("in", "jug", ("white_sugar", "500 g"), ("water", "300 g")), fill))
 
+    def test_a_line_of_nothing_is_not_warmed(self) -> None:
+        method = parse_document({"stages": [*CARAMEL, add("cream", "pot", ("heavy_cream", "300 g"), ("whole_milk", "100 g"))]})
+        for grams, named in ((100, "Warm heavy cream and whole milk to"), (0, "Warm heavy cream to")):
+            walked = walk(method, given={"lines.cream-whole_milk.grams": grams})
+            said = "\n".join(Cautions(walked).at(walked.stages[-1]))
+            with self.subTest(grams=grams):
+                self.assertIn(named, said)
+
     def test_cream_is_warmed_before_it_meets_caramel(self) -> None:
         cold = at("cream", *CARAMEL, add("cream", "pot", ("heavy_cream", "300 g")))
         self.assertIn("Warm heavy cream to 60–80 °C first: as it stands it goes in at 4 °C.", cold)

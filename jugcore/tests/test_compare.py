@@ -33,6 +33,20 @@ def laid(*methods: Method) -> CompareReport:
     return compare([Side(f"Side {n}", walk(method)) for n, method in enumerate(methods, start=1)])
 
 
+class Moved(unittest.TestCase):
+    def test_a_reading_has_changed_from_half_of_its_last_digit_on(self) -> None:
+        """A gram more of sugar in a kilogram of one to one is 0.05 °Bx, which is shown in tenths."""
+
+        def syrup(sugar_g: float) -> Method:
+            lines = [{"id": "w", "substance": "water", "amount": "500 g"}, {"id": "s", "substance": "white_sugar", "amount": f"{sugar_g} g"}]
+            return parse_document({"stages": [{"id": "in", "kind": "add", "vessel": "jug", "lines": lines}]})
+
+        for sugar_g, changed in ((500.94, False), (501.06, True)):
+            with self.subTest(sugar_g=sugar_g):
+                row = next(row for row in laid(syrup(500), syrup(sugar_g)).readings if row.id == "brix")
+                self.assertEqual((row.digits, row.changed), (1, changed))
+
+
 class Frozen(unittest.TestCase):
     def test_a_frozen_document_walks_to_the_same_report(self) -> None:
         methods = [example(path.stem) for path in sorted(EXAMPLES.glob("*.json"))] + [parse_document(random_method(seed)) for seed in range(40)]

@@ -37,6 +37,9 @@ class OfACourse(unittest.TestCase):
         self.assertTrue((soon.to_cold_s or 0.0) < AMBIENT_S < (late.to_cold_s or 0.0))
         self.assertIsNone(exposure(course((0, 20), (5, 12)), 5.0).to_cold_s)
 
+    def test_never_out_of_the_cold_takes_no_time_back_to_it(self) -> None:
+        self.assertEqual(exposure(course((0, 4), (5, 3)), 5.0).to_cold_s, 0.0)
+
     def test_warmed_to_50_and_left_nine_hours_is_over(self) -> None:
         found = exposure(course((0, 4), (0.5, 50), (9.5, 24)), 5.0)
         self.assertGreater(found.between_s, 2 * DISCARD_S)

@@ -67,6 +67,13 @@ class Steeping(unittest.TestCase):
         self.book.enter("done", minute=50, stage="steep")
         self.assertIsNone(off(self.book, "steep", 55))
 
+    def test_without_a_clock_it_goes_to_the_last_entry(self) -> None:
+        asked = next(stage for stage in self.book.actual_batch().planned.stages if isinstance(stage, Holding))
+        found = held_so_far(self.book.actual_batch(), asked)
+        self.assertEqual((found.elapsed_min, found.held_min), (0.0, 0.0))
+        self.book.enter("probed", minute=22, stage="steep", temperature_c=60)
+        self.assertAlmostEqual(held_so_far(self.book.actual_batch(), asked).elapsed_min or 0, 12.0)
+
     def test_found_at_49_it_is_warmed_and_never_cooled_first(self) -> None:
         self.book.enter("probed", minute=20, stage="steep", temperature_c=49)
         step = self.book.step("steep", 25)

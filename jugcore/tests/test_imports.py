@@ -121,6 +121,24 @@ class Tables(unittest.TestCase):
         rows = [Placed(number=n, stage=stage, substance="water", amount="1 g") for n, stage in enumerate(("A", "A", "B", "A"))]
         self.assertEqual([len(stage.lines) for stage in document_of("N", "", "", "", rows).stages if hasattr(stage, "lines")], [2, 1, 1])
 
+    def test_stages_are_told_apart_by_place_and_one_alone_needs_none(self) -> None:
+        def named(*stages: str) -> list[tuple[str, str | None]]:
+            rows = [Placed(number=n, stage=stage, substance="water", amount="1 g") for n, stage in enumerate(stages)]
+            return [(stage.id, stage.name) for stage in document_of("N", "", "", "", rows).stages]
+
+        self.assertEqual(named("", ""), [("in-1", "All together")])
+        self.assertEqual(named("Syrup", ""), [("in-1", "Syrup"), ("in-2", "In, 2")])
+        self.assertEqual(named("", "Syrup"), [("in-1", "In, 1"), ("in-2", "Syrup")])
+
+    def test_as_many_stages_and_lines_as_a_formula_may_have_and_no_more(self) -> None:
+        def rows(many: int, *, apart: bool) -> list[Placed]:
+            return [Placed(number=n, stage=f"S{n}" if apart else "", substance="water", amount="1 g") for n in range(many)]
+
+        self.assertEqual(len(document_of("N", "", "", "", rows(60, apart=True)).stages), 60)
+        for many, apart, words in ((61, True, "61 steps; at most 60"), (121, False, "121 ingredients; at most 120")):
+            with self.assertRaisesRegex(BadDocument, words):
+                document_of("N", "", "", "", rows(many, apart=apart))
+
 
 class Lists(unittest.TestCase):
     def test_lines_as_people_type_them(self) -> None:

@@ -145,6 +145,17 @@ class Packs(unittest.TestCase):
         self.assertAlmostEqual(found.composition_g_per_100g["glucose"], 35, delta=0.01)
         self.assertAlmostEqual(found.composition_g_per_100g["fructose"], 35, delta=0.01)
 
+    def test_the_sugars_of_a_kind_where_the_pack_names_none(self) -> None:
+        """Estimates: of fruit and juice three, three and four tenths; of a plant drink half and half; of anything else sucrose."""
+        for kind, shares in (
+            ("juice", {"sucrose": 3, "glucose": 3, "fructose": 4}), ("fruit", {"sucrose": 3, "glucose": 3, "fructose": 4}),
+            ("plant", {"sucrose": 5, "maltose": 5}), ("syrup", {"sucrose": 10}),
+        ):  # fmt: skip
+            found = self.read({"sugars": "10", "fat": "0", "protein": "0", "carbohydrate": "10"}, kind=kind)
+            for name, grams in shares.items():
+                with self.subTest(kind=kind, sugar=name):
+                    self.assertAlmostEqual(found.composition_g_per_100g[name], grams, delta=0.01)
+
     def test_random_foods_lie_within_their_own_labels(self) -> None:
         """Whatever a food is made of, its rounded label allows it, by the gram and by the millilitre."""
         rng = np.random.default_rng(11)

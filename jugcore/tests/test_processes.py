@@ -17,6 +17,7 @@ from jugcore.method.walk import Walk, walk
 from jugcore.physics import caramel, foam, starch
 from jugcore.physics.ice import melts_g
 from jugcore.reading.flow_trials import FlowExpected, FlowTrial, flow_expected
+from jugcore.reading.process_consequences import _minutes
 from jugcore.reading.report import report
 from jugcore.reading.schema import StageReport, WalkReport
 from jugcore.suggesting.hold_plans import hold_plans
@@ -133,6 +134,16 @@ class Amylase(unittest.TestCase):
         assert found is not None and found.enzyme is not None and found.enzyme.thinned is not None
         self.assertAlmostEqual(found.enzyme.thinned.likely, 1 - starch.THINNED_LEFT, delta=0.03)
 
+    def test_one_that_stands_where_it_works_is_not_sent_there(self) -> None:
+        """Far too little of it at the temperature it likes best: more of it, and neither warmed nor brought down."""
+        for add_c, sent in ((71.0, None), (40.0, "warm it into that window"), (95.0, "bring it to")):
+            with self.subTest(add_c=add_c):
+                held = stage(cocoa(add_c=add_c, where="hob", grams="0.002 g"), "hold").hold
+                assert held is not None and held.enzyme is not None
+                self.assertIsNotNone(held.enzyme.top_up_g)
+                for words in ("warm it into that window", "bring it to"):
+                    self.assertEqual(words in held.enzyme.words, words == sent, held.enzyme.words)
+
     def test_a_hold_cut_short_says_how_many_minutes_more_and_they_do(self) -> None:
         short = stage(cocoa(where="hob", minutes=5, grams="0.08 g"), "hold").hold
         assert short is not None and short.enzyme is not None and short.enzyme.more_min is not None
@@ -159,7 +170,7 @@ class Amylase(unittest.TestCase):
             hold_plans(parse_document(cocoa()), "cook")
 
     def test_an_enzyme_of_unknown_kind_gets_no_promise_and_cuts_nothing(self) -> None:
-        for missing in ("activity", "sheet", "dose_g_kg", "works_c", "dies_c"):
+        for missing in ("activity", "activity_unit", "sheet", "dose_g_kg", "works_c", "dies_c"):
             sheet: Doc = dict(SHEET)
             sheet["enzyme"] = {key: value for key, value in sheet["enzyme"].items() if key != missing}
             with self.subTest(missing=missing):
@@ -168,6 +179,8 @@ class Amylase(unittest.TestCase):
                 self.assertFalse(held.enzyme.promised)
                 self.assertIsNone(held.enzyme.thinned)
                 self.assertIn("No figures for", held.enzyme.why_not)
+                said = {"dose_g_kg": "dose", "works_c": "where it works", "dies_c": "where it dies", "activity_unit": "activity"}
+                self.assertIn(f"({said.get(missing, missing.replace('sheet', 'the sheet' + chr(39) + 's name'))})", held.enzyme.why_not)
                 self.assertEqual(walked(cocoa(sheet=sheet)).end.made, {})
 
     def test_longer_and_more_never_leaves_more_starch(self) -> None:
@@ -248,6 +261,12 @@ class Starch(unittest.TestCase):
         self.assertIn("Sets", verdict("40 g"))
 
 
+class Minutes(unittest.TestCase):
+    def test_hours_from_an_hour_and_a_half_on_and_two_digits_of_either(self) -> None:
+        for minutes, words in ((4.26, "4.3 min"), (89, "89 min"), (90, "1.5 h"), (600, "10 h"), (1440, "24 h")):
+            self.assertEqual(_minutes(minutes), words)
+
+
 class FunnelTrials(unittest.TestCase):
     def trial(self, starch_g: float, seconds: float, *, stuck: bool = False, brix: float = 55.0, funnel: str = "the funnel") -> FlowTrial:
         return FlowTrial(batch=f"b{starch_g:g}", cooked_starch=starch_g, brix=brix, seconds=seconds, stuck=stuck, funnel=funnel)
@@ -321,6 +340,8 @@ class Built(unittest.TestCase):
         self.assertEqual(grams, 10.0)
         self.assertAlmostEqual(ends, (100 * 4.1868 * 20 - 10 * 333.6) / (110 * 4.1868), delta=0.01)
         self.assertLess(melts_g(water, 20.0, 100.0, -18.0)[0], 25.1)
+        self.assertEqual(melts_g(water, 20.0, 0.0, 0.0), (0.0, 20.0))
+        self.assertEqual(melts_g(0 * water, 20.0, 100.0, 0.0), (0.0, 20.0))
 
     def test_floating_ice_takes_up_its_own_weight_and_the_cup_may_run_over(self) -> None:
         syrup = {

@@ -79,8 +79,15 @@ class Factor(unittest.TestCase):
             method = parse_document(raw)
             scaled = compile_document(scale_by(method, 1.37).document)
             with self.subTest(text=text):
-                self.assertTrue(scaled.amount_texts["a"].endswith(" g"))
+                self.assertRegex(scaled.amount_texts["a"], r"^[\d.]+ g$")
                 self.assertAlmostEqual(scaled.weighed["a"].grams, 1.37 * method.weighed["a"].grams, places=6)
+
+    def test_a_measure_of_two_parts_is_scaled_whole(self) -> None:
+        for text, grams in (("1 lb 3 oz", 1077.28), ("1 cup plus 2 tbsp", 473.2), ("about 1 cup", 422.5)):
+            raw = {"stages": [{"id": "s", "kind": "add", "vessel": "pot", "lines": [{"id": "a", "substance": "white_sugar", "amount": text}]}]}
+            doubled = compile_document(scale_by(parse_document(raw), 2.0).document)
+            with self.subTest(text=text):
+                self.assertAlmostEqual(doubled.weighed["a"].grams, grams, delta=0.01)
 
     def test_minutes_are_never_scaled_and_it_is_said(self) -> None:
         raw = json.loads((EXAMPLES / "ferrymans-spice.json").read_text(encoding="utf-8"))

@@ -9,23 +9,27 @@ import numpy as np
 from pydantic import ValidationError
 
 from jugcore import components as c
-from jugcore.batch.log.events import Flowed
+from jugcore.batch.log.events import Bottled, Flowed, Refracted
 from jugcore.calculators.catalogue import calculator_report
+from jugcore.editing.edits import end_step
 from jugcore.errors import DomainError, OutOfRange
 from jugcore.exchange.imports import _plain
+from jugcore.matter.contributions import _OIL, tracers_of
 from jugcore.matter.library import library
-from jugcore.matter.matter import EXTENTS, TRACERS, Matter
+from jugcore.matter.matter import EXTENTS, FREE_OIL, TRACERS, Matter
 from jugcore.matter.substance import substance_from_composition
 from jugcore.measures.density import grams_of
 from jugcore.measures.parsing import Quantity, parse_amount
+from jugcore.method.bottle_fills import into_containers
 from jugcore.method.compile import parse_document
-from jugcore.method.kitchen import Kitchen
+from jugcore.method.kitchen import Kitchen, Scale
 from jugcore.method.label_document import LabelDoc
 from jugcore.method.phrases import spelt_span
 from jugcore.method.scales import resolution_g, rounded_g
 from jugcore.method.schema_messages import explain
 from jugcore.method.walk import Walk, once, walk
 from jugcore.physics import sucrose
+from jugcore.physics.boiling import boiling_point_c
 from jugcore.reading.consequences import consequences
 from jugcore.scaling.batch_split import MOST_COOKS, most_in_one, split_in_batches
 from jugcore.scaling.schema import ScaleRequest, scale_report
@@ -121,6 +125,45 @@ class Ends(unittest.TestCase):
                         function(**beside, **{name: edge + outwards * max(1e-3, 2e-3 * abs(edge))})
                     self.assertTrue(refused.exception.remedy)
 
+    def test_what_may_be_typed_at_its_ends_and_just_beyond(self) -> None:
+        drop = {"stage": "boil", "reading_brix": 60}
+        for kind, good, bad in (
+            (Refracted, {**drop, "sample_c": 100}, {**drop, "sample_c": 100.5}),
+            (Bottled, {"stage": "fill", "each_g": 5, "count": 1000}, {"stage": "fill", "each_g": 5, "count": 1001}),
+            (TargetRequest, {"reading": "brix", "at_least": 1e9}, {"reading": "brix", "at_least": 1.1e9}),
+            (TargetRequest, {"reading": "brix", "at_most": -1e9}, {"reading": "brix", "at_most": -1.1e9}),
+        ):
+            with self.subTest(kind=kind.__name__, bad=bad):
+                kind.model_validate(good)
+                with self.assertRaises(ValidationError):
+                    kind.model_validate(bad)
+
+    def test_a_bowl_weighs_two_fifths_of_what_is_in_it_and_at_most_400_g(self) -> None:
+        """Common practice, no source."""
+        for capacity, carries in ((140.0, 100.0), (1400.0, 1000.0), (5000.0, 4600.0), (20_000.0, 19_600.0)):
+            self.assertAlmostEqual(Scale(id="s", name="S", capacity_g=capacity, resolution_g=1).carries_g, carries)
+
+    def test_the_pressure_at_which_it_may_boil_ends_at_110_kilopascal(self) -> None:
+        self.assertGreater(float(boiling_point_c(60.0, 110_000.0)), float(boiling_point_c(60.0, 101_325.0)))
+        for pressure in (49_999.0, 110_000.5):
+            with self.assertRaises(OutOfRange):
+                boiling_point_c(60.0, pressure)
+
+    def test_a_boil_ends_at_hundredths(self) -> None:
+        for kind in ("brix", "temperature_c", "minutes"):
+            self.assertEqual(end_step(Kitchen(), kind, 1000.0), 0.01)
+
+
+class Containers(unittest.TestCase):
+    def test_what_there_is_in_bottles_and_one_more(self) -> None:
+        for grams, count, words in (
+            (0, 0, "nothing for one of 500 ml"), (1, 0, "nothing for one of 500 ml"), (300, 1, "250 ml in one of 500 ml"), (600, 1, "1 × 500 ml"),
+            (607, 1, "1 × 500 ml"), (613, 2, "1 × 500 ml and 11 ml in a second"), (1327, 3, "2 × 500 ml and 106 ml in a third"),
+        ):  # fmt: skip
+            with self.subTest(grams=grams):
+                found = into_containers(grams, 600, 500)
+                self.assertEqual((found.count, found.words), (count, words))
+
 
 class Spans(unittest.TestCase):
     def test_minutes_and_from_two_hours_on_hours(self) -> None:
@@ -137,6 +180,12 @@ class Spans(unittest.TestCase):
         for length, quoted in ((60, "x" * 60), (61, "x" * 60 + " …")):
             with self.assertRaisesRegex(ValueError, f"^“{quoted}” is not a target"):
                 target_from_text("x" * length)
+
+        for length, quoted in ((60, "x" * 60), (61, "x" * 60)):
+            raw = syrup(50, 100)
+            raw["stages"][0]["lines"][0]["temperature_c"] = "x" * length
+            with self.assertRaisesRegex(DomainError, f"“{quoted}” is not a number"):
+                parse_document(raw)
 
     def test_an_overshot_figure_is_told_as_it_was_asked(self) -> None:
         walked = walk(parse_document(dust()))
@@ -155,6 +204,15 @@ class Shares(unittest.TestCase):
         self.assertEqual(held.minus(part).air_ml.tolist(), [30.0, 30.0])
         self.assertEqual(part.tracer[:, 0].tolist(), [0.25, 0.5])
         self.assertEqual(held.portion(liquid=np.array([0.1, 1.0]), insoluble=np.zeros(2)).air_ml.tolist(), [4.0, 60.0])
+
+    def test_oil_that_lies_in_no_cells_is_all_free(self) -> None:
+        for id in ("heavy_cream", "coconut_oil", "unsalted_butter"):
+            if id not in library():
+                continue
+            book = library()[id]
+            with self.subTest(id=id):
+                free = float(tracers_of(book, book.mass_fraction)[FREE_OIL])
+                self.assertAlmostEqual(free, float(book.mass_fraction[_OIL]), places=12)
 
     def test_as_much_liquid_as_solids_is_a_liquid_still(self) -> None:
         grams = np.zeros((3, c.COUNT))

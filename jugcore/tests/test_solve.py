@@ -285,6 +285,15 @@ class Limits(unittest.TestCase):
         self.assertEqual(solution.status, "solved")
         self.assertAlmostEqual(float(solution.walk.end.lines["sugar"][0]), before, delta=0.6)
 
+    def test_of_two_that_do_the_same_the_first_changes(self) -> None:
+        method = pot(("sugar", "white_sugar", "500 g"), ("first", "water", "250 g"), ("second", "water", "250 g"))
+        for brix in (48.0, 52.0):
+            for locks in (("sugar",), ()):
+                with self.subTest(brix=brix, locks=locks):
+                    found = solve(method, Problem((equal("brix", brix),), change="few", locks=locks))
+                    self.assertEqual(found.status, "solved")
+                    self.assertNotIn("lines.second.grams", [each.path for each in found.changes])
+
     def test_ties_stay_ties(self) -> None:
         method = example("ferrymans-spice")
         solution = solve(method, Problem((equal("yield_l", 2.0), equal("brix", 62.0))))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import unittest
+from collections import Counter
 from pathlib import Path
 
 import numpy as np
@@ -59,6 +60,7 @@ class Random(unittest.TestCase):
             found = suggestions(method, reading, value)
             with self.subTest(seed=seed):
                 self.assertLessEqual(len(found.suggestions), MOST)
+                self.assertLessEqual(max(Counter(way.kind for way in found.suggestions).values(), default=0), 2)
                 self.assertTrue(found.suggestions or found.why_not)
                 self.assertTrue(len(found.suggestions) >= 2 or seed in depth.few_ways())
                 for way in found.suggestions:

@@ -207,7 +207,9 @@ class CoumarinOfCassia(unittest.TestCase):
         self.assertAlmostEqual(found.high_mg, 20 * 7 * 20 / 1020, places=6)
         self.assertAlmostEqual(found.low_mg, 20 * 2 * 20 / 1020, places=6)
         self.assertIn("EFSA", next(each.text for each in report(mixed(*syrup, ("cassia", "20 g"))).consequences if each.id == "coumarin"))
-        self.assertIsNone(coumarin(mixed(*syrup, ("cassia", "0.5 g"))))
+        # From a twentieth of the day on: 7 mg a gram in 20 g of a kilogram are 0.3 mg at 2.15 g of bark.
+        self.assertIsNone(coumarin(mixed(*syrup, ("cassia", "2.1 g"))))
+        self.assertIsNotNone(coumarin(mixed(*syrup, ("cassia", "2.2 g"))))
         self.assertIsNone(coumarin(mixed(*syrup, ("true_cinnamon", "20 g"))))
         strained = coumarin(mixed(*syrup, ("whole_cassia", "20 g"), stages=[{"id": "s", "kind": "strain", "vessel": "bowl", "into": "jar"}]))
         assert strained is not None

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from jugcore.exchange.line_search import recipe_line, typed_line
 from jugcore.exchange.name_match import match_name
+from jugcore.exchange.recipe_lines import piece_amount
 from jugcore.matter.library import library
 from jugcore.matter.search_text import plain, searchable
 
@@ -68,6 +69,30 @@ class TypedLines(unittest.TestCase):
 
     def test_a_recipes_line_is_read_as_recipes_write_them(self) -> None:
         self.assertEqual(recipe_line(Books(), "1 cup (200 g) white sugar").found[0].key, "white_sugar")
+
+    def test_packs_hold_what_one_of_them_holds_so_many_times(self) -> None:
+        for text, amount in (("2 (14 oz) tins condensed milk", "28 oz"), ("1 (12 fl oz) can evaporated milk", "12 fl oz")):
+            with self.subTest(text=text):
+                self.assertEqual(recipe_line(Books(), text).amount, amount)
+
+    def test_a_bare_number_counts_pieces_and_an_amount_stays(self) -> None:
+        for amount, words, pieces, alone, wanted in (
+            ("2", "lemons", ("lemon",), False, "2 lemon"), ("2", "large eggs", ("egg", "yolk"), False, "2 egg"),
+            ("1", "vanilla", ("bean",), True, "1 bean"), ("1", "vanilla extract", ("bean",), False, ""), ("3", "butter", (), True, ""),
+            ("2 tsp", "lemons", ("lemon",), False, "2 tsp"), ("1 lb 3 oz", "lemons", ("lemon",), False, "1 lb 3 oz"),
+            ("some", "lemons", ("lemon",), False, "some"),
+        ):  # fmt: skip
+            with self.subTest(amount=amount, words=words):
+                self.assertEqual(piece_amount(amount, words, pieces, alone=alone), wanted)
+
+    def test_what_is_counted_in_the_pieces_named_is_meant_and_the_rest_stays_to_choose_from(self) -> None:
+        paste, whole, ground = Book("paste", "Moss paste", (), ()), Book("whole", "Moss, whole", (), ("pod",)), Book("ground", "Moss, ground", (), ())
+        for pieces, meant in (("", "ground"), ("pods", "whole"), ("tins", "ground")):
+            with self.subTest(pieces=pieces):
+                found = match_name(Books(paste, whole, ground), "moss", counted_in=pieces)
+                assert found.meant is not None
+                self.assertEqual(found.meant.key, meant)
+                self.assertEqual(sorted(row.key for row in found.others), sorted({"paste", "whole", "ground"} - {meant}))
 
     def test_words_for_many_things_are_no_certain_one(self) -> None:
         self.assertFalse(match_name(Books(), "cream").sure)

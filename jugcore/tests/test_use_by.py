@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import unittest
 from datetime import date, timedelta
+from itertools import combinations
 from typing import Any
 
+from jugcore.batch.actual.label_entries import last_day_in_words, stricter
 from jugcore.keeping.days import Frozen
 from jugcore.keeping.lots import LotDate
 from jugcore.method.compile import parse_document
 from jugcore.method.walk import walk
 from jugcore.reading.keeping.assessment import KeepingReport
-from jugcore.reading.keeping.use_by import last_day
+from jugcore.reading.keeping.use_by import UseBy, last_day
 from jugcore.reading.report import report
 from jugcore.tests.batches import Book
 from jugcore.tests.random_methods import random_method
@@ -22,6 +24,27 @@ MADE = date(2026, 3, 2)
 def keeping(*lines: tuple[str, str], **document: Any) -> KeepingReport:
     ids = [{"id": f"l{i}", "substance": substance, "amount": amount} for i, (substance, amount) in enumerate(lines)]
     return report(walk(parse_document({"stages": [{"id": "a", "kind": "add", "vessel": "p", "lines": ids}], **document}))).keeping
+
+
+class OnALabel(unittest.TestCase):
+    """One last day of two, and how a label says it."""
+
+    def test_the_stricter_of_two_stands(self) -> None:
+        batch = Book().actual_batch()
+        early, late = UseBy(MADE, "", "a"), UseBy(MADE + timedelta(days=2), "", "b")
+        past, one, five = UseBy(None, "", "c"), UseBy(None, "", "d", left=1), UseBy(None, "", "e", left=5)
+        in_order = (past, one, five, early, late)
+        for first, second in combinations(in_order, 2):
+            with self.subTest(first=first.why, second=second.why):
+                self.assertIs(stricter(first, second, batch), first)
+                self.assertIs(stricter(second, first, batch), first)
+
+    def test_days_wait_in_the_freezer_and_only_there(self) -> None:
+        dated = UseBy(MADE, "said", "why")
+        self.assertEqual(last_day_in_words(dated, 5, frozen=True), (None, "5 days unfrozen in total; freezing pauses them"))
+        self.assertEqual(last_day_in_words(dated, 5, frozen=False), (MADE, "said"))
+        self.assertEqual(last_day_in_words(dated, None, frozen=True), (MADE, "said"))
+        self.assertEqual(last_day_in_words(UseBy(None, "past", "why"), 5, frozen=True), (None, "past"))
 
 
 class LastDay(unittest.TestCase):
