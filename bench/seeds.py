@@ -26,7 +26,7 @@ from jugcore.method.walk import walk
 from jugcore.solving.problem import Problem
 from jugcore.solving.solve import solve
 from jugcore.suggesting.suggestions import suggestions
-from jugcore.tests import depth, test_solve, test_ways
+from jugcore.tests import depth, test_solve, test_suggestions
 from jugcore.tests.random_methods import random_method
 from jugcore.tests.test_walk_invariants import intensive
 
@@ -72,7 +72,7 @@ def solved(seed: int) -> dict[str, Any]:
 
 def typed(seed: int) -> dict[str, Any] | None:
     """What ways there are to a value typed over a reading of a random method, and everything met on the way."""
-    case = test_ways.Random.case(seed)
+    case = test_suggestions.Random.case(seed)
     if case is None:
         return None
     watch = _watched()

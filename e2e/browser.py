@@ -176,6 +176,7 @@ class BrowserCase(TransactionTestCase):
         session[BACKEND_SESSION_KEY] = "jugserver.accounts.backends.PersonBackend"
         session[HASH_SESSION_KEY] = user.get_session_auth_hash()
         session.save()
+        assert session.session_key is not None  # it has just been saved
         page.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session.session_key, "url": self.live_server_url}])
         page.goto(self.live_server_url + path)
         page.get_by_role("navigation", name=re.compile("^(Main|Steps)$")).wait_for()  # the hob has its own

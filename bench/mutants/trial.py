@@ -63,7 +63,8 @@ def judged(mutant: dict[str, Any], reach: Reach) -> dict[str, Any]:
     """A fault with its fate: killed, slow (its tests never ended), unreached (no test runs its line) or survived."""
     file, site = mutant["file"], mutant["site"]
     _, line, what = mutated(file, site)
-    tests, spent = [], 0.0
+    tests: list[str] = []
+    spent = 0.0
     for test in reach.tests(file, statement(file, site)):
         spent += reach.seconds([test])
         if spent > MOST_S and tests:

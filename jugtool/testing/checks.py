@@ -52,8 +52,8 @@ async def import_contract(env: dict[str, str], only: Sequence[str]) -> list[Outc
 
 
 async def mypy(env: dict[str, str], only: Sequence[str]) -> list[Outcome]:
-    """Strict on the core, by the project's settings, and checked types on server and tools."""
-    return await _succeeds("types", "mypy", [str(PYTHON), "-m", "mypy", "jugcore", "jugtool", "jugserver"], env)
+    """Strict on the core, by the project's settings, and checked types on server, tools, benches and browser tests."""
+    return await _succeeds("types", "mypy", [str(PYTHON), "-m", "mypy", "jugcore", "jugtool", "jugserver", "bench", "e2e"], env)
 
 
 async def drift(env: dict[str, str], only: Sequence[str]) -> list[Outcome]:

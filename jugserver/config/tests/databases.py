@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from typing import Any
 
 import psycopg
 from django.conf import settings
@@ -18,7 +19,7 @@ def maintenance() -> psycopg.Connection:
     return psycopg.connect(**where(), dbname="postgres", autocommit=True)
 
 
-def where() -> dict[str, str]:
+def where() -> dict[str, Any]:
     db = settings.DATABASES["default"]
     return {"host": db["HOST"], "port": db["PORT"], "user": db["USER"], "password": db["PASSWORD"]}
 
@@ -35,7 +36,7 @@ def take_clone() -> None:
     own = str(os.getpid())
     _answers()
     connection.creation.clone_test_db(own, verbosity=0)
-    connection.creation.setup_worker_connection(own)
+    connection.creation.setup_worker_connection(os.getpid())
     # Migrating wrote the library of when the database was made; that of now may be another.
     write_library()
     connection.close()  # tests in a browser run in a context of their own and open another
