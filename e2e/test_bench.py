@@ -177,6 +177,14 @@ class AtAGlance(BrowserCase):
             "each => [each, ...each.querySelectorAll('*')].filter((e) => e.scrollHeight > e.clientHeight + 2 && ['auto', 'scroll'].includes(getComputedStyle(e).overflowY)).length"
         )
         self.assertEqual(scrolls, 0)
+        # No amount is cut by its field, the long one of the sugar neither; nor is one that somebody types.
+        sugar = method.get_by_label("Amount of Golden granulated sugar")
+        for words in ("as pear juice and water", "as much as the pear juice, water"):
+            sugar.fill(words)
+            cut = method.get_by_role("textbox", name=re.compile("^Amount of")).evaluate_all(
+                "all => all.filter((each) => each.scrollWidth > each.clientWidth).map((each) => each.value)"
+            )
+            self.assertEqual(cut, [])
 
     def test_what_a_word_of_the_trade_means_is_one_press_away(self) -> None:
         page = self.at_the_bench("ines", "Weir Simple")

@@ -3,6 +3,10 @@ import { useEffect, useId, useLayoutEffect, useRef } from 'react';
 import { grams } from '../lib/format';
 import classes from './AmountField.module.css';
 
+/** Letters that fit into the field as it usually stands, and written a little smaller. */
+const LONG = 20;
+const VERY_LONG = 26;
+
 interface AmountFieldProps {
   /** What the amount is of, for its label: “Amount of pear juice”. */
   of: string;
@@ -78,6 +82,7 @@ export function AmountField({
         placeholder={placeholder}
         classNames={{ wrapper: classes.field, input: classes.input }}
         title={understood}
+        data-long={text.length > VERY_LONG ? 'very' : text.length > LONG ? 'yes' : undefined}
         onChange={(event) => {
           typing.current = true;
           onType(event.currentTarget.value);
