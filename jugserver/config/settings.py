@@ -44,7 +44,7 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "jugserver.config.headers.PrivateAnswers",
     "csp.middleware.CSPMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "jugserver.config.static_files.StaticFiles",
     "jugserver.config.sessions.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
