@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Any, Generic
 
 from jugcore.exchange.line_search import GENERIC, Shelf, T, names_of_the_library, typed_line
@@ -13,6 +14,11 @@ from jugcore.matter.search_text import plain
 
 #: Words looked at; more name no ingredient.
 _MOST_WORDS = 9
+#: What is before “of” and says how much without saying it: a knob of butter is butter (common practice, no source).
+_VAGUE = frozenset((
+    "knob", "knobs", "lump", "lumps", "splash", "splashes", "glug", "drizzle", "squeeze", "dollop", "handful", "handfuls", "swirl", "touch", "bit",
+    "sprinkle", "sprinkling", "dusting", "drop", "drops", "thumb", "sprig", "sprigs", "bunch", "slice", "slices",
+))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -46,6 +52,7 @@ def match_name(shelf: Shelf[T], words: str, *, counted_in: str = "") -> Named[T]
 def _said(words: str) -> list[str]:
     """The words that say what it is."""
     said = plain(re.sub(r"(?<=\d)(?=%)|(?<=[A-Za-z])(?=\d)", " ", words)).split()[:_MOST_WORDS]
+    said = [word for word, after in zip_longest(said, said[1:]) if word not in _VAGUE or after != "of"]
     return [word for word in said if word not in DESCRIBES] or said
 
 

@@ -70,6 +70,17 @@ class TypedLines(unittest.TestCase):
     def test_a_recipes_line_is_read_as_recipes_write_them(self) -> None:
         self.assertEqual(recipe_line(Books(), "1 cup (200 g) white sugar").found[0].key, "white_sugar")
 
+    def test_how_much_without_saying_it_is_no_part_of_the_name(self) -> None:
+        for words, key in (
+            ("knob of butter", "butter"), ("a good glug of honey", "honey"), ("splash of milk", "whole_milk"), ("sprigs of thyme", "thyme_fresh"),
+            ("2 handfuls of blueberries", "blueberry"), ("lump of unsalted butter", "butter_unsalted"),
+        ):  # fmt: skip
+            with self.subTest(words=words):
+                found = match_name(Books(), words)
+                self.assertEqual((found.meant or found.others[0]).key, key)
+                self.assertIsNotNone(found.meant)
+        self.assertIsNone(match_name(Books(), "knob of moon dust").meant)
+
     def test_packs_hold_what_one_of_them_holds_so_many_times(self) -> None:
         for text, amount in (("2 (14 oz) tins condensed milk", "28 oz"), ("1 (12 fl oz) can evaporated milk", "12 fl oz")):
             with self.subTest(text=text):

@@ -95,6 +95,7 @@ class Words(ShopCase):
                 self.assertIn("The pantry knows nothing", row["problem"]["message"])
         knob = self.read("100 g water\na knob of butter")["rows"][1]
         self.assertEqual((knob["amount"], knob["grams"]), ("", None), "no stick")
+        self.assertEqual((knob["title"], knob["sure"], knob["problem"]["message"]), ("Butter, salted", False, "How much of it is missing."))
         self.assertFalse(self.read("200 ml chocolate milk\n100 g water")["rows"][0]["sure"])
 
     def test_what_is_said_about_a_recipe_and_its_steps_are_no_ingredients(self) -> None:

@@ -107,7 +107,7 @@ export function ImportScreen() {
         {look.error && !stopped && <Notice tone="stop" text={look.error.message} />}
       </Card>
       {read && (
-        <>
+        <div className={classes.found}>
           <Notice tone="look" text={read.found.words} />
           {read.found.formulas.map((formula, place) => (
             <One
@@ -117,7 +117,7 @@ export function ImportScreen() {
               measures={formula.document?.measures ?? null}
             />
           ))}
-        </>
+        </div>
       )}
     </>
   );

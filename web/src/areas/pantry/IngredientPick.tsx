@@ -41,6 +41,7 @@ export function IngredientPick({
       size={size}
       label={label || undefined}
       aria-label={label ? undefined : named}
+      placeholder="Search the pantry"
       searchable
       allowDeselect={false}
       comboboxProps={{ withinPortal }}
