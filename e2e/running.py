@@ -56,7 +56,7 @@ class Running:
 
     def mend(self) -> None:
         """Have the app and the browser running again, whatever the test before did to them."""
-        if not self.served.runs():
+        if not self.served.answers():
             self.served.start()
         if not self.browser.is_connected():
             self.browser = self._launched(self.playwright)

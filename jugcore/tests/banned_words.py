@@ -20,6 +20,7 @@ BANNED: dict[str, str] = {
     r"\bparted by\b": "separated by",
     r"\bboth marks\b": "both times",
     r"\bthe same again\b": "a percentage",
+    r"\b(the|an?|of|on|to|is|and|with)\s+\1\b": "the word once",
     r"(?<![\d.,:–-])(\d[\d.,]*)(?: to |–)\1(?![\d.,]*\d)": "one figure where both ends agree",
 }
 

@@ -54,11 +54,18 @@ class Served:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
+        self.kill()  # one that stands still holds the port
         self._begin()
         self.wait()
 
-    def runs(self) -> bool:
-        return self._process is not None and self._process.poll() is None
+    def answers(self) -> bool:
+        """Whether it runs and takes requests: one that runs may have stood still while it started."""
+        if self._process is None or self._process.poll() is not None:
+            return False
+        with contextlib.suppress(urllib.error.URLError, OSError):
+            self.under_way()
+            return True
+        return False
 
     def _begin(self) -> None:
         command = [sys.executable, "-m", "uvicorn", "jugserver.config.tests.counted:application", "--host", "127.0.0.1", "--port", str(self.port)]

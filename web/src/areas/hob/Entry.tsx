@@ -35,6 +35,7 @@ export function Entry({ ask, batch, head, focused = false, onTyped, onClose: clo
   const [beside, setBeside] = useState(ask.beside?.options[0]?.value ?? 0);
   const [bowl, setBowl] = useState<string | null>(null);
   const [choosing, setChoosing] = useState(false);
+  const [sureOf, setSureOf] = useState<string | null>(null);
   const field = useRef<HTMLDivElement>(null);
   const onScreen = head !== undefined;
   // On the screen the next line comes up under the finger: a double tap must not enter that too.
@@ -46,8 +47,15 @@ export function Entry({ ask, batch, head, focused = false, onTyped, onClose: clo
   const value = read?.value ?? NaN;
   const wrong = read?.wrong ? (isBegun(typed) ? null : read.wrong) : complaint(ask, value, tare);
   const ready = Number.isFinite(value) && wrong === null;
+  // Whether what stands there now was asked about already.
+  const slip = ready && sureOf === typed ? (ask.slip?.(value, tare) ?? null) : null;
+  const save = () => {
+    if (!slip && ask.slip?.(value, tare)) setSureOf(typed);
+    else enter(value, tare);
+  };
   const enter = (reads: number, of: number) => {
     ask.onKeep(reads, of, beside);
+    setSureOf(null);
     kept.forget({ typed: '' });
     close();
   };
@@ -136,17 +144,17 @@ export function Entry({ ask, batch, head, focused = false, onTyped, onClose: clo
               unit={ask.unit}
               value={typed}
               onChange={setTyped}
-              onEnter={() => ready && enter(value, tare)}
+              onEnter={() => ready && save()}
             />
-            {wrong && (
+            {(wrong ?? slip) && (
               <p role="alert" className={classes.wrong}>
-                {wrong}
+                {wrong ?? slip}
               </p>
             )}
             <div className={classes.actions}>
               {!onScreen && asIs}
               {(!onScreen || typed !== '') && (
-                <Button h={64} disabled={!ready || once.dead} onClick={() => once.press(() => enter(value, tare))}>
+                <Button h={64} disabled={!ready || once.dead} onClick={() => once.press(save)}>
                   {ready ? ask.keep(value, tare) : 'Save'}
                 </Button>
               )}

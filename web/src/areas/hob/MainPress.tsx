@@ -96,7 +96,9 @@ export function MainPress({
           ? 'All in, go on'
           : open === step.lines.length
             ? 'All in as asked, not weighed here'
-            : `The other ${open} in as asked`}
+            : open === 1
+              ? 'The last one in as asked'
+              : `The other ${open} in as asked`}
       </StepButton>
     );
   if (last)

@@ -34,6 +34,8 @@ export interface Ask {
   most?: number;
   /** What to say of more than that. */
   tooMuch?: string;
+  /** What to ask once before a figure is saved that may be a slip; null of one that is plausible. */
+  slip?: (value: number, tare: number) => string | null;
 }
 
 /** Units in which nothing at all is no entry. */

@@ -77,6 +77,45 @@ describe('what the scale shows', () => {
   });
 });
 
+describe('a figure that may be a slip', () => {
+  const kept = vi.fn();
+  const ask: Ask = {
+    title: 'Weigh water',
+    label: 'The scale shows',
+    unit: 'g',
+    keep: (value) => `Save ${value} g`,
+    onKeep: kept,
+    slip: (value) => (value >= 2250 ? `That is ${value / 750} times as much as asked.` : null),
+  };
+  beforeEach(() => {
+    kept.mockClear();
+    window.localStorage.clear();
+    shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
+  });
+  const type = (value: string) => fireEvent.change(screen.getByRole('textbox'), { target: { value } });
+
+  it('is asked about once, and saved with the second press', () => {
+    type('7500');
+    expect(screen.queryByRole('alert')).toBeNull();
+    press('Save 7500 g');
+    expect(screen.getByRole('alert').textContent).toBe('That is 10 times as much as asked.');
+    expect(kept).not.toHaveBeenCalled();
+    press('Save 7500 g');
+    expect(kept).toHaveBeenCalledWith(7500, 0, 0);
+  });
+  it('is asked about again where another was typed meanwhile', () => {
+    type('7500');
+    press('Save 7500 g');
+    type('9000');
+    expect(screen.queryByRole('alert')).toBeNull();
+    press('Save 9000 g');
+    expect(kept).not.toHaveBeenCalled();
+    type('760');
+    press('Save 760 g');
+    expect(kept).toHaveBeenCalledWith(760, 0, 0);
+  });
+});
+
 describe('what the scale shows at the stop', () => {
   it('is taken with the pot it was worked out for, and with no other', () => {
     const kept = vi.fn();

@@ -135,7 +135,7 @@ function around(line: SheetLine): string {
   const words = [`${range(line.low_g, line.high_g, d)} g is near enough`];
   if (line.error !== null && line.error !== undefined && !line.measured)
     words.push(`± ${figure(100 * line.error)} % on this scale`);
-  if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} parts on the ${line.scale}` : line.scale);
+  if (line.scale) words.push(line.goes > 1 ? `in ${line.goes} parts on ${line.scale}` : line.scale);
   if (line.pot_reads_g !== null && !line.measured)
     words.push(`the scale shows ${figure(line.pot_reads_g)} g if the pot stays on it`);
   return words.join(' · ');
@@ -150,6 +150,9 @@ function state(line: SheetLine): string {
     ? `weighed, ${asEntered(-off, d)} g short of ${figure(line.target_g, d)}`
     : `weighed, ${asEntered(off, d)} g over ${figure(line.target_g, d)}`;
 }
+
+/** So many times what is asked is more likely a digit too many than a hand too free. */
+const SLIP = 3;
 
 /** Asks for what the scale shows; what is short can be added to. */
 export function weighing(
@@ -186,6 +189,10 @@ export function weighing(
       line.measured && !adds
         ? 'This replaces what was entered before; that stays in the log.'
         : around({ ...line, measured: null }),
+    slip: (value, tare) =>
+      wants > 0 && value - tare >= SLIP * wants
+        ? `That is ${figure((value - tare) / wants)} times as much as asked. Save it if that is what went in.`
+        : null,
     keep: (value, tare) => `Save ${asEntered(value - tare, d)} g${ends(before_g + value - tare) ? ', go on' : ''}`,
     onKeep: (value, tare) => {
       enter({ kind: 'weighed', line: line.id, reads_g: round(value), tare_g: round(tare), more: adds });
