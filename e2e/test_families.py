@@ -17,6 +17,9 @@ from jugserver.batches.models import Batch, LogEntry
 from jugserver.batches.services import batch_of
 from jugserver.formulas.models import Formula
 
+#: What of a stage may be set otherwise than as usual and shows at the hob.
+_SETTINGS = ("where", "how", "tool", "pressed")
+
 
 def chosen(n: int, family: Family) -> School:
     """The way that is built of a family: another of each, so that ways of every kind are among them."""
@@ -46,9 +49,6 @@ def cooked() -> set[str]:
         taken.add(best)
         left -= shows[best]
     return taken
-
-
-_SETTINGS = ("where", "how", "tool", "pressed")
 
 
 class FamiliesCase(HobCase):

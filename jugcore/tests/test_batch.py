@@ -14,6 +14,7 @@ from jugcore.batch.log.record import read_record
 from jugcore.batch.sheet.boil_forecast import Seen, course
 from jugcore.batch.sheet.run_sheet import _boiled_at
 from jugcore.batch.sheet.summary import summary_of
+from jugcore.batch.sheet.tolerance import Near
 from jugcore.families.family import family_of
 from jugcore.method.compile import compile_document, parse_document
 from jugcore.method.stages import Boil, Caramelise, Cool
@@ -277,6 +278,11 @@ class Sheets(unittest.TestCase):
         book.enter("weighed", line="salt", reads_g=0.5)
         salt = next(line for line in book.step("a").lines if line.id == "salt")
         self.assertEqual((salt.within, salt.high_g), (True, asked["salt"].high_g))
+
+    def test_three_times_as_much_is_asked_about_and_what_is_near_enough_is_not(self) -> None:
+        lines = [line for step in Book().sheet().steps for line in step.lines]
+        self.assertEqual([line.slip_g for line in lines], [3 * line.target_g for line in lines])
+        self.assertGreater(Near(0.1, 2.0).slip_g(0.5), 2.0)  # a pinch may be much more than was thought
 
     def test_what_the_scale_cannot_weigh_says_so_and_offers_a_larger_blend(self) -> None:
         raw = blended().model_dump(mode="json", exclude_none=True)

@@ -254,7 +254,7 @@ def _lines(batch: ActualBatch, index: int, targets: Mapping[str, float], near: M
         found.append(
             SheetLine(
                 id=id, title=method.titles[id], text=method.amount_texts[id] if held is None else batch.planned.method.amount_texts.get(id, ""),
-                target_g=whole, exact_g=grams, low_g=band.low_g, high_g=band.high_g,
+                target_g=whole, exact_g=grams, low_g=band.low_g, high_g=band.high_g, slip_g=band.slip_g(whole),
                 scale=scale.name if scale else None, resolution_g=step,
                 error=0.5 * step / grams if 0 < COARSE_SHARE * grams < 0.5 * step else None,
                 goes=max(1, int(np.ceil(whole / scale.carries_g - 1e-9))) if scale else 1,

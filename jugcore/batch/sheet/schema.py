@@ -31,6 +31,7 @@ class SheetLine(BaseModel):
     exact_g: float
     low_g: float = Field(description="At least this is near enough.")
     high_g: float = Field(description="At most this is near enough.")
+    slip_g: float = Field(description="From this on it is more likely a slip: ask once before it is saved.")
     scale: str | None = Field(description="The finest scale that carries it.")
     resolution_g: float
     error: float | None = Field(None, description="How far half a division of that scale may put it off, relative; given where that is too much.")

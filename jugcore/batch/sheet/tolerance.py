@@ -18,6 +18,8 @@ from jugcore.method.walk import walk
 _SHARE, _SPICE_SHARE = 0.02, 0.05
 _BRIX = 0.3
 _STEP = 1e-3
+#: So many times what is asked is more likely a digit too many than a hand too free (common practice, no source).
+_SLIP = 3.0
 
 
 @dataclass(frozen=True)
@@ -26,6 +28,10 @@ class Near:
 
     low_g: float
     high_g: float
+
+    def slip_g(self, target_g: float) -> float:
+        """From how many grams on a weighing is asked about before it counts: three times the target, and never what is near enough."""
+        return max(_SLIP * target_g, float(np.nextafter(self.high_g, np.inf)))
 
 
 def near_enough(batch: ActualBatch, targets: dict[str, float]) -> dict[str, Near]:

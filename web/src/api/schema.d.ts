@@ -7575,6 +7575,11 @@ export interface components {
              */
             high_g: number;
             /**
+             * Slip G
+             * @description From this on it is more likely a slip: ask once before it is saved.
+             */
+            slip_g: number;
+            /**
              * Scale
              * @description The finest scale that carries it.
              */

@@ -21,6 +21,13 @@ const signedIn = (node: React.ReactNode) => (
   </MantineProvider>
 );
 const shown = (node: React.ReactNode) => render(signedIn(node));
+const water = (onKeep: Ask['onKeep']): Ask => ({
+  title: 'Weigh water',
+  label: 'The scale shows',
+  unit: 'g',
+  keep: (value) => `Save ${value} g`,
+  onKeep,
+});
 const press = (name: string) => fireEvent.click(screen.getByRole('button', { name }));
 
 describe('what the scale shows', () => {
@@ -80,11 +87,7 @@ describe('what the scale shows', () => {
 describe('a figure that may be a slip', () => {
   const kept = vi.fn();
   const ask: Ask = {
-    title: 'Weigh water',
-    label: 'The scale shows',
-    unit: 'g',
-    keep: (value) => `Save ${value} g`,
-    onKeep: kept,
+    ...water(kept),
     slip: (value) => (value >= 2250 ? `That is ${value / 750} times as much as asked.` : null),
   };
   beforeEach(() => {
@@ -148,13 +151,7 @@ describe('what was typed and not kept', () => {
 
   it('a figure outlives a touch beside the dialog, and is gone once it was kept', () => {
     const kept = vi.fn();
-    const ask: Ask = {
-      title: 'Weigh water',
-      label: 'The scale shows',
-      unit: 'g',
-      keep: (value) => `Save ${value} g`,
-      onKeep: kept,
-    };
+    const ask = water(kept);
     const first = shown(<EntryDialog ask={ask} batch="b1" onClose={vi.fn()} />);
     for (const key of '905') press(key);
     first.unmount();

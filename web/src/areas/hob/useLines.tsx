@@ -151,9 +151,6 @@ function state(line: SheetLine): string {
     : `weighed, ${asEntered(off, d)} g over ${figure(line.target_g, d)}`;
 }
 
-/** So many times what is asked is more likely a digit too many than a hand too free. */
-const SLIP = 3;
-
 /** Asks for what the scale shows; what is short can be added to. */
 export function weighing(
   line: SheetLine,
@@ -190,8 +187,8 @@ export function weighing(
         ? 'This replaces what was entered before; that stays in the log.'
         : around({ ...line, measured: null }),
     slip: (value, tare) =>
-      wants > 0 && value - tare >= SLIP * wants
-        ? `That is ${figure((value - tare) / wants)} times as much as asked. Save it if that is what went in.`
+      before_g + value - tare >= line.slip_g
+        ? `That is ${figure((before_g + value - tare) / line.target_g)} times as much as asked. Save it if that is what went in.`
         : null,
     keep: (value, tare) => `Save ${asEntered(value - tare, d)} g${ends(before_g + value - tare) ? ', go on' : ''}`,
     onKeep: (value, tare) => {
