@@ -22,6 +22,10 @@ class Report:
         self.complete = False
         #: What was asked for by a name that no test has.
         self.unknown: list[str] = []
+        #: What failed while other tests ran, and passed when nothing else did.
+        self._passed_alone: list[Outcome] = []
+        #: When the machine did nothing for a while, and for how long. [s]
+        self._stood_still: list[tuple[float, float]] = []
 
     def tell(self, outcome: Outcome) -> None:
         self._outcomes.append(outcome)
@@ -31,6 +35,21 @@ class Report:
         if sys.stdout.isatty():
             failed = sum(not each.passed for each in self._outcomes)
             print(f"\r{len(self._outcomes)} done, {failed} failed", end="", flush=True)
+
+    def failed_of(self, suite: str) -> list[str]:
+        """Names of the tests of a suite that failed."""
+        return [each.name for each in self._outcomes if each.suite == suite and not each.passed]
+
+    def tell_again(self, outcome: Outcome) -> None:
+        """What came of a failed test when it was tried once more: it counts in place of the first."""
+        self._outcomes = [each for each in self._outcomes if (each.suite, each.name) != (outcome.suite, outcome.name)]
+        self.tell(outcome)
+        if outcome.passed:
+            self._passed_alone.append(outcome)
+
+    def stood_still(self, seconds: float) -> None:
+        """The run itself was not given the processor for so long."""
+        self._stood_still.append((time.monotonic() - self._began, seconds))
 
     def _clear(self) -> None:
         if sys.stdout.isatty():
@@ -55,6 +74,14 @@ class Report:
             say(f"\nThe {_SLOWEST} slowest:")
             for each in sorted(self._outcomes, key=lambda each: -each.seconds)[:_SLOWEST]:
                 say(f"{each.seconds:6.1f} s  {each.suite}  {each.name}")
+        if self._stood_still:
+            say("\nThe machine stood still:")
+            for at, seconds in self._stood_still:
+                say(f"{seconds:6.1f} s, {at:.0f} s after the start")
+        if self._passed_alone:
+            say("\nFailed beside other tests, and passed once nothing else ran:")
+            for each in self._passed_alone:
+                say(f"  {each.suite}  {each.name}")
         bad_ones = [each for each in self._outcomes if not each.passed]
         if bad_ones:
             say("\nFailed; ./jug test --failed runs these again:")

@@ -29,6 +29,10 @@ _MORE_THAN_CORES, _MOST_AT_ONCE = 1, 4
 _NODE_CACHE = Path(tempfile.gettempdir()) / "node-compile-cache"
 #: A test may take so long before it counts as one that never ends; every example takes its time. [s]
 _LIMIT_S, _DEEP_LIMIT_S = 180.0, 1800.0
+#: So many failed tests are tried once more when nothing else runs; where more fail, it is not the machine.
+_MOST_AGAIN = 10
+#: The run looks at its own clock so often, and tells when it was kept from it for longer. [s]
+_LOOKS_S, _STILL_S = 0.5, 3.0
 
 
 def run(names: Sequence[str], *, failed: bool = False, deep: bool = False, at_once: int | None = None, keep_times: bool = False) -> int:
@@ -95,17 +99,41 @@ class _Run:
         assert task is not None
         asyncio.get_running_loop().add_signal_handler(signal.SIGTERM, task.cancel)
         slots = [asyncio.create_task(self._slot()) for _ in range(self.at_once)]
+        watch = asyncio.create_task(self._watch())
         try:
             await asyncio.gather(*slots)
             for suite, groups in self.queue.alone().items():
                 async with self._at(suite) as process:
                     for group in groups:
                         await process.run(group)
+            for suite, part in self.parts.items():
+                if isinstance(part.suite, Tests) and part.suite.again:
+                    await self._again(suite, self.report.failed_of(suite))
         finally:
-            for slot in slots:
-                slot.cancel()
-            await asyncio.gather(*slots, return_exceptions=True)
+            for task in (*slots, watch):
+                task.cancel()
+            await asyncio.gather(*slots, watch, return_exceptions=True)
         self.report.complete = True
+
+    async def _again(self, suite: str, failed: list[str]) -> None:
+        """Try tests that failed once more, one after another."""
+        names = [name for name in failed if name in self.told.get(suite, ())]
+        if not names or len(names) > _MOST_AGAIN:
+            return
+        with contextlib.suppress(Died):  # they stay failed
+            async with self._at(suite, self.report.tell_again) as process:
+                await process.groups()
+                for name in names:
+                    await process.run(Group(suite, (name,), 0.0))
+
+    async def _watch(self) -> None:
+        loop = asyncio.get_running_loop()
+        while True:
+            before = loop.time()
+            await asyncio.sleep(_LOOKS_S)
+            late = loop.time() - before - _LOOKS_S
+            if late >= _STILL_S:
+                self.report.stood_still(late)
 
     async def _slot(self) -> None:
         while suite := self.queue.join():
@@ -121,16 +149,18 @@ class _Run:
                 self.queue.leave(suite)
 
     @contextlib.asynccontextmanager
-    async def _at(self, suite: str) -> AsyncIterator[_Process]:
+    async def _at(self, suite: str, tell: Callable[[Outcome], None] | None = None) -> AsyncIterator[_Process]:
+        """A process for a suite; ``tell`` hears what comes of its tests, the report where nothing is said."""
+        tell = tell or self.report.tell
         part = self.parts[suite]
         environment = dict(self.environment)
         for need in sorted(part.suite.needs):
             environment |= await self._need(need)
         process: _Process
         if isinstance(part.suite, Tests):
-            process = _Tests(part, part.suite, environment, self.known, self.limit_s, self.report.tell, self.told)
+            process = _Tests(part, part.suite, environment, self.known, self.limit_s, tell, self.told)
         else:
-            process = _Checks(part, part.suite, environment, self.report.tell)
+            process = _Checks(part, part.suite, environment, tell)
         try:
             yield process
         except BaseException:

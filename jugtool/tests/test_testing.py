@@ -19,12 +19,12 @@ from unittest import mock
 
 from jugtool.places import PYTHON, ROOT
 from jugtool.say import Failed
-from jugtool.testing import chosen, cluster, history, report, scratch
+from jugtool.testing import chosen, cluster, history, report, run, scratch
 from jugtool.testing.outcome import Outcome, Wrong
 from jugtool.testing.process import Worker
 from jugtool.testing.queue import WORTH_JOINING_S, Group, Queue
 from jugtool.testing.speed import USUAL_S, slowness
-from jugtool.testing.suites import SUITES
+from jugtool.testing.suites import SUITES, Tests
 
 _TESTS = """
     import os, socket, sys, time, unittest
@@ -82,6 +82,22 @@ _TESTS = """
         def test_alone(self): pass
         test_alone.tags = {"alone"}
         def test_not(self): pass
+"""
+
+
+#: One that fails when it is first tried, one that always does.
+_AGAIN = """
+    import os, unittest
+    from pathlib import Path
+
+    class Again(unittest.TestCase):
+        def test_once(self):
+            tried = Path(os.environ["AGAIN"]) / "tried"
+            was, _ = tried.exists(), tried.write_text("")
+            self.assertTrue(was)
+        def test_always(self):
+            self.fail("for ever")
+        def test_passes(self): pass
 """
 
 
@@ -395,6 +411,41 @@ class Whole(unittest.TestCase):
         nothing.complete = True
         with mock.patch("jugtool.testing.report.say"):
             self.assertEqual(nothing.close(), 1)
+
+    def test_what_failed_beside_others_counts_as_it_does_alone_and_is_named(self) -> None:
+        with tempfile.TemporaryDirectory(prefix="oakenjug-again-") as scratch_:
+            (Path(scratch_) / "again.py").write_text(textwrap.dedent(_AGAIN), encoding="utf-8")
+            told = report.Report(["browser"])
+            lines: list[str] = []
+            part = chosen.Chosen(Tests("browser", "", (), (sys.executable, "-m", "jugtool.testing.worker"), 1.0, again=True), ("again",))
+            with (
+                contextlib.ExitStack() as stack,
+                mock.patch("jugtool.testing.report.say", lambda text: lines.extend(text.splitlines())),
+            ):
+                running = run._Run([part], history.History(), told, stack, False, 1)
+                running.environment |= {"PYTHONPATH": f"{ROOT}:{scratch_}", "AGAIN": scratch_}
+                asyncio.run(running.run())
+                self.assertEqual(told.close(), 1)
+        self.assertIn("Failed beside other tests, and passed once nothing else ran:", lines)
+        self.assertIn("  browser  again.Again.test_once", lines)
+        self.assertEqual(lines[lines.index("Failed; ./jug test --failed runs these again:") + 1], "  browser  again.Again.test_always")
+        self.assertEqual(lines[-1], "2 passed, 1 failed")
+
+    def test_a_machine_that_stood_still_is_told(self) -> None:
+        async def scene(told: report.Report) -> None:
+            with contextlib.ExitStack() as stack:
+                watch = asyncio.create_task(run._Run([], history.History(), told, stack, False, 1)._watch())
+                await asyncio.sleep(0.01)
+                time.sleep(run._LOOKS_S + 0.2)  # nothing else gets a turn
+                await asyncio.sleep(0.01)
+                watch.cancel()
+
+        told = report.Report([])
+        lines: list[str] = []
+        with mock.patch("jugtool.testing.run._STILL_S", 0.1), mock.patch("jugtool.testing.report.say", lines.append):
+            asyncio.run(scene(told))
+            told.close()
+        self.assertIn("\nThe machine stood still:", lines)
 
     def test_a_name_that_no_test_has_fails_though_others_ran(self) -> None:
         done = subprocess.run(
