@@ -16,6 +16,8 @@ Text = Annotated[str, Field(max_length=4000, pattern=NO_NUL)]
 
 #: No formula of a shop has more; what it costs to work one out grows with the square of its lines.
 MOST_LINES, MOST_STAGES = 120, 60
+#: Ingredients of something made here, through everything made here in it.
+MOST_CONTENTS = 500
 
 
 class Part(BaseModel):

@@ -23,6 +23,7 @@ from jugcore.method.walk import Walk
 from jugcore.physics.acidity import ACIDS, titratable_eq
 from jugcore.physics.energy import KCAL
 from jugcore.reading.costs import product_cost
+from jugcore.reading.readings.content import unpriced
 from jugcore.reading.readings.taste import as_sucrose_g
 
 #: Milliequivalents of acid a gram of milk protein takes before it curdles, least and most: cold (near pH 4.8), hot (near 5.3), and
@@ -219,10 +220,9 @@ def _figure(
 
 def _cost(walked: Walk, share: float) -> tuple[float | None, str]:
     """What a share of a product costs in ingredients, water free; None where one has no price, and which."""
-    for id, line in walked.method.lines.items():
-        substance = walked.method.substances[line.substance]
-        if substance.price_per_kg is None and substance.kind != "water" and float(walked.end.lines[id][0]) > 0:
-            return None, substance.title.lower()
+    missing = unpriced(walked)
+    if missing:
+        return None, f"{missing[0][:1].lower()}{missing[0][1:]}"
     total = share * float(product_cost(walked)[0][0])
     return total, ""
 
@@ -269,8 +269,8 @@ class _Cup:
         yield _figure("fat_g", "Fat", float((mass @ c.FAT)[0]), "g", 1)
         yield _figure("energy_kcal", "Energy", float((mass @ KCAL)[0]), "kcal", 0)
         share = dose_g / float(self.product.product.total_g[0])
-        dose, unpriced = _cost(self.product, share)
-        yield _figure("dose_cost", "The dose costs", dose, "", 3, why_not=_no_cost("the dose", unpriced))
+        dose, missing = _cost(self.product, share)
+        yield _figure("dose_cost", "The dose costs", dose, "", 3, why_not=_no_cost("the dose", missing))
         if self.base is not None:
             other, missing = _cost(self.base, 1.0)
             whole = None if dose is None or other is None else dose + other
@@ -335,11 +335,11 @@ class _Cup:
         for walk, share in ((self.base, 1.0), (self.product, float(self.taken.total_g[0] / self.product.product.total_g[0]))):
             if walk is None:
                 continue
-            for id, line in walk.method.lines.items():
-                substance = walk.method.substances[line.substance]
-                if substance.kind in ("dairy", "plant"):
-                    protein += share * float(walk.end.lines[id][0]) * float(substance.mass_fraction[c.INDEX["protein"]])
-                    soya = soya or "soybeans" in substance.allergens
+            for line, each in walk.method.all_contents:
+                if each.book.kind in ("dairy", "plant"):
+                    grams = float(walk.end.lines[line][0]) * each.grams_per_g
+                    protein += share * grams * float(each.book.mass_fraction[c.INDEX["protein"]])
+                    soya = soya or "soybeans" in each.book.allergens
         meq = 1000 * float(titratable_eq(self.all.mass_g)[0])
         if protein < 0.05 or meq < 0.05:
             return None

@@ -32,12 +32,34 @@ from jugcore.matter.matter import (
     STRONG_GUM,
     SWEETER,
     TRACERS,
+    described_g,
 )
 from jugcore.matter.minerals import as_table_salt
 from jugcore.matter.substance import Substance
 from jugcore.matter.sweeter import sweeter_than_its_sugars
 
+
+def _part_of() -> Floats:
+    """Which components (C, T) a tracer is a part of."""
+    found = np.zeros((c.COUNT, len(TRACERS)))
+    for tracers, part in (
+        ((FREE_SUGAR, ADDED_SUGAR), c.SUGARS), (SWEETER, c.DISSOLVED), ((STRONG_GUM,), _one(_GUM)), ((FREE_STARCH,), _one(c.STARCH)),
+        ((SALT_LIKE_ASH,), _one(c.OTHER_ASH)), ((FREE_PROTEIN,), _one(_PROTEIN)),
+        ((FREE_OIL, CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL), _one(_OIL)),
+    ):  # fmt: skip
+        for tracer in tracers:
+            found[:, tracer] = part
+    return found
+
+
+def _one(component: int) -> Floats:
+    found = np.zeros(c.COUNT)
+    found[component] = 1.0
+    return found
+
+
 _OIL, _PROTEIN, _GUM = c.INDEX["other_fat"], c.INDEX["protein"], c.INDEX["pectin_and_gums"]
+_PART_OF = _part_of()
 
 
 def tracers_of(book: Substance, fraction: Floats) -> Floats:
@@ -62,6 +84,8 @@ def _as_in_the_book(book: Substance) -> Floats:
 
 
 def _tracers(book: Substance, fraction: Floats) -> Floats:
+    if book.made is not None:
+        return book.made.tracer if fraction is book.mass_fraction else _of_other_strength(book.made.tracer, book.mass_fraction, fraction)
     brings = book.contributions
     found = np.zeros((*fraction.shape[:-1], len(TRACERS)))
     sugars = float(book.mass_fraction @ c.SUGARS)
@@ -88,27 +112,41 @@ def _tracers(book: Substance, fraction: Floats) -> Floats:
     return found
 
 
+def _of_other_strength(tracer: Floats, was: Floats, fraction: Floats) -> Floats:
+    """Tracers (K, T) of what was made here where its composition (K, C) is another than its walk gave: each goes with what it is a part of."""
+    before, now = was @ _PART_OF, fraction @ _PART_OF
+    scale = np.where(before > 0, now / np.where(before > 0, before, 1.0), 1.0)
+    return np.asarray(tracer * np.where(_PART_OF.any(axis=0), scale, 1.0))
+
+
 def extents_of(books: Sequence[Substance], grams: Floats) -> Floats:
     """Extents (K, R) of what substances bring together, (K, L) grams of each: each the mean over what it describes."""
-    found = np.zeros((grams.shape[0], len(EXTENTS)))
-    solid = np.array([float(book.mass_fraction @ c.INSOLUBLE) for book in books])
-    found[:, MILLED] = _mean(grams * solid, np.array([1.0 if book.is_ground else 0.0 for book in books]))
-    starches = [book.contributions.starch for book in books]
-    if any(starches):
-        free = grams * np.array([float(book.mass_fraction[c.STARCH]) if kind else 0.0 for book, kind in zip(books, starches, strict=True)])
-        found[:, GELATINISED] = _mean(free, np.array([1.0 if kind and kind.pregelled else 0.0 for kind in starches]))
-        found[:, GEL_FROM] = _mean(free, np.array([kind.gels_c.low if kind else 0.0 for kind in starches]))
-        found[:, GEL_TO] = _mean(free, np.array([kind.gels_c.high if kind else 0.0 for kind in starches]))
-        found[:, GEL_MINUTES] = _mean(free, np.array([kind.minutes if kind else 0.0 for kind in starches]))
-    known = [book.enzyme if book.enzyme is not None and book.enzyme.is_known else None for book in books]
-    if any(known):
-        live = grams * np.array([1000.0 / e.dose_g_kg.middle if e and e.dose_g_kg else 0.0 for e in known])
-        found[:, ENZYME_BEST] = _mean(live, np.array([e.works_c.high if e and e.works_c else 0.0 for e in known]))
-        found[:, ENZYME_DIES] = _mean(live, np.array([e.dies_c or 0.0 if e else 0.0 for e in known]))
-    return found
+    own = [_own_extents(book) for book in books]
+    described, extents = np.array([each[0] for each in own]), np.array([each[1] for each in own])
+    total = grams @ described
+    return np.asarray(np.where(total > 0, (grams @ (described * extents)) / np.where(total > 0, total, 1.0), 0.0))
 
 
-def _mean(weights: Floats, values: Floats) -> Floats:
-    """Mean (K,) of values (L,) by weights (K, L); 0 where there is no weight."""
-    total = weights.sum(axis=1)
-    return np.asarray(np.where(total > 0, (weights @ values) / np.where(total > 0, total, 1.0), 0.0))
+def _own_extents(book: Substance) -> tuple[Floats, Floats]:
+    """What each extent describes of a gram of a substance (R,), and its extents (R,): worked out once for each, which never changes."""
+    known: tuple[Floats, Floats] | None = book.__dict__.get("_extents")
+    if known is not None:
+        return known
+    if book.made is not None:
+        extents = book.made.extent
+    else:
+        extents = np.zeros(len(EXTENTS))
+        extents[MILLED] = 1.0 if book.is_ground else 0.0
+        if (starch := book.contributions.starch) is not None:
+            burst = 1.0 if starch.pregelled else 0.0
+            extents[[GELATINISED, GEL_FROM, GEL_TO, GEL_MINUTES]] = burst, starch.gels_c.low, starch.gels_c.high, starch.minutes
+        if (enzyme := book.enzyme) is not None and enzyme.is_known and enzyme.works_c is not None:
+            extents[[ENZYME_BEST, ENZYME_DIES]] = enzyme.works_c.high, enzyme.dies_c or 0.0
+    described = described_g(book.mass_fraction, tracers_of(book, book.mass_fraction))
+    book.__dict__["_extents"] = described, extents
+    return described, extents
+
+
+def air_of(books: Sequence[Substance], grams: Floats) -> Floats:
+    """Millilitres of air (K,) that substances bring, (K, L) grams of each: what was beaten here keeps what is in it."""
+    return np.asarray(grams @ np.array([book.made.air_ml_per_g if book.made is not None else 0.0 for book in books]))

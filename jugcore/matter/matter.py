@@ -105,7 +105,7 @@ class Matter:
     @cached_property
     def _described_g(self) -> Floats:
         """Grams (K, R) that each extent describes."""
-        return np.asarray(self.mass_g @ _EXTENT_MASS + self.tracer @ _EXTENT_TRACER)
+        return described_g(self.mass_g, self.tracer)
 
     @cached_property
     def held_back_g(self) -> Floats:
@@ -238,6 +238,12 @@ _EXTENT_MASS[:, MILLED] = c.INSOLUBLE
 _EXTENT_TRACER = np.zeros((len(TRACERS), len(EXTENTS)))
 _EXTENT_TRACER[FREE_STARCH, [GELATINISED, GEL_FROM, GEL_TO, GEL_MINUTES]] = 1.0
 _EXTENT_TRACER[AMYLASE, [ENZYME_BEST, ENZYME_DIES]] = 1.0
+
+
+def described_g(mass_g: Floats, tracer: Floats) -> Floats:
+    """Grams (R,) or (K, R) that each extent describes, of masses (C,) or (K, C) and tracers (T,) or (K, T)."""
+    return np.asarray(mass_g @ _EXTENT_MASS + tracer @ _EXTENT_TRACER)
+
 
 # Millilitres per gram of what is neither water, fat nor dissolved like sugar.
 _OTHER_VOLUME_ML_G = (1.0 - c.SUGAR_LIKE - c.FAT) / (c.DENSITY / 1000.0)

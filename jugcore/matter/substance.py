@@ -19,8 +19,10 @@ BASES: tuple[KnownBy, ...] = get_args(KnownBy)
 STORAGE = ("ambient", "chilled")
 KINDS = (
     "water", "sugar", "syrup", "juice", "fruit", "herb", "dairy", "plant", "cocoa", "coffee",
-    "tea", "spice", "extract", "acid", "salt", "thickener", "enzyme", "nut", "other",
+    "tea", "spice", "extract", "acid", "salt", "thickener", "enzyme", "nut", "made", "other",
 )  # fmt: skip
+#: Of what was made here: a version of a formula, and nothing that is bought.
+MADE = "made"
 #: Kinds that season rather than make up the bulk: they count towards the spice
 #: load and not towards the starting mixture that the load is stated against.
 SEASONING_KINDS = frozenset({"spice", "tea", "herb"})
@@ -142,8 +144,68 @@ UNKNOWN = Contributions(minerals_osmol_per_g=0.012)
 
 
 @dataclass(frozen=True)
+class Content:
+    """An ingredient of what was made here, as bought: how much of it stands behind a gram, and the hottest that all of it was.
+
+    ``grams_per_g`` is what was weighed in for a gram of product: what a sieve took out again has been paid for, and has touched it.
+    ``within`` names the formula of ours it stands in; empty where it is a line's own ingredient.
+    """
+
+    substance: str
+    title: str
+    within: str
+    grams_per_g: float
+    was_c: float
+    book: Substance = field(repr=False)
+
+    @property
+    def where(self) -> str:
+        """“Heavy cream in Fennel Sweet Cream”."""
+        return f"{self.title} in {self.within}" if self.within else self.title
+
+
+@dataclass(frozen=True)
+class Used:
+    """A version of a formula of ours that stands in something."""
+
+    formula: str
+    version: int
+    name: str
+    fingerprint: str
+
+
+@dataclass(frozen=True)
+class Made:
+    """A version of a formula of ours as an ingredient: per gram of product tracers (T,), extents (R,), air, and what is in it.
+
+    ``days`` are what its own keeping allows, the day it is made being day one, and ``days_by`` says what decides that; None where
+    only a trial says. ``uses`` are the versions that stand in it, at any depth.
+    """
+
+    version: Used
+    tracer: Floats = field(repr=False, compare=False)
+    extent: Floats = field(repr=False, compare=False)
+    air_ml_per_g: float = 0.0
+    contents: tuple[Content, ...] = ()
+    uses: tuple[Used, ...] = ()
+    days: int | None = None
+    days_by: str = ""
+
+    @property
+    def price_per_kg(self) -> float | None:
+        """What its ingredients cost for a kilogram; None where one of them has no price, water aside."""
+        total = 0.0
+        for each in self.contents:
+            if each.book.price_per_kg is not None:
+                total += each.grams_per_g * each.book.price_per_kg
+            elif each.book.kind != "water" and each.grams_per_g > 0:
+                return None
+        return total
+
+
+@dataclass(frozen=True)
 class Substance:
-    """One ingredient as bought.
+    """One ingredient as bought, or made here.
 
     ``mass_fraction`` has one entry per component and sums to one; ``density_g_ml``
     is the density a spoon or a cup meets (bulk for dry goods) and
@@ -186,6 +248,8 @@ class Substance:
     price_per_kg: float | None = None
     #: The ingredient of which this is a stronger or weaker lot, or one with facts of another day; its dates are that one's.
     of: str = ""
+    #: What it was made of, where it was made here: it then enters with all that travels along.
+    made: Made | None = field(default=None, repr=False)
     source: str = ""
     note: str = ""
 
@@ -204,7 +268,9 @@ class Substance:
         return {name: round(grams, 2) for name, grams in self.composition_g_per_100g().items()}
 
     def composition_g_per_100g(self) -> dict[str, float]:
-        """Component → grams in 100 g, components that are absent left out."""
+        """Component → grams in 100 g, components that are absent left out; of what was made here to the last digit."""
+        if self.made is not None:
+            return {name: 100 * float(share) for name, share in zip(c.NAMES, self.mass_fraction, strict=True) if share > 0}
         return {name: round(100 * float(share), 6) for name, share in zip(c.NAMES, self.mass_fraction, strict=True) if share > 0}
 
 

@@ -9,23 +9,29 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Annotated, Literal, Self
 
+import numpy as np
 from pydantic import Field, model_validator
 
 from jugcore.errors import BadDocument
-from jugcore.fields import Id, Part, Text, Title, number
+from jugcore.fields import MOST_CONTENTS, Id, Part, Text, Title, number
+from jugcore.figures import Floats
+from jugcore.matter.matter import EXTENTS, TRACERS
 from jugcore.matter.substance import (
     EU_ALLERGENS,
     UNKNOWN,
     CellOil,
+    Content,
     Contributions,
     Enzyme,
     KnownBy,
+    Made,
     Opened,
     Piece,
     Range,
     Starch,
     Substance,
     Sweetness,
+    Used,
     substance_from_composition,
 )
 from jugcore.matter.substance_hazards import HAZARDS
@@ -146,6 +152,39 @@ class ContributionsDoc(Part):
     source: Text = ""
 
 
+class UsedDoc(Part):
+    """A version of a formula that stands in something."""
+
+    formula: Id
+    version: int = Field(ge=1)
+    name: Title
+    fingerprint: str = Field(max_length=64, description="SHA-256 of its frozen document.")
+
+
+class ContentDoc(Part):
+    """An ingredient of what was made here."""
+
+    substance: Id
+    title: Title
+    within: Title = Field(description="The formula of ours it stands in.")
+    grams_per_g: float = number(..., unit="g/g", ge=0, le=1000, description="Weighed in for a gram of product")
+    was_c: float = number(0.0, unit="°C", ge=0, le=300, description="The hottest that all of it was")
+    facts: SubstanceDoc
+
+
+class MadeDoc(Part):
+    """What travels along with a gram of what was made here, and what it was made of: as its version's walk gave it."""
+
+    version: UsedDoc
+    tracers_g_per_g: dict[Title, float] = Field({}, description="Massless strengths that run with the liquid.")
+    extents: dict[Title, float] = Field({}, description="What describes a part of it: shares, or °C that belong to it.")
+    air_ml_per_g: float = Field(0.0, ge=0, le=100)
+    contents: tuple[ContentDoc, ...] = Field((), max_length=MOST_CONTENTS)
+    uses: tuple[UsedDoc, ...] = Field((), max_length=MOST_CONTENTS, description="Versions that stand in it, at any depth.")
+    days: int | None = Field(None, ge=1, le=10_000, description="What its own keeping allows; the day of making is day one.")
+    days_by: Text = ""
+
+
 class SubstanceDoc(Part):
     """A substance as it is written. What came later is None where nobody said, so that older documents stay the same."""
 
@@ -176,6 +215,7 @@ class SubstanceDoc(Part):
     ph: float | None = Field(None, ge=0, le=14, description="As measured, at room temperature.")
     price_per_kg: float | None = Field(None, ge=0, le=1_000_000, description="In the site's currency.")
     of: Id | None = Field(None, description="The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.")
+    made_from: MadeDoc | None = Field(None, description="Of what was made here: the version it is, and all that comes with it.")
 
 
 def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | None = None) -> Substance:
@@ -188,6 +228,7 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
         if unknown:
             one = field[:-1]
             raise BadDocument(f"substances.{id}.{field}", f"“{unknown[0]}” is not one of the {one}s listed here.", f"Use: {', '.join(known)}.")
+    made = None if doc.made_from is None else _made(id, doc.made_from)
     return substance_from_composition(
         id=id,
         title=doc.title,
@@ -215,10 +256,57 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
         enzyme=_enzyme(doc.enzyme),
         contributions=contributions_from(doc.contributions) if doc.contributions is not None else contributions or UNKNOWN,
         ph=doc.ph,
-        price_per_kg=doc.price_per_kg,
+        price_per_kg=doc.price_per_kg if made is None else made.price_per_kg,
         of=doc.of or "",
+        made=made,
         where=f"substances.{id}",
     )
+
+
+def _made(id: str, doc: MadeDoc) -> Made:
+    """What was made here, as it is written."""
+    rows: list[Floats] = []
+    for field, written, names in (("tracers_g_per_g", doc.tracers_g_per_g, TRACERS), ("extents", doc.extents, EXTENTS)):
+        unknown = next((name for name in written if name not in names), None)
+        if unknown is not None:
+            raise BadDocument(
+                f"substances.{id}.made_from.{field}", f"“{unknown}” is nothing that travels along with it.", f"Use: {', '.join(names)}."
+            )  # fmt: skip
+        rows.append(np.array([written.get(name, 0.0) for name in names]))
+    contents = []
+    for each in doc.contents:
+        if each.facts.made_from is not None:
+            raise BadDocument(
+                f"substances.{id}.made_from.contents", f"{each.title} was made here itself.", "Name what it was made of in its place."
+            )  # fmt: skip
+        contents.append(
+            Content(each.substance, each.title, each.within, each.grams_per_g, each.was_c, substance_from(each.substance, each.facts))
+        )  # fmt: skip
+    return Made(
+        version=_used(doc.version), tracer=rows[0], extent=rows[1], air_ml_per_g=doc.air_ml_per_g, contents=tuple(contents),
+        uses=tuple(map(_used, doc.uses)), days=doc.days, days_by=doc.days_by,
+    )  # fmt: skip
+
+
+def _used(doc: UsedDoc) -> Used:
+    return Used(doc.formula, doc.version, doc.name, doc.fingerprint)
+
+
+def _made_doc(made: Made) -> dict[str, object]:
+    return {
+        "version": asdict(made.version),
+        "tracers_g_per_g": {name: float(g) for name, g in zip(TRACERS, made.tracer, strict=True) if g},
+        "extents": {name: float(x) for name, x in zip(EXTENTS, made.extent, strict=True) if x},
+        "air_ml_per_g": made.air_ml_per_g,
+        "contents": [
+            {
+                "substance": each.substance, "title": each.title, "within": each.within, "grams_per_g": each.grams_per_g, "was_c": each.was_c,
+                "facts": as_document(each.book),
+            }
+            for each in made.contents
+        ],
+        "uses": [asdict(each) for each in made.uses], "days": made.days, "days_by": made.days_by,
+    }  # fmt: skip
 
 
 def _range(doc: _InOrder | None) -> Range | None:
@@ -276,6 +364,7 @@ def as_document(substance: Substance) -> SubstanceDoc:
         "enzyme": _enzyme_doc(s.enzyme) if s.enzyme else None,
         "contributions": _contributions_doc(s.contributions),
         "ph": s.ph, "price_per_kg": s.price_per_kg, "of": s.of or None,
+        "made_from": _made_doc(s.made) if s.made else None,
     })  # fmt: skip
 
 

@@ -11,8 +11,8 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.figures import Floats
-from jugcore.matter.contributions import extents_of, tracers_of
-from jugcore.matter.substance import Substance
+from jugcore.matter.contributions import air_of, extents_of, tracers_of
+from jugcore.matter.substance import Content, Substance
 from jugcore.measures.density import Weighed
 from jugcore.method.amounts import (
     Amount,
@@ -147,3 +147,24 @@ class Method:
     def extents_of(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
         """Extents (K, R) of what lines bring together, (K, L) grams: each the mean over what it describes."""
         return extents_of([self.substances[line.substance] for line in lines], grams)
+
+    def air_of(self, lines: Sequence[LineDoc], grams: Floats) -> Floats:
+        """Millilitres of air (K,) that lines bring, (K, L) grams of each."""
+        return air_of([self.substances[line.substance] for line in lines], grams)
+
+    def contents_of(self, line: str) -> tuple[Content, ...]:
+        """What a line is of as bought: its own ingredient, or all that was made here is made of, through any depth."""
+        return self._contents[line]
+
+    @cached_property
+    def all_contents(self) -> tuple[tuple[str, Content], ...]:
+        """Lines, each beside everything it is of as bought."""
+        return tuple((line, each) for line in self.lines for each in self.contents_of(line))
+
+    @cached_property
+    def _contents(self) -> dict[str, tuple[Content, ...]]:
+        found: dict[str, tuple[Content, ...]] = {}
+        for id, line in self.lines.items():
+            book = self.substances[line.substance]
+            found[id] = book.made.contents if book.made is not None else (Content(line.substance, self.titles[id], "", 1.0, 0.0, book),)
+        return found

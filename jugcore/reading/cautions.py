@@ -10,7 +10,7 @@ from functools import cached_property
 
 from jugcore.keeping.two_stage_cooling import FROM_C
 from jugcore.matter.matter import Matter
-from jugcore.matter.substance import Substance
+from jugcore.matter.substance import Content
 from jugcore.matter.substance_hazards import HAZARDS
 from jugcore.method.stages import Holding, StageBase, Steep
 from jugcore.method.walk import Walk
@@ -68,14 +68,14 @@ class Cautions:
         return 0.0 if held is None else float(held.warmth_c[0])
 
     @cached_property
-    def _went_in(self) -> list[tuple[str, Substance]]:
-        """Lines with their substances, of those of which anything went in."""
+    def _went_in(self) -> list[tuple[str, Content]]:
+        """Lines with what they are of as bought, of those of which anything went in."""
         method, grams = self.walk.method, self.walk.end.lines
-        return [(id, method.substances[line.substance]) for id, line in method.lines.items() if id in grams and float(grams[id][0]) > 0]
+        return [(id, each) for id in method.lines if id in grams and float(grams[id][0]) > 0 for each in method.contents_of(id)]
 
-    def _books(self, touched: frozenset[str]) -> list[tuple[str, Substance]]:
-        """Lines with their substances, of those that really went in there."""
-        return [(id, book) for id, book in self._went_in if id in touched]
+    def _contents(self, touched: frozenset[str]) -> list[tuple[str, Content]]:
+        """The same, of those that really went in there."""
+        return [(id, each) for id, each in self._went_in if id in touched]
 
     def _held(self, stage: StageBase) -> frozenset[str]:
         held = before(self.walk, stage).vessels.get(stage.vessel)
@@ -120,9 +120,11 @@ class Cautions:
         """Hazards of its ingredients, each once, the grave first; what flashes off only where it is hot, what curdles where it meets milk."""
         found: dict[str, list[str]] = {}
         for line in stage.ingredients:
-            for code in self.walk.method.substances[line.substance].hazards:
-                if code != "protease" and (code != "late" or self._after_c(stage) > _FLASHES_C):
-                    found.setdefault(code, []).append(self.walk.method.titles[line.id])
+            for each in self.walk.method.contents_of(line.id):
+                for code in each.book.hazards:
+                    over = bool(each.within) and not HAZARDS[code].stays
+                    if code != "protease" and not over and (code != "late" or self._after_c(stage) > _FLASHES_C):
+                        found.setdefault(code, []).append(each.where)
         if meets := self._raw_meets_milk(stage):
             found["protease"] = meets
         for code, titles in sorted(found.items(), key=lambda pair: not HAZARDS[pair[0]].grave):
@@ -131,37 +133,37 @@ class Cautions:
     def _raw_meets_milk(self, stage: StageBase) -> list[str]:
         """Raw fruit and root that curdle milk, where they and milk, or gelatine, first stand in one vessel."""
         held = self._after(stage)
-        if held is None or not any("protease" in book.hazards for _, book in self._books(held.touched)):
+        if held is None or not any("protease" in each.book.hazards for _, each in self._contents(held.touched)):
             return []
         index = self._places[stage.id]
         earlier = before(self.walk, stage).vessels.get(stage.writes())
         heat = self._heat[index].get(stage.writes(), {})
 
         def both(touched: frozenset[str]) -> tuple[list[str], bool]:
-            books = list(self._books(touched))
-            raw = [id for id, book in books if "protease" in book.hazards and heat.get(id, 0.0) < _BOILED_C]
-            return raw, any("milk" in book.allergens or book.id.startswith("gelatin") for _, book in books)
+            there = self._contents(touched)
+            raw = [each.where for id, each in there if "protease" in each.book.hazards and max(each.was_c, heat.get(id, 0.0)) < _BOILED_C]
+            return raw, any("milk" in each.book.allergens or each.substance.startswith("gelatin") for _, each in there)
 
         raw, milk = both(held.touched)
         was_raw, was_milk = both(earlier.touched) if earlier is not None else ([], False)
         if not raw or not milk or (was_milk and set(raw) <= set(was_raw)):
             return []
-        return [self.walk.method.titles[id] for id in raw]
+        return raw
 
     # what is there --------------------------------------------------------------
 
     def _of_what_is_there(self, stage: StageBase) -> Iterator[str]:
         held = self._after(stage)
-        books = list(self._books(self._held(stage) | (held.touched if held is not None else frozenset())))
-        chilled = any(book.kind in _FRIDGE_KINDS for _, book in books)
+        there = [each for _, each in self._contents(self._held(stage) | (held.touched if held is not None else frozenset()))]
+        chilled = any(each.book.kind in _FRIDGE_KINDS for each in there)
         warm = self._after_c(stage)
-        if stage.catches and any(book.kind == "cocoa" for _, book in books):
+        if stage.catches and any(each.book.kind == "cocoa" for each in there):
             yield _COCOA
-        if stage.drains and any(book.kind == "nut" and "nuts" in book.allergens for _, book in books):
+        if stage.drains and any(each.book.kind == "nut" and "nuts" in each.book.allergens and not each.within for each in there):
             yield _NUTS
         if isinstance(stage, Holding) and self._lukewarm(stage) and (chilled or isinstance(stage, Steep)):
             yield _STEEP_HOT
-        if warm < FROM_C and any(self._from_the_fridge(line.substance) for line in stage.ingredients):
+        if warm < FROM_C and any(self._from_the_fridge(line.id, line.substance) for line in stage.ingredients):
             yield _FRIDGE
         if chilled and warm < FROM_C and stage is self._last:
             yield _INTO_FRIDGE
@@ -172,9 +174,9 @@ class Cautions:
         trunk = [stage for stage in self.walk.stages if stage.id in self.walk.method.trunk]
         return trunk[-1] if trunk and not trunk[-1].freezes else None
 
-    def _from_the_fridge(self, substance: str) -> bool:
-        book = self.walk.method.substances[substance]
-        return book.kind in _FRIDGE_KINDS and book.storage == "chilled"
+    def _from_the_fridge(self, line: str, substance: str) -> bool:
+        method = self.walk.method
+        return method.substances[substance].storage == "chilled" and any(each.book.kind in _FRIDGE_KINDS for each in method.contents_of(line))
 
     def _lukewarm(self, stage: Holding) -> bool:
         """Whether a hold spends more than a short while between the cold and hot holding."""

@@ -6,37 +6,18 @@ import numpy as np
 
 from jugcore.figures import Floats
 from jugcore.method.walk import Walk, once
+from jugcore.reading.carried import carried
 
 
 @once
 def costs_of(walk: Walk) -> dict[str, Floats]:
     """Vessel → cost (K,) of what is in it at the end, in the site's currency; a missing price counts nothing.
 
-    Formula: grams × price go with the matter. What is joined takes its share by weight, and the rest stays behind as what was
-    kept back. A sieve, a press or a pour takes all of it along: cake and film are thrown away, and somebody has paid for them.
+    Formula: Σ grams of each line that stand behind it (:func:`jugcore.reading.carried.carried`) × price.
     """
-    found: dict[str, Floats] = {}
-    state = walk.start
-    for stage, step in zip(walk.stages, walk.steps, strict=True):
-        for flow in step.flows:
-            kind, _, target = flow.target.partition(":")
-            source_kind, _, source = flow.source.partition(":")
-            if kind != "vessel":
-                continue
-            if source_kind == "line" and source in walk.method.lines:
-                price = walk.method.substances[walk.method.lines[source].substance].price_per_kg or 0.0
-                found[target] = found.get(target, np.zeros(walk.cases)) + walk.end.lines[source] * price / 1e3
-            elif source_kind == "vessel" and source != target and source in found and not target.startswith("cake:"):
-                share = np.ones(walk.cases)
-                held = state.vessels.get(source)
-                if stage.reads() is not None and held is not None:
-                    there = held.total_g
-                    share = np.where(there > 0, np.minimum(flow.mass_g.sum(axis=1) / np.where(there > 0, there, 1.0), 1.0), 0.0)
-                moved = found[source] * share
-                found[source] = found[source] - moved
-                found[target] = found.get(target, np.zeros(walk.cases)) + moved
-        state = step.after
-    return found
+    method, none = walk.method, np.zeros(walk.cases)
+    prices = {id: method.substances[line.substance].price_per_kg or 0.0 for id, line in method.lines.items()}
+    return {vessel: np.asarray(sum((grams * prices[line] / 1e3 for line, grams in lines.items()), none)) for vessel, lines in carried(walk).items()}
 
 
 @once

@@ -45,9 +45,15 @@ def coumarin(walk: Walk) -> Coumarin | None:
     """
     total = float(walk.product.total_g[0])
     found = [
-        (walk.method.short_titles[id], float(walk.end.lines[id][0]) * MG_G[line.substance][0], float(walk.end.lines[id][0]) * MG_G[line.substance][1])
-        for id, line in walk.method.lines.items()
-        if line.substance in MG_G and id in walk.product.touched
+        (
+            each.where.lower() if each.within else walk.method.short_titles[id],
+            float(walk.end.lines[id][0]) * each.grams_per_g * MG_G[each.substance][0],
+            float(walk.end.lines[id][0]) * each.grams_per_g * MG_G[each.substance][1],
+        )
+        for id in walk.method.lines
+        if id in walk.product.touched
+        for each in walk.method.contents_of(id)
+        if each.substance in MG_G
     ]
     # Nobody takes a serving of a dry blend.
     if not found or not total > 0 or not walk.product.is_liquid[0]:

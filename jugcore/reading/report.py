@@ -36,6 +36,7 @@ from jugcore.reading.schema import (
     InputReport,
     Landmark,
     LineReport,
+    MadeHereReport,
     MatterReport,
     ReadingReport,
     StageReport,
@@ -80,11 +81,28 @@ def report(walk: Walk) -> WalkReport:
         allergen_list=ALLERGEN_LISTS["eu"][0],
         cross_contact=cross_contact(walk),
         cross_contact_advice=CLEAN,
+        made_here=made_here_of(walk.method),
         faults=faults_of(walk, None),
         duration=span_of(ready),
         matter=_matter(walk),
         passes=walk.passes,
     )
+
+
+def made_here_of(method: Method) -> list[MadeHereReport]:
+    """The lines that are formulas of ours."""
+    found = []
+    for id, line in method.lines.items():
+        made = method.substances[line.substance].made
+        if made is not None:
+            within = list(dict.fromkeys(used.name for used in made.uses))
+            found.append(
+                MadeHereReport(
+                    line=id, substance=line.substance, formula=made.version.formula, name=made.version.name, version=made.version.version,
+                    within=within,
+                )
+            )  # fmt: skip
+    return found
 
 
 def _matter(walk: Walk) -> MatterReport:
@@ -288,13 +306,11 @@ def _sweet_line(walk: Walk) -> SweetLineReport:
 def allergens_of(walk: Walk) -> list[AllergenReport]:
     """Allergens of everything that ever touched the product; straining removes none."""
     method = walk.method
-    lines = method.lines
-    titles = method.titles
-    touched = [id for id in lines if id in walk.product.touched]
+    touched = [each for id in method.lines if id in walk.product.touched for each in method.contents_of(id)]
     found: list[AllergenReport] = []
     for allergen in EU_ALLERGENS:
-        sure = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].allergens]
-        maybe = [titles[id] for id in touched if allergen in method.substances[lines[id].substance].check_pack_for]
+        sure = [each.where for each in touched if allergen in each.book.allergens]
+        maybe = [each.where for each in touched if allergen in each.book.check_pack_for]
         if sure or maybe:
             lists = [name for name, (_, named) in ALLERGEN_LISTS.items() if allergen in named]
             found.append(AllergenReport(allergen=allergen, lines=sure or maybe, certain=bool(sure), lists=lists))

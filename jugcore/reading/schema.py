@@ -289,6 +289,19 @@ class MatterReport(BaseModel):
     away: dict[str, dict[str, float]]
 
 
+class MadeHereReport(BaseModel):
+    """A line that is a formula of ours."""
+
+    line: str
+    substance: str
+    formula: str
+    name: str
+    version: int
+    within: list[str] = Field(description="What else of ours stands in it, at any depth.")
+    newest: int | None = Field(None, description="Its newest version, where that is known and another.")
+    newest_substance: str | None = Field(None, description="The ingredient to take for that.")
+
+
 class WalkReport(BaseModel):
     """Everything read off one walk."""
 
@@ -308,6 +321,7 @@ class WalkReport(BaseModel):
     allergen_list: str
     cross_contact_advice: str = Field("", description="What to do about that, said once.")
     cross_contact: list[CrossContact] = Field([], description="Allergens that are not in it and may come in by equipment.")
+    made_here: list[MadeHereReport] = Field([], description="Lines that are a formula of ours, each at the version it is pinned to.")
     faults: list[FaultReport]
     duration: Span
     matter: MatterReport

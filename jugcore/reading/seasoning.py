@@ -29,13 +29,13 @@ def made_g(walk: Walk) -> Floats:
 @once
 def seasoning_g(walk: Walk) -> Floats:
     """Grams of seasoning weighed in for what ends as the product, (K,)."""
-    lines = walk.method.lines
-    seasons = {id for id, line in lines.items() if walk.method.substances[line.substance].is_seasoning and id in walk.end.lines}
+    shares = {id: _seasoning_share(walk, id) for id in walk.method.lines}
+    seasons = {id for id, share in shares.items() if share > 0 and id in walk.end.lines}
     in_vessel: dict[str, Floats] = {}
     for stage, step in zip(walk.stages, walk.steps, strict=True):
         source = stage.reads()
         if stage.ingredients:
-            own = [walk.end.lines[line.id] for line in stage.ingredients if line.id in seasons]
+            own = [walk.end.lines[line.id] * shares[line.id] for line in stage.ingredients if line.id in seasons]
             seasons -= {line.id for line in stage.ingredients}
             if own:
                 in_vessel[stage.vessel] = in_vessel.get(stage.vessel, np.zeros(walk.cases)) + np.sum(own, axis=0)
@@ -47,8 +47,13 @@ def seasoning_g(walk: Walk) -> Floats:
         elif stage.writes() != stage.vessel and stage.vessel in in_vessel:
             in_vessel[stage.writes()] = in_vessel.get(stage.writes(), np.zeros(walk.cases)) + in_vessel.pop(stage.vessel)
     # What was in before a walk that goes on from a state: it lies where the product does.
-    before = np.sum([walk.end.lines[id] for id in seasons], axis=0) if seasons else np.zeros(walk.cases)
+    before = np.sum([walk.end.lines[id] * shares[id] for id in seasons], axis=0) if seasons else np.zeros(walk.cases)
     return np.asarray(before + in_vessel.get(walk.method.product, np.zeros(walk.cases)))
+
+
+def _seasoning_share(walk: Walk, line: str) -> float:
+    """Grams of seasoning in a gram of a line: all of a spice, none of sugar, of what was made here what went into it."""
+    return sum(each.grams_per_g for each in walk.method.contents_of(line) if each.book.is_seasoning)
 
 
 def _share(walk: Walk, stage: StageBase, source: str, step: Step) -> Floats:

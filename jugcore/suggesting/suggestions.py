@@ -215,7 +215,7 @@ class _Finder:
         return self._way(attempt.kind, attempt.title(solution), solution.document, solution.walk, attempt.broken, roundings, notes)
 
     def _has_milk(self) -> bool:
-        return any(self.method.substances[line.substance].kind in ("dairy", "plant") for line in self.method.lines.values())
+        return any(each.book.kind in ("dairy", "plant") for id in self.method.lines for each in self.method.contents_of(id))
 
     def _plainer(self, solution: Solution, attempt: Candidate) -> Solution:
         """One line that moved, to the plainest amount that still shows what was typed."""

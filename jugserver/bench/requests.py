@@ -24,6 +24,7 @@ from jugserver.computing.pool import work_out
 from jugserver.exchange.tables import csv_text
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.cross_contact import cross_contact_of
+from jugserver.formulas.made_here import with_newest
 from jugserver.formulas.schemas import ExportOut
 from jugserver.pantry.pantry_overlay import own_substances, with_pantry
 
@@ -41,6 +42,7 @@ def walk_document(*, actor: User, document: MethodDocument) -> WalkReport:
     walked = in_its_pots(_method(actor, document))
     found = report(walked)
     assert actor.site is not None  # the policy refuses people without one
+    with_newest(actor.site, found.made_here)
     found.cross_contact = cross_contact_of(actor.site, walked, document.name)
     if any(reading.id == "cooked_starch" for reading in found.readings):
         found.flow = flow_expected(walked, flow_trials(actor.site))

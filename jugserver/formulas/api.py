@@ -12,7 +12,7 @@ from jugcore.exchange.compare import CompareReport
 from jugcore.families.starters import Starters, starters
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
-from jugserver.formulas import lists, services, versions
+from jugserver.formulas import lists, made_here, services, versions
 from jugserver.formulas.schemas import (
     CompareIn,
     DraftBase,
@@ -22,6 +22,7 @@ from jugserver.formulas.schemas import (
     FormulasOut,
     FormulasQuery,
     ReadyIn,
+    UsedInOut,
     VersionCard,
     VersionIn,
     VersionOut,
@@ -125,6 +126,15 @@ def say_ready(request: HttpRequest, formula_id: UUID, number: Annotated[int, Pat
     """Say that a version may be served, or no longer; an unanswered question about its keeping wants a reason, which is kept."""
     user, _ = signed_in(request)
     return versions.say_ready(actor=user, id=formula_id, number=number, ready=payload.ready, reason=payload.reason)
+
+
+@router.get("/{uuid:formula_id}/used-in", response={200: list[UsedInOut], **_REFUSALS, 404: Problem}, operation_id="formulas_used_in")
+def list_used_in(request: HttpRequest, formula_id: UUID) -> list[UsedInOut]:
+    """The formulas that a formula stands in: drafts first, then versions."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    services.formula_of(site, formula_id)
+    return made_here.used_in(site, formula_id)
 
 
 @compare_router.post("", response={200: CompareReport, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="compare")

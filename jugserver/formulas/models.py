@@ -143,6 +143,28 @@ class Version(models.Model):
         return f"{self.formula} version {self.number}"
 
 
+class VersionPart(models.Model):
+    """That a version of a formula of ours stands in another, and how much of it for a gram of product. Rows are only added.
+
+    What is used was kept before: its number in the database is lower, so that no circle can be kept.
+    """
+
+    version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="parts")
+    uses = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="used_in")
+    grams_per_g = models.FloatField()
+
+    class Meta:
+        ordering = ["version", "uses"]
+        constraints = [
+            models.UniqueConstraint(fields=["version", "uses"], name="version_part_once"),
+            models.CheckConstraint(condition=Q(uses__lt=F("version")), name="version_uses_what_was_kept_before"),
+            models.CheckConstraint(condition=Q(grams_per_g__gte=0), name="version_part_is_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.uses} in {self.version}"
+
+
 @tracked(added_only=True)
 class Readiness(models.Model):
     """That a version may be served, or no longer. Rows are only added; the newest of a version holds.

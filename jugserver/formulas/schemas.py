@@ -113,6 +113,16 @@ class SuggestionsIn(Schema):
     hold: list[str] = Field([], max_length=20)
 
 
+class UsedInOut(Schema):
+    """A formula that another stands in."""
+
+    formula: UUID
+    name: str
+    version: int | None = Field(description="Its version; nothing where it is the draft.")
+    uses: int = Field(description="The version that stands in it.")
+    grams_per_g: float | None = Field(description="How much of it for a gram of product; nothing of a draft.")
+
+
 class DraftBase(Schema):
     """The draft a change is based on."""
 

@@ -17,10 +17,12 @@ from jugcore.method.load_document import load_document
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
+from jugserver.formulas.made_here import refuse_circle
 from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.schemas import CookedBefore, FormulaOut
 from jugserver.formulas.states import archived, keep_states, with_draft
 from jugserver.http.problems import Conflict
+from jugserver.pantry.services import find_made_here
 
 
 def formula_of(site: Site, id: UUID) -> FormulaOut:
@@ -91,7 +93,7 @@ def save_draft(*, actor: User, id: UUID, draft: int, document: MethodDocument) -
     formula.family, formula.school = document.family, document.school
     formula.draft += 1
     formula.touched_at = timezone.now()
-    stored = _stored(document, site)
+    stored = _stored(document, site, formula)
     try:
         with transaction.atomic():
             formula.save(update_fields=["name", "family", "school", "draft", "touched_at"])
@@ -111,6 +113,7 @@ def archive_formula(*, actor: User, id: UUID) -> None:
     changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
     if not changed:
         raise Http404
+    find_made_here(site=site, formula=str(id), found=False)
     archived(site, id, True)
 
 
@@ -128,6 +131,7 @@ def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
             Formula.objects.filter(pk=id).update(archived_at=None)
     except IntegrityError:
         raise _name_taken(formula.name) from None
+    find_made_here(site=site, formula=str(id), found=True)
     archived(site, id, False)
     return _out(formula, formula.document, formula.saved_by_name)
 
@@ -153,16 +157,19 @@ def _name_taken(name: str) -> BadDocument:
     return BadDocument("name", f"There is already a formula called {name}.", "Choose another name.")
 
 
-def _stored(document: MethodDocument, site: Site) -> dict[str, Any]:
+def _stored(document: MethodDocument, site: Site, formula: Formula | None = None) -> dict[str, Any]:
     """The document as kept: typed amounts as what they were understood to be.
 
-    A draft that does not compile yet is kept as it was typed: nothing is lost.
+    A draft that does not compile yet is kept as it was typed: nothing is lost. Raises BadDocument where something that
+    is made with this formula would go into it.
     """
     raw = document.model_dump(mode="json", exclude_none=True)
     try:
         method = with_basis(compiled(document, site))
     except DomainError:
         return raw
+    if formula is not None:
+        refuse_circle(formula, method)
     if method.document.keeping is not None:
         raw["keeping"] = method.document.keeping.model_dump(mode="json", exclude_none=True)
     for stage in raw["stages"]:

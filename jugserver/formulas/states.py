@@ -93,14 +93,19 @@ def _state(formula: Any, bare: MethodDocument, full: MethodDocument, kitchen: Ki
     cold = found.cold_product
     whole = cold.volume_ml or cold.mass_g
     bands = {b.band: ((b.volume_ml or 0.0) if cold.volume_ml else b.mass_g) / whole for b in cold.bands} if whole else {}
+    # What is made here is made of what the pantry has: a change there is one here.
+    state.uses = sorted({*state.uses, *(each.substance for _, each in walked.method.all_contents)} - bare.substances.keys())
     state.mark = JugMark(bands=bands, mass_g=cold.mass_g, volume_ml=cold.volume_ml, brix=cold.brix, cost_kg=_cost_kg(found)).model_dump()
     state.trouble = found.faults[0].message if found.faults else None
+    # What the document carries itself, and what was made here of what: the pantry of today does not speak for it.
+    of_pantry = {line.substance for line in walked.method.lines.values() if walked.method.substances[line.substance].made is None}
+    of_pantry -= bare.substances.keys()
     state.gear = {
         gear: {
-            "keys": sorted(keys - bare.substances.keys()),
-            "carried": sorted({allergen for key in keys & bare.substances.keys() for allergen in walked.method.substances[key].allergens}),
+            "keys": sorted(met.keys() - bare.substances.keys()),
+            "carried": sorted({allergen for key, book in met.items() if key not in of_pantry for allergen in book.allergens}),
         }
-        for gear, keys in touched.items()
+        for gear, met in touched.items()
     }
     return state
 

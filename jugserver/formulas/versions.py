@@ -20,6 +20,7 @@ from jugcore.reading.report import report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.formulas.compiling import compiled
+from jugserver.formulas.made_here import keep_as_ingredient, keep_parts, refuse_circle
 from jugserver.formulas.models import DraftSave, Formula, Readiness, Version
 from jugserver.formulas.schemas import CompareSide, FormulaOut, ReadingThen, ReadyOut, VersionCard, VersionOut, VersionsOut
 from jugserver.formulas.services import save_draft
@@ -49,7 +50,9 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
         raise BadDocument("note", "A version says why it is kept.", "Write what is new in it.")
     document = load_document(DraftSave.objects.get(formula=formula, number=draft).document)
     method = compiled(document, site)
-    found = report(walk(method))
+    refuse_circle(formula, method)
+    walked = walk(method)
+    found = report(walked)
     if found.faults:
         fault = found.faults[0]
         raise BadDocument(fault.field, f"This draft does not work out yet: {fault.message}", fault.remedy)
@@ -64,6 +67,8 @@ def save_version(*, actor: User, id: UUID, draft: int, note: str) -> VersionCard
         readings=[{"id": r.id, "title": r.title, "unit": r.unit, "digits": r.digits, "value": r.value} for r in found.readings],
         saved_by=actor, core_version=__version__,
     )  # fmt: skip
+    keep_parts(version, walked)
+    keep_as_ingredient(actor, version, walked)
     return _card(version)
 
 

@@ -15,6 +15,7 @@ from jugcore.errors import BadDocument
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.search_text import plain, searchable
+from jugcore.matter.substance import MADE
 from jugcore.matter.substance_document import SubstanceDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
@@ -30,6 +31,36 @@ def ingredient_of(site: Site, key: str) -> Ingredient:
     if row is None:
         raise Http404
     return row
+
+
+def _made_here(field: str) -> BadDocument:
+    return BadDocument(field, "This is made here and follows its formula.", "Change the formula and save a version; nothing of it is bought.")
+
+
+@transaction.atomic
+def keep_made_here(*, actor: User, key: str, document: SubstanceDoc) -> None:
+    """Have a version of a formula among the ingredients. The versions before it are found no more, and formulas that use them keep them."""
+    assert document.made_from is not None
+    site = _of_site(actor)
+    earlier = Ingredient.objects.of_site(site).filter(kind=MADE, document__made_from__version__formula=document.made_from.version.formula)
+    earlier.filter(archived_at__isnull=True).exclude(key=key).update(archived_at=timezone.now())
+    Ingredient.objects.update_or_create(
+        site=site, key=key,
+        defaults={
+            "title": document.title, "kind": MADE, "basis": document.basis, "sort": plain(document.title)[:220],
+            "words": searchable((document.title, *document.also_called)), "changed_by": actor, "archived_at": None,
+            # Its price is that of what is in it, on the day it is asked for.
+            "document": document.model_copy(update={"price_per_kg": None}).model_dump(mode="json", exclude_none=True),
+        },
+    )  # fmt: skip
+
+
+def find_made_here(*, site: Site, formula: str, found: bool) -> None:
+    """Have the newest version of a formula found among the ingredients, or none: its formula was archived, or brought back."""
+    rows = Ingredient.objects.of_site(site).filter(kind=MADE, document__made_from__version__formula=formula)
+    newest = rows.order_by("-id").first()
+    if newest is not None:
+        Ingredient.objects.filter(pk=newest.pk).update(archived_at=None if found else timezone.now())
 
 
 def _of_site(actor: User) -> Site:
@@ -50,6 +81,8 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
         raise BadDocument("document.title", "The ingredient has no name yet.", "Type one.")
     key = key or _new_key(site, title)
     load_substance(key, document)
+    if document.kind == MADE or document.made_from is not None:
+        raise _made_here("document.kind")
     Site.objects.select_for_update().get(pk=site.pk)  # so that two saves at once cannot both see the old number
     row = Ingredient.objects.of_site(site).filter(key=key).first()
     now = 0 if row is None or row.follows_library else row.number
@@ -60,6 +93,8 @@ def save_ingredient(*, actor: User, key: str | None, number: int, document: Subs
     if twin is not None:
         raise BadDocument("document.title", f"There is already an ingredient called {twin.title}.", "Choose another name.")
     row = row or Ingredient(site=site, key=key)
+    if row.kind == MADE:
+        raise _made_here("document")
     before = _allergens(row, key)
     row.title, row.kind, row.basis = title, document.kind, document.basis
     row.sort = plain(title)[:220]
@@ -99,6 +134,8 @@ def put_away(*, actor: User, key: str) -> None:
     row = Ingredient.objects.of_site(site).filter(key=key, archived_at__isnull=True).select_for_update().first()
     if row is None or row.follows_library:
         raise Http404
+    if row.kind == MADE:
+        raise _made_here("key")
     before = _allergens(row, key)
     if key in library():
         _follow(row)
@@ -123,6 +160,8 @@ def _own_row(actor: User, key: str) -> Ingredient:
     site = _of_site(actor)
     Site.objects.select_for_update().get(pk=site.pk)
     row = Ingredient.objects.of_site(site).filter(key=key).first()
+    if row is not None and row.kind == MADE:
+        raise _made_here("key")
     if row is not None:
         return row
     if key not in library():

@@ -9,11 +9,11 @@ from jugcore.keeping.opened import good_until
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.matter import brix_of
-from jugcore.matter.substance import ALLERGEN_LISTS, KnownBy, Substance
+from jugcore.matter.substance import ALLERGEN_LISTS, MADE, KnownBy, Substance
 from jugcore.matter.substance_document import StrengthDoc
 from jugcore.matter.substance_hazards import HAZARDS
 from jugserver.pantry.models import Ingredient, Lot, Pack
-from jugserver.pantry.pantry_overlay import as_priced
+from jugserver.pantry.pantry_overlay import as_priced, own_substances
 from jugserver.pantry.schemas import HazardOut, HitOut, LotOut, PackOut, SubstanceOut
 
 
@@ -29,7 +29,7 @@ def hit_out(row: Ingredient) -> HitOut:
 
 def substance_out(row: Ingredient) -> SubstanceOut:
     """An ingredient with everything known of it."""
-    document = as_priced(row)
+    document = own_substances(row.site, [row.key])[row.key] if row.kind == MADE and row.site is not None else as_priced(row)
     substance = load_substance(row.key, document)
     shares = substance.mass_fraction
     of_site = row.site_id is not None

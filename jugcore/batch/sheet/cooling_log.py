@@ -97,8 +97,8 @@ def _begun_warm(batch: ActualBatch, trunk: Sequence[StageBase]) -> tuple[datetim
 
 def _from_the_fridge(batch: ActualBatch) -> bool:
     """Whether anything in it came out of the fridge, dairy and the like."""
-    lines = batch.method.lines.items()
-    return any(batch.method.substances[line.substance].kind in _COLD_KINDS for id, line in lines if id in batch.walk.product.touched)
+    touched = batch.method.lines.keys() & batch.walk.product.touched
+    return any(each.book.kind in _COLD_KINDS for id in touched for each in batch.method.contents_of(id))
 
 
 def _signs(batch: ActualBatch, stage: StageBase) -> list[datetime.datetime]:

@@ -55,7 +55,7 @@ def _warm_dairy(batch: ActualBatch, stage: StageBase) -> Iterator[str]:
     now_c = _now_c(batch, stage)
     if held is None or now_c is None or not MIDDLE_C < now_c < FROM_C:
         return
-    books = [batch.method.substances[line.substance] for id, line in batch.method.lines.items() if id in held.touched]
-    if any(book.kind in _COLD_KINDS for book in books):
+    touched = batch.method.lines.keys() & held.touched
+    if any(each.book.kind in _COLD_KINDS for id in touched for each in batch.method.contents_of(id)):
         cold = shown(round(batch.walk.kitchen.holding_c))
         yield f"It is at {shown(round(now_c))} °C: dairy is not bottled warm. Cool it to {cold} °C first, in ice water or shallow, and probe it."

@@ -97,7 +97,7 @@ class Adding(StageBase):
         tracer = (by_line[:, :, None] * _by_line(brought, ctx.cases)).sum(axis=1)
         flows = [Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", parts[:, index]) for index, line in enumerate(self.lines)]
         extent = ctx.method.extents_of(self.lines, by_line)
-        incoming = Matter(mass, heat, extent, tracer, np.zeros(ctx.cases), frozenset(line.id for line in self.lines))
+        incoming = Matter(mass, heat, extent, tracer, ctx.method.air_of(self.lines, by_line), frozenset(line.id for line in self.lines))
         after = state.but(vessels={**state.vessels, self.vessel: held.plus(incoming)}, lines=lines)
         after, steam = flashed(self, after, self.vessel, ctx)
         n = len(self.lines)

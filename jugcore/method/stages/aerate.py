@@ -104,13 +104,14 @@ class Aerate(StageBase):
 
     def foamed(self, held: Matter, state: State, ctx: Context) -> Foam:
         """What becomes of it, by what is in it and how cold it is."""
-        books = ctx.method.substances
-        lines = {id: books[line.substance] for id, line in ctx.method.lines.items() if id in held.touched and id in state.lines}
+        lines = [id for id in ctx.method.lines if id in held.touched and id in state.lines]
+        there = [(state.lines[id], each) for id in lines for each in ctx.method.contents_of(id)]
         coffee: Floats = ctx.full(0.0)
-        for id, book in lines.items():
-            if book.kind == "coffee" and float(book.mass_fraction[c.WATER]) < 0.1 and float(book.mass_fraction @ c.INSOLUBLE) < 0.05:
-                coffee = coffee + state.lines[id]
-        plant = any(book.kind == "plant" for book in lines.values())
+        for grams, each in there:
+            fraction = each.book.mass_fraction
+            if each.book.kind == "coffee" and float(fraction[c.WATER]) < 0.1 and float(fraction @ c.INSOLUBLE) < 0.05:
+                coffee = coffee + grams * each.grams_per_g
+        plant = any(each.book.kind == "plant" for _, each in there)
         return foam(held.mass_g, held.warmth_c, self.tool, coffee_g=coffee, plant=plant, gum_g=held.tracer[:, STRONG_GUM])
 
 

@@ -12,7 +12,7 @@ from typing import overload
 
 from pydantic import BaseModel, Field
 
-from jugcore.matter.substance import EU_ALLERGENS
+from jugcore.matter.substance import EU_ALLERGENS, Substance
 from jugcore.method.kitchen import EQUIPMENT_TITLES, Equipment, EquipmentKind
 from jugcore.method.stages import StageBase
 from jugcore.method.walk import Walk
@@ -53,22 +53,23 @@ class Others(Sequence[str]):
         return self._names[place + (place >= self._gap)]
 
 
-def equipment_touched(walk: Walk) -> dict[EquipmentKind, frozenset[str]]:
-    """The ingredients that each kind of equipment meets in a method, by id; their allergens may be written down later."""
-    found: dict[EquipmentKind, set[str]] = {}
+def equipment_touched(walk: Walk) -> dict[EquipmentKind, dict[str, Substance]]:
+    """The ingredients as bought that each kind of equipment meets in a method, by id; their allergens may be written down later."""
+    found: dict[EquipmentKind, dict[str, Substance]] = {}
     for stage in walk.stages:
         kind = stage.equipment_kind
         held = before(walk, stage).vessels.get(stage.vessel)
         if kind is None or kind == "pump" or held is None:  # a pump stays with its product, unless a kitchen says otherwise
             continue
-        found.setdefault(kind, set()).update(walk.method.lines[id].substance for id in held.touched if id in walk.method.lines)
-    return {kind: frozenset(met) for kind, met in found.items() if met}
+        met = found.setdefault(kind, {})
+        for id in held.touched & walk.method.lines.keys():
+            met |= {each.substance: each.book for each in walk.method.contents_of(id)}
+    return {kind: met for kind, met in found.items() if met}
 
 
 def allergens_met_by_equipment(walk: Walk) -> dict[EquipmentKind, tuple[str, ...]]:
     """The allergens that each kind of equipment meets in a method, in the order of the list."""
-    books = walk.method.substances
-    found = {kind: {allergen for key in keys for allergen in books[key].allergens} for kind, keys in equipment_touched(walk).items()}
+    found = {kind: {allergen for book in met.values() for allergen in book.allergens} for kind, met in equipment_touched(walk).items()}
     return {kind: tuple(allergen for allergen in EU_ALLERGENS if allergen in allergens) for kind, allergens in found.items() if allergens}
 
 

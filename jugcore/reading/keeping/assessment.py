@@ -11,7 +11,7 @@ from jugcore import components as c
 from jugcore.editing.keeping_answers import Answer, rests_on, standing_answers
 from jugcore.keeping.assess import Assessment, Class, Known, Question, assess
 from jugcore.keeping.days import Limit, earliest
-from jugcore.matter.substance import Substance
+from jugcore.matter.substance import Content, Made, Substance
 from jugcore.method.document import KeepingDoc, RestsOn
 from jugcore.method.kitchen import USUAL_CHILLED_DAYS, USUAL_HOLDING_C
 from jugcore.method.phrases import capital
@@ -203,7 +203,11 @@ def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[
     method = walk.method
     for id, line in method.lines.items():
         book = method.substances[line.substance]
-        if id not in walk.product.touched or not float(walk.end.lines[id][0]) > 0 or not _own_date_counts(book, id not in heat.raw):
+        if id not in walk.product.touched or not float(walk.end.lines[id][0]) > 0:
+            continue
+        if book.made is not None and book.made.days is not None and any(_counts(each, id, heat) for each in method.contents_of(id)):
+            yield _own_limit(book.made)
+        if book.made is not None or not _own_date_counts(book, id not in heat.raw):
             continue
         if book.opened is None or book.opened.days.low > _LONG_DAYS:
             continue
@@ -214,24 +218,37 @@ def _limits(walk: Walk, found: Assessment, dry: bool, heat: Heated) -> Iterator[
         )  # fmt: skip
 
 
+def _own_limit(made: Made) -> Limit:
+    """What the own keeping of something made here allows, by what decides that."""
+    name, by = made.version.name, made.days_by
+    assert made.days is not None
+    title = f"{by} of {name}" if by.startswith("the ") else f"{by}, in {name}"
+    return Limit(title, made.days, "part", f"{name} made the same day: its own days count from when it is made.")
+
+
 def _own_date_counts(book: Substance, heated: bool) -> bool:
     """Whether a part's own dates bound the product: of what is kept cold once opened, unless heat came after; of dairy and plant always."""
     cold = book.storage == "chilled" or (book.opened is not None and book.opened.storage == "chilled")
     return cold and (book.kind in _ALWAYS or not heated)
 
 
+def _counts(each: Content, line: str, heat: Heated) -> bool:
+    """Whether the own dates of what a line is of bound the product, whatever it was heated in."""
+    return _own_date_counts(each.book, line not in heat.raw or each.was_c >= HEATED_C)
+
+
 def _dated(walk: Walk, heat: Heated) -> list[str]:
     """Ids of the substances whose own dates count, each once."""
-    there = [(id, line.substance) for id, line in walk.method.lines.items() if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
-    books = [(key, walk.method.substances[key], id) for id, key in there]
-    return list(dict.fromkeys(book.of or key for key, book, id in books if _own_date_counts(book, id not in heat.raw)))
+    there = [id for id in walk.method.lines if id in walk.product.touched and float(walk.end.lines[id][0]) > 0]
+    found = [each for id in there for each in walk.method.contents_of(id) if _counts(each, id, heat)]
+    return list(dict.fromkeys(each.book.of or each.substance for each in found))
 
 
 def _cautious_days(walk: Walk, dry: bool) -> int:
     """The local rule's days; of what is dry the shortest life of a part once opened, whatever it is kept in."""
     if not dry:
         return walk.kitchen.chilled_days
-    there = [walk.method.substances[line.substance] for id, line in walk.method.lines.items() if id in walk.product.touched]
+    there = [each.book for id in walk.method.lines if id in walk.product.touched for each in walk.method.contents_of(id)]
     return min((max(int(book.opened.days.low), 1) for book in there if book.opened is not None), default=walk.kitchen.chilled_days)
 
 

@@ -68,7 +68,7 @@ def hold_report(walk: Walk, stage: Holding, step: Step) -> HoldReport | None:
 def enzymes_in(walk: Walk, held: Matter) -> list[tuple[str, Substance]]:
     """Lines that brought an enzyme to what a vessel holds; none where no starch is there to cut."""
     method = walk.method
-    books = [(id, method.substances[line.substance]) for id, line in method.lines.items() if id in held.touched]
+    books = [(id, each.book) for id in method.lines if id in held.touched for each in method.contents_of(id)]
     return [(id, book) for id, book in books if book.enzyme is not None and float(walk.end.lines[id][0]) > 0]
 
 

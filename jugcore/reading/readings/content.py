@@ -71,8 +71,9 @@ def heat_capacity(walk: Walk) -> Reading:
 def unpriced(walk: Walk) -> list[str]:
     """Titles of what goes in and has no price, water aside."""
     method = walk.method
-    found = [method.substances[line.substance] for id, line in method.lines.items() if float(walk.end.lines[id][0]) > 0]
-    return list(dict.fromkeys(s.title for s in found if s.price_per_kg is None and s.kind != "water"))
+    found = [each for id in method.lines if float(walk.end.lines[id][0]) > 0 for each in method.contents_of(id) if each.grams_per_g > 0]
+    missing = [each for each in found if each.book.price_per_kg is None and each.book.kind != "water"]
+    return list(dict.fromkeys(f"{each.book.title} in {each.within}" if each.within else each.book.title for each in missing))
 
 
 def missing_price(titles: Sequence[str]) -> str:

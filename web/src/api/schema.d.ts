@@ -744,6 +744,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/formulas/{formula_id}/used-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Used In
+         * @description The formulas that a formula stands in: drafts first, then versions.
+         */
+        get: operations["formulas_used_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/formulas/{formula_id}/bring-back": {
         parameters: {
             query?: never;
@@ -2070,6 +2090,36 @@ export interface components {
             high: number;
         };
         /**
+         * ContentDoc
+         * @description An ingredient of what was made here.
+         */
+        ContentDoc: {
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
+            /** Title */
+            title: string;
+            /**
+             * Within
+             * @description The formula of ours it stands in.
+             */
+            within: string;
+            /**
+             * Grams Per G
+             * @description Weighed in for a gram of product [g/g]
+             */
+            grams_per_g: number;
+            /**
+             * Was C
+             * @description The hottest that all of it was [°C]
+             * @default 0
+             */
+            was_c: number;
+            facts: components["schemas"]["SubstanceDoc"];
+        };
+        /**
          * ContributionsDoc
          * @description What an ingredient brings besides the masses of its components.
          */
@@ -2180,6 +2230,55 @@ export interface components {
             good_until: string | null;
             /** Good Until Why */
             good_until_why: string;
+        };
+        /**
+         * MadeDoc
+         * @description What travels along with a gram of what was made here, and what it was made of: as its version's walk gave it.
+         */
+        MadeDoc: {
+            version: components["schemas"]["UsedDoc"];
+            /**
+             * Tracers G Per G
+             * @description Massless strengths that run with the liquid.
+             * @default {}
+             */
+            tracers_g_per_g: {
+                [key: string]: number;
+            };
+            /**
+             * Extents
+             * @description What describes a part of it: shares, or °C that belong to it.
+             * @default {}
+             */
+            extents: {
+                [key: string]: number;
+            };
+            /**
+             * Air Ml Per G
+             * @default 0
+             */
+            air_ml_per_g: number;
+            /**
+             * Contents
+             * @default []
+             */
+            contents: components["schemas"]["ContentDoc"][];
+            /**
+             * Uses
+             * @description Versions that stand in it, at any depth.
+             * @default []
+             */
+            uses: components["schemas"]["UsedDoc"][];
+            /**
+             * Days
+             * @description What its own keeping allows; the day of making is day one.
+             */
+            days?: number | null;
+            /**
+             * Days By
+             * @default
+             */
+            days_by: string;
         };
         /**
          * OpenedDoc
@@ -2389,6 +2488,8 @@ export interface components {
              * @description The ingredient of which this is a stronger or weaker lot; its lots and dates are that one's.
              */
             of?: string | null;
+            /** @description Of what was made here: the version it is, and all that comes with it. */
+            made_from?: components["schemas"]["MadeDoc"] | null;
         };
         /**
          * SubstanceOut
@@ -2450,6 +2551,26 @@ export interface components {
              * @enum {string}
              */
             of: "dry" | "whole";
+        };
+        /**
+         * UsedDoc
+         * @description A version of a formula that stands in something.
+         */
+        UsedDoc: {
+            /**
+             * Formula
+             * @description Stable name; carries no meaning.
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /**
+             * Fingerprint
+             * @description SHA-256 of its frozen document.
+             */
+            fingerprint: string;
         };
         /**
          * WindowDoc
@@ -2541,7 +2662,7 @@ export interface components {
             title: string;
             /**
              * Kind
-             * @description One of: water, sugar, syrup, juice, fruit, herb, dairy, plant, cocoa, coffee, tea, spice, extract, acid, salt, thickener, enzyme, nut, other.
+             * @description One of: water, sugar, syrup, juice, fruit, herb, dairy, plant, cocoa, coffee, tea, spice, extract, acid, salt, thickener, enzyme, nut, made, other.
              * @default other
              */
             kind: string;
@@ -4360,6 +4481,34 @@ export interface components {
             reason: string;
         };
         /**
+         * UsedInOut
+         * @description A formula that another stands in.
+         */
+        UsedInOut: {
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Name */
+            name: string;
+            /**
+             * Version
+             * @description Its version; nothing where it is the draft.
+             */
+            version: number | null;
+            /**
+             * Uses
+             * @description The version that stands in it.
+             */
+            uses: number;
+            /**
+             * Grams Per G
+             * @description How much of it for a gram of product; nothing of a draft.
+             */
+            grams_per_g: number | null;
+        };
+        /**
          * AllergenReport
          * @description An allergen, the lines that bring it, and which lists name it.
          */
@@ -4982,6 +5131,37 @@ export interface components {
             amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"];
         };
         /**
+         * MadeHereReport
+         * @description A line that is a formula of ours.
+         */
+        MadeHereReport: {
+            /** Line */
+            line: string;
+            /** Substance */
+            substance: string;
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /**
+             * Within
+             * @description What else of ours stands in it, at any depth.
+             */
+            within: string[];
+            /**
+             * Newest
+             * @description Its newest version, where that is known and another.
+             */
+            newest?: number | null;
+            /**
+             * Newest Substance
+             * @description The ingredient to take for that.
+             */
+            newest_substance?: string | null;
+        };
+        /**
          * MatterReport
          * @description Grams of every component: what came in, and where all of it is at the end.
          *
@@ -5266,6 +5446,12 @@ export interface components {
              * @default []
              */
             cross_contact: components["schemas"]["CrossContact"][];
+            /**
+             * Made Here
+             * @description Lines that are a formula of ours, each at the version it is pinned to.
+             * @default []
+             */
+            made_here: components["schemas"]["MadeHereReport"][];
             /** Faults */
             faults: components["schemas"]["FaultReport"][];
             duration: components["schemas"]["Span"];
@@ -12754,6 +12940,91 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    formulas_used_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedInOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
             422: {
                 headers: {
                     [name: string]: unknown;
