@@ -193,7 +193,7 @@ class _Site:
 
     def asks(self) -> tuple[dict[str, Callable[[], Any]], dict[str, Callable[[int], object]]]:
         """What is asked, and what is done before some of it."""
-        from jugserver.demo.load import demo_document
+        from jugserver.demo.documents import demo_document
 
         document = demo_document("weir-simple").model_dump(mode="json")
         middle, batch = self._middle(), self._batch()

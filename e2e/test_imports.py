@@ -8,7 +8,7 @@ import re
 from playwright.sync_api import FilePayload, expect
 
 from e2e.browser import TABLET, BrowserCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 
 _LINES = "For the cream:\n900 g half-and-half\n230 g sugar\n2 tsp moon dust\na pinch of salt\n"
 

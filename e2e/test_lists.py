@@ -14,7 +14,7 @@ from jugserver.batches.log import append
 from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.services import start_batch
 from jugserver.batches.states import bring_up_to_date
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
 

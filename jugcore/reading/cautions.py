@@ -41,6 +41,11 @@ _COCOA = "Cocoa catches on the floor of the pot and climbs as it boils: stir to 
 _NUTS = "The pressed nuts: date them, keep them cold, use them as a nut ingredient within days; or bin them. They are an allergen as before."
 
 
+def still_a_hazard(code: str, was_c: float) -> bool:
+    """Whether a hazard of an ingredient is one of what was made with it, the hottest that all of it was being ``was_c``."""
+    return HAZARDS[code].stays and not (code == "protease" and was_c >= _BOILED_C)
+
+
 class Cautions:
     """The cautions of a walked method, stage by stage."""
 
@@ -122,7 +127,7 @@ class Cautions:
         for line in stage.ingredients:
             for each in self.walk.method.contents_of(line.id):
                 for code in each.book.hazards:
-                    over = bool(each.within) and not HAZARDS[code].stays
+                    over = bool(each.within) and not still_a_hazard(code, each.was_c)
                     if code != "protease" and not over and (code != "late" or self._after_c(stage) > _FLASHES_C):
                         found.setdefault(code, []).append(each.where)
         if meets := self._raw_meets_milk(stage):

@@ -12,6 +12,7 @@ from jugcore.matter.matter import FREE_SUGAR
 from jugcore.matter.substance import EU_ALLERGENS, MADE, Content, Made, Opened, Range, Substance, Used
 from jugcore.method.walk import Walk
 from jugcore.reading.carried import carried
+from jugcore.reading.cautions import still_a_hazard
 from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 from jugcore.reading.keeping.heat_reached import heated
 
@@ -52,7 +53,7 @@ def substance_from_walk(walk: Walk, version: Used, id: str) -> Substance:
         density_g_ml=total / volume if wet else _DRY_G_ML, density_spread=_DENSITY_SPREAD if wet else _DRY_SPREAD,
         storage=stored, allergens=_in_order(sure), check_pack_for=_in_order(maybe),
         free_sugar_fraction=float(product.tracer[0, FREE_SUGAR]) / total, ph=_ph(walk),
-        hazards=tuple(dict.fromkeys(code for each in contents for code in each.book.hazards)),
+        hazards=tuple(dict.fromkeys(code for each in contents for code in each.book.hazards if still_a_hazard(code, each.was_c))),
         opened=None if keeping.days is None else Opened(Range(keeping.days, keeping.days), stored),
         price_per_kg=made.price_per_kg, made=made, source=f"Made here: version {version.version}.",
     )  # fmt: skip

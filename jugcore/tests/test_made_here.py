@@ -9,9 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.batch.actual.actual_batch import as_strong
 from jugcore.editing.freeze import freeze
 from jugcore.errors import DomainError
 from jugcore.matter.matter import ADDED_SUGAR, AMYLASE, FREE_SUGAR
+from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.carried import carried
@@ -181,6 +183,14 @@ class HandWorked(unittest.TestCase):
         lactose = 50 * 0.6 * 0.03 / 100 * 100
         scale = (5.0 + lactose) / (10.0 + lactose)
         np.testing.assert_allclose(found.product.tracer[:, FREE_SUGAR], [10.0, 10.0 * scale])
+
+    def test_a_syrup_that_came_out_weaker_brings_as_much_less_of_what_is_added(self) -> None:
+        book = parse_document(sweet_cream(self.syrup)).substances["syrup"]
+        weak = as_strong(book, 25.0)
+        found = _walked(_document({"kind": "add", "lines": [_line("syrup", 100)]}, syrup=json.loads(as_document(weak).model_dump_json())))
+        # 100 g at 25 °Bx, all of it added sugar.
+        self.assertAlmostEqual(float(found.product.tracer[0, ADDED_SUGAR]), 25.0, places=9)
+        self.assertAlmostEqual(float(found.product.brix[0]), 25.0, places=9)
 
 
 class What(unittest.TestCase):

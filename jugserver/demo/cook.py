@@ -26,7 +26,8 @@ from jugcore.batch.sheet.schema import SheetReport, SheetStep
 from jugcore.editing.freeze import freeze
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
-from jugserver.demo.load import BATCHES, demo_document, demo_kitchen
+from jugserver.demo.documents import demo_document
+from jugserver.demo.load import BATCHES, demo_kitchen
 
 #: Formula and how many batches of it in the nine weeks.
 _COOKED = {

@@ -12,9 +12,7 @@ from django.utils import timezone
 
 from jugcore.batch.log.events import Event
 from jugcore.batch.log.load_event import load_event
-from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
-from jugcore.method.load_document import load_document
 from jugserver.accounts import demo as people
 from jugserver.accounts.models import User
 from jugserver.batches.log import Sending, append
@@ -22,6 +20,8 @@ from jugserver.batches.models import Batch
 from jugserver.batches.services import start_batch
 from jugserver.batches.states import bring_up_to_date
 from jugserver.demo.benchmarks import load_benchmarks
+from jugserver.demo.documents import demo_document
+from jugserver.demo.nested import load_nested
 from jugserver.demo.pantry import load_pantry
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
@@ -73,6 +73,8 @@ def _load() -> None:
         save_business(actor=lead, number=0, business=Business.model_validate({"currency": "EUR"}))
     load_pantry(lead)
     for name in FORMULAS:
+        if name == FORMULAS[-1]:
+            load_nested(lead)
         document = demo_document(name)
         if not Formula.objects.filter(site=site, name=document.name).exists():
             kept = start_formula(actor=lead, document=document)
@@ -108,8 +110,3 @@ def _entered(told: dict[str, Any], start: datetime) -> Event:
 def demo_kitchen() -> Kitchen:
     """The demo's kitchen."""
     return Kitchen.model_validate_json((_HERE / "kitchen.json").read_text(encoding="utf-8"))
-
-
-def demo_document(name: str) -> MethodDocument:
-    """One of the demo's formulas as a document."""
-    return load_document(json.loads((_HERE / "formulas" / f"{name}.json").read_text(encoding="utf-8")))

@@ -13,12 +13,13 @@ from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
 
+from jugcore.matter.substance import MADE
 from jugserver.accounts.models import Site
 from jugserver.pantry.querysets import IngredientQuerySet
 from jugserver.tracking.tracked import tracked
 
 
-@tracked(exclude=["words", "sort", "number", "changed_at", "changed_by"], only_with="site")
+@tracked(exclude=["words", "sort", "number", "changed_at", "changed_by"], only_with="site", but=("kind", MADE))
 class Ingredient(models.Model):
     """A substance as documents know it by ``key``; ``number`` rises with every change."""
 

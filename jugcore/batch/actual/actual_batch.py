@@ -21,6 +21,7 @@ from jugcore.batch.log.record import Record
 from jugcore.editing.edits import set_amount, untied, with_references_by_id, written
 from jugcore.editing.keeping_answers import with_basis
 from jugcore.errors import DomainError
+from jugcore.matter.contributions import tracers_of
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
@@ -200,9 +201,11 @@ def as_strong(book: Substance, brix: float) -> Substance:
         return book
     made = rest + solids * (wanted / have)
     made[c.WATER] = 1.0 - float(made.sum())
+    here = None if book.made is None else replace(book.made, tracer=tracers_of(book, made))  # what travels with its sugar goes with it
     return replace(
-        book, mass_fraction=np.asarray(made), free_sugar_fraction=book.free_sugar_fraction * wanted / have, basis="estimate", of=book.of or book.id
-    )
+        book, mass_fraction=np.asarray(made), free_sugar_fraction=book.free_sugar_fraction * wanted / have, basis="estimate", of=book.of or book.id,
+        made=here,
+    )  # fmt: skip
 
 
 def _weighed(method: Method, record: Record) -> Method:

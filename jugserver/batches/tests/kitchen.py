@@ -11,7 +11,8 @@ from jugcore.method.kitchen import Kitchen
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch
 from jugserver.batches.services import start_batch
-from jugserver.demo.load import demo_document, demo_kitchen
+from jugserver.demo.documents import demo_document
+from jugserver.demo.load import demo_kitchen
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.kitchen.services import kitchen_of, save_kitchen

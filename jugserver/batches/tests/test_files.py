@@ -21,7 +21,7 @@ from jugserver.batches.services import start_batch
 from jugserver.batches.states import catch_up
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.pantry.schemas import LotIn

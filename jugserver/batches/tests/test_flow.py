@@ -9,7 +9,7 @@ from jugserver.batches.lists import page_of
 from jugserver.batches.models import Batch
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 
 
 class Flow(ShopCase):

@@ -15,7 +15,7 @@ from jugserver.batches.models import Batch, BatchState
 from jugserver.batches.states import bring_up_to_date, keep_state
 from jugserver.batches.tests.kitchen import begun_batch, entry
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import say_ready
 from jugserver.pantry.schemas import LotIn

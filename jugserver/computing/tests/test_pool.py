@@ -16,7 +16,8 @@ from jugcore.solving.schema import SolveRequest, solve_report
 from jugserver.computing.pool import MOST_OF_ONE, Asking, Busy, Left, Pool, TooLong, asking
 from jugserver.computing.tests.work import dies, hungry, refuses, slow
 from jugserver.computing.turns import Turns
-from jugserver.demo.load import demo_document, demo_kitchen
+from jugserver.demo.documents import demo_document
+from jugserver.demo.load import demo_kitchen
 
 
 class Computing(TestCase):

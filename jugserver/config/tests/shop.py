@@ -12,7 +12,7 @@ from django.test.client import ClientHandler
 
 from jugcore.method.document import MethodDocument
 from jugserver.accounts.models import Role, Site, User
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugtool.generated import OPENAPI
 
 PASSWORD = "a-long-test-password"

@@ -23,7 +23,7 @@ from jugserver.batches import reading
 from jugserver.batches.states import forget
 from jugserver.batches.tests.kitchen import begun_batch
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas import services as formulas
 from jugserver.formulas.models import FormulaState
 

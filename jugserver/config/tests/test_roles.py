@@ -17,7 +17,7 @@ from jugserver.batches.services import start_batch
 from jugserver.batches.tests.kitchen import entry
 from jugserver.config.tests.as_described import not_as_described, operation_of
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.kitchen import services as kitchen_services

@@ -16,7 +16,7 @@ from jugcore.tests.test_mutated_documents import mutated
 from jugserver.config.tests import drawn
 from jugserver.config.tests.as_described import not_as_described
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.services import start_formula
 from jugtool.testing.noted import noted
 

@@ -8,7 +8,7 @@ from uuid import uuid4
 
 from jugcore.method.kitchen import Equipment, Kitchen
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.services import archive_formula, start_formula
 from jugserver.kitchen.services import kitchen_of, save_kitchen
 

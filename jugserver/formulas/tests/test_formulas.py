@@ -9,7 +9,8 @@ from django.db import IntegrityError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import FORMULAS, demo_document
+from jugserver.demo.documents import demo_document
+from jugserver.demo.load import FORMULAS
 from jugserver.formulas.models import DraftSave, Formula
 from jugserver.formulas.services import start_formula
 

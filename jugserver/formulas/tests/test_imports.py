@@ -7,7 +7,7 @@ import json
 from typing import Any
 
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.models import Formula
 
 

@@ -10,7 +10,7 @@ from django.db import transaction
 
 from jugcore.matter.substance_document import SubstanceDoc
 from jugserver.config.tests.shop import ShopCase
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.models import Formula, FormulaState
 from jugserver.formulas.services import archive_formula, bring_back_formula, save_draft, start_formula
 from jugserver.formulas.states import catch_up

@@ -13,7 +13,7 @@ from django.utils import timezone
 from jugserver.accounts.models import Role, Site, User
 from jugserver.config.tests.at_once import at_once
 from jugserver.config.tests.shop import ShopCase, described
-from jugserver.demo.load import demo_document
+from jugserver.demo.documents import demo_document
 from jugserver.formulas.models import Formula
 from jugserver.repeats.models import Answered
 

@@ -22,6 +22,12 @@ export type FormulaCard = Schemas['FormulaCard'];
 export type ChangeOut = Schemas['ChangeOut'];
 export type FormulaOut = Schemas['FormulaOut'];
 export type Substance = Schemas['SubstanceOut'];
+/** What something made here is made of. */
+export type Made = Schemas['MadeDoc'];
+/** A line that is a formula of ours. */
+export type MadeHere = Schemas['MadeHereReport'];
+/** A formula that another stands in. */
+export type UsedIn = Schemas['UsedInOut'];
 export type SubstanceDoc = Schemas['SubstanceDoc'];
 export type DrinkReport = Schemas['DrinkReport'];
 export type CalculatorReport = Schemas['CalculatorReport'];

@@ -79,6 +79,9 @@ export function AddLine({ title, id, onChoose }: AddLineProps) {
         renderOption={({ option }) => (
           <span>
             {option.label}
+            {hits.find((each) => each.id === option.value)?.kind === 'made' && (
+              <span className={classes.dim}> · made here</span>
+            )}
             {found.data?.amount && <span className={classes.dim}> · {found.data.amount}</span>}
           </span>
         )}

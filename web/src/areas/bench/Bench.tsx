@@ -22,6 +22,7 @@ import { setField } from './edits';
 import { FormulaMenu } from './FormulaMenu';
 import { KeepingCard } from './KeepingCard';
 import { MethodCard } from './MethodCard';
+import { NewerVersions } from './NewerVersions';
 import { Readings } from './Readings';
 import { StageCard } from './StageCard';
 import { useDraft } from './useDraft';
@@ -168,6 +169,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             readOnly={readOnly}
             onProblem={setRefused}
             onVersion={() => setOverlay({ over: 'version' })}
+            onUsed={() => setOverlay({ over: 'used' })}
             onAim={report ? () => setOverlay({ over: 'aim' }) : undefined}
           />
         </div>
@@ -201,6 +203,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
           </Button>
         </Notice>
       )}
+      <NewerVersions made={report?.made_here ?? []} onLook={(made) => setOverlay({ over: 'newer', made })} />
       {saveWrong && <Notice tone="stop" text={saveWrong} />}
       {general.map((text) => (
         <Notice key={text} tone="look" text={text} />

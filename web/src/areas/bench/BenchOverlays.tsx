@@ -1,13 +1,15 @@
-import type { FormulaOut, MethodDocument, VersionCard, WalkReport } from '../../api/types';
+import type { FormulaOut, MadeHere, MethodDocument, VersionCard, WalkReport } from '../../api/types';
 import { StartDialog } from '../batches/StartDialog';
 import { AimDrawer } from './AimDrawer';
 import { ConflictDialog } from './ConflictDialog';
 import { DrinkDrawer } from './DrinkDrawer';
 import { patchStage } from './edits';
 import { HoldsDrawer } from './HoldsDrawer';
+import { NewerDrawer } from './NewerDrawer';
 import { ScaleDrawer } from './ScaleDrawer';
 import { SwapDrawer, type Swapping } from './SwapDrawer';
 import type { Draft } from './useDraft';
+import { UsedInDrawer } from './UsedInDrawer';
 import { VersionDialog } from './VersionDialog';
 import { type Asked, WaysDrawer } from './WaysDrawer';
 
@@ -16,6 +18,8 @@ export type Overlay =
   | { over: 'ways'; asked: Asked }
   | { over: 'substitute'; swapping: Swapping }
   | { over: 'holds'; stage: string }
+  | { over: 'newer'; made: MadeHere }
+  | { over: 'used' }
   | { over: 'scale' | 'drink' | 'aim' | 'version' | 'start' };
 
 interface BenchOverlaysProps {
@@ -100,6 +104,15 @@ export function BenchOverlays({
         onClose={onClose}
         onTake={(next, words) => take('aim', words, next)}
       />
+      <NewerDrawer
+        made={overlay?.over === 'newer' ? overlay.made : null}
+        document={document}
+        report={report}
+        readOnly={readOnly}
+        onClose={onClose}
+        onTake={(next, words) => take('newer', words, next)}
+      />
+      <UsedInDrawer id={id} opened={overlay?.over === 'used'} onClose={onClose} />
       <StartDialog opened={overlay?.over === 'start'} formula={id} times={cookedTimes} onClose={onClose} />
       <VersionDialog
         id={id}

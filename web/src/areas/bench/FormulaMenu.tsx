@@ -18,6 +18,7 @@ interface FormulaMenuProps {
   readOnly: boolean;
   onProblem: (text: string) => void;
   onVersion: () => void;
+  onUsed: () => void;
   /** Nothing where it does not walk yet. */
   onAim: (() => void) | undefined;
 }
@@ -32,6 +33,7 @@ export function FormulaMenu({
   readOnly,
   onProblem,
   onVersion,
+  onUsed,
   onAim,
 }: FormulaMenuProps) {
   const navigate = useNavigate();
@@ -66,6 +68,9 @@ export function FormulaMenu({
         )}
         <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/${id}/versions`)}>
           Versions, side by side
+        </Menu.Item>
+        <Menu.Item disabled={!kept} onClick={onUsed}>
+          Where it is used
         </Menu.Item>
         {!readOnly && (
           <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/copy/${id}`)}>

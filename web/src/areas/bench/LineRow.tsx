@@ -2,9 +2,10 @@ import { ActionIcon, Button, Group, Popover, TextInput, UnstyledButton } from '@
 import { IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useState } from 'react';
+import { Link } from 'react-router';
 import type { ProblemItem } from '../../api/problem';
 import { substanceQuery } from '../../api/queries';
-import type { Amount, Line, LineReport } from '../../api/types';
+import type { Amount, Line, MadeHere, WalkReport } from '../../api/types';
 import { figure } from '../../lib/format';
 import { AmountField } from '../../parts/AmountField';
 import { Facts } from '../pantry/Facts';
@@ -20,7 +21,7 @@ interface LineRowProps {
   amount: Amount;
   /** The line itself; null for what another vessel brings. */
   line: Line | null;
-  walked: LineReport | undefined;
+  report: WalkReport | null;
   error: string | undefined;
   /** What of the amount was not understood. */
   unread?: ProblemItem | undefined;
@@ -41,7 +42,7 @@ export function LineRow({
   name,
   amount,
   line,
-  walked,
+  report,
   error,
   unread,
   readOnly,
@@ -51,13 +52,15 @@ export function LineRow({
   onEdit,
   onSwap,
 }: LineRowProps) {
+  const walked = report?.lines.find((each) => each.id === id);
+  const made = report?.made_here.find((each) => each.line === id);
   const text = typeof amount === 'string' ? amount : amount.kind === 'written' ? amount.text : (walked?.text ?? '');
   const share = walked?.share;
   const started = walked?.share_started;
   return (
     <div className={classes.line} onFocus={onFocus}>
       {line ? (
-        <LineName line={line} name={name} readOnly={readOnly} onEdit={onEdit} onSwap={onSwap} />
+        <LineName line={line} name={name} made={made} readOnly={readOnly} onEdit={onEdit} onSwap={onSwap} />
       ) : (
         <span className={classes.lineName}>{name}</span>
       )}
@@ -103,13 +106,14 @@ export function LineRow({
 interface LineNameProps {
   line: Line;
   name: string;
+  made: MadeHere | undefined;
   readOnly: boolean;
   onEdit: LineRowProps['onEdit'];
   onSwap: LineRowProps['onSwap'];
 }
 
 /** The name of a line; it opens to what is known of the ingredient, and to changing it. */
-function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
+function LineName({ line, name, made, readOnly, onEdit, onSwap }: LineNameProps) {
   const heading = useId();
   const [opened, setOpened] = useState(false);
   const substance = useQuery({ ...substanceQuery(line.substance), enabled: opened }).data;
@@ -131,10 +135,11 @@ function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
         <UnstyledButton
           className={classes.lineName}
           aria-haspopup="dialog"
-          aria-label={`About ${name}`}
+          aria-label={`About ${name}${made ? ` made here, version ${made.version}` : ''}`}
           onClick={() => setOpened(!opened)}
         >
           {name}
+          {made && <span className={classes.made}> made here, version {made.version}</span>}
         </UnstyledButton>
       </Popover.Target>
       <Popover.Dropdown role="dialog" aria-labelledby={heading} className={classes.about}>
@@ -142,6 +147,11 @@ function LineName({ line, name, readOnly, onEdit, onSwap }: LineNameProps) {
           {substance?.document.title ?? name}
         </h3>
         {substance && <Facts substance={substance} />}
+        {made && (
+          <Button size="xs" variant="default" component={Link} to={`/formulas/${made.formula}`}>
+            Open its formula
+          </Button>
+        )}
         {!readOnly && (
           <>
             <IngredientPick

@@ -285,7 +285,7 @@ function StageSection(props: StageSectionProps) {
           <LineRow
             key={row.id}
             {...row}
-            walked={report?.lines.find((each) => each.id === row.id)}
+            report={report}
             error={errorOf(row)}
             unread={problem?.itemFor(`lines.${row.id}`)}
             readOnly={readOnly}

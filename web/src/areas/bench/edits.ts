@@ -59,6 +59,21 @@ export function addLine(stageId: string, line: Line): Edit {
   return onStage(stageId, (stage) => ('lines' in stage ? { ...stage, lines: [...stage.lines, line] } : stage));
 }
 
+/** One ingredient in place of another, at every line that has it. */
+export const replaceSubstance =
+  (before: string, after: string): Edit =>
+  (document) => ({
+    ...document,
+    stages: document.stages.map((stage) =>
+      'lines' in stage
+        ? {
+            ...stage,
+            lines: stage.lines.map((line) => (line.substance === before ? { ...line, substance: after } : line)),
+          }
+        : stage,
+    ),
+  });
+
 export function removeLine(id: string): Edit {
   return onLines((lines) => lines.filter((line) => line.id !== id));
 }

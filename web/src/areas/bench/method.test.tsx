@@ -158,13 +158,14 @@ describe('LineRow', () => {
     tied: true,
     amount: { kind: 'all' as const },
   };
+  const report = { lines: [walked], made_here: [] } as unknown as WalkReport;
   it('shows grams, share and what is wrong, tied to its field', () => {
     const done = vi.fn();
     const edits: [string, Edit][] = [];
     shown(
       <LineRow
         {...row}
-        walked={walked}
+        report={report}
         error="Nobody is called that. Name a line."
         onFocus={() => undefined}
         onDone={done}
@@ -185,7 +186,7 @@ describe('LineRow', () => {
       <LineRow
         {...row}
         readOnly
-        walked={walked}
+        report={report}
         error={undefined}
         onFocus={() => undefined}
         onDone={() => undefined}

@@ -1,6 +1,6 @@
 import type { Substance } from '../../api/types';
 import { figure, range } from '../../lib/format';
-import { componentName } from './words';
+import { componentName, density } from './words';
 import classes from './Pantry.module.css';
 
 const BASES = { table: 'From a table', label: 'From a label', estimate: 'Estimated' };
@@ -18,11 +18,11 @@ export function Facts({ substance }: { substance: Substance }) {
         {most
           .map(([component, grams]) => `${componentName(component)} ${figure(grams, grams < 10 ? 1 : 0)}`)
           .join(', ')}
-        . {BASES[s.basis]}
-        {s.source ? `: ${s.source}` : ''}.
+        . {s.made_from ? `Made here: version ${s.made_from.version.version}` : BASES[s.basis]}
+        {s.source && !s.made_from ? `: ${s.source}` : ''}.
       </p>
       <p>
-        A spoon or cup holds {s.density_g_ml} g/ml, ± {(100 * s.density_spread).toFixed(0)} %.
+        A spoon or cup holds {density(s)} g/ml, ± {(100 * s.density_spread).toFixed(0)} %.
       </p>
       {Object.keys(s.pieces).length > 0 && (
         <p>
@@ -42,7 +42,22 @@ export function Facts({ substance }: { substance: Substance }) {
           .
         </p>
       )}
-      {s.opened && (
+      {s.made_from && (
+        <p>
+          Of{' '}
+          {s.made_from.contents
+            .map((each) => (each.within === s.title ? each.title : `${each.title} in ${each.within}`))
+            .join(', ')
+            .toLowerCase()}
+          .
+        </p>
+      )}
+      {s.made_from?.days && (
+        <p>
+          Once made it keeps {s.made_from.days} day{s.made_from.days === 1 ? '' : 's'}, the day of making counted.
+        </p>
+      )}
+      {s.opened && !s.made_from && (
         <p>
           Opened it keeps {range(s.opened.low, s.opened.high)} days{s.opened.storage === 'chilled' ? ', chilled' : ''}:
           common practice; the pack and your local rule come first.

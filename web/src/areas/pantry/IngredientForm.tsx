@@ -13,7 +13,7 @@ import { GrowingText } from '../../parts/GrowingText';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { ScreenHead } from '../../parts/ScreenHead';
-import { ALLERGENS, COMPONENTS, componentName, KIND_WORDS } from './words';
+import { ALLERGENS, COMPONENTS, componentName, BOUGHT_KINDS } from './words';
 import classes from './Pantry.module.css';
 
 /** How far the parts of 100 g may miss it. */
@@ -293,7 +293,7 @@ export function Form({
             />
             <NativeSelect
               label="Kind"
-              data={Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }))}
+              data={BOUGHT_KINDS.map(([value, label]) => ({ value, label }))}
               value={doc.kind}
               onChange={(event) => put({ kind: event.currentTarget.value, contributions: null })}
             />

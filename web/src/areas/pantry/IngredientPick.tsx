@@ -45,7 +45,10 @@ export function IngredientPick({
       searchable
       allowDeselect={false}
       comboboxProps={{ withinPortal }}
-      data={[...shown, ...hits.map((hit) => ({ value: hit.id, label: hit.title }))]}
+      data={[
+        ...shown,
+        ...hits.map((hit) => ({ value: hit.id, label: hit.kind === 'made' ? `${hit.title}, made here` : hit.title })),
+      ]}
       filter={({ options }) => options}
       searchValue={words}
       onSearchChange={(now) => setTyped(now === title ? null : now)}

@@ -3,14 +3,14 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys, substanceQuery } from '../../api/queries';
-import type { Substance } from '../../api/types';
+import type { Made, Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure, range } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { Lots } from './Lots';
 import { Packs } from './Packs';
-import { BASIS_WORDS, bandOf, componentName, KIND_WORDS } from './words';
+import { BASIS_WORDS, bandOf, componentName, density, KIND_WORDS } from './words';
 import classes from './Pantry.module.css';
 
 /** One ingredient, with everything known of it and how it is known. */
@@ -27,24 +27,53 @@ export function IngredientView({ id }: { id: string }) {
         <span className={classes.small}>{KIND_WORDS[s.kind]}</span>
         <Actions substance={substance} />
       </header>
-      {substance.put_away && <Notice tone="look" text="Archived: no list shows it. Formulas that use it keep it." />}
+      {substance.put_away && (
+        <Notice
+          tone="look"
+          text={
+            s.made_from
+              ? 'Not the newest version, or its formula is archived: no list shows it. Formulas that use it keep it.'
+              : 'Archived: no list shows it. Formulas that use it keep it.'
+          }
+        />
+      )}
       <div className={classes.pair}>
         <div className={classes.detail}>
           <Composition substance={substance} />
           <Safety substance={substance} />
         </div>
         <div className={classes.detail}>
+          {s.made_from && <MadeOf made={s.made_from} />}
           <InHand substance={substance} />
           {s.enzyme && <EnzymeFacts substance={substance} />}
         </div>
       </div>
-      <Packs substance={substance} />
-      <Lots substance={substance} />
+      {!s.made_from && (
+        <>
+          <Packs substance={substance} />
+          <Lots substance={substance} />
+        </>
+      )}
     </div>
   );
 }
 
+/** What something made here is made of, as bought. */
+function MadeOf({ made }: { made: Made }) {
+  return (
+    <Card title="Made of" aside={`version ${made.version.version}; weighed in for a kilogram`}>
+      <Rows
+        rows={made.contents.map((each) => [
+          each.within === made.version.name ? each.title : `${each.title} in ${each.within}`,
+          `${figure(1000 * each.grams_per_g, 1)} g`,
+        ])}
+      />
+    </Card>
+  );
+}
+
 function Actions({ substance }: { substance: Substance }) {
+  const made = substance.document.made_from;
   const mayEdit = useMay('edit_pantry');
   const navigate = useNavigate();
   const queryClient = useQueryClient();
@@ -60,7 +89,12 @@ function Actions({ substance }: { substance: Substance }) {
       <Button variant="default" component={Link} to="/pantry" hiddenFrom="md">
         All
       </Button>
-      {mayEdit && (
+      {made && (
+        <Button variant="default" component={Link} to={`/formulas/${made.version.formula}`}>
+          Open its formula
+        </Button>
+      )}
+      {mayEdit && !made && (
         <>
           <Button variant="default" component={Link} to={`/pantry/${substance.id}/edit`}>
             {substance.own ? 'Change' : 'Adapt for our kitchen'}
@@ -83,7 +117,11 @@ function Composition({ substance }: { substance: Substance }) {
   return (
     <Card
       title="In 100 g"
-      aside={`${substance.own ? 'our own, ' : ''}${BASIS_WORDS[s.basis]}${s.source ? `: ${s.source}` : ''}`}
+      aside={
+        s.made_from
+          ? `as the walk of version ${s.made_from.version.version} gives it`
+          : `${substance.own ? 'our own, ' : ''}${BASIS_WORDS[s.basis]}${s.source ? `: ${s.source}` : ''}`
+      }
     >
       <div className={classes.bar} aria-hidden="true">
         {parts.map(([component, grams]) => (
@@ -124,7 +162,7 @@ function Composition({ substance }: { substance: Substance }) {
           )}
         </tbody>
       </table>
-      {s.basis === 'estimate' && (
+      {s.basis === 'estimate' && !s.made_from && (
         <p className={classes.quiet}>
           An estimate: nobody published it. What a pack or a refractometer says is better.
         </p>
@@ -137,7 +175,7 @@ function Composition({ substance }: { substance: Substance }) {
 function InHand({ substance }: { substance: Substance }) {
   const { document: s } = substance;
   const rows: [string, string][] = [
-    ['A spoon or cup holds', `${s.density_g_ml} g/ml ± ${(100 * s.density_spread).toFixed(0)} %`],
+    ['A spoon or cup holds', `${density(s)} g/ml ± ${(100 * s.density_spread).toFixed(0)} %`],
   ];
   for (const [word, piece] of Object.entries(s.pieces))
     rows.push([`A ${word} weighs`, `${piece.grams} g ± ${(100 * piece.spread).toFixed(0)} %`]);
@@ -154,8 +192,10 @@ function InHand({ substance }: { substance: Substance }) {
   rows.push(['Stands', s.storage === 'chilled' ? 'in the fridge' : 'at room temperature']);
   if (s.opened)
     rows.push([
-      'Opened it keeps',
-      `${range(s.opened.low, s.opened.high)} days${s.opened.storage === 'chilled' ? ', chilled' : ''}, common practice`,
+      s.made_from ? 'Once made it keeps' : 'Opened it keeps',
+      s.made_from
+        ? `${figure(s.opened.low)} day${s.opened.low === 1 ? '' : 's'}, the day of making counted${s.made_from.days_by ? `, by ${s.made_from.days_by}` : ''}`
+        : `${range(s.opened.low, s.opened.high)} days${s.opened.storage === 'chilled' ? ', chilled' : ''}, common practice`,
     ]);
   if (s.also_called.length) rows.push(['Also called', s.also_called.join(', ')]);
   return (

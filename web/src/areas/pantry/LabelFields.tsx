@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { ApiProblem } from '../../api/problem';
 import type { LabelDoc } from '../../api/types';
 import { valueIn, wrongIn } from '../../lib/figures';
-import { KIND_WORDS } from './words';
+import { BOUGHT_KINDS } from './words';
 import classes from './Pantry.module.css';
 
 const FIGURES: [string, string][] = [
@@ -112,7 +112,7 @@ export function LabelFields({ typed, problem, within = '', named = true, onPut }
         )}
         <NativeSelect
           label="Kind"
-          data={Object.entries(KIND_WORDS).map(([value, words]) => ({ value, label: words }))}
+          data={BOUGHT_KINDS.map(([value, words]) => ({ value, label: words }))}
           value={kind}
           onChange={(event) => onPut({ kind: event.currentTarget.value })}
         />

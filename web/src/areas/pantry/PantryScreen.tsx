@@ -88,9 +88,9 @@ function Shelf() {
             <NavLink to={`/pantry/${hit.id}`} className={side.row}>
               <span className={side.name}>{hit.title}</span>
               <span className={classes.basis} data-basis={hit.basis}>
-                {hit.own ? 'our own' : BASIS_WORDS[hit.basis]}
+                {hit.kind === 'made' ? 'made here' : hit.own ? 'our own' : BASIS_WORDS[hit.basis]}
               </span>
-              <span className={side.small}>{hit.character || KIND_WORDS[hit.kind]}</span>
+              <span className={side.small}>{hit.character || (hit.kind === 'made' ? '' : KIND_WORDS[hit.kind])}</span>
               <span className={side.small}>{hit.price_per_kg !== null && `${money(hit.price_per_kg)} per kg`}</span>
             </NavLink>
           </li>

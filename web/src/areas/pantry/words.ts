@@ -21,8 +21,14 @@ export const KIND_WORDS: Record<string, string> = {
   thickener: 'Thickeners',
   enzyme: 'Enzymes',
   water: 'Water',
+  made: 'Made here',
   other: 'Other',
 };
+/** Kinds of what is bought: what is made here comes of its formula. */
+export const BOUGHT_KINDS = Object.entries(KIND_WORDS).filter(([kind]) => kind !== 'made');
+
+/** Grams a millilitre, to what anybody weighs. */
+export const density = (of: { density_g_ml: number }) => Number(of.density_g_ml.toPrecision(4));
 
 export const COMPONENTS = [
   'water',
