@@ -28,6 +28,7 @@ from jugcore.reading.keeping.use_by import UseBy
 from jugserver.accounts.models import Site
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
 from jugserver.batches.reading import reckoned, walked
+from jugserver.batches.signals import batch_read
 from jugserver.batches.use_by import use_by_of
 from jugserver.kitchen.services import note_met
 from jugserver.process.by_and_by import by_and_by
@@ -59,6 +60,7 @@ def keep_state(batch: Any) -> BatchState:
     else:
         if found.walk.kitchen.equipment:
             note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=equipment_met(found))
+        batch_read.send(Batch, batch=batch, found=found)
     _write(made)
     return made
 
@@ -101,10 +103,10 @@ def _until(found: ActualBatch, batch: Any) -> datetime:
     return started if found.record.closed is None else found.record.closed.event.at
 
 
-def last_day_of(site: Site, batch: Any, found: ActualBatch) -> UseBy:
-    """The last day of a batch: no later than its version's, whatever was entered at the hob."""
-    made, frozen = timezone.localtime(batch.started_at).date(), frozen_spans(found.record)
-    by_version, now = (use_by_of(site, keeping, made, frozen) for keeping in (promised(found), keeping_of(found.walk)))
+def last_day_of(site: Site, batch: Any, found: ActualBatch, *, frozen: bool = True) -> UseBy:
+    """The last day of a batch: no later than its version's, whatever was entered at the hob; without ``frozen`` as if it never froze."""
+    made, spans = timezone.localtime(batch.started_at).date(), frozen_spans(found.record) if frozen else ()
+    by_version, now = (use_by_of(site, keeping, made, spans) for keeping in (promised(found), keeping_of(found.walk)))
     return stricter(by_version, now, found)
 
 

@@ -25,6 +25,8 @@ from jugserver.http.problems import one_problem, problem_response, register
 from jugserver.kitchen.api import business_router
 from jugserver.kitchen.api import router as kitchen
 from jugserver.pantry.api import router as pantry
+from jugserver.stock.api import places_router
+from jugserver.stock.api import router as stock
 from jugserver.tastings.api import router as benchmarks
 
 _View = Callable[..., HttpResponse]
@@ -62,6 +64,8 @@ api.add_router("/formulas", formulas, tags=["formulas"])
 api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])
 api.add_router("/batches", batches, tags=["batches"])
+api.add_router("/stock", stock, tags=["stock"])
+api.add_router("/places", places_router, tags=["stock"])
 api.add_router("/stream", stream, tags=["batches"])
 api.add_router("/benchmarks", benchmarks, tags=["tastings"])
 register(api)

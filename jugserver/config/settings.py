@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "jugserver.pantry",
     "jugserver.formulas",
     "jugserver.batches",
+    "jugserver.stock",
     "jugserver.tastings",
 ]
 

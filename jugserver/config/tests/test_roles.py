@@ -88,6 +88,14 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "versions_make_draft": (200, 403, 403, 401, 404),
     "versions_ready": (200, 403, 403, 401, 404),
     "compare": (200, 200, 200, 401, 404),
+    "stock": (200, 200, 200, 401, 200),
+    "stock_containers": (200, 200, 200, 401, 200),
+    "stock_container": (404, 404, 404, 401, 404),
+    "stock_enter": (404, 404, 403, 401, 404),
+    "places_list": (200, 200, 200, 401, 200),
+    "places_new": (201, 403, 403, 401, 201),
+    "places_save": (404, 403, 403, 401, 404),
+    "places_archive": (404, 403, 403, 401, 404),
     "batches_list": (200, 200, 200, 401, 200),
     "batches_start": (201, 201, 403, 401, 404),
     "batches_get": (200, 200, 200, 401, 404),
@@ -266,6 +274,22 @@ class Roles(ShopCase):
             "versions_get": ("GET", f"/api/v1/formulas/{formula}/versions/1", None),
             "versions_ready": ("POST", f"/api/v1/formulas/{formula}/versions/1/ready", {"ready": False}),
             "versions_make_draft": ("POST", f"/api/v1/formulas/{formula}/versions/1/draft", {"draft": 1}),
+            "stock": ("GET", "/api/v1/stock", None),
+            "stock_containers": ("GET", "/api/v1/stock/containers", None),
+            "stock_container": ("GET", f"/api/v1/stock/containers/{uuid4()}", None),
+            "stock_enter": (
+                "POST",
+                "/api/v1/stock/entries",
+                {
+                    "entries": [
+                        {"container": str(uuid4()), "movement": {"id": str(uuid4()), "at": "2026-03-02T08:00:00Z", "what": {"kind": "opened"}}}
+                    ]
+                },
+            ),
+            "places_list": ("GET", "/api/v1/places", None),
+            "places_new": ("POST", "/api/v1/places", {"name": f"Bar {uuid4().hex[:8]}"}),
+            "places_save": ("PUT", "/api/v1/places/4711", {"name": "Bar"}),
+            "places_archive": ("DELETE", "/api/v1/places/4711", None),
             "batches_list": ("GET", "/api/v1/batches", None),
             "batches_start": ("POST", "/api/v1/batches", {"formula": str(formula), "version": 1}),
             "batches_get": ("GET", f"/api/v1/batches/{batch}", None),

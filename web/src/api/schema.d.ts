@@ -1232,6 +1232,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stock
+         * @description What is on hand by product and place, and what must be thrown away or used today.
+         */
+        get: operations["stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/containers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Containers
+         * @description The containers that are there, first to expire first: of a batch, of a formula, at a place.
+         */
+        get: operations["stock_containers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/containers/{container_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Container
+         * @description One container, with all that was entered about it.
+         */
+        get: operations["stock_container"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Enter Movements
+         * @description Enter what became of containers. Every entry has an id of its own: sent twice it is kept once.
+         */
+        post: operations["stock_enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Places
+         * @description Where containers may stand.
+         */
+        get: operations["places_list"];
+        put?: never;
+        /**
+         * New Place
+         * @description Name a new place.
+         */
+        post: operations["places_new"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Place
+         * @description Rename a place, or make it the kitchen.
+         */
+        put: operations["places_save"];
+        post?: never;
+        /**
+         * Archive Place
+         * @description Archive a place where nothing stands.
+         */
+        delete: operations["places_archive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stream": {
         parameters: {
             query?: never;
@@ -8240,7 +8368,7 @@ export interface components {
         };
         /**
          * Frozen
-         * @description It went into the freezer: from here on its days wait.
+         * @description It went into the freezer: its days wait.
          */
         Frozen: {
             /**
@@ -8248,12 +8376,6 @@ export interface components {
              * @enum {string}
              */
             kind: "frozen";
-            /**
-             * How
-             * @description Which of it, where not all: 4 of 6 bottles.
-             * @default
-             */
-            how: string;
         };
         /**
          * Gave
@@ -8638,35 +8760,19 @@ export interface components {
         };
         /**
          * Weighed
-         * @description A line went in. ``more`` adds to what was entered of it before; else the entry replaces that.
+         * @description What is left in it.
          */
         Weighed: {
-            /**
-             * Reads G
-             * @description What the scale shows [g]
-             */
-            reads_g: number;
-            /**
-             * Tare G
-             * @description What stood on it besides: pot, bowl, what was in it before [g]
-             * @default 0
-             */
-            tare_g: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "weighed";
             /**
-             * Line
-             * @description Stable name; carries no meaning.
+             * Mass G
+             * @description What is in it, the container not counted [g]
              */
-            line: string;
-            /**
-             * More
-             * @default false
-             */
-            more: boolean;
+            mass_g: number;
         };
         /**
          * Arrival
@@ -8835,6 +8941,346 @@ export interface components {
             about: string;
             /** Value */
             value?: number | null;
+        };
+        /**
+         * ContainerOut
+         * @description A container as it stands.
+         */
+        ContainerOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Name
+             * @description What is in it.
+             */
+            name: string;
+            /**
+             * Batch
+             * Format: uuid
+             */
+            batch: string;
+            /** Batch Number */
+            batch_number: number;
+            /**
+             * Number
+             * @description Counted within its batch.
+             */
+            number: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bottle" | "rest";
+            /**
+             * Made On
+             * Format: date
+             */
+            made_on: string;
+            /** Filled G */
+            filled_g: number;
+            /** Mass G */
+            mass_g: number;
+            /** Place */
+            place: number | null;
+            /** Opened At */
+            opened_at: string | null;
+            /** Frozen */
+            frozen: boolean;
+            /**
+             * Gone
+             * @enum {string}
+             */
+            gone: "" | "emptied" | "poured away" | "missing";
+            /** Good Until */
+            good_until: string | null;
+            /**
+             * Left Days
+             * @description Of what is frozen: days once it is thawed.
+             */
+            left_days: number | null;
+            /** Why */
+            why: string;
+            /**
+             * Haste
+             * @enum {string}
+             */
+            haste: "throw" | "today" | "soon" | "keeps" | "frozen";
+        };
+        /**
+         * OnHandOut
+         * @description Of one product at one place: what may still be served.
+         */
+        OnHandOut: {
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number | null;
+            /** Containers */
+            containers: number;
+            /** Mass G */
+            mass_g: number;
+            /** Frozen G */
+            frozen_g: number;
+            /**
+             * Throw
+             * @description Containers that must be thrown away; none of them is counted.
+             */
+            throw: number;
+            /**
+             * First
+             * @description The earliest last day.
+             */
+            first: string | null;
+        };
+        /** PlaceOut */
+        PlaceOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kitchen
+             * @description Where what was filled stands first.
+             */
+            kitchen: boolean;
+        };
+        /**
+         * StockOut
+         * @description What is on hand, and what must go.
+         */
+        StockOut: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /**
+             * Must Go
+             * @description To be thrown away or used today, in the order they are to be used.
+             */
+            must_go: components["schemas"]["ContainerOut"][];
+            /** On Hand */
+            on_hand: components["schemas"]["OnHandOut"][];
+        };
+        /**
+         * ContainersOut
+         * @description Containers in the order they are to be used.
+         */
+        ContainersOut: {
+            /** Items */
+            items: components["schemas"]["ContainerOut"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
+         * ContainerWhole
+         * @description A container with all that was entered about it.
+         */
+        ContainerWhole: {
+            container: components["schemas"]["ContainerOut"];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** Movements */
+            movements: components["schemas"]["MovementOut"][];
+        };
+        /**
+         * Counted
+         * @description A count found it at a place, or found that it is not there.
+         */
+        Counted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counted";
+            /**
+             * There
+             * @default true
+             */
+            there: boolean;
+            /** Place */
+            place?: string | null;
+        };
+        /**
+         * Emptied
+         * @description All of it was served.
+         */
+        Emptied: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "emptied";
+        };
+        /**
+         * Filled
+         * @description It was filled and stands at a place.
+         */
+        Filled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "filled";
+            /**
+             * Mass G
+             * @description What is in it, the container not counted [g]
+             */
+            mass_g: number;
+            /** Place */
+            place?: string | null;
+        };
+        /**
+         * Moved
+         * @description It was brought to another place.
+         */
+        Moved: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moved";
+            /**
+             * Place
+             * @description Stable name; carries no meaning.
+             */
+            place: string;
+        };
+        /**
+         * MovementOut
+         * @description An entry about a container.
+         */
+        MovementOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** What */
+            what: components["schemas"]["Filled"] | components["schemas"]["Moved"] | components["schemas"]["Opened"] | components["schemas"]["Weighed"] | components["schemas"]["Taken"] | components["schemas"]["Emptied"] | components["schemas"]["PouredAway"] | components["schemas"]["Counted"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"];
+        };
+        /**
+         * Opened
+         * @description It was opened: from now on its opened life counts too.
+         */
+        Opened: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "opened";
+        };
+        /**
+         * PouredAway
+         * @description It was thrown away, all that was left of it or so much, and why.
+         */
+        PouredAway: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "poured_away";
+            /**
+             * Mass G
+             * @description Thrown away; none for all that was left [g]
+             */
+            mass_g?: number | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Taken
+         * @description So much of it went into something made here.
+         */
+        Taken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken";
+            /**
+             * Mass G
+             * @description Taken out [g]
+             */
+            mass_g: number;
+            /**
+             * Batch
+             * Format: uuid
+             */
+            batch: string;
+        };
+        /**
+         * MovementsKept
+         * @description The containers they were about, as they stand now.
+         */
+        MovementsKept: {
+            /** Containers */
+            containers: components["schemas"]["ContainerOut"][];
+        };
+        /**
+         * Movement
+         * @description An entry about a container; its id was made where it was typed, so that sending it twice keeps it once.
+         */
+        Movement: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: components["schemas"]["Filled"] | components["schemas"]["Moved"] | components["schemas"]["Opened"] | components["schemas"]["Weighed"] | components["schemas"]["Taken"] | components["schemas"]["Emptied"] | components["schemas"]["PouredAway"] | components["schemas"]["Counted"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"];
+        };
+        /**
+         * MovementIn
+         * @description An entry about a container.
+         */
+        MovementIn: {
+            /**
+             * Container
+             * Format: uuid
+             */
+            container: string;
+            movement: components["schemas"]["Movement"];
+        };
+        /**
+         * MovementsIn
+         * @description Entries, as they were made on one phone.
+         */
+        MovementsIn: {
+            /** Entries */
+            entries: components["schemas"]["MovementIn"][];
+        };
+        /** PlaceIn */
+        PlaceIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kitchen
+             * @default false
+             */
+            kitchen: boolean;
         };
         /**
          * BenchmarkCard
@@ -15126,6 +15572,670 @@ export interface operations {
                 };
             };
             /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_containers: {
+        parameters: {
+            query?: {
+                batch?: string | null;
+                formula?: string | null;
+                place?: number | null;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContainersOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_container: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContainerWhole"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_enter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovementsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovementsKept"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places_new: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    places_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;

@@ -1,0 +1,98 @@
+"""What may happen to a container: each entry says one thing, at a time, and none is ever changed."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field
+
+from jugcore.fields import NO_NUL, Id, Part, number
+
+#: No container of a coffee bar holds more. [g]
+MOST_G = 100_000.0
+Reason = Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
+
+
+class Filled(Part):
+    """It was filled and stands at a place."""
+
+    kind: Literal["filled"] = "filled"
+    mass_g: float = number(..., unit="g", gt=0, le=MOST_G, description="What is in it, the container not counted")
+    place: Id | None = None
+
+
+class Moved(Part):
+    """It was brought to another place."""
+
+    kind: Literal["moved"] = "moved"
+    place: Id
+
+
+class Opened(Part):
+    """It was opened: from now on its opened life counts too."""
+
+    kind: Literal["opened"] = "opened"
+
+
+class Weighed(Part):
+    """What is left in it."""
+
+    kind: Literal["weighed"] = "weighed"
+    mass_g: float = number(..., unit="g", ge=0, le=MOST_G, description="What is in it, the container not counted")
+
+
+class Taken(Part):
+    """So much of it went into something made here."""
+
+    kind: Literal["taken"] = "taken"
+    mass_g: float = number(..., unit="g", gt=0, le=MOST_G, description="Taken out")
+    batch: UUID
+
+
+class Emptied(Part):
+    """All of it was served."""
+
+    kind: Literal["emptied"] = "emptied"
+
+
+class PouredAway(Part):
+    """It was thrown away, all that was left of it or so much, and why."""
+
+    kind: Literal["poured_away"] = "poured_away"
+    mass_g: float | None = number(None, unit="g", gt=0, le=MOST_G, description="Thrown away; none for all that was left")
+    reason: Reason
+
+
+class Counted(Part):
+    """A count found it at a place, or found that it is not there."""
+
+    kind: Literal["counted"] = "counted"
+    there: bool = True
+    place: Id | None = None
+
+
+class Frozen(Part):
+    """It went into the freezer: its days wait."""
+
+    kind: Literal["frozen"] = "frozen"
+
+
+class Thawed(Part):
+    """It came out of the freezer: its days go on."""
+
+    kind: Literal["thawed"] = "thawed"
+
+
+What = Annotated[
+    Filled | Moved | Opened | Weighed | Taken | Emptied | PouredAway | Counted | Frozen | Thawed, Field(discriminator="kind")
+]  # fmt: skip
+
+
+class Movement(Part):
+    """An entry about a container; its id was made where it was typed, so that sending it twice keeps it once."""
+
+    id: UUID
+    at: datetime
+    what: What

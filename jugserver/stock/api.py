@@ -1,0 +1,87 @@
+"""What is made and stands somewhere, over HTTP."""
+
+from __future__ import annotations
+
+from typing import Annotated
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Path, Query, Router, Status
+
+from jugserver.accounts import policies
+from jugserver.accounts.signed_in import signed_in
+from jugserver.http.paging import Cursor
+from jugserver.http.problems import Problem
+from jugserver.stock import services
+from jugserver.stock.schemas import ContainersOut, ContainerWhole, MovementsIn, MovementsKept, PlaceIn, PlaceOut, StockOut
+
+router = Router()
+places_router = Router()
+
+_REFUSALS = {401: Problem, 403: Problem}
+_Number = Annotated[int, Path(ge=1, le=9_000_000_000)]
+
+
+@router.get("", response={200: StockOut, **_REFUSALS}, operation_id="stock")
+def get_stock(request: HttpRequest) -> StockOut:
+    """What is on hand by product and place, and what must be thrown away or used today."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return services.stock_of(site)
+
+
+@router.get("/containers", response={200: ContainersOut, **_REFUSALS, 422: Problem}, operation_id="stock_containers")
+def list_containers(
+    request: HttpRequest, batch: UUID | None = None, formula: UUID | None = None,
+    place: Annotated[int | None, Query(ge=1, le=9_000_000_000)] = None, cursor: Cursor = "",
+) -> ContainersOut:  # fmt: skip
+    """The containers that are there, first to expire first: of a batch, of a formula, at a place."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return services.containers_of(site, batch=batch, formula=formula, place=place, cursor=cursor)
+
+
+@router.get("/containers/{uuid:container_id}", response={200: ContainerWhole, **_REFUSALS, 404: Problem}, operation_id="stock_container")
+def get_container(request: HttpRequest, container_id: UUID) -> ContainerWhole:
+    """One container, with all that was entered about it."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return services.container_of(site, container_id)
+
+
+@router.post(
+    "/entries", response={200: MovementsKept, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="stock_enter"
+)  # fmt: skip
+def enter_movements(request: HttpRequest, payload: MovementsIn) -> MovementsKept:
+    """Enter what became of containers. Every entry has an id of its own: sent twice it is kept once."""
+    user, _ = signed_in(request)
+    return services.enter(actor=user, entries=payload.entries)
+
+
+@places_router.get("", response={200: list[PlaceOut], **_REFUSALS}, operation_id="places_list")
+def list_places(request: HttpRequest) -> list[PlaceOut]:
+    """Where containers may stand."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return services.places_of(site)
+
+
+@places_router.post("", response={201: list[PlaceOut], **_REFUSALS, 422: Problem}, operation_id="places_new")
+def new_place(request: HttpRequest, payload: PlaceIn) -> Status[list[PlaceOut]]:
+    """Name a new place."""
+    user, _ = signed_in(request)
+    return Status(201, services.save_place(actor=user, id=None, place=payload))
+
+
+@places_router.put("/{place_id}", response={200: list[PlaceOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="places_save")
+def save_place(request: HttpRequest, place_id: _Number, payload: PlaceIn) -> list[PlaceOut]:
+    """Rename a place, or make it the kitchen."""
+    user, _ = signed_in(request)
+    return services.save_place(actor=user, id=place_id, place=payload)
+
+
+@places_router.delete("/{place_id}", response={200: list[PlaceOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="places_archive")
+def archive_place(request: HttpRequest, place_id: _Number) -> list[PlaceOut]:
+    """Archive a place where nothing stands."""
+    user, _ = signed_in(request)
+    return services.archive_place(actor=user, id=place_id)

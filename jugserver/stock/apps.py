@@ -1,0 +1,12 @@
+from django.apps import AppConfig
+
+
+class StockConfig(AppConfig):
+    name = "jugserver.stock"
+    label = "stock"
+
+    def ready(self) -> None:
+        from jugserver.batches.signals import batch_read
+        from jugserver.stock.fills import batch_was_read
+
+        batch_read.connect(batch_was_read, dispatch_uid="containers by what was filled")

@@ -1,0 +1,115 @@
+"""Places, containers and the ledger of their movements. Movements are only added; where a container stands is read off them."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from django.db.models import F, Q
+from django.utils import timezone
+
+from jugserver.accounts.models import Site
+from jugserver.batches.models import Batch
+from jugserver.formulas.models import Formula
+from jugserver.tracking.tracked import tracked
+
+
+@tracked()
+class Place(models.Model):
+    """Where containers stand: the kitchen, a bar. It is archived and never taken out, since the ledger names it."""
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="places")
+    name = models.CharField(max_length=200)
+    #: Where what was filled stands first.
+    kitchen = models.BooleanField(default=False)
+    archived_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-kitchen", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["site", "name"], condition=Q(archived_at__isnull=True), name="place_name_once_a_site"),
+            models.UniqueConstraint(fields=["site"], condition=Q(kitchen=True, archived_at__isnull=True), name="one_kitchen_a_site"),
+            models.CheckConstraint(condition=~Q(name=""), name="place_has_a_name"),
+        ]
+
+    def __str__(self) -> str:
+        return str(self.name)
+
+
+class Container(models.Model):
+    """A bottle, tub or kept rest of a batch. ``entry`` is the entry of its log that says it was filled.
+
+    The columns below ``voided_at`` are where it stands by its movements: they can be made again from those at any time.
+    """
+
+    KINDS = [("bottle", "bottle"), ("rest", "rest")]
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="containers")
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="containers")
+    formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="containers")
+    entry = models.UUIDField()
+    number = models.PositiveIntegerField(help_text="counted within its batch")
+    kind = models.CharField(max_length=10, choices=KINDS)
+    made_on = models.DateField()
+    filled_g = models.FloatField()
+    last_day = models.DateField(null=True, help_text="the last day of its batch, the freezer left out of account")
+    last_day_why = models.CharField(max_length=500, blank=True)
+    voided_at = models.DateTimeField(null=True, help_text="when the entry that filled it was taken back")
+
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="containers", null=True)
+    mass_g = models.FloatField()
+    opened_at = models.DateTimeField(null=True)
+    frozen = models.BooleanField(default=False)
+    gone = models.CharField(max_length=20, blank=True, default="")
+    gone_at = models.DateTimeField(null=True)
+    poured_g = models.FloatField(default=0.0)
+    served_g = models.FloatField(default=0.0)
+    good_until = models.DateField(null=True)
+    why = models.CharField(max_length=500, blank=True)
+    left_days = models.IntegerField(null=True)
+    too_late = models.BooleanField(default=False)
+    last_seq = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["batch", "number"]
+        indexes = [
+            models.Index(fields=["site", "good_until"], condition=Q(gone="", voided_at__isnull=True), name="container_there"),
+            models.Index(fields=["site", "-gone_at"], condition=~Q(gone=""), name="container_gone_lately"),
+        ]
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "number"], name="container_number_once"),
+            models.CheckConstraint(condition=Q(number__gte=1) & Q(filled_g__gt=0), name="container_is_possible"),
+            models.CheckConstraint(condition=Q(mass_g__gte=0) & Q(poured_g__gte=0) & Q(served_g__gte=0), name="container_holds_no_less_than_nothing"),
+            models.CheckConstraint(condition=~Q(gone__in=["emptied", "poured away"]) | Q(mass_g=0), name="what_is_gone_holds_nothing"),
+            models.CheckConstraint(condition=Q(gone="", gone_at__isnull=True) | (~Q(gone="") & Q(gone_at__isnull=False)), name="gone_at_a_time"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.batch}, container {self.number}"
+
+
+class Movement(models.Model):
+    """One entry about a container. Its id was made where it was typed, so that sending it twice keeps it once."""
+
+    id = models.UUIDField(primary_key=True, editable=False)
+    container = models.ForeignKey(Container, on_delete=models.PROTECT, related_name="movements")
+    seq = models.PositiveIntegerField()
+    kind = models.CharField(max_length=20)
+    what = models.JSONField()
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="movements", null=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    received_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["container", "seq"]
+        indexes = [models.Index(F("at").desc(), name="movement_lately")]
+        constraints = [
+            models.UniqueConstraint(fields=["container", "seq"], name="movement_seq_once"),
+            models.CheckConstraint(condition=Q(seq__gte=1), name="movement_seq_from_one"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.container_id} {self.seq} {self.kind}"
