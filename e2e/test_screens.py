@@ -43,7 +43,7 @@ class Screens(BrowserCase):
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Tastings", "Calculators", "Site"])
+        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Bottles", "Tastings", "Calculators", "Site"])
 
     def test_higher_up_it_boils_cooler(self) -> None:
         self.sign_in("ines")
@@ -143,7 +143,7 @@ class Screens(BrowserCase):
     def test_every_screen_is_accessible_in_both_themes_and_on_the_tablet(self) -> None:
         for size in (DESK, TABLET):
             page = self.sign_in("ines", self.open(size))
-            for name in ("Today", "Formulas", "Pantry", "Batches", "Tastings", "Calculators", "Site", "bench"):
+            for name in ("Today", "Formulas", "Pantry", "Batches", "Bottles", "Tastings", "Calculators", "Site", "bench"):
                 with self.subTest(screen=name, size=size):
                     if name == "bench":
                         self.open_formula("Ferryman's Spice", page)

@@ -15,7 +15,7 @@ MOST_G = 100_000.0
 Reason = Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
 
 
-class Filled(Part):
+class FilledEntry(Part):
     """It was filled and stands at a place."""
 
     kind: Literal["filled"] = "filled"
@@ -23,27 +23,27 @@ class Filled(Part):
     place: Id | None = None
 
 
-class Moved(Part):
+class MovedEntry(Part):
     """It was brought to another place."""
 
     kind: Literal["moved"] = "moved"
     place: Id
 
 
-class Opened(Part):
+class OpenedEntry(Part):
     """It was opened: from now on its opened life counts too."""
 
     kind: Literal["opened"] = "opened"
 
 
-class Weighed(Part):
+class WeighedEntry(Part):
     """What is left in it."""
 
     kind: Literal["weighed"] = "weighed"
     mass_g: float = number(..., unit="g", ge=0, le=MOST_G, description="What is in it, the container not counted")
 
 
-class Taken(Part):
+class TakenEntry(Part):
     """So much of it went into something made here."""
 
     kind: Literal["taken"] = "taken"
@@ -51,13 +51,13 @@ class Taken(Part):
     batch: UUID
 
 
-class Emptied(Part):
+class EmptiedEntry(Part):
     """All of it was served."""
 
     kind: Literal["emptied"] = "emptied"
 
 
-class PouredAway(Part):
+class PouredAwayEntry(Part):
     """It was thrown away, all that was left of it or so much, and why."""
 
     kind: Literal["poured_away"] = "poured_away"
@@ -65,7 +65,7 @@ class PouredAway(Part):
     reason: Reason
 
 
-class Counted(Part):
+class CountedEntry(Part):
     """A count found it at a place, or found that it is not there."""
 
     kind: Literal["counted"] = "counted"
@@ -73,21 +73,22 @@ class Counted(Part):
     place: Id | None = None
 
 
-class Frozen(Part):
+class FrozenEntry(Part):
     """It went into the freezer: its days wait."""
 
     kind: Literal["frozen"] = "frozen"
 
 
-class Thawed(Part):
+class ThawedEntry(Part):
     """It came out of the freezer: its days go on."""
 
     kind: Literal["thawed"] = "thawed"
 
 
 What = Annotated[
-    Filled | Moved | Opened | Weighed | Taken | Emptied | PouredAway | Counted | Frozen | Thawed, Field(discriminator="kind")
-]  # fmt: skip
+    FilledEntry | MovedEntry | OpenedEntry | WeighedEntry | TakenEntry | EmptiedEntry | PouredAwayEntry | CountedEntry | FrozenEntry | ThawedEntry,
+    Field(discriminator="kind"),
+]
 
 
 class Movement(Part):

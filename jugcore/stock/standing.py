@@ -58,9 +58,9 @@ def standing(container: Container, entries: Sequence[m.Movement], day_of: Callab
     for entry in sorted(entries, key=lambda entry: (entry.at, str(entry.id))):
         now = _after(now, entry)
         match entry.what:
-            case m.Frozen() if not spans or spans[-1].until is not None:
+            case m.FrozenEntry() if not spans or spans[-1].until is not None:
                 spans.append(days.Frozen(day_of(entry.at), None))
-            case m.Thawed() if spans and spans[-1].until is None:
+            case m.ThawedEntry() if spans and spans[-1].until is None:
                 spans[-1] = replace(spans[-1], until=day_of(entry.at))
     now = replace(now, frozen=bool(spans) and spans[-1].until is None)
     return _dated(now, container, spans, day_of)
@@ -68,26 +68,26 @@ def standing(container: Container, entries: Sequence[m.Movement], day_of: Callab
 
 def _after(now: Standing, entry: m.Movement) -> Standing:
     match entry.what:
-        case m.Filled() as what:
+        case m.FilledEntry() as what:
             # Filled counts from when it was filled, whatever arrived before it.
             return replace(now, mass_g=what.mass_g, filled_g=what.mass_g, place=what.place if what.place is not None else now.place)
-        case m.Moved() as what:
+        case m.MovedEntry() as what:
             return replace(now, place=what.place)
-        case m.Opened():
+        case m.OpenedEntry():
             return now if now.opened_at is not None else replace(now, opened_at=entry.at)
-        case m.Weighed() as what:
+        case m.WeighedEntry() as what:
             there = replace(now, gone="", gone_at=None) if what.mass_g > 0 and now.gone else now
             return replace(there, served_g=max(there.served_g + there.mass_g - what.mass_g, 0.0), mass_g=what.mass_g)
-        case m.Taken() as what:
+        case m.TakenEntry() as what:
             return replace(now, mass_g=max(now.mass_g - what.mass_g, 0.0))
-        case m.Emptied():
+        case m.EmptiedEntry():
             return replace(now, served_g=now.served_g + now.mass_g, mass_g=0.0, gone="emptied", gone_at=entry.at)
-        case m.PouredAway() as what:
+        case m.PouredAwayEntry() as what:
             poured = now.mass_g if what.mass_g is None else min(what.mass_g, now.mass_g)
             left = now.mass_g - poured
             after = replace(now, mass_g=left, poured_g=now.poured_g + poured)
             return replace(after, gone="poured away", gone_at=entry.at) if what.mass_g is None or left <= 0 else after
-        case m.Counted() as what:
+        case m.CountedEntry() as what:
             if not what.there:
                 return replace(now, gone="missing", gone_at=entry.at)
             found = replace(now, gone="", gone_at=None) if now.gone == "missing" else now

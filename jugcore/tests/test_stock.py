@@ -26,51 +26,51 @@ def _stands(*entries: m.Movement, container: Container = WEEK) -> Standing:
     return standing(container, entries, lambda at: at.date())
 
 
-FILLED = _at(0, m.Filled(mass_g=500, place="kitchen"))
+FILLED = _at(0, m.FilledEntry(mass_g=500, place="kitchen"))
 
 
 class Entries(unittest.TestCase):
     def test_a_bottle_s_life(self) -> None:
-        found = _stands(FILLED, _at(2, m.Moved(place="kiln")), _at(24, m.Opened()), _at(30, m.Weighed(mass_g=412)))
+        found = _stands(FILLED, _at(2, m.MovedEntry(place="kiln")), _at(24, m.OpenedEntry()), _at(30, m.WeighedEntry(mass_g=412)))
         self.assertEqual((found.place, found.mass_g, found.served_g, found.gone), ("kiln", 412, 88, ""))
         # Opened on the 3rd, three days with that one: the 5th, before its own last day.
         self.assertEqual(found.good_until, date(2026, 3, 5))
         self.assertIn("Opened 03 Mar", found.why)
-        empty = _stands(FILLED, _at(30, m.Weighed(mass_g=412)), _at(40, m.Emptied()))
+        empty = _stands(FILLED, _at(30, m.WeighedEntry(mass_g=412)), _at(40, m.EmptiedEntry()))
         self.assertEqual((empty.mass_g, empty.served_g, empty.gone), (0, 500, "emptied"))
 
     def test_opening_late_lengthens_nothing(self) -> None:
-        self.assertEqual(_stands(FILLED, _at(24 * 5.5, m.Opened())).good_until, date(2026, 3, 8))
+        self.assertEqual(_stands(FILLED, _at(24 * 5.5, m.OpenedEntry())).good_until, date(2026, 3, 8))
 
     def test_the_freezer_pauses_its_days_and_never_resets_them(self) -> None:
         # In on the 3rd, out on the 9th: five whole days between them wait, and the 8th becomes the 13th.
-        inside = _stands(FILLED, _at(24, m.Frozen()))
+        inside = _stands(FILLED, _at(24, m.FrozenEntry()))
         self.assertEqual((inside.frozen, inside.good_until, inside.left_days), (True, None, 5))
-        out = _stands(FILLED, _at(24, m.Frozen()), _at(24 * 7, m.Thawed()))
+        out = _stands(FILLED, _at(24, m.FrozenEntry()), _at(24 * 7, m.ThawedEntry()))
         self.assertEqual((out.frozen, out.good_until), (False, date(2026, 3, 13)))
-        late = _stands(FILLED, _at(24 * 8, m.Frozen()))
+        late = _stands(FILLED, _at(24 * 8, m.FrozenEntry()))
         self.assertTrue(late.too_late)
         self.assertIn("throw it away", late.why)
 
     def test_what_is_found_or_weighed_after_it_was_gone_is_there_after_all(self) -> None:
-        self.assertEqual(_stands(FILLED, _at(1, m.Counted(there=False))).gone, "missing")
-        found = _stands(FILLED, _at(1, m.Counted(there=False)), _at(2, m.Counted(place="ferry")))
+        self.assertEqual(_stands(FILLED, _at(1, m.CountedEntry(there=False))).gone, "missing")
+        found = _stands(FILLED, _at(1, m.CountedEntry(there=False)), _at(2, m.CountedEntry(place="ferry")))
         self.assertEqual((found.gone, found.place, found.mass_g), ("", "ferry", 500))
-        weighed = _stands(FILLED, _at(1, m.Emptied()), _at(2, m.Weighed(mass_g=30)))
+        weighed = _stands(FILLED, _at(1, m.EmptiedEntry()), _at(2, m.WeighedEntry(mass_g=30)))
         self.assertEqual((weighed.gone, weighed.mass_g, weighed.served_g), ("", 30, 470))
 
     def test_poured_away_is_waste_and_emptied_is_served(self) -> None:
-        some = _stands(FILLED, _at(1, m.PouredAway(mass_g=120, reason="spilt")))
+        some = _stands(FILLED, _at(1, m.PouredAwayEntry(mass_g=120, reason="spilt")))
         self.assertEqual((some.mass_g, some.poured_g, some.served_g, some.gone), (380, 120, 0, ""))
-        rest = _stands(FILLED, _at(1, m.PouredAway(mass_g=120, reason="spilt")), _at(2, m.PouredAway(reason="past its day")))
+        rest = _stands(FILLED, _at(1, m.PouredAwayEntry(mass_g=120, reason="spilt")), _at(2, m.PouredAwayEntry(reason="past its day")))
         self.assertEqual((rest.mass_g, rest.poured_g, rest.gone), (0, 500, "poured away"))
 
     def test_what_goes_into_a_batch_is_neither_served_nor_waste(self) -> None:
-        found = _stands(FILLED, _at(1, m.Taken(mass_g=200, batch=UUID(int=1))))
+        found = _stands(FILLED, _at(1, m.TakenEntry(mass_g=200, batch=UUID(int=1))))
         self.assertEqual((found.mass_g, found.served_g, found.poured_g), (300, 0, 0))
 
     def test_the_order_in_which_entries_arrive_makes_no_difference(self) -> None:
-        entries = [FILLED, _at(2, m.Moved(place="kiln")), _at(3, m.Opened()), _at(4, m.Weighed(mass_g=300)), _at(5, m.Emptied())]
+        entries = [FILLED, _at(2, m.MovedEntry(place="kiln")), _at(3, m.OpenedEntry()), _at(4, m.WeighedEntry(mass_g=300)), _at(5, m.EmptiedEntry())]
         self.assertEqual(len({_stands(*order) for order in itertools.permutations(entries)}), 1)
 
     def test_grams_add_up_whatever_is_entered(self) -> None:
@@ -80,13 +80,13 @@ class Entries(unittest.TestCase):
             for n in range(int(rng.integers(1, 9))):
                 grams = float(rng.uniform(1, 600))
                 what: list[m.What] = [
-                    m.Weighed(mass_g=grams), m.Taken(mass_g=grams, batch=UUID(int=1)), m.Emptied(), m.PouredAway(mass_g=grams, reason="r"),
-                    m.PouredAway(reason="r"), m.Opened(), m.Moved(place="a"), m.Counted(there=bool(rng.integers(2))), m.Frozen(), m.Thawed(),
+                    m.WeighedEntry(mass_g=grams), m.TakenEntry(mass_g=grams, batch=UUID(int=1)), m.EmptiedEntry(), m.PouredAwayEntry(mass_g=grams, reason="r"),
+                    m.PouredAwayEntry(reason="r"), m.OpenedEntry(), m.MovedEntry(place="a"), m.CountedEntry(there=bool(rng.integers(2))), m.FrozenEntry(), m.ThawedEntry(),
                 ]  # fmt: skip
                 entries.append(_at(float(rng.uniform(1, 200)), what[int(rng.integers(len(what)))], n))
             found = _stands(*entries)
             self.assertGreaterEqual(min(found.mass_g, found.served_g, found.poured_g), 0)
-            heavier = sum(e.what.mass_g for e in entries if isinstance(e.what, m.Weighed))
+            heavier = sum(e.what.mass_g for e in entries if isinstance(e.what, m.WeighedEntry))
             self.assertLessEqual(found.mass_g + found.served_g + found.poured_g, 500 + heavier + 1e-9)
             if found.gone in ("emptied", "poured away"):
                 self.assertEqual(found.mass_g, 0)

@@ -89,10 +89,10 @@ def entries(request: HttpRequest, batch_id: UUID, after: int = Query(0, ge=0, le
     openapi_extra=media("application/pdf"),
 )
 def label(request: HttpRequest, batch_id: UUID, ask: Query[LabelRequest]) -> HttpResponse:
-    """Labels for its bottles. The code on them leads to the batch, at an address nobody can guess."""
+    """Labels for its bottles. The code on them leads to the bottles of the batch, at an address nobody can guess."""
     user, site = signed_in(request)
     policies.require(user, "read")
-    address = request.build_absolute_uri(f"/batches/{batch_id}")
+    address = request.build_absolute_uri(f"/bottles/of/{batch_id}")
     return _handed_out(files.label_of(site, batch_id, ask, address))
 
 

@@ -23,6 +23,7 @@ from jugserver.demo.benchmarks import load_benchmarks
 from jugserver.demo.documents import demo_document
 from jugserver.demo.nested import load_nested
 from jugserver.demo.pantry import load_pantry
+from jugserver.demo.stock import load_movements, load_places
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
@@ -72,6 +73,7 @@ def _load() -> None:
     if not SiteBusiness.objects.filter(site=site).exists():
         save_business(actor=lead, number=0, business=Business.model_validate({"currency": "EUR"}))
     load_pantry(lead)
+    load_places(lead)
     for name in FORMULAS:
         if name == FORMULAS[-1]:
             load_nested(lead)
@@ -99,6 +101,7 @@ def load_batches(now: datetime | None = None) -> None:
         events = [_entered(entry, start) for entry in told["entries"]]
         append(actor=cooks[told["by"]], batch_id=batch.id, events=events, how=Sending(as_made=True))
     bring_up_to_date(site)  # so that the first look at the list is not the one that reads forty logs
+    load_movements(cooks["rafe"])
 
 
 def _entered(told: dict[str, Any], start: datetime) -> Event:

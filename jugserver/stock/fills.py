@@ -64,7 +64,7 @@ def keep_fills(batch: Batch, found: ActualBatch) -> None:
         )  # fmt: skip
         Movement.objects.create(
             id=uuid5(fill.id, "filled"), container=there[fill.id], seq=1, kind="filled", at=fill.entry.event.at, place=place,
-            what=m.Filled(mass_g=fill.mass_g, place=None if place is None else str(place.pk)).model_dump(mode="json"),
+            what=m.FilledEntry(mass_g=fill.mass_g, place=None if place is None else str(place.pk)).model_dump(mode="json"),
             by=authors[fill.entry.event.by],
         )  # fmt: skip
     rows: dict[UUID, list[Movement]] = {}

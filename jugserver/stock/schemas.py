@@ -72,6 +72,7 @@ class ContainersOut(Schema):
     """Containers in the order they are to be used."""
 
     items: list[ContainerOut]
+    places: list[PlaceOut]
     next: str | None
 
 

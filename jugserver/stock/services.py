@@ -140,7 +140,8 @@ def containers_of(site: Site, *, batch: UUID | None = None, formula: UUID | None
     start = order.index(after[0]) + 1 if after is not None and after[0] in order else 0
     page = order[start : start + PAGE]
     today = timezone.localdate()
-    return ContainersOut(items=[container_out(found[id], today) for id in page], next=cursor_of(page[-1]) if len(order) > start + PAGE else None)
+    items = [container_out(found[id], today) for id in page]
+    return ContainersOut(items=items, places=places_of(site), next=cursor_of(page[-1]) if len(order) > start + PAGE else None)
 
 
 def container_of(site: Site, id: UUID) -> ContainerWhole:

@@ -20,7 +20,7 @@ from jugserver.exchange.scripts import font_of, marked_up, runs, width_of
 SLACK = 0.5
 LABEL = Label(
     name="Ferryman's Spice", batch=147, made=date(2026, 3, 2), store="chilled", dose="20 g in a Regular", contains=("milk", "nuts"),
-    may_contain=("sesame",), shared=("sesame",), list_name="14 EU allergens", address="https://127.0.0.2:8640/batches/4f6c1d0e-0a6f-4b6e-9b39-6a3a4d9d7f10",
+    may_contain=("sesame",), shared=("sesame",), list_name="14 EU allergens", address="https://127.0.0.2:8640/bottles/of/4f6c1d0e-0a6f-4b6e-9b39-6a3a4d9d7f10",
     use_by=date(2026, 3, 4), use_by_words="heat, packaging and pH not known",
 )  # fmt: skip
 LONG = replace(

@@ -190,7 +190,8 @@ class AtOnce(TransactionTestCase):
                 for i in range(5):
                     entries = [
                         MovementIn(
-                            container=pk, movement=m.Movement(id=UUID(int=n * 1000 + i * 10 + k), at=timezone.now(), what=m.Weighed(mass_g=400 - i))
+                            container=pk,
+                            movement=m.Movement(id=UUID(int=n * 1000 + i * 10 + k), at=timezone.now(), what=m.WeighedEntry(mass_g=400 - i)),
                         )
                         for k, pk in enumerate(bottles if n % 2 else reversed(bottles))
                     ]

@@ -29,6 +29,7 @@ export const keys = {
   batches: ['batches'] as const,
   batchLists: ['batches', 'list'] as const,
   batch: (id: string) => ['batches', id] as const,
+  stock: ['stock'] as const,
 };
 
 export const sessionQuery = queryOptions({
@@ -61,6 +62,31 @@ export const businessQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/business')),
   staleTime: Infinity,
 });
+/** What is on hand, and what must go. */
+export const stockQuery = queryOptions({
+  queryKey: keys.stock,
+  queryFn: () => answer(client.GET('/api/v1/stock')),
+  refetchInterval: 30_000,
+});
+/** The bottles of a formula, the first to use first. */
+export const containersQuery = (formula: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'of', formula],
+    queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { formula } } })),
+  });
+/** The bottles of a batch. */
+export const batchContainersQuery = (batch: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'batch', batch],
+    queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { batch } } })),
+  });
+/** One bottle with all that was entered about it. */
+export const containerQuery = (id: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'one', id],
+    queryFn: () =>
+      answer(client.GET('/api/v1/stock/containers/{container_id}', { params: { path: { container_id: id } } })),
+  });
 /** A page of ingredients whose names begin as typed. */
 export const findQuery = (q: string, kind = '') =>
   queryOptions({

@@ -1141,7 +1141,7 @@ export interface paths {
         };
         /**
          * Label
-         * @description Labels for its bottles. The code on them leads to the batch, at an address nobody can guess.
+         * @description Labels for its bottles. The code on them leads to the bottles of the batch, at an address nobody can guess.
          */
         get: operations["batches_label"];
         put?: never;
@@ -8368,7 +8368,7 @@ export interface components {
         };
         /**
          * Frozen
-         * @description It went into the freezer: its days wait.
+         * @description It went into the freezer: from here on its days wait.
          */
         Frozen: {
             /**
@@ -8376,6 +8376,12 @@ export interface components {
              * @enum {string}
              */
             kind: "frozen";
+            /**
+             * How
+             * @description Which of it, where not all: 4 of 6 bottles.
+             * @default
+             */
+            how: string;
         };
         /**
          * Gave
@@ -8760,19 +8766,35 @@ export interface components {
         };
         /**
          * Weighed
-         * @description What is left in it.
+         * @description A line went in. ``more`` adds to what was entered of it before; else the entry replaces that.
          */
         Weighed: {
+            /**
+             * Reads G
+             * @description What the scale shows [g]
+             */
+            reads_g: number;
+            /**
+             * Tare G
+             * @description What stood on it besides: pot, bowl, what was in it before [g]
+             * @default 0
+             */
+            tare_g: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "weighed";
             /**
-             * Mass G
-             * @description What is in it, the container not counted [g]
+             * Line
+             * @description Stable name; carries no meaning.
              */
-            mass_g: number;
+            line: string;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
         };
         /**
          * Arrival
@@ -9079,6 +9101,8 @@ export interface components {
         ContainersOut: {
             /** Items */
             items: components["schemas"]["ContainerOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
             /** Next */
             next: string | null;
         };
@@ -9094,10 +9118,10 @@ export interface components {
             movements: components["schemas"]["MovementOut"][];
         };
         /**
-         * Counted
+         * CountedEntry
          * @description A count found it at a place, or found that it is not there.
          */
-        Counted: {
+        CountedEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9112,10 +9136,10 @@ export interface components {
             place?: string | null;
         };
         /**
-         * Emptied
+         * EmptiedEntry
          * @description All of it was served.
          */
-        Emptied: {
+        EmptiedEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9123,10 +9147,10 @@ export interface components {
             kind: "emptied";
         };
         /**
-         * Filled
+         * FilledEntry
          * @description It was filled and stands at a place.
          */
-        Filled: {
+        FilledEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9141,10 +9165,21 @@ export interface components {
             place?: string | null;
         };
         /**
-         * Moved
+         * FrozenEntry
+         * @description It went into the freezer: its days wait.
+         */
+        FrozenEntry: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frozen";
+        };
+        /**
+         * MovedEntry
          * @description It was brought to another place.
          */
-        Moved: {
+        MovedEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9174,13 +9209,13 @@ export interface components {
             /** By */
             by: string;
             /** What */
-            what: components["schemas"]["Filled"] | components["schemas"]["Moved"] | components["schemas"]["Opened"] | components["schemas"]["Weighed"] | components["schemas"]["Taken"] | components["schemas"]["Emptied"] | components["schemas"]["PouredAway"] | components["schemas"]["Counted"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"];
+            what: components["schemas"]["FilledEntry"] | components["schemas"]["MovedEntry"] | components["schemas"]["OpenedEntry"] | components["schemas"]["WeighedEntry"] | components["schemas"]["TakenEntry"] | components["schemas"]["EmptiedEntry"] | components["schemas"]["PouredAwayEntry"] | components["schemas"]["CountedEntry"] | components["schemas"]["FrozenEntry"] | components["schemas"]["ThawedEntry"];
         };
         /**
-         * Opened
+         * OpenedEntry
          * @description It was opened: from now on its opened life counts too.
          */
-        Opened: {
+        OpenedEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9188,10 +9223,10 @@ export interface components {
             kind: "opened";
         };
         /**
-         * PouredAway
+         * PouredAwayEntry
          * @description It was thrown away, all that was left of it or so much, and why.
          */
-        PouredAway: {
+        PouredAwayEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9206,10 +9241,10 @@ export interface components {
             reason: string;
         };
         /**
-         * Taken
+         * TakenEntry
          * @description So much of it went into something made here.
          */
-        Taken: {
+        TakenEntry: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9225,6 +9260,33 @@ export interface components {
              * Format: uuid
              */
             batch: string;
+        };
+        /**
+         * ThawedEntry
+         * @description It came out of the freezer: its days go on.
+         */
+        ThawedEntry: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thawed";
+        };
+        /**
+         * WeighedEntry
+         * @description What is left in it.
+         */
+        WeighedEntry: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weighed";
+            /**
+             * Mass G
+             * @description What is in it, the container not counted [g]
+             */
+            mass_g: number;
         };
         /**
          * MovementsKept
@@ -9250,7 +9312,7 @@ export interface components {
              */
             at: string;
             /** What */
-            what: components["schemas"]["Filled"] | components["schemas"]["Moved"] | components["schemas"]["Opened"] | components["schemas"]["Weighed"] | components["schemas"]["Taken"] | components["schemas"]["Emptied"] | components["schemas"]["PouredAway"] | components["schemas"]["Counted"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"];
+            what: components["schemas"]["FilledEntry"] | components["schemas"]["MovedEntry"] | components["schemas"]["OpenedEntry"] | components["schemas"]["WeighedEntry"] | components["schemas"]["TakenEntry"] | components["schemas"]["EmptiedEntry"] | components["schemas"]["PouredAwayEntry"] | components["schemas"]["CountedEntry"] | components["schemas"]["FrozenEntry"] | components["schemas"]["ThawedEntry"];
         };
         /**
          * MovementIn

@@ -26,6 +26,12 @@ export type Substance = Schemas['SubstanceOut'];
 export type Made = Schemas['MadeDoc'];
 /** A line that is a formula of ours. */
 export type MadeHere = Schemas['MadeHereReport'];
+/** A bottle, tub or kept rest as it stands. */
+export type Container = Schemas['ContainerOut'];
+/** Something entered about a container. */
+export type BottleEntry = Schemas['MovementIn'];
+export type OnHand = Schemas['OnHandOut'];
+export type Place = Schemas['PlaceOut'];
 /** A formula that another stands in. */
 export type UsedIn = Schemas['UsedInOut'];
 export type SubstanceDoc = Schemas['SubstanceDoc'];

@@ -12,9 +12,12 @@ import classes from './App.module.css';
 import { Loaded } from './Loaded';
 import { PersonProvider } from './person';
 import {
+  BatchBottlesScreen,
   BatchesScreen,
   BenchmarkScreen,
   BenchScreen,
+  BottleScreen,
+  BottlesScreen,
   CalculatorsScreen,
   FormulasScreen,
   HobScreen,
@@ -150,6 +153,9 @@ function Desk() {
           <Route path="/pantry/:id" element={<PantryScreen />} />
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />
+          <Route path="/bottles" element={<BottlesScreen />} />
+          <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
+          <Route path="/bottles/:id" element={<BottleScreen />} />
           <Route path="/tastings" element={<TastingsScreen />} />
           <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
           <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />

@@ -13,6 +13,9 @@ const LOADERS = {
   LabelScreen: () => import('../areas/pantry/LabelScreen'),
   BatchesScreen: () => import('../areas/batches/BatchesScreen'),
   HobScreen: () => import('../areas/hob/HobScreen'),
+  BottlesScreen: () => import('../areas/bottles/BottlesScreen'),
+  BatchBottlesScreen: () => import('../areas/bottles/BatchBottlesScreen'),
+  BottleScreen: () => import('../areas/bottles/BottleScreen'),
   TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
   BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
   CalculatorsScreen: () => import('../areas/calculators/CalculatorsScreen'),
@@ -36,6 +39,9 @@ export const IngredientForm = screen(async () => (await LOADERS.IngredientForm()
 export const LabelScreen = screen(async () => (await LOADERS.LabelScreen()).LabelScreen);
 export const BatchesScreen = screen(async () => (await LOADERS.BatchesScreen()).BatchesScreen);
 export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScreen);
+export const BottlesScreen = screen(async () => (await LOADERS.BottlesScreen()).BottlesScreen);
+export const BatchBottlesScreen = screen(async () => (await LOADERS.BatchBottlesScreen()).BatchBottlesScreen);
+export const BottleScreen = screen(async () => (await LOADERS.BottleScreen()).BottleScreen);
 export const TastingsScreen = screen(async () => (await LOADERS.TastingsScreen()).TastingsScreen);
 export const BenchmarkScreen = screen(async () => (await LOADERS.BenchmarkScreen()).BenchmarkScreen);
 export const CalculatorsScreen = screen(async () => (await LOADERS.CalculatorsScreen()).CalculatorsScreen);
@@ -50,6 +56,7 @@ const OPENED_AT: [RegExp, keyof typeof LOADERS][] = [
   [/^\/$/, 'TodayScreen'],
   [/^\/formulas\/(?!import|new$)[^/]+$/, 'BenchScreen'],
   [/^\/batches\/[^/]+$/, 'HobScreen'],
+  [/^\/bottles\/[^/]+$/, 'BottleScreen'],
 ];
 
 /** Loads the screen that an address will show, where it is one of those that are opened first. */

@@ -1,0 +1,91 @@
+"""A bottle's life on a phone: scanned, opened, weighed without a network, empty; and what there is, on the desk."""
+
+from __future__ import annotations
+
+import re
+
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from e2e.hob_case import HobCase
+from jugcore.batch.log.events import Event
+from jugserver.accounts.models import User
+from jugserver.batches.log import append
+from jugserver.batches.models import Batch
+from jugserver.batches.states import keep_state
+from jugserver.batches.tests.kitchen import entry
+from jugserver.stock.models import Container, Movement
+
+PHONE = (390, 844)
+
+
+class Bottled(HobCase):
+    """What the tests of bottles share: a batch that was filled into three of them."""
+
+    def filled(self, name: str = "Weir Simple") -> list[Container]:
+        batch = self.begin_batch(name)
+        what = {"kind": "bottled", "stage": "fill", "count": 3, "each_g": 900.0}
+        append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=[Event.model_validate(entry(what, by="rafe"))])
+        keep_state(Batch.objects.in_full().get(pk=batch.pk))
+        return list(Container.objects.filter(batch=batch).order_by("number"))
+
+
+class Phone(Bottled):
+    def test_a_bottle_s_life_with_no_network_in_the_middle(self) -> None:
+        bottle = self.filled()[0]
+        page = self.sign_in("rafe", self.open(PHONE), f"/bottles/of/{bottle.batch_id}")
+        page.get_by_role("link", name=re.compile(f"^Bottle {bottle.number}")).click()
+        page.get_by_role("button", name="Opened", exact=True).click()
+        expect(page.get_by_role("button", name="Opened", exact=True)).to_have_count(0)
+        expect(page.get_by_role("list").get_by_text("opened, Rafe Oduya", exact=False)).to_be_visible()
+        self.assert_accessible(page)
+        self.allowed = ["ERR_INTERNET_DISCONNECTED", "Failed to load resource"]
+        page.context.set_offline(True)
+        page.get_by_role("button", name="Weigh", exact=True).click()
+        page.get_by_label("The empty bottle weighs").fill("88")
+        page.get_by_label("What the scale shows").fill("500")
+        page.get_by_role("button", name="Save 412 g").click()
+        expect(page.get_by_text("Kept on this phone until there is a network: weighs 412 g.", exact=False)).to_be_visible()
+        self.assertFalse(Movement.objects.filter(container=bottle, kind="weighed").exists())
+        page.context.set_offline(False)
+        page.evaluate("window.dispatchEvent(new Event('online'))")
+        expect(page.get_by_text("Kept on this phone", exact=False)).to_have_count(0)
+        expect(page.get_by_text("412 g of", exact=False)).to_be_visible()
+        self.assertEqual(Movement.objects.filter(container=bottle, kind="weighed").count(), 1)
+        page.get_by_role("button", name="Pour away").click()
+        expect(page.get_by_role("button", name="Spilt")).to_be_visible()
+        self.assert_accessible(page)
+        page.get_by_role("button", name="Pour away").click()
+        page.get_by_role("button", name="Empty", exact=True).click()
+        expect(page.get_by_text("emptied", exact=True)).to_be_visible()
+        expect(page.get_by_role("button", name="Empty", exact=True)).to_have_count(0)
+        self.assertEqual(Container.objects.get(pk=bottle.pk).gone, "emptied")
+
+    def test_a_bottle_is_brought_to_a_bar(self) -> None:
+        bottle = self.filled()[0]
+        page = self.sign_in("mina", self.open(PHONE), f"/bottles/{bottle.pk}")
+        page.get_by_role("button", name="Move", exact=True).click()
+        page.get_by_role("button", name="Ferry Steps").click()
+        expect(page.get_by_text(re.compile(r"batch \d{4}, .* · Ferry Steps"))).to_be_visible()
+        # Whoever only looks is offered nothing to press.
+        looking = self.sign_in("bars", self.open(PHONE), f"/bottles/{bottle.pk}")
+        looking.get_by_role("heading", level=1).wait_for()
+        expect(looking.get_by_role("button", name="Empty", exact=True)).to_have_count(0)
+
+
+class Desk(Bottled):
+    def test_what_there_is_by_product_and_place_and_what_must_go_first(self) -> None:
+        self.filled("Weir Simple")
+        self.filled("Ferryman's Spice")
+        Container.objects.filter(formula__name="Weir Simple").update(good_until=timezone.localdate())
+        page = self.sign_in("ines")
+        self.go_to("Bottles")
+        must = page.get_by_role("region", name="Must go today")
+        expect(must.get_by_role("listitem").first).to_contain_text("use today")
+        expect(must.get_by_role("listitem").first).to_contain_text("Weir Simple")
+        page.get_by_role("button", name="Ferryman's Spice").click()
+        each = page.get_by_role("region", name="Bottles of Ferryman's Spice")
+        expect(each.get_by_role("listitem").first).to_contain_text("batch")
+        self.assert_accessible(page)
+        each.get_by_role("link").first.click()
+        page.get_by_role("heading", name="Ferryman's Spice", level=1).wait_for()
