@@ -73,6 +73,19 @@ class Phone(Bottled):
         expect(looking.get_by_role("button", name="Empty", exact=True)).to_have_count(0)
 
 
+    def test_a_bar_sees_its_bottles_and_nothing_else(self) -> None:
+        bottle = self.filled()[0]
+        page = self.sign_in("kiln", self.open(PHONE), "/formulas")
+        expect(page).to_have_url(re.compile("/bottles$"))
+        entries = page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
+        self.assertEqual(entries, ["Bottles"])
+        self.assert_accessible(page)
+        page.goto(f"{self.live_server_url}/bottles/{bottle.pk}")
+        page.get_by_role("button", name="Opened", exact=True).click()
+        expect(page.get_by_role("list").get_by_text("opened, Kiln Lane", exact=False)).to_be_visible()
+        self.assertEqual(page.request.get(f"{self.live_server_url}/api/v1/formulas").status, 403)
+
+
 class Desk(Bottled):
     def test_what_there_is_by_product_and_place_and_what_must_go_first(self) -> None:
         self.filled("Weir Simple")

@@ -26,6 +26,7 @@ DEMO_PEOPLE = (
     DemoPerson("rafe", "Rafe Oduya", Role.PREP, "1470"),
     DemoPerson("mina", "Mina Thorsen", Role.PREP, "3690"),
     DemoPerson("bars", "The bars", Role.VIEW, ""),
+    DemoPerson("kiln", "Kiln Lane", Role.BAR, ""),
 )
 
 

@@ -29,11 +29,12 @@ class Site(models.Model):
 
 
 class Role(models.TextChoices):
-    """What a person may do: a lead designs, a prep cook cooks, view looks."""
+    """What a person may do: a lead designs, a prep cook cooks, view looks, a bar enters what became of its bottles and sees nothing else."""
 
     LEAD = "lead"
     PREP = "prep"
     VIEW = "view"
+    BAR = "bar"
 
 
 class PersonManager(UserManager["User"]):

@@ -16,7 +16,7 @@ class PersonOut(Schema):
 
     name: str
     username: str
-    role: Literal["lead", "prep", "view"]
+    role: Literal["lead", "prep", "view", "bar"]
     site: str
     by_pin: bool = Field(False, description="Whether the tablet was passed on by a PIN: what needs a password is not open then.")
     resting: bool = Field(False, description="Whether nobody did anything here for a while: what changes something asks for a PIN first.")
@@ -37,7 +37,7 @@ class PersonHere(Schema):
 
     username: str
     name: str
-    role: Literal["lead", "prep", "view"]
+    role: Literal["lead", "prep", "view", "bar"]
     is_active: bool
     has_pin: bool
     pin_locked_until: datetime | None = Field(None, description="Too many wrong PINs: until then this PIN does not pass a tablet on.")

@@ -35,7 +35,7 @@ class Session(ShopCase):
         client = self.signed_in(None)
         answer = self.send(client, "POST", "/api/v1/session", {"username": "prep", "password": PASSWORD})
         person = json.loads(answer.content)["person"]
-        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "read", "taste", "walk"]))
+        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "move_stock", "read", "see_stock", "taste", "walk"]))
         self.assertEqual(client.get("/api/v1/formulas").status_code, 200)
         self.send(client, "DELETE", "/api/v1/session")
         self.assertEqual(client.get("/api/v1/formulas").status_code, 401)
@@ -104,7 +104,7 @@ class Demo(ShopCase):
         self.assertEqual(json.loads(client.get("/api/v1/session").content)["demo_sign_ins"], [])
         with override_settings(DEMO_MODE=True):
             shown = json.loads(client.get("/api/v1/session").content)["demo_sign_ins"]
-        self.assertEqual([who["role"] for who in shown], ["lead", "prep", "prep", "view"])
+        self.assertEqual([who["role"] for who in shown], ["lead", "prep", "prep", "view", "bar"])
 
     def test_loading_twice_changes_nothing(self) -> None:
         load()

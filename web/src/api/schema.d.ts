@@ -1531,7 +1531,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "lead" | "prep" | "view";
+            role: "lead" | "prep" | "view" | "bar";
             /** Site */
             site: string;
             /**
@@ -1722,7 +1722,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "lead" | "prep" | "view";
+            role: "lead" | "prep" | "view" | "bar";
             /** Is Active */
             is_active: boolean;
             /** Has Pin */

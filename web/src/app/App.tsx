@@ -10,7 +10,7 @@ import { OutboxProvider } from '../outbox/OutboxProvider';
 import { Notice } from '../parts/Notice';
 import classes from './App.module.css';
 import { Loaded } from './Loaded';
-import { PersonProvider } from './person';
+import { PersonProvider, useMay } from './person';
 import {
   BatchBottlesScreen,
   BatchesScreen,
@@ -134,6 +134,8 @@ function Gate() {
 /** The screens beside the rail. */
 function Desk() {
   const area = useLocation().pathname.split('/')[1];
+  // A bar sees its bottles and nothing else.
+  if (!useMay('read')) return <Bar />;
   return (
     <Shell>
       {/* Where one screen could not be loaded, another may be. */}
@@ -164,6 +166,22 @@ function Desk() {
           <Route path="/sums/*" element={<MovedTo from="/sums" to="/calculators" />} />
           <Route path="/site" element={<SiteScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />
+        </Routes>
+      </Loaded>
+    </Shell>
+  );
+}
+
+/** What a bar's own sign-in shows. */
+function Bar() {
+  return (
+    <Shell>
+      <Loaded>
+        <Routes>
+          <Route path="/bottles" element={<BottlesScreen />} />
+          <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
+          <Route path="/bottles/:id" element={<BottleScreen />} />
+          <Route path="*" element={<Navigate to="/bottles" replace />} />
         </Routes>
       </Loaded>
     </Shell>

@@ -7,12 +7,12 @@ import { NavLink } from 'react-router';
 import { answer, passOn } from '../api/client';
 import { RingEverywhere } from '../areas/hob/RingEverywhere';
 import { Loaded } from './Loaded';
-import { usePerson } from './person';
+import { useMay, usePerson } from './person';
 import classes from './Shell.module.css';
 import { FindBox, loadFind, ShortcutsDialog } from './screens';
 import { ShortcutsProvider } from './shortcuts';
 
-/** Only what exists has an entry. */
+/** Only what exists has an entry. A bar has that of its bottles alone. */
 const ENTRIES = [
   { to: '/', title: 'Today' },
   { to: '/formulas', title: 'Formulas' },
@@ -47,8 +47,9 @@ function Frame({ children }: { children: ReactNode }) {
   const [helped, setHelped] = useState(false);
   if (find && !found) setFound(true);
   if (help && !helped) setHelped(true);
-  useEffect(loadFind, []);
   const person = usePerson();
+  const reads = useMay('read');
+  useEffect(() => (reads ? loadFind() : undefined), [reads]);
   const queryClient = useQueryClient();
   const { colorScheme, setColorScheme } = useMantineColorScheme();
   const signOut = useMutation({
@@ -59,7 +60,7 @@ function Frame({ children }: { children: ReactNode }) {
     },
   });
   useHotkeys([
-    ['/', findIs.open],
+    ['/', () => reads && findIs.open()],
     // Which of the two it is depends on the keyboard.
     ['shift+?', helpIs.open],
     ['?', helpIs.open],
@@ -77,7 +78,7 @@ function Frame({ children }: { children: ReactNode }) {
           Jug
         </div>
         <ul className={classes.entries} data-sideways="">
-          {ENTRIES.map((entry) => (
+          {ENTRIES.filter((entry) => reads || entry.to === '/bottles').map((entry) => (
             <li key={entry.to}>
               <NavLink to={entry.to} end={entry.to === '/'} className={classes.entry}>
                 {entry.title}
@@ -86,7 +87,7 @@ function Frame({ children }: { children: ReactNode }) {
           ))}
         </ul>
         <div className={classes.tools}>
-          <Tool label="Find (/)" onClick={findIs.open} icon={<IconSearch size={19} />} />
+          {reads && <Tool label="Find (/)" onClick={findIs.open} icon={<IconSearch size={19} />} />}
           <Tool label="Shortcuts (?)" onClick={helpIs.open} icon={<IconHelp size={19} />} />
           <Tool
             label={`Theme: ${colorScheme}`}

@@ -10,7 +10,7 @@ import { Notice } from '../../parts/Notice';
 import { ShowMore } from '../../parts/ShowMore';
 import classes from './PinCard.module.css';
 
-const ROLES = { lead: 'lead', prep: 'prep cook', view: 'view only' };
+const ROLES = { lead: 'lead', prep: 'prep cook', view: 'view only', bar: 'bar' };
 
 /** Who signs in here, and how their PINs stand: a lead takes one away, or lets a locked one be tried again. */
 export function PeopleCard() {
