@@ -72,7 +72,6 @@ class Phone(Bottled):
         looking.get_by_role("heading", level=1).wait_for()
         expect(looking.get_by_role("button", name="Empty", exact=True)).to_have_count(0)
 
-
     def test_a_bar_sees_its_bottles_and_nothing_else(self) -> None:
         bottle = self.filled()[0]
         page = self.sign_in("kiln", self.open(PHONE), "/formulas")
@@ -87,6 +86,22 @@ class Phone(Bottled):
 
 
 class Desk(Bottled):
+    def test_a_lead_names_a_place_and_archives_one_where_nothing_stands(self) -> None:
+        self.allowed = ["422"]
+        self.filled()
+        page = self.sign_in("ines", path="/site")
+        card = page.get_by_role("region", name="Places")
+        card.get_by_label("New place").fill("Boat House")
+        card.get_by_role("button", name="Add").click()
+        expect(card.get_by_role("listitem").filter(has_text="Boat House")).to_be_visible()
+        card.get_by_role("button", name="Make it the kitchen: Boat House").click()
+        expect(card.get_by_role("listitem").filter(has_text="Boat House")).to_contain_text("kitchen")
+        card.get_by_role("button", name="Archive Tannery Yard").click()
+        expect(card.get_by_text("3 containers stand at Tannery Yard", exact=False)).to_be_visible()
+        card.get_by_role("button", name="Archive Ferry Steps").click()
+        expect(card.get_by_role("listitem").filter(has_text="Ferry Steps")).to_have_count(0)
+        self.assert_accessible(page)
+
     def test_what_there_is_by_product_and_place_and_what_must_go_first(self) -> None:
         self.filled("Weir Simple")
         self.filled("Ferryman's Spice")

@@ -62,6 +62,11 @@ export const businessQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/business')),
   staleTime: Infinity,
 });
+/** Where bottles may stand. */
+export const placesQuery = queryOptions({
+  queryKey: ['places'],
+  queryFn: () => answer(client.GET('/api/v1/places')),
+});
 /** What is on hand, and what must go. */
 export const stockQuery = queryOptions({
   queryKey: keys.stock,

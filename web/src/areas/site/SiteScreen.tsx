@@ -13,6 +13,7 @@ import { ChangesCard } from './ChangesCard';
 import { KitchenForm } from './KitchenForm';
 import { PeopleCard } from './PeopleCard';
 import { PinCard } from './PinCard';
+import { PlacesCard } from './PlacesCard';
 import { SessionsCard } from './SessionsCard';
 
 /** The kitchen: where it is, and what hangs on its wall. */
@@ -28,6 +29,7 @@ export function SiteScreen() {
     <>
       <Editor data={kitchen.data} site={person.site} />
       <BusinessCard />
+      <PlacesCard />
       {mayCook && <PinCard />}
       {looksAfterPeople && <PeopleCard />}
       <SessionsCard all={looksAfterPeople} />
