@@ -35,7 +35,10 @@ class Session(ShopCase):
         client = self.signed_in(None)
         answer = self.send(client, "POST", "/api/v1/session", {"username": "prep", "password": PASSWORD})
         person = json.loads(answer.content)["person"]
-        self.assertEqual((person["role"], person["site"], person["may"]), ("prep", "Weir kitchen", ["cook", "keep_lots", "move_stock", "read", "see_stock", "taste", "walk"]))
+        self.assertEqual(
+            (person["role"], person["site"], person["may"]),
+            ("prep", "Weir kitchen", ["cook", "keep_lots", "move_stock", "read", "see_stock", "taste", "walk"]),
+        )
         self.assertEqual(client.get("/api/v1/formulas").status_code, 200)
         self.send(client, "DELETE", "/api/v1/session")
         self.assertEqual(client.get("/api/v1/formulas").status_code, 401)
