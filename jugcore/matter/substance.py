@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from functools import cached_property
 from typing import Any, Literal, get_args
 
@@ -190,6 +191,9 @@ class Made:
     uses: tuple[Used, ...] = ()
     days: int | None = None
     days_by: str = ""
+    #: Which bottle it came out of, and the last day of that; empty and None of a version as such.
+    lot: str = ""
+    last_day: date | None = None
 
     @property
     def price_per_kg(self) -> float | None:

@@ -7,6 +7,7 @@ ingredient brings besides its composition.
 from __future__ import annotations
 
 from dataclasses import asdict
+from datetime import date
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -183,6 +184,8 @@ class MadeDoc(Part):
     uses: tuple[UsedDoc, ...] = Field((), max_length=MOST_CONTENTS, description="Versions that stand in it, at any depth.")
     days: int | None = Field(None, ge=1, le=10_000, description="What its own keeping allows; the day of making is day one.")
     days_by: Text = ""
+    lot: Title = Field("", description="Which bottle it came out of; empty of a version as such.")
+    last_day: date | None = Field(None, description="The last day of that bottle.")
 
 
 class SubstanceDoc(Part):
@@ -284,7 +287,8 @@ def _made(id: str, doc: MadeDoc) -> Made:
         )  # fmt: skip
     return Made(
         version=_used(doc.version), tracer=rows[0], extent=rows[1], air_ml_per_g=doc.air_ml_per_g, contents=tuple(contents),
-        uses=tuple(map(_used, doc.uses)), days=doc.days, days_by=doc.days_by,
+        uses=tuple(map(_used, doc.uses)), days=doc.days, days_by=doc.days_by, lot=doc.lot,
+        last_day=doc.last_day,
     )  # fmt: skip
 
 
@@ -306,6 +310,7 @@ def _made_doc(made: Made) -> dict[str, object]:
             for each in made.contents
         ],
         "uses": [asdict(each) for each in made.uses], "days": made.days, "days_by": made.days_by,
+        "lot": made.lot, "last_day": made.last_day,
     }  # fmt: skip
 
 

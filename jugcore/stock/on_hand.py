@@ -15,7 +15,7 @@ _WHOLE = 1e-9
 
 @dataclass(frozen=True)
 class Held:
-    """A container that is there. ``dose_g`` is what a dose of its product weighs, None where nobody said."""
+    """A container that is there, with its number within its batch. ``dose_g`` is what a dose of its product weighs, None where nobody said."""
 
     id: str
     product: str
@@ -26,6 +26,7 @@ class Held:
     frozen: bool
     too_late: bool
     made: date
+    number: int = 1
     dose_g: float | None = None
 
     def haste(self, today: date) -> Haste:
@@ -61,7 +62,16 @@ def first_to_expire(held: Iterable[Held]) -> list[Held]:
     """
     return sorted(
         held,
-        key=lambda each: (each.frozen, each.good_until is None, each.good_until or date.max, not each.opened, each.made, each.mass_g, each.id),
+        key=lambda each: (
+            each.frozen,
+            each.good_until is None,
+            each.good_until or date.max,
+            not each.opened,
+            each.made,
+            each.mass_g,
+            each.number,
+            each.id,
+        ),
     )
 
 

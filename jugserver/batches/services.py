@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from datetime import datetime
 from typing import Any
 from uuid import UUID, uuid4
@@ -42,9 +43,18 @@ from jugserver.kitchen.services import kitchen_of
 
 @transaction.atomic
 def start_batch(
-    *, actor: User, formula_id: UUID, version: int, scale: ScaleRequest | None = None, id: UUID | None = None, at: datetime | None = None
+    *,
+    actor: User,
+    formula_id: UUID,
+    version: int,
+    scale: ScaleRequest | None = None,
+    id: UUID | None = None,
+    at: datetime | None = None,
+    of: Callable[[MethodDocument], MethodDocument] = lambda version: version,
 ) -> Batch:
     """Start a batch of a version in the kitchen of today; ``at`` an earlier time where it is entered afterwards.
+
+    ``of`` puts into the version's document what it is made from today, in place of what it was frozen with.
 
     Raises BadDocument where that does not walk to its end in this kitchen. An id that was
     started before gives that batch.
@@ -60,7 +70,7 @@ def start_batch(
     if chosen is None:
         raise Http404
     bring_up_to_date(site)  # what their equipment met belongs to the kitchen of today
-    document, factor = resolved(load_document(chosen.document), site, scale)
+    document, factor = resolved(of(load_document(chosen.document)), site, scale)
     # Locked, so that two batches started at once have two numbers, and one started twice at once is one.
     Site.objects.select_for_update().get(pk=site.pk)
     before = Batch.objects.of_site(site).filter(pk=id).first() if id is not None else None

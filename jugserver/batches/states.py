@@ -24,7 +24,7 @@ from jugcore.batch.sheet.summary import BatchSummary, flow_seen, summary_of
 from jugcore.errors import DomainError
 from jugcore.reading.flow_trials import FlowTrial
 from jugcore.reading.keeping.assessment import keeping_of
-from jugcore.reading.keeping.use_by import UseBy
+from jugcore.reading.keeping.use_by import UseBy, made_dates
 from jugserver.accounts.models import Site
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
 from jugserver.batches.reading import reckoned, walked
@@ -106,7 +106,8 @@ def _until(found: ActualBatch, batch: Any) -> datetime:
 def last_day_of(site: Site, batch: Any, found: ActualBatch, *, frozen: bool = True) -> UseBy:
     """The last day of a batch: no later than its version's, whatever was entered at the hob; without ``frozen`` as if it never froze."""
     made, spans = timezone.localtime(batch.started_at).date(), frozen_spans(found.record) if frozen else ()
-    by_version, now = (use_by_of(site, keeping, made, spans) for keeping in (promised(found), keeping_of(found.walk)))
+    bottles = made_dates(found.method)
+    by_version, now = (use_by_of(site, keeping, made, spans, bottles) for keeping in (promised(found), keeping_of(found.walk)))
     return stricter(by_version, now, found)
 
 

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from jugcore.batch.sheet.schema import FrozenSpan
 from jugcore.keeping.days import Frozen
-from jugcore.keeping.lots import Lot, lot_dates
+from jugcore.keeping.lots import Lot, LotDate, lot_dates
 from jugcore.matter.load_substance import load_substance
 from jugcore.reading.keeping.assessment import KeepingReport
 from jugcore.reading.keeping.use_by import UseBy, last_day
@@ -18,10 +18,10 @@ from jugserver.pantry.models import Lot as LotRow
 from jugserver.pantry.pantry_overlay import as_priced
 
 
-def use_by_of(site: Site, keeping: KeepingReport, made: date, frozen: Sequence[FrozenSpan] = ()) -> UseBy:
-    """Until when a batch made on a day may be used, and why; times in the freezer pause its days."""
+def use_by_of(site: Site, keeping: KeepingReport, made: date, frozen: Sequence[FrozenSpan] = (), bottles: Sequence[LotDate] = ()) -> UseBy:
+    """Until when a batch made on a day may be used, and why; times in the freezer pause its days. ``bottles`` of ours are in it."""
     spans = [Frozen(_day(span.since), None if span.until is None else _day(span.until)) for span in frozen]
-    return last_day(keeping, made, lot_dates(_lots(site, keeping.dated), made), spans)
+    return last_day(keeping, made, [*lot_dates(_lots(site, keeping.dated), made), *bottles], spans)
 
 
 def _day(at: datetime) -> date:

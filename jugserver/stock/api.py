@@ -8,12 +8,15 @@ from uuid import UUID
 from django.http import HttpRequest
 from ninja import Path, Query, Router, Status
 
+from jugcore.scaling.schema import ScaleRequest
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
+from jugserver.batches.schemas import BatchOut
+from jugserver.batches.services import batch_of
 from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
-from jugserver.stock import services
-from jugserver.stock.schemas import ContainersOut, ContainerWhole, MovementsIn, MovementsKept, PlaceIn, PlaceOut, StockOut
+from jugserver.stock import services, starting
+from jugserver.stock.schemas import ContainersOut, ContainerWhole, MovementsIn, MovementsKept, NeedOut, PlaceIn, PlaceOut, StartIn, StockOut
 
 router = Router()
 places_router = Router()
@@ -56,6 +59,25 @@ def enter_movements(request: HttpRequest, payload: MovementsIn) -> MovementsKept
     """Enter what became of containers. Every entry has an id of its own: sent twice it is kept once."""
     user, _ = signed_in(request)
     return services.enter(actor=user, entries=payload.entries)
+
+
+@router.get("/needs", response={200: list[NeedOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="stock_needs")
+def get_needs(
+    request: HttpRequest, formula: UUID, version: Annotated[int, Query(ge=1, le=2_147_483_647)],
+    times: Annotated[float, Query(gt=0, le=1000, allow_inf_nan=False)] = 1.0,
+) -> list[NeedOut]:  # fmt: skip
+    """What a batch of a version, so many times as much, takes of what is made here, and out of which bottles it may come."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    scale = None if times == 1.0 else ScaleRequest(by="factor", value=times)
+    return starting.needs_of(site, formula, version, scale)
+
+
+@router.post("/batches", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="stock_start")
+def start_from_bottles(request: HttpRequest, payload: StartIn) -> Status[BatchOut]:
+    """Start a batch whose own products come out of bottles there are, as these were measured."""
+    user, site = signed_in(request)
+    return Status(201, batch_of(site, starting.start(actor=user, ask=payload).pk))
 
 
 @places_router.get("", response={200: list[PlaceOut], **_REFUSALS}, operation_id="places_list")

@@ -9,8 +9,9 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.fields import Title
+from jugcore.fields import Id, Title
 from jugcore.stock.movements import Movement, What
+from jugserver.batches.schemas import BatchStart
 
 
 class PlaceOut(Schema):
@@ -74,6 +75,31 @@ class ContainersOut(Schema):
     items: list[ContainerOut]
     places: list[PlaceOut]
     next: str | None
+
+
+class NeedOut(Schema):
+    """What a batch takes of something made here, and the bottles it may come out of, the first to use first."""
+
+    line: str
+    formula: UUID
+    name: str
+    version: int
+    mass_g: float
+    bottles: list[ContainerOut]
+    short_g: float = Field(description="So much must be made first, where all bottles together hold too little.")
+
+
+class TakeIn(Schema):
+    """The bottles a line comes out of, all of one batch."""
+
+    line: Id
+    containers: list[UUID] = Field(min_length=1, max_length=20)
+
+
+class StartIn(BatchStart):
+    """What to cook, and out of which bottles what is made here comes."""
+
+    takes: list[TakeIn] = Field([], max_length=50)
 
 
 class MovementOut(Schema):

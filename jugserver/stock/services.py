@@ -55,8 +55,8 @@ def enter(*, actor: User, entries: Sequence[MovementIn]) -> MovementsKept:
     site = _site_of(actor)
     ids = sorted({entry.container for entry in entries})
     # Locked in one order, so that no two phones wait for each other for ever.
-    there = {row.pk: row for row in Container.objects.filter(site=site, pk__in=ids).select_for_update().order_by("pk")}
-    if len(there) != len(ids):
+    rows_there = {row.pk: row for row in Container.objects.filter(site=site, pk__in=ids).select_for_update().order_by("pk")}
+    if len(rows_there) != len(ids):
         raise Http404
     places = {str(id) for id in Place.objects.filter(site=site).values_list("pk", flat=True)}
     rows: dict[UUID, list[Movement]] = {id: [] for id in ids}
@@ -92,15 +92,16 @@ def enter(*, actor: User, entries: Sequence[MovementIn]) -> MovementsKept:
             Movement.objects.bulk_create(new)
     except IntegrityError:
         raise Conflict("entries", "An id belongs to an entry about something else.", "Give every entry an id of its own.") from None
-    for id, container in there.items():
+    for id, container in rows_there.items():
         stand(container, rows[id])
         container.last_seq = len(rows[id])
-    Container.objects.bulk_update(there.values(), list(COLUMNS))
+    Container.objects.bulk_update(rows_there.values(), list(COLUMNS))
     found = Container.objects.filter(pk__in=ids).select_related("batch", "formula")
     return MovementsKept(containers=[container_out(row, timezone.localdate()) for row in found])
 
 
-def _there(site: Site) -> Any:
+def there(site: Site) -> Any:
+    """The containers of a site that are there."""
     return Container.objects.filter(site=site, gone="", voided_at__isnull=True).select_related("batch", "formula")
 
 
@@ -108,11 +109,11 @@ def stock_of(site: Site) -> StockOut:
     """What a site has on hand, and what must be thrown away or used today, by what was filled and entered up to now."""
     bring_up_to_date(site)
     today = timezone.localdate()
-    rows = {str(row.pk): row for row in _there(site)}
-    held = [_held(row) for row in rows.values()]
-    sums = on_hand(held, today)
+    rows = {str(row.pk): row for row in there(site)}
+    mine = [held(row) for row in rows.values()]
+    sums = on_hand(mine, today)
     names = {str(row.formula_id): row.formula.name for row in rows.values()}
-    must = [each for each in first_to_expire(held) if each.haste(today) in ("throw", "today")]
+    must = [each for each in first_to_expire(mine) if each.haste(today) in ("throw", "today")]
     return StockOut(
         today=today, places=places_of(site), must_go=[container_out(rows[each.id], today) for each in must],
         on_hand=sorted(
@@ -131,11 +132,11 @@ def stock_of(site: Site) -> StockOut:
 def containers_of(site: Site, *, batch: UUID | None = None, formula: UUID | None = None, place: int | None = None, cursor: str = "") -> ContainersOut:
     """A page of the containers that are there, first to expire first."""
     bring_up_to_date(site)
-    rows = _there(site)
+    rows = there(site)
     for name, value in (("batch", batch), ("formula", formula), ("place", place)):
         rows = rows if value is None else rows.filter(**{name: value})
     found = {str(row.pk): row for row in rows}
-    order = [each.id for each in first_to_expire(_held(row) for row in found.values())]
+    order = [each.id for each in first_to_expire(held(row) for row in found.values())]
     after = cursor_at(cursor, tuple[str])
     start = order.index(after[0]) + 1 if after is not None and after[0] in order else 0
     page = order[start : start + PAGE]
@@ -156,10 +157,12 @@ def container_of(site: Site, id: UUID) -> ContainerWhole:
     )  # fmt: skip
 
 
-def _held(row: Container) -> Held:
+def held(row: Container) -> Held:
+    """A container as the core sees it."""
     return Held(
         id=str(row.pk), product=str(row.formula_id), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
         good_until=row.good_until, opened=row.opened_at is not None, frozen=row.frozen, too_late=row.too_late, made=row.made_on,
+        number=row.number,
     )  # fmt: skip
 
 
@@ -169,7 +172,7 @@ def container_out(row: Container, today: date) -> ContainerOut:
         id=row.pk, name=row.formula.name, batch=row.batch_id, batch_number=row.batch.number, number=row.number, 
         kind=cast(Literal["bottle", "rest"], row.kind),
         made_on=row.made_on, filled_g=row.filled_g, mass_g=row.mass_g, place=row.place_id, opened_at=row.opened_at, frozen=row.frozen,
-        gone=cast(Gone, row.gone), good_until=row.good_until, left_days=row.left_days, why=row.why, haste=_held(row).haste(today),
+        gone=cast(Gone, row.gone), good_until=row.good_until, left_days=row.left_days, why=row.why, haste=held(row).haste(today),
     )  # fmt: skip
 
 
@@ -208,7 +211,7 @@ def archive_place(*, actor: User, id: int) -> list[PlaceOut]:
     row = Place.objects.filter(site=site, pk=id, archived_at__isnull=True).select_for_update().first()
     if row is None:
         raise Http404
-    standing = _there(site).filter(place=row).count()
+    standing = there(site).filter(place=row).count()
     if standing:
         count = "One container stands" if standing == 1 else f"{standing} containers stand"
         raise BadDocument("place", f"{count} at {row.name}.", "Move them to another place first.")

@@ -8,6 +8,7 @@ from datetime import date
 
 from jugcore.keeping.days import Frozen, paused, use_by
 from jugcore.keeping.lots import LotDate
+from jugcore.method.method import Method
 from jugcore.reading.keeping.assessment import DEFERS, KeepingReport
 
 #: What is not known, as it stands beside the day.
@@ -26,6 +27,13 @@ class UseBy:
     words: str
     why: str
     left: int | None = None
+
+
+def made_dates(method: Method) -> list[LotDate]:
+    """The last days of the bottles of ours that a batch is made from."""
+    books = {line.substance: method.substances[line.substance] for line in method.lines.values()}
+    made = [book.made for book in books.values() if book.made is not None]
+    return [LotDate(each.last_day, f"{each.version.name}, {each.lot}") for each in made if each.last_day is not None]
 
 
 def last_day(keeping: KeepingReport, made: date, lots: Sequence[LotDate] = (), frozen: Sequence[Frozen] = ()) -> UseBy:

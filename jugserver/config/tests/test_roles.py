@@ -92,6 +92,8 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "stock_containers": (200, 200, 200, 401, 200),
     "stock_container": (404, 404, 404, 401, 404),
     "stock_enter": (404, 404, 403, 401, 404),
+    "stock_needs": (200, 200, 200, 401, 404),
+    "stock_start": (201, 201, 403, 401, 404),
     "places_list": (200, 200, 200, 401, 200),
     "places_new": (201, 403, 403, 401, 201),
     "places_save": (404, 403, 403, 401, 404),
@@ -192,8 +194,15 @@ class Roles(ShopCase):
 
     def _make(self, operation: str) -> _Made:
         made, lead = _Made(), self.people["lead"]
-        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare")):
-            kept = operation in ("versions_get", "versions_make_draft", "versions_ready", "compare") or operation.startswith("batches")
+        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare", "stock_needs", "stock_start")):
+            kept = operation in (
+                "versions_get",
+                "versions_make_draft",
+                "versions_ready",
+                "compare",
+                "stock_needs",
+                "stock_start",
+            ) or operation.startswith("batches")
             made.formula = self._formula(kept=kept)
         if operation.startswith("batches") and made.formula:
             made.batch = str(start_batch(actor=lead, formula_id=made.formula, version=1).id)
@@ -291,6 +300,8 @@ class Roles(ShopCase):
                     ]
                 },
             ),
+            "stock_needs": ("GET", f"/api/v1/stock/needs?formula={formula}&version=1", None),
+            "stock_start": ("POST", "/api/v1/stock/batches", {"formula": str(formula), "version": 1, "takes": []}),
             "places_list": ("GET", "/api/v1/places", None),
             "places_new": ("POST", "/api/v1/places", {"name": f"Bar {uuid4().hex[:8]}"}),
             "places_save": ("PUT", "/api/v1/places/4711", {"name": "Bar"}),

@@ -1312,6 +1312,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Needs
+         * @description What a batch of a version, so many times as much, takes of what is made here, and out of which bottles it may come.
+         */
+        get: operations["stock_needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start From Bottles
+         * @description Start a batch whose own products come out of bottles there are, as these were measured.
+         */
+        post: operations["stock_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/places": {
         parameters: {
             query?: never;
@@ -2407,6 +2447,17 @@ export interface components {
              * @default
              */
             days_by: string;
+            /**
+             * Lot
+             * @description Which bottle it came out of; empty of a version as such.
+             * @default
+             */
+            lot: string;
+            /**
+             * Last Day
+             * @description The last day of that bottle.
+             */
+            last_day?: string | null;
         };
         /**
          * OpenedDoc
@@ -9334,6 +9385,69 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["MovementIn"][];
         };
+        /**
+         * NeedOut
+         * @description What a batch takes of something made here, and the bottles it may come out of, the first to use first.
+         */
+        NeedOut: {
+            /** Line */
+            line: string;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Mass G */
+            mass_g: number;
+            /** Bottles */
+            bottles: components["schemas"]["ContainerOut"][];
+            /**
+             * Short G
+             * @description So much must be made first, where all bottles together hold too little.
+             */
+            short_g: number;
+        };
+        /**
+         * StartIn
+         * @description What to cook, and out of which bottles what is made here comes.
+         */
+        StartIn: {
+            /**
+             * Id
+             * @description Made by the tablet, so that starting twice starts once.
+             */
+            id?: string | null;
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Version */
+            version: number;
+            scale?: components["schemas"]["ScaleRequest"] | null;
+            /**
+             * Takes
+             * @default []
+             */
+            takes: components["schemas"]["TakeIn"][];
+        };
+        /**
+         * TakeIn
+         * @description The bottles a line comes out of, all of one batch.
+         */
+        TakeIn: {
+            /**
+             * Line
+             * @description Stable name; carries no meaning.
+             */
+            line: string;
+            /** Containers */
+            containers: string[];
+        };
         /** PlaceIn */
         PlaceIn: {
             /** Name */
@@ -15903,6 +16017,192 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovementsKept"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_needs: {
+        parameters: {
+            query: {
+                formula: string;
+                version: number;
+                times?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_start: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
