@@ -44,8 +44,7 @@ def batch_was_read(sender: object, batch: Batch, found: ActualBatch, **_: object
 def keep_fills(batch: Batch, found: ActualBatch) -> None:
     """Make the containers a batch's log speaks of, void those it no longer does, and follow its own days and times in the freezer."""
     fills = {fill.id: fill for fill in _fills(found)}
-    there = {row.pk: row for row in Container.objects.filter(batch=batch)}
-    if not fills and not there:
+    if not fills and not Container.objects.filter(batch=batch).exists():
         return
     Batch.objects.select_for_update(of=("self",)).get(pk=batch.pk)  # read by two at once its containers would be numbered twice
     there = {row.pk: row for row in Container.objects.filter(batch=batch).order_by("number")}

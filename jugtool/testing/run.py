@@ -28,7 +28,7 @@ _MORE_THAN_CORES, _MOST_AT_ONCE = 1, 4
 #: What Node has compiled of the tools it runs outlives a run, as it does where nobody says otherwise.
 _NODE_CACHE = Path(tempfile.gettempdir()) / "node-compile-cache"
 #: A test may take so long before it counts as one that never ends; every example takes its time. [s]
-_LIMIT_S, _DEEP_LIMIT_S = 180.0, 1800.0
+_LIMIT_S, _DEEP_LIMIT_S = 420.0, 1800.0
 #: So many failed tests are tried once more when nothing else runs; where more fail, it is not the machine.
 _MOST_AGAIN = 10
 #: The run looks at its own clock so often, and tells when it was kept from it for longer. [s]
