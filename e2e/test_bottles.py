@@ -86,6 +86,25 @@ class Phone(Bottled):
 
 
 class Desk(Bottled):
+    def test_a_batch_is_started_out_of_the_bottles_there_are(self) -> None:
+        page = self.at_the_bench("ines", "Fennel Sweet Cream")
+        page.get_by_role("button", name="Start a batch").click()
+        dialog = page.get_by_role("dialog", name="Start a batch")
+        expect(dialog.get_by_text("There is no bottle of it. Make 230 g of Weir Simple first", exact=False)).to_be_visible()
+        page.keyboard.press("Escape")
+        bottle = self.filled()[0]
+        page.reload()
+        page.get_by_role("button", name="Start a batch").click()
+        offered = dialog.get_by_role("group", name="Weir Simple: 230 g").get_by_role("checkbox")
+        expect(offered).to_have_count(3)
+        expect(offered.first).to_be_checked()
+        dialog.get_by_label("How many times as much").focus()  # the list of formulas closes
+        self.assert_accessible(page)
+        dialog.get_by_role("button", name="Start", exact=True).click()
+        page.get_by_role("navigation", name="Steps").wait_for()
+        expect(page.get_by_text(re.compile("Weir Simple, batch [0-9]{4}, bottle 1")).first).to_be_visible()
+        self.assertEqual(Container.objects.get(pk=bottle.pk).mass_g, 670.0)
+
     def test_a_lead_names_a_place_and_archives_one_where_nothing_stands(self) -> None:
         self.allowed = ["422"]
         self.filled()

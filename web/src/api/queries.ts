@@ -62,6 +62,13 @@ export const businessQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/business')),
   staleTime: Infinity,
 });
+/** What a batch of a version takes of what is made here. */
+export const needsQuery = (formula: string, version: number, times: number) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'needs', formula, version, times],
+    queryFn: () => answer(client.GET('/api/v1/stock/needs', { params: { query: { formula, version, times } } })),
+    retry: false,
+  });
 /** Where bottles may stand. */
 export const placesQuery = queryOptions({
   queryKey: ['places'],

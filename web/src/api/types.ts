@@ -30,6 +30,8 @@ export type MadeHere = Schemas['MadeHereReport'];
 export type Container = Schemas['ContainerOut'];
 /** Something entered about a container. */
 export type BottleEntry = Schemas['MovementIn'];
+/** What a batch takes of what is made here, and the bottles there are. */
+export type Need = Schemas['NeedOut'];
 export type OnHand = Schemas['OnHandOut'];
 export type Place = Schemas['PlaceOut'];
 /** A formula that another stands in. */

@@ -3,10 +3,12 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
-import { keys, versionsQuery } from '../../api/queries';
+import { keys, needsQuery, versionsQuery } from '../../api/queries';
+import type { Need } from '../../api/types';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { FormulaPick } from '../formulas/FormulaPick';
+import { OwnProducts } from './OwnProducts';
 import classes from './BatchesScreen.module.css';
 
 interface StartDialogProps {
@@ -46,12 +48,25 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
   const queryClient = useQueryClient();
   const kept = versions.data?.versions ?? [];
   const version = chosen ?? (kept[0] ? String(kept[0].number) : null);
+  const needs = useQuery({
+    ...needsQuery(formula ?? '', Number(version), times),
+    enabled: formula !== null && version !== null && !wrong,
+  });
+  // Nobody has to choose: what must be used first goes in.
+  const [picked, setPicked] = useState<Record<string, string[]>>({});
+  const taken = Object.fromEntries((needs.data ?? []).map((need) => [need.line, picked[need.line] ?? firstOf(need)]));
   const start = useMutation({
     mutationFn: () => {
       const factor = times;
       const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
+      const body = { id, formula: formula!, version: Number(version), scale };
+      const takes = Object.entries(taken).flatMap(([line, containers]) =>
+        containers.length > 0 ? [{ line, containers }] : [],
+      );
       return answer(
-        client.POST('/api/v1/batches', { body: { id, formula: formula!, version: Number(version), scale } }),
+        takes.length > 0
+          ? client.POST('/api/v1/stock/batches', { body: { ...body, takes } })
+          : client.POST('/api/v1/batches', { body }),
       );
     },
     onSuccess: (batch) => {
@@ -75,6 +90,7 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
         onPick={(next) => {
           setFormula(next);
           setChosen(null);
+          setPicked({});
         }}
       />
       {versions.data && kept.length === 0 && (
@@ -107,6 +123,13 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
         onNumber={setTimes}
         onWrong={setWrong}
       />
+      {needs.data && needs.data.length > 0 && (
+        <OwnProducts
+          needs={needs.data}
+          taken={taken}
+          onTake={(line, containers) => setPicked((before) => ({ ...before, [line]: containers }))}
+        />
+      )}
       {start.isError && <Notice tone="stop" text={start.error.message} />}
       <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
         Start
@@ -114,4 +137,19 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
       <p className={classes.quiet}>The pots, scales and burners are those of this kitchen today.</p>
     </form>
   );
+}
+
+/** The bottles of the batch that is to be used first, as many as hold enough; none where they do not. */
+function firstOf(need: Need): string[] {
+  for (const first of need.bottles) {
+    let left = need.mass_g - 1;
+    const taken: string[] = [];
+    for (const bottle of need.bottles.filter((each) => each.batch === first.batch)) {
+      if (left <= 0) break;
+      taken.push(bottle.id);
+      left -= bottle.mass_g;
+    }
+    if (left <= 0) return taken;
+  }
+  return [];
 }
