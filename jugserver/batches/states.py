@@ -60,7 +60,9 @@ def keep_state(batch: Any) -> BatchState:
     else:
         if found.walk.kitchen.equipment:
             note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=equipment_met(found))
-        batch_read.send(Batch, batch=batch, found=found)
+        for heard, wrong in batch_read.send_robust(Batch, batch=batch, found=found):
+            if isinstance(wrong, Exception):  # what a list shows of the batch does not hang on what else is made of it
+                logger.error("Batch %s was read, and %s failed", batch.pk, heard, exc_info=wrong)
     _write(made)
     return made
 

@@ -46,7 +46,7 @@ def keep_fills(batch: Batch, found: ActualBatch) -> None:
     fills = {fill.id: fill for fill in _fills(found)}
     if not fills and not Container.objects.filter(batch=batch).exists():
         return
-    Batch.objects.select_for_update(of=("self",)).get(pk=batch.pk)  # read by two at once its containers would be numbered twice
+    Batch.objects.only("pk").select_for_update(of=("self",)).get(pk=batch.pk)  # read by two at once its containers would be numbered twice
     there = {row.pk: row for row in Container.objects.filter(batch=batch).order_by("number")}
     last = last_day_of(batch.site, batch, found, frozen=False)
     new = [fill for id, fill in fills.items() if id not in there]

@@ -96,13 +96,13 @@ def enter(*, actor: User, entries: Sequence[MovementIn]) -> MovementsKept:
         stand(container, rows[id])
         container.last_seq = len(rows[id])
     Container.objects.bulk_update(rows_there.values(), list(COLUMNS))
-    found = Container.objects.filter(pk__in=ids).select_related("batch", "formula")
+    found = Container.objects.filter(pk__in=ids).select_related("batch", "formula").defer("batch__document")
     return MovementsKept(containers=[container_out(row, timezone.localdate()) for row in found])
 
 
 def there(site: Site) -> Any:
     """The containers of a site that are there."""
-    return Container.objects.filter(site=site, gone="", voided_at__isnull=True).select_related("batch", "formula")
+    return Container.objects.filter(site=site, gone="", voided_at__isnull=True).select_related("batch", "formula").defer("batch__document")
 
 
 def stock_of(site: Site) -> StockOut:
@@ -147,7 +147,7 @@ def containers_of(site: Site, *, batch: UUID | None = None, formula: UUID | None
 
 def container_of(site: Site, id: UUID) -> ContainerWhole:
     """One container with all that was entered about it. Raises Http404 for another site's."""
-    row = Container.objects.filter(site=site, pk=id).select_related("batch", "formula").first()
+    row = Container.objects.filter(site=site, pk=id).select_related("batch", "formula").defer("batch__document").first()
     if row is None:
         raise Http404
     movements = row.movements.select_related("by").order_by("at", "seq")

@@ -77,6 +77,9 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
   const ready = formula !== null && version !== null && !wrong;
   return (
     <form
+      className={classes.start}
+      tabIndex={-1}
+      data-autofocus={given !== undefined || undefined}
       onSubmit={(event) => {
         event.preventDefault();
         if (ready) start.mutate();
@@ -85,7 +88,8 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
       <FormulaPick
         label="Formula"
         size="lg"
-        data-autofocus
+        // With a formula chosen the list stays closed: what is below it is what is looked at.
+        data-autofocus={given === undefined || undefined}
         value={formula}
         onPick={(next) => {
           setFormula(next);

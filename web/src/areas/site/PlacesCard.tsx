@@ -39,11 +39,7 @@ export function PlacesCard() {
   });
   const problem = places.error ?? add.error ?? save.error ?? archive.error;
   return (
-    <Card
-      title="Places"
-      aside="where bottles stand; what is filled stands in the kitchen first"
-      className={classes.card}
-    >
+    <Card title="Where bottles stand" aside="the kitchen, where they are filled, and the bars" className={classes.card}>
       {problem && <Notice tone="stop" text={problem.message} />}
       <ul className={classes.list} aria-label="Places">
         {places.data?.map((place) => (
