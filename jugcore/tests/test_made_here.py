@@ -12,7 +12,7 @@ import numpy as np
 from jugcore.batch.actual.actual_batch import as_strong
 from jugcore.editing.freeze import freeze
 from jugcore.errors import DomainError
-from jugcore.matter.matter import ADDED_SUGAR, AMYLASE, FREE_SUGAR
+from jugcore.matter.matter import ADDED_SUGAR, AMYLASE, FREE_SUGAR, described_g
 from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
@@ -48,8 +48,10 @@ class AsABranch(unittest.TestCase):
         for what in ("mass_g", "tracer", "air_ml", "enthalpy_j"):
             off = np.abs(getattr(made.product, what) - getattr(branch.product, what)).max()
             self.assertLessEqual(float(off), 1e-9 * max(total, 1.0), what)
+        # An extent counts by what it describes: of an enzyme that is dead to the last digit its heat says nothing.
+        describes = described_g(branch.product.mass_g, branch.product.tracer)
         off = np.abs(made.product.extent - branch.product.extent) / np.maximum(np.abs(branch.product.extent), 1.0)
-        self.assertLessEqual(float(off.max()), 1e-9)
+        self.assertLessEqual(float(np.where(describes > 1e-12 * total, off, 0.0).max()), 1e-9)
         self.assertEqual(*([(each.allergen, each.certain) for each in allergens_of(found)] for found in (made, branch)))
         self.assertAlmostEqual(float(seasoning_g(made)[0]), float(seasoning_g(branch)[0]), delta=1e-9 * max(total, 1.0))
         self.assertEqual(*(_went_in(found).keys() for found in (made, branch)))
