@@ -27,6 +27,7 @@ class Held:
     too_late: bool
     made: date
     number: int = 1
+    batch: str = ""
     dose_g: float | None = None
 
     def haste(self, today: date) -> Haste:

@@ -12,6 +12,7 @@ import numpy as np
 from jugcore.stock import movements as m
 from jugcore.stock.on_hand import Held, first_to_expire, on_hand
 from jugcore.stock.standing import Container, Standing, standing
+from jugcore.stock.taking import offered, shares_g
 from jugcore.tests import depth
 
 MADE = datetime(2026, 3, 2, 8, 0, tzinfo=UTC)
@@ -95,6 +96,25 @@ class Entries(unittest.TestCase):
 def _held(id: str, until: date | None, **more: object) -> Held:
     values = {"product": "Weir Simple", "place": "kitchen", "mass_g": 500.0, "opened": False, "frozen": False, "too_late": False, "made": MADE.date()}
     return Held(id=id, good_until=until, **{**values, **more})  # type: ignore[arg-type]
+
+
+class Taking(unittest.TestCase):
+    def test_the_first_batch_that_holds_enough_and_no_more_bottles_than_it_takes(self) -> None:
+        day = date(2026, 3, 9)
+        held = [
+            _held("a", day, mass_g=100.0, batch="1"), _held("b", day, mass_g=300.0, batch="2"), _held("c", day, mass_g=300.0, batch="2"),
+            _held("d", day, mass_g=900.0, batch="3"),
+        ]  # fmt: skip
+        for wanted, ids in ((100.9, ["a"]), (200, ["b"]), (301, ["b"]), (400, ["b", "c"]), (700, ["d"]), (1000, [])):
+            with self.subTest(wanted=wanted):
+                self.assertEqual(offered(held, wanted), ids)
+
+    def test_what_is_taken_adds_up_and_none_gives_more_than_it_holds(self) -> None:
+        self.assertEqual(shares_g([150.0, 150.0], 200.0), ([150.0, 50.0], 0.0))
+        self.assertEqual(shares_g([150.0, 150.0], 100.0), ([100.0, 0.0], 0.0))
+        self.assertEqual(shares_g([150.0, 150.0], 300.8), ([150.0, 150.0], 0.0))
+        shares, lacks = shares_g([150.0], 200.0)
+        self.assertEqual((shares, lacks), ([150.0], 50.0))
 
 
 class OnHandNow(unittest.TestCase):

@@ -6,7 +6,8 @@ from collections.abc import Iterable, Mapping
 
 from django.db.models import F, Q
 
-from jugcore.matter.substance import EU_ALLERGENS, MADE
+from jugcore.matter.made_today import Today, as_of_today
+from jugcore.matter.substance import MADE
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
 from jugserver.accounts.models import Site
@@ -34,29 +35,8 @@ def _of_today(site: Site, made: Mapping[str, SubstanceDoc]) -> dict[str, Substan
     """What was made here, by today's prices of what it is made of; and an allergen that was found out since counts at once. One query."""
     bought = {each.substance for document in made.values() if document.made_from for each in document.made_from.contents}
     rows = Ingredient.objects.of_site(site).filter(key__in=sorted(bought)).values_list("key", "price_per_kg", "document__allergens")
-    today = {key: (None if price is None else float(price), tuple(allergens or ())) for key, price, allergens in rows}
-    return {key: _as_of(document, today) for key, document in made.items()}
-
-
-def _as_of(document: SubstanceDoc, today: Mapping[str, tuple[float | None, tuple[str, ...]]]) -> SubstanceDoc:
-    made = document.made_from
-    assert made is not None
-    contents, found = [], set(document.allergens)
-    for each in made.contents:
-        if each.substance in today:
-            price, allergens = today[each.substance]
-            both = tuple(dict.fromkeys((*each.facts.allergens, *allergens)))
-            found |= set(both)
-            facts = each.facts.model_copy(update={"price_per_kg": price, "allergens": both})
-            each = each.model_copy(update={"facts": facts})
-        contents.append(each)
-    return document.model_copy(
-        update={
-            "made_from": made.model_copy(update={"contents": tuple(contents)}),
-            "allergens": tuple(allergen for allergen in EU_ALLERGENS if allergen in found),
-            "check_pack_for": tuple(allergen for allergen in document.check_pack_for if allergen not in found),
-        }
-    )
+    today = {key: Today(None if price is None else float(price), allergens or ()) for key, price, allergens in rows}
+    return {key: as_of_today(document, today) for key, document in made.items()}
 
 
 def own_keys(site: Site, keys: Iterable[str]) -> set[str]:

@@ -86,6 +86,7 @@ class NeedOut(Schema):
     version: int
     mass_g: float
     bottles: list[ContainerOut]
+    offered: list[UUID] = Field(description="Those to take unless somebody chooses: of the first batch that holds enough; none where none does.")
     short_g: float = Field(description="So much must be made first, where all bottles together hold too little.")
 
 

@@ -162,7 +162,7 @@ def held(row: Container) -> Held:
     return Held(
         id=str(row.pk), product=str(row.formula_id), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
         good_until=row.good_until, opened=row.opened_at is not None, frozen=row.frozen, too_late=row.too_late, made=row.made_on,
-        number=row.number,
+        number=row.number, batch=str(row.batch_id),
     )  # fmt: skip
 
 

@@ -22,6 +22,7 @@ from jugcore.reading.substance_from_walk import substance_from_walk
 from jugcore.scaling.schema import ScaleRequest
 from jugcore.stock import movements as m
 from jugcore.stock.on_hand import first_to_expire
+from jugcore.stock.taking import offered, shares_g
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.batches.models import Batch
@@ -32,9 +33,6 @@ from jugserver.formulas.models import Formula, Version
 from jugserver.stock.models import Container
 from jugserver.stock.schemas import MovementIn, NeedOut, StartIn, TakeIn
 from jugserver.stock.services import container_out, enter, held, there
-
-#: Weighed out to the gram: a bottle that holds a little less by its label is enough. [g]
-_NEAR_G = 1.0
 
 
 def needs_of(site: Site, formula: UUID, version: int, scale: ScaleRequest | None) -> list[NeedOut]:
@@ -58,7 +56,7 @@ def needs_of(site: Site, formula: UUID, version: int, scale: ScaleRequest | None
         found.append(
             NeedOut(
                 line=id, formula=UUID(made.version.formula), name=made.version.name, version=made.version.version, mass_g=wanted,
-                bottles=[container_out(rows[each.id], today) for each in order],
+                bottles=[container_out(rows[each.id], today) for each in order], offered=[UUID(id) for id in offered(order, wanted)],
                 short_g=max(wanted - sum(each.mass_g for each in order), 0.0),
             )
         )  # fmt: skip
@@ -153,19 +151,19 @@ def _as_measured(bottles: Sequence[Container], key: str) -> Substance:
 
 def _taken(batch: Batch, line: str, grams: float, bottles: list[Container]) -> list[MovementIn]:
     """Out of the first what it holds, out of the next what is left to take."""
-    left, entries = grams, []
-    for bottle in bottles:
-        out = min(left, bottle.mass_g)
-        left -= out
-        if out > 0:
-            what = m.TakenEntry(mass_g=out, batch=batch.pk)
-            entries.append(
-                MovementIn(container=bottle.pk, movement=m.Movement(id=uuid5(batch.pk, f"{line} {bottle.pk}"), at=timezone.now(), what=what))
-            )
-    if left > _NEAR_G:
+    shares, lacks_g = shares_g([bottle.mass_g for bottle in bottles], grams)
+    if lacks_g:
         holds = sum(bottle.mass_g for bottle in bottles)
         raise BadDocument(
             f"takes.{line}", f"That takes {shown(round(grams))} g, and what was chosen holds {shown(round(holds))} g.",
             "Choose more of that batch, make more first, or make less.",
         )  # fmt: skip
-    return entries
+    now = timezone.now()
+    return [
+        MovementIn(
+            container=bottle.pk,
+            movement=m.Movement(id=uuid5(batch.pk, f"{line} {bottle.pk}"), at=now, what=m.TakenEntry(mass_g=out, batch=batch.pk)),
+        )
+        for bottle, out in zip(bottles, shares, strict=True)
+        if out > 0
+    ]

@@ -9406,6 +9406,11 @@ export interface components {
             /** Bottles */
             bottles: components["schemas"]["ContainerOut"][];
             /**
+             * Offered
+             * @description Those to take unless somebody chooses: of the first batch that holds enough; none where none does.
+             */
+            offered: string[];
+            /**
              * Short G
              * @description So much must be made first, where all bottles together hold too little.
              */

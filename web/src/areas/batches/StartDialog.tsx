@@ -4,7 +4,6 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys, needsQuery, versionsQuery } from '../../api/queries';
-import type { Need } from '../../api/types';
 import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { FormulaPick } from '../formulas/FormulaPick';
@@ -54,7 +53,7 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
   });
   // Nobody has to choose: what must be used first goes in.
   const [picked, setPicked] = useState<Record<string, string[]>>({});
-  const taken = Object.fromEntries((needs.data ?? []).map((need) => [need.line, picked[need.line] ?? firstOf(need)]));
+  const taken = Object.fromEntries((needs.data ?? []).map((need) => [need.line, picked[need.line] ?? need.offered]));
   const start = useMutation({
     mutationFn: () => {
       const factor = times;
@@ -141,19 +140,4 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
       <p className={classes.quiet}>The pots, scales and burners are those of this kitchen today.</p>
     </form>
   );
-}
-
-/** The bottles of the batch that is to be used first, as many as hold enough; none where they do not. */
-function firstOf(need: Need): string[] {
-  for (const first of need.bottles) {
-    let left = need.mass_g - 1;
-    const taken: string[] = [];
-    for (const bottle of need.bottles.filter((each) => each.batch === first.batch)) {
-      if (left <= 0) break;
-      taken.push(bottle.id);
-      left -= bottle.mass_g;
-    }
-    if (left <= 0) return taken;
-  }
-  return [];
 }
