@@ -27,6 +27,10 @@ class DomainError(Exception):
     def __reduce__(self) -> tuple[Any, ...]:
         return type(self), (self.field, self.message, self.remedy)
 
+    def at_field(self, field: str) -> DomainError:
+        """The same refusal at another field."""
+        return type(self)(field, self.message, self.remedy)
+
 
 class OutOfRange(DomainError):
     """A number lies outside the range in which a model or a field holds."""
@@ -84,6 +88,10 @@ class SeveralProblems(DomainError):
 
     def __reduce__(self) -> tuple[Any, ...]:
         return type(self), (self.problems,)
+
+    def at_field(self, field: str) -> DomainError:
+        """All of them at another field."""
+        return SeveralProblems([problem.at_field(field) for problem in self.problems])
 
 
 def together(problems: Sequence[DomainError]) -> DomainError:

@@ -2,55 +2,18 @@
 
 from __future__ import annotations
 
-import itertools
-import math
 from typing import Any
 
 import numpy as np
 
 from jugcore import components as c
 from jugcore.calculators.base import Answer, Calculator, Field, Given, Line, adding, choice, grams, syrup_of, value_of
+from jugcore.dosing.strokes import EVEN, best_stroke, strokes_for
 from jugcore.errors import BadDocument, OutOfRange
 from jugcore.matter.library import library
 from jugcore.method.stages import Fill
 from jugcore.method.walk import walk
 from jugcore.physics.foam import floats_on, foam_density_kg_m3, overrun_by_weighing
-
-#: Whole strokes a cup gets at most; more and the bar stops counting.
-MOST_STROKES = 8
-#: Sweetness that differs by no more than this between sizes is even enough: common practice, no source.
-_EVEN = 0.06
-
-
-def strokes_for(wanted: list[float], stroke_g: float) -> tuple[list[int], float]:
-    """Whole strokes nearest each wanted dose, at least one, and the largest relative miss.
-
-    Parameters: grams wanted by size, grams a stroke gives. Returns: strokes by size, the miss [1].
-    """
-    counts = [min(max(round(grams_wanted / stroke_g), 1), MOST_STROKES) for grams_wanted in wanted]
-    return counts, max(abs(n * stroke_g / g - 1) for n, g in zip(counts, wanted, strict=True))
-
-
-def best_stroke(wanted: list[float], low_g: float, high_g: float) -> tuple[float, list[int], float]:
-    """The stroke between two ends whose whole numbers serve all sizes most evenly: grams, strokes, the largest relative miss.
-
-    Exact: for given counts the best stroke balances its two worst sizes, so the counts alone are searched.
-    """
-    best: tuple[float, list[int], float] | None = None
-    for base in range(1, MOST_STROKES + 1):
-        stroke = wanted[0] / base
-        options = [
-            sorted({min(max(math.floor(g / stroke) + d, 1), MOST_STROKES) for d in (0, 1)} | ({base} if i == 0 else set()))
-            for i, g in enumerate(wanted)
-        ]
-        for counts in itertools.islice(itertools.product(*options), 512):
-            ratios = [n / g for n, g in zip(counts, wanted, strict=True)]
-            middle = min(max(2 / (max(ratios) + min(ratios)), low_g), high_g)
-            miss = max(abs(middle * r - 1) for r in ratios)
-            if best is None or miss < best[2] - 1e-9 or (abs(miss - best[2]) <= 1e-9 and sum(counts) < sum(best[1])):
-                best = (middle, list(counts), miss)
-    assert best is not None  # there is always one stroke a cup
-    return best
 
 
 class Pump(Calculator):
@@ -79,7 +42,7 @@ class Pump(Calculator):
         lines = [Line("A stroke is", stroke / density, "ml", 1)]
         lines += [Line(f"For {g:g} g: {n} stroke{'s give' if n > 1 else ' gives'}", n * stroke, "g", 1) for g, n in zip(wanted, counts, strict=True)]
         spread = [n * stroke / g for g, n in zip(wanted, counts, strict=True)]
-        if max(spread) / min(spread) - 1 <= _EVEN:
+        if max(spread) / min(spread) - 1 <= EVEN:
             words = [f"Whole strokes keep the sweetness even over the sizes, within {100 * miss:.0f} %."]
         else:
             strokes = ", ".join(str(n) for n in with_it)

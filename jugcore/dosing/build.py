@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -116,7 +117,8 @@ def _ice(whole: Matter, at_c: float, ice_g: float, ml: float) -> Ice | None:
     return Ice(ice_g, ice_g / heavy, min(cold, wet), max(cold, wet), cold >= ice_g - 1e-9, ends)
 
 
-def _words(layers: list[Layer], ice: Ice | None, room: float | None, foam_ml: float) -> list[str]:
+def layer_words(layers: Sequence[Layer]) -> list[str]:
+    """What may be said of layers from the bottom up: their order, and which of them run into one another."""
     found = []
     if len(layers) > 1:
         order = ", then ".join(layer.title for layer in layers)
@@ -127,6 +129,11 @@ def _words(layers: list[Layer], ice: Ice | None, room: float | None, foam_ml: fl
                 found.append(f"{above.title} floats on {below.title} only if it holds its air.")
             elif apart < _LIES:
                 found.append(f"{capital(below.title)} and {above.title} have nearly the same density: they mix as they meet.")
+    return found
+
+
+def _words(layers: list[Layer], ice: Ice | None, room: float | None, foam_ml: float) -> list[str]:
+    found = layer_words(layers)
     if ice is not None:
         melts = f"{shown(round(ice.melts_low_g))} to {shown(round(ice.melts_high_g))} g of it" if not ice.all_melts else "all of it"
         found.append(

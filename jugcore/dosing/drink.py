@@ -340,19 +340,27 @@ class _Cup:
                     grams = float(walk.end.lines[line][0]) * each.grams_per_g
                     protein += share * grams * float(each.book.mass_fraction[c.INDEX["protein"]])
                     soya = soya or "soybeans" in each.book.allergens
-        meq = 1000 * float(titratable_eq(self.all.mass_g)[0])
-        if protein < 0.05 or meq < 0.05:
-            return None
-        least, most = _CURDLES_MEQ_G["soya" if soya else "hot" if self.at_c > _HOT_C else "cold"]
-        low, high = meq / (most * protein), meq / (least * protein)
-        tone: Literal["fine", "look", "stop"]
-        if high < 0.5:
-            tone, words = "fine", "The acid in it is far from curdling its milk."
-        elif low > 1:
-            tone, words = "stop", "The acid in it is enough to curdle its milk: less of it, more milk, or none."
-        else:
-            tone, words = "look", "It may curdle: try 30 ml of it as it is served, and write down brand, warmth and order of pouring."
-        return Curdling(low, high, tone, f"{words} Coffee's own acid comes on top and is not counted; measure the pH where it matters.")
+        return curdling_of(protein, soya, self.all, self.at_c)
+
+
+def curdling_of(protein: float, soya: bool, all_of_it: Matter, at_c: float) -> Curdling | None:
+    """How far the acids of a drink go towards curdling its milk; None where there is no milk, or no acid to speak of.
+
+    Parameters: protein of milk and plant drinks in it [g]; whether soya is among them; all of the drink, one case; how warm it is [°C].
+    """
+    meq = 1000 * float(titratable_eq(all_of_it.mass_g)[0])
+    if protein < 0.05 or meq < 0.05:
+        return None
+    least, most = _CURDLES_MEQ_G["soya" if soya else "hot" if at_c > _HOT_C else "cold"]
+    low, high = meq / (most * protein), meq / (least * protein)
+    tone: Literal["fine", "look", "stop"]
+    if high < 0.5:
+        tone, words = "fine", "The acid in it is far from curdling its milk."
+    elif low > 1:
+        tone, words = "stop", "The acid in it is enough to curdle its milk: less of it, more milk, or none."
+    else:
+        tone, words = "look", "It may curdle: try 30 ml of it as it is served, and write down brand, warmth and order of pouring."
+    return Curdling(low, high, tone, f"{words} Coffee's own acid comes on top and is not counted; measure the pH where it matters.")
 
 
 def _pure(**grams: float) -> Matter:

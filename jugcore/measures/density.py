@@ -11,7 +11,7 @@ from jugcore.errors import NotUnderstood
 from jugcore.figures import shown
 from jugcore.matter.substance import Piece, Substance
 from jugcore.measures.parsing import EXAMPLES, Portion, Quantity, nearest_unit
-from jugcore.measures.systems import ABOUT_SPREAD, ASK_WHICH, FILLING_SPREAD, MASS_G, SHAPES, SHOWN, SYSTEM_NAMES, VOLUME_ML
+from jugcore.measures.systems import ABOUT_SPREAD, ASK_WHICH, FILLING_SPREAD, LITRES, MASS_G, SHAPES, SHOWN, SYSTEM_NAMES, VOLUME_ML
 
 #: No line weighs more than this; beyond it somebody slipped. [g]
 MAX_LINE_G = 1_000_000.0
@@ -20,7 +20,6 @@ PUMP_ML = 8.0
 _POURED_KINDS = frozenset({"water", "syrup", "juice", "dairy", "plant", "extract", "coffee"})
 #: Of these kinds the dry ones are powders or fats. [fraction of water]
 _SPOONED_DRY, _DRY_BELOW = frozenset({"dairy", "coffee"}), 0.2
-_LITRES = frozenset({"ml", "cl", "dl", "l"})
 #: Units whose plural people say.
 _PLURALS = {
     "pinch": "pinches",
@@ -132,7 +131,7 @@ def _by_volume(portion: Portion, unit: str, number: str, substance: Substance, s
     name = _PLURALS.get(unit, unit) if portion.high > 1 else SHOWN.get(unit, unit)
     of_system = (
         ""
-        if unit in _LITRES
+        if unit in LITRES
         else f", {'' if unit == 'pump' else SYSTEM_NAMES[system] + ': '}{shown(round(millilitres, 2 if millilitres < 1 else 1))} ml each"
     )
     shaped = f"{portion.shape} " if portion.shape else ""

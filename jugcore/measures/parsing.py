@@ -22,7 +22,7 @@ from lark import Lark, Token, Transformer, v_args
 from lark.exceptions import UnexpectedEOF, UnexpectedInput, UnexpectedToken
 
 from jugcore.errors import NotUnderstood
-from jugcore.measures.systems import MASS_G, SYSTEM_OF_WORD, UNIT_OF_WORD, WORDS
+from jugcore.measures.systems import LITRES, MASS_G, SYSTEM_OF_WORD, UNIT_OF_WORD, WORDS
 
 EXAMPLES = "Write, for example, 430 g, 1 1/2 cups, ½ tsp, as the juice, or 22 g per kg."
 _GRAMMAR = Path(__file__).parent / "amounts.lark"
@@ -102,11 +102,18 @@ class Total:
 
 
 @dataclass(frozen=True)
+class TotalVolume:
+    """Made up to a total volume in the vessel."""
+
+    ml: float
+
+
+@dataclass(frozen=True)
 class Everything:
     """All there is."""
 
 
-Parsed = Quantity | Parts | Likeness | Rate | Total | Everything
+Parsed = Quantity | Parts | Likeness | Rate | Total | TotalVolume | Everything
 
 _COUNTS = {
     "a": 1.0, "an": 1.0, "one": 1.0, "two": 2.0, "three": 3.0, "four": 4.0, "five": 5.0, "six": 6.0, "seven": 7.0,
@@ -172,11 +179,14 @@ class _Reader(Transformer[Token, Parsed]):
     def everything(self, _: Token) -> Everything:
         return Everything()
 
-    def total(self, *parts: Any) -> Total:
+    def total(self, *parts: Any) -> Total | TotalVolume:
         portions = cast(tuple[Portion, ...], parts[-1])
+        if all(portion.unit in LITRES for portion in portions):
+            return TotalVolume(sum(portion.middle * LITRES[portion.unit or "ml"] for portion in portions))
         for portion in portions:
             if portion.unit not in MASS_G:
-                raise NotUnderstood("amount", "A total to make up to is a mass.", "Write, for example, up to 100 g.", at=portion.at)
+                remedy = "Write, for example, up to 100 g or up to 1 l."
+                raise NotUnderstood("amount", "A total to make up to is grams or litres.", remedy, at=portion.at)
         return Total(sum(portion.middle * MASS_G[portion.unit or "g"] for portion in portions))
 
     # how many -----------------------------------------------------------
@@ -338,7 +348,7 @@ def _read(text: str) -> Parsed | NotUnderstood:
 def parse_amount(text: str) -> Parsed:
     """Read one amount.
 
-    Returns one of Quantity, Parts, Likeness, Rate, Total, Everything. Raises NotUnderstood
+    Returns one of Quantity, Parts, Likeness, Rate, Total, TotalVolume, Everything. Raises NotUnderstood
     where no form fits, with the place of the word that stopped it in ``at``.
 
     >>> parse_amount("1 1/2 cups").portions

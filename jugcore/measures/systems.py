@@ -15,11 +15,11 @@ POUND_G = 453.59237
 #: Grams in one unit of mass; the same in every system.
 MASS_G: dict[str, float] = {"mg": 0.001, "g": 1.0, "kg": 1000.0, "oz": OUNCE_G, "oz_weight": OUNCE_G, "lb": POUND_G}
 
-_LITRES: dict[str, float] = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0}
+LITRES: dict[str, float] = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0}
 _US_TSP = US_GALLON_ML / 768
 #: A pinch is a sixteenth of a US teaspoon; the drop is common practice, no source.
 _SMALL: dict[str, float] = {"dash": _US_TSP / 8, "pinch": _US_TSP / 16, "smidgen": _US_TSP / 32, "drop": 0.05}
-_LITRES = {**_LITRES, **_SMALL}
+_LITRES = {**LITRES, **_SMALL}
 
 #: Millilitres in one unit of volume, by measure system.
 VOLUME_ML: dict[str, dict[str, float]] = {
@@ -84,7 +84,7 @@ WORDS: dict[str, tuple[str, ...]] = {
     "pint": ("pt", "pint", "pints"),
     "quart": ("qt", "quart", "quarts"),
     "gallon": ("gal", "gallon", "gallons"),
-    "pump": ("pump", "pumps"),
+    "pump": ("pump", "pumps", "stroke", "strokes"),
 }
 UNIT_OF_WORD: dict[str, str] = {word: unit for unit, words in WORDS.items() for word in words}
 #: How the text twin names a unit.

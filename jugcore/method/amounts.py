@@ -1,6 +1,6 @@
 """Amounts: what a line says, how references among lines are followed.
 
-A line's amount is one of five forms. Where a person typed text, :func:`understand`
+A line's amount is one of eight forms. Where a person typed text, :func:`understand`
 turns it into a form, with the names in it resolved to lines of this document.
 """
 
@@ -17,7 +17,7 @@ from pydantic import Field, ValidationError
 
 from jugcore.errors import CyclicAmounts, NotUnderstood
 from jugcore.fields import NO_NUL, Id, Part
-from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Parts, Quantity, Rate, Total, parse_amount
+from jugcore.measures.parsing import EXAMPLES, Everything, Likeness, Parts, Quantity, Rate, Total, TotalVolume, parse_amount
 from jugcore.method.schema_messages import explain
 
 
@@ -66,13 +66,24 @@ class UpTo(Part):
     total_g: float = Field(gt=0, le=1_000_000)
 
 
+class UpToVolume(Part):
+    """Made up to a volume, with the air in it and with ice that floats in it: “up to 1 l”.
+
+    ``stage`` is the one behind which it must stand at that; None for the stage of the line itself.
+    """
+
+    kind: Literal["up_to_volume"] = "up_to_volume"
+    ml: float = Field(gt=0, le=1_000_000)
+    stage: Id | None = None
+
+
 class All(Part):
     """All that the source vessel holds."""
 
     kind: Literal["all"] = "all"
 
 
-Amount = Annotated[Written | AsMuchAs | PerKg | PartsOf | UpTo | All, Field(discriminator="kind")]
+Amount = Annotated[Written | AsMuchAs | PerKg | PartsOf | UpTo | UpToVolume | All, Field(discriminator="kind")]
 
 
 @dataclass(frozen=True)
@@ -149,6 +160,8 @@ def _understood(text: str, *, own: Named, named: Sequence[Named], stages: Mappin
             return PartsOf(parts=parsed.grams_per_kg / 10, percent=True)
         case Total():
             return UpTo(total_g=parsed.grams)
+        case TotalVolume():
+            return UpToVolume(ml=parsed.ml)
         case Everything():
             return All()
         case Rate():
@@ -350,6 +363,8 @@ def amount_to_text(amount: Amount, names: Mapping[str, str], stage_titles: Mappi
             return f"{amount.parts:g} %" if amount.percent else f"{amount.parts:g} part{'' if amount.parts == 1 else 's'}"
         case UpTo():
             return f"up to {amount.total_g:g} g"
+        case UpToVolume():
+            return f"up to {amount.ml:g} ml"
         case All():
             return "all"
 

@@ -22,6 +22,7 @@ from jugcore.method.amounts import (
     PartsOf,
     PerKg,
     Portion,
+    UpToVolume,
     Written,
     require_acyclic,
     stage_by_number,
@@ -239,6 +240,8 @@ def _check_references(document: MethodDocument, amounts: Mapping[str, Amount], n
     stages = {s.id for s in document.stages}
     for id, amount in amounts.items():
         wanted = amount.lines if isinstance(amount, AsMuchAs | PerKg) else ()
+        if isinstance(amount, UpToVolume) and amount.stage is not None and amount.stage not in stages:
+            problems.append(BadDocument(f"lines.{id}.amount", "It refers to a stage that is no longer here.", "Name another, or give grams."))
         for other in wanted:
             if other not in lines:
                 problems.append(BadDocument(f"lines.{id}.amount", "It refers to a line that is no longer here.", "Name another, or give grams."))

@@ -10,7 +10,7 @@ import numpy as np
 
 from jugcore.figures import Bools, Floats
 from jugcore.matter.matter import Matter
-from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, UpTo, Written, references
+from jugcore.method.amounts import AsMuchAs, PartsOf, PerKg, UpTo, UpToVolume, Written, references
 from jugcore.method.kitchen import Band, Kitchen
 from jugcore.method.state import State
 from jugcore.method.walked_method import TimedStage, WalkedMethod, WrittenLine
@@ -211,6 +211,8 @@ class Context:
                     cases=room < 0,
                 )
                 return np.maximum(room, 0.0)
+            case UpToVolume():
+                return self._guess(f"volume.{line.id}")
             case _:
                 return self.grams_of(line.id, state)
 
@@ -222,6 +224,8 @@ class Context:
                 return np.asarray(amount.grams * 1e-3 * now_g)
             case UpTo():
                 return np.maximum(amount.total_g - now_g, 0.0)
+            case UpToVolume():
+                return self._guess(f"volume.{stage_id}")
             case PerKg(of="after" | "finished"):
                 key = "finished" if amount.of == "finished" else f"after.{amount.stage}"
                 known = state.masses.get(amount.stage or "")

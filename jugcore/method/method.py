@@ -64,6 +64,8 @@ class Method:
         """What a sentence calls a vessel."""
         if vessel.startswith("cake:"):
             return next((stage.keeps_back for stage in self.stages if cake_of(stage.id) == vessel), "the cake")
+        if vessel.startswith("ice:"):
+            return "the ice"
         held = self._vessels.get(vessel)
         return (held.name if held and held.name else vessel) or "the vessel"
 

@@ -1,6 +1,6 @@
 """What may be given to a walk: paths to figures of a document, each with its bounds.
 
-A path is ``lines.<id>.grams``, ``stages.<id>.<parameter>``, ``kitchen.<field>``,
+A path is ``lines.<id>.grams``, ``lines.<id>.up_to_ml``, ``stages.<id>.<parameter>``, ``kitchen.<field>``,
 ``vessels.<id>.film_g``, ``burners.<id>.efficiency`` or ``power_w``, or
 ``substances.<id>.<component>`` (g per 100 g, water making up).
 """
@@ -16,6 +16,7 @@ import numpy as np
 from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.figures import Bools, Floats, shown
+from jugcore.method.amounts import UpToVolume
 from jugcore.method.context import Fault
 from jugcore.method.document import VesselDoc
 from jugcore.method.kitchen import PLAIN_BURNER, Burner, Kitchen
@@ -64,6 +65,8 @@ def bounds_of(method: Method, kitchen: Kitchen, path: str) -> Bounds | None:
     match kind:
         case "lines" if id in method.amounts and parameter == "grams":
             return Bounds(0.0, _MOST, "g")
+        case "lines" if isinstance(method.amounts.get(id), UpToVolume) and parameter == "up_to_ml":
+            return Bounds(0.0, _MOST, "ml", open_low=True)
         case "stages":
             stage = next((s for s in method.stages if s.id == id), None)
             return None if stage is None else _of_stage(stage, parameter)

@@ -65,6 +65,28 @@ class State:
         return self.but(made={**self.made, cause: made_g if before is None else before + made_g})
 
 
+def ice_in(vessel: str) -> str:
+    """Where the ice that floats in a vessel is held."""
+    return f"ice:{vessel}"
+
+
+def filled_ml(state: State, vessel: str) -> Floats:
+    """How far up (K,) a vessel is filled: liquid as warm as it is, air in it, and the ice that floats in it [ml]; NaN where it has no volume.
+
+    Floating ice takes up the volume of its own weight of liquid (Archimedes), so that the level stays where it is as it melts.
+    """
+    held = state.vessels.get(vessel)
+    if held is None:
+        return np.zeros(1)
+    ml = held.volume_ml()
+    ice = state.vessels.get(ice_in(vessel))
+    if ice is None:
+        return np.asarray(ml + held.air_ml)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        floats = np.where(held.total_g > 0, ice.total_g * ml / held.total_g, np.nan)
+    return np.asarray(ml + held.air_ml + floats)
+
+
 def film_left(matter: Matter, film_g: Floats) -> Floats:
     """Share (K,) that stays on the wall when a vessel is poured out.
 

@@ -18,17 +18,20 @@ from jugcore import components as c
 from jugcore.errors import BadDocument
 from jugcore.figures import Bools, Floats
 from jugcore.matter.matter import Matter
+from jugcore.method.amounts import UpToVolume
 from jugcore.method.context import Context, Fault
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.method import Method
 from jugcore.method.missing_equipment import missing_here
 from jugcore.method.parameters import checked
 from jugcore.method.stages import AtStage, StageBase, Step
-from jugcore.method.state import Flow, State
+from jugcore.method.state import Flow, State, filled_ml
 
 #: Passes allowed for amounts that refer forward (per kg finished, after a later stage).
 MAX_PASSES = 40
 _CLOSED = 1e-12
+#: What a millilitre of something dry weighs, about.
+_DRY_G_ML = 1.4
 
 
 Read = TypeVar("Read")
@@ -177,6 +180,7 @@ def walk(
     begin = _begin(start, cases)
     guesses = {key: np.broadcast_to(value, (cases,)) for key, value in begin.guesses.items()}
     history: list[dict[str, Floats]] = []
+    tried: list[Mapping[str, Floats]] = []
     below = np.zeros(cases, int)  # how often an amount would have settled below nothing
     hopeless = np.zeros(cases, bool)  # cases whose forward references were given up
     for passes in range(1, MAX_PASSES + 1):
@@ -191,7 +195,8 @@ def walk(
         if not open_cases.any():
             break
         history.append(actual)
-        wanted = _next_guesses(history, guesses, actual)
+        tried.append(guesses)
+        wanted = {**_next_guesses(history, guesses, actual), **_next_volumes(history, tried)}
         below += np.any([value < 0 for value in wanted.values()], axis=0)
         # A kilogram of product that asks for more than a kilogram settles below nothing. What is
         # given up weighs nothing, so that its case stays whole and harms no other.
@@ -221,6 +226,7 @@ def _closed(found: Walk, guesses: Mapping[str, Floats], ctx: Context, hopeless: 
         remedy="Ask for less per kilogram, or give one of them grams.",
         cases=hopeless,
     )
+    _fault_overfull(found, ctx)
     merged = {**found.start.guesses, **kept}
     steps = tuple(replace(step, after=step.after.but(guesses=merged)) for step in found.steps)
     return replace(found, steps=steps, faults=tuple(ctx.faults))
@@ -231,9 +237,73 @@ def _actual(key: str, found: Walk) -> Floats:
     zero = np.zeros(found.cases)
     if key == "finished":
         return found.product.total_g
+    if key.startswith("volume."):
+        return _up_to_volume(key.removeprefix("volume."), found)
     kind, _, id = key.partition(".")
     source = found.end.lines if kind == "lines" else found.end.masses
     return source.get(id, zero)
+
+
+def _up_to_volume(id: str, found: Walk) -> Floats:
+    """Grams of a line that bring its vessel to the volume asked for, one step on from those of this pass; never less than none."""
+    step, ml = _to_stand_at(id, found)
+    line = found.method.lines.get(id)
+    per_ml = found.method.substances[line.substance].density_g_ml if line is not None else 1.0
+    missing = ml - _about_ml(step)
+    return np.asarray(np.maximum(found.end.lines[id] + missing * per_ml, 0.0))
+
+
+def _about_ml(step: _Stands) -> Floats:
+    """How far up a vessel is filled (K,) [ml]; of what is too dry to have a volume, about so."""
+    stands = filled_ml(step.after, step.vessel)
+    held = step.after.vessels.get(step.vessel)
+    return np.asarray(np.where(np.isfinite(stands), stands, 0.0 if held is None else held.total_g / _DRY_G_ML))
+
+
+def _to_stand_at(id: str, found: Walk) -> tuple[_Stands, Floats]:
+    """Where a line in millilitres is looked at, and the millilitres (K,) it is to come to there."""
+    amount = found.method.amounts[id]
+    assert isinstance(amount, UpToVolume)
+    own = next(stage for stage in found.stages if id in stage.weighed_ids)
+    after = next((stage for stage in found.stages if stage.id == amount.stage), own)
+    given = found.given.get(f"lines.{id}.up_to_ml")
+    ml = np.full(found.cases, amount.ml) if given is None else given
+    return _Stands(own.vessel, found.step(after.id).after), ml
+
+
+def _fault_overfull(found: Walk, ctx: Context) -> None:
+    """Say of lines in millilitres where the rest alone comes to more, or where nobody can say what it comes to."""
+    for key in sorted(ctx.asked):
+        kind, _, id = key.partition(".")
+        if kind != "volume":
+            continue
+        step, ml = _to_stand_at(id, found)
+        stands = filled_ml(step.after, step.vessel)
+        about = _about_ml(step)
+        over = about > ml * (1 + 1e-6)
+        i = int(np.argmax(over))
+        ctx.fault(
+            "already_over",
+            field=f"lines.{id}.amount",
+            message=f"The rest alone comes to {float(about[i]):,.0f} ml, more than {float(ml[i]):,.0f} ml.",
+            remedy="Make it up to a larger volume, or put less of the rest in.",
+            cases=over,
+        )
+        ctx.fault(
+            "no_volume",
+            field=f"lines.{id}.amount",
+            message="What stands there has no volume that can be worked out: it is dry or above 85 °Bx.",
+            remedy="Give grams.",
+            cases=~np.isfinite(stands) & ~over,
+        )
+
+
+@dataclass(frozen=True)
+class _Stands:
+    """A vessel in a state."""
+
+    vessel: str
+    after: State
 
 
 def _open_cases(actual: Mapping[str, Floats], guesses: Mapping[str, Floats], asked: set[str], cases: int) -> Bools:
@@ -263,6 +333,23 @@ def _first_forward_line(method: Method) -> str:
         if getattr(amount, "of", None) in ("after", "finished"):
             return f"lines.{id}.amount"
     return f"lines.{next(iter(method.amounts), '')}.amount"
+
+
+def _next_volumes(history: list[dict[str, Floats]], tried: list[Mapping[str, Floats]]) -> dict[str, Floats]:
+    """Of amounts up to a volume the next guess by a secant through the last two: volumes are so nearly straight that it closes in four."""
+    if len(history) < 2:
+        return {}
+    found = {}
+    for key, now in history[-1].items():
+        if not key.startswith("volume.") or key not in tried[-2] or key not in history[-2]:
+            continue
+        here, before, then = tried[-1][key], tried[-2][key], history[-2][key]
+        moved = here - before
+        usable = np.abs(moved) > 1e-12 * np.maximum(1.0, np.abs(here))
+        slope = np.where(usable, (now - then) / np.where(usable, moved, 1.0), 0.0)
+        slope = np.where(np.abs(slope) < 0.9, slope, 0.0)
+        found[key] = np.where(now > 0, here + (now - here) / (1.0 - slope), 0.0)
+    return found
 
 
 def _todo(method: Method, after: str | None) -> tuple[StageBase, ...]:

@@ -28,6 +28,15 @@ _OTHER = {
 KCAL: Floats = CARBOHYDRATE * c.SUGARS + FAT * c.FAT + ACID * c.ACIDS
 for _name, _per in _OTHER.items():
     KCAL[c.INDEX[_name]] = _per
+#: The same in kJ, by the table's own factors. [kJ/g]
+_KJ_OTHER = {
+    "other_soluble_carbohydrate": 17.0, "dextrin": 17.0, "starch": 17.0, "protein": 17.0, "ethanol": 29.0, "sorbitol": 10.0,
+    "pectin_and_gums": 8.0, "insoluble": 8.0,
+}  # fmt: skip
+#: kJ a gram of each component, (C,).
+KJ: Floats = 17.0 * c.SUGARS + 37.0 * c.FAT + 13.0 * c.ACIDS
+for _name, _per in _KJ_OTHER.items():
+    KJ[c.INDEX[_name]] = _per
 
 
 def energy_kcal(masses_g: Mapping[str, ArrayLike]) -> Floats:

@@ -12,6 +12,28 @@ from jugcore.physics import thermal
 FUSION_J_G, ICE_CP = 333.6, 2.1
 
 
+def of_ice_j(mass_g: Floats, temperature_c: Floats) -> Floats:
+    """Enthalpy (K,) of frozen masses (K, C) in grams at temperatures (K,) of 0 °C or below, above that of the liquid at 0 °C. [J]
+
+    Formula: 2.1·m·t − 333.6·water. Range: −40 to 0 °C. Source: heat of fusion of IAPWS, heat capacity of ice. Accuracy: 1 % for
+    ice of water; of frozen coffee or syrup only the water is taken to freeze, at 0 °C.
+    """
+    return np.asarray(ICE_CP * mass_g.sum(axis=-1) * temperature_c - FUSION_J_G * mass_g[..., c.WATER])
+
+
+def melted_share(liquid_j: Floats, ice_j: Floats, ice_g: Floats) -> Floats:
+    """Share (K,) of ice that melts in a liquid until both are at one temperature.
+
+    Parameters: the liquid's enthalpy above 0 °C (K,) [J]; the ice's (K,) by :func:`of_ice_j` [J]; its masses (K, C) [g].
+    Formula: what is frozen at the end holds all the cold there is, water·333.6 = −(heat of both); all melts where there is none.
+    Range: 0 to 100 °C. Source: energy balance. Accuracy: nothing is lost to cup and air; freezing is taken at 0 °C.
+    """
+    water = ice_g[..., c.WATER]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        stays = np.where(water > 0, -(liquid_j + ice_j) / (FUSION_J_G * np.where(water > 0, water, 1.0)), 0.0)
+    return np.asarray(1.0 - np.clip(stays, 0.0, 1.0))
+
+
 def melts_g(mass_g: Floats, temperature_c: float, ice_g: float, ice_c: float) -> tuple[float, float]:
     """Grams of ice that melt in a drink, and the temperature both come to [g, °C].
 

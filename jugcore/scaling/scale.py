@@ -12,7 +12,7 @@ from jugcore.errors import BadDocument, NotUnderstood, OutOfRange
 from jugcore.figures import shown
 from jugcore.measures.parsing import Portion, Quantity, parse_amount
 from jugcore.measures.systems import MASS_G, SHOWN, SYSTEM_NAMES
-from jugcore.method.amounts import UpTo, Written
+from jugcore.method.amounts import UpTo, UpToVolume, Written
 from jugcore.method.compile import compile_document
 from jugcore.method.document import MethodDocument
 from jugcore.method.kitchen import Kitchen
@@ -43,6 +43,8 @@ def scaled(method: Method, factor: float) -> MethodDocument:
             document = set_amount(document, id, Written(text=_scaled_text(method, id, amount.text, factor)))
         elif isinstance(amount, UpTo):
             document = set_amount(document, id, UpTo(total_g=amount.total_g * factor))
+        elif isinstance(amount, UpToVolume):
+            document = set_amount(document, id, amount.model_copy(update={"ml": amount.ml * factor}))
     for stage in method.stages:
         if isinstance(stage, Boil) and stage.until.kind in ("mass_g", "off_g"):
             document = set_boil_end(document, stage.id, **{stage.until.kind: stage.until.value * factor})

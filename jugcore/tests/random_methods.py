@@ -123,6 +123,8 @@ def random_method(seed: int, *, film: bool = True, minutes: bool = True, scale: 
         stage("add", vessel=where, lines=[line(late, forms[int(rng.integers(3))])])
     if more.random() < 0.3:
         stage("aerate", vessel=where, tool=str(more.choice(["frother", "blender", "siphon"])))
+    if seed % 23 == 7:
+        stage("ice", vessel=where, lines=[line("water", grams(30, 300))])
     if more.random() < 0.2:
         stage("cool", vessel=where, to_c=22.0, how="fridge")
         stage("freeze", vessel=where)

@@ -97,7 +97,7 @@ class Reading(unittest.TestCase):
     def test_what_cannot_be_read_says_which_word(self) -> None:
         cases = {
             "1/0 cup": "1/0", "": "no amount", "-5 g": "-5", "5-3 g": "backwards", "1.5.2 g": ".2", "2 heaped": "stops", "as": "stops",
-            "up to 3 cups": "mass", "5 x": "stops", "2 cups 3": "stops",
+            "up to 3 cups": "litres", "5 x": "stops", "2 cups 3": "stops",
         }  # fmt: skip
         for text, word in cases.items():
             with self.subTest(text=text):

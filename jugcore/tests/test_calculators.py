@@ -12,7 +12,7 @@ import numpy as np
 
 from jugcore import components as c
 from jugcore.calculators.catalogue import CALCULATORS, CalculatorReport, calculator_report
-from jugcore.calculators.serve import best_stroke, strokes_for
+from jugcore.dosing.strokes import best_stroke, strokes_for
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
 from jugcore.method.compile import compile_document

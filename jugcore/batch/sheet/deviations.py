@@ -14,7 +14,7 @@ from jugcore.batch.sheet.schema import Deviation
 from jugcore.batch.sheet.time_held import NEAR_C, OVER_C, held_so_far
 from jugcore.batch.sheet.tolerance import Near
 from jugcore.figures import finite_or_none
-from jugcore.method.amounts import All, PerKg, UpTo, Written, references
+from jugcore.method.amounts import All, PerKg, UpTo, UpToVolume, Written, references
 from jugcore.method.method import Method
 from jugcore.method.stages import Cool, Heat, Holding, StageBase
 from jugcore.method.walk import Walk, walk
@@ -89,7 +89,7 @@ def _apart(method: Method, ids: Sequence[str]) -> list[list[str]]:
 def _looks_at_all(method: Method, id: str) -> bool:
     """Whether an amount depends on what stands in the pot or comes out at the end, and so on anything."""
     amount = method.amounts[id]
-    return isinstance(amount, UpTo) or (isinstance(amount, PerKg) and amount.of in ("pot_now", "after", "finished"))
+    return isinstance(amount, UpTo | UpToVolume) or (isinstance(amount, PerKg) and amount.of in ("pot_now", "after", "finished"))
 
 
 def deviations(batch: ActualBatch, targets: Mapping[str, float], near: Mapping[str, Near]) -> list[Deviation]:

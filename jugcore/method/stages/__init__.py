@@ -12,21 +12,22 @@ from jugcore.method.stages.boil import Boil, BoilEnd
 from jugcore.method.stages.caramelise import Caramelise
 from jugcore.method.stages.fill import Fill
 from jugcore.method.stages.hold import FoundAt, Freeze, Hold, Holding, Steep
+from jugcore.method.stages.ice import Ice
 from jugcore.method.stages.line import LineDoc
 from jugcore.method.stages.part import Mill, Press, Strain, Trim, Yielding, cake_of
 from jugcore.method.stages.step import Step, Trace
 from jugcore.method.stages.warm import Cool, Heat
 
 Stage = Annotated[
-    Blend | Add | Heat | Boil | Strain | Cool | Join | Trim | Press | Mill | Fill | Hold | Steep | Caramelise | Aerate | Mix | Freeze,
+    Blend | Add | Heat | Boil | Strain | Cool | Join | Trim | Press | Mill | Fill | Hold | Steep | Caramelise | Aerate | Mix | Freeze | Ice,
     Field(discriminator="kind"),
 ]
 STAGES: tuple[type[StageBase], ...] = (
-    Blend, Add, Heat, Boil, Strain, Cool, Join, Trim, Press, Mill, Fill, Hold, Steep, Caramelise, Aerate, Mix, Freeze,
+    Blend, Add, Heat, Boil, Strain, Cool, Join, Trim, Press, Mill, Fill, Hold, Steep, Caramelise, Aerate, Mix, Freeze, Ice,
 )  # fmt: skip
 
 __all__ = [
     "Add", "Adding", "Aerate", "AtStage", "Blend", "Boil", "BoilEnd", "Caramelise", "Cool", "Fill", "FoundAt", "Freeze", "Heat", "Hold",
-    "Holding", "Join", "LineDoc", "Mill", "Mix", "Naming", "Press", "STAGES", "Stage", "StageBase", "Steep", "Step", "Strain", "Trace",
+    "Holding", "Ice", "Join", "LineDoc", "Mill", "Mix", "Naming", "Press", "STAGES", "Stage", "StageBase", "Steep", "Step", "Strain", "Trace",
     "Trim", "Yielding", "cake_of",
 ]  # fmt: skip

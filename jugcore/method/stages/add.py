@@ -79,6 +79,19 @@ class Adding(StageBase):
 
     def apply(self, state: State, ctx: Context) -> Step:
         held = ctx.matter(state, self.vessel)
+        incoming, lines, flows = self.weighed_in(state, ctx, held)
+        after = state.but(vessels={**state.vessels, self.vessel: held.plus(incoming)}, lines=lines)
+        after, steam = flashed(self, after, self.vessel, ctx)
+        spent = self.spent_s(ctx)
+        return Step(finish(self, state, after, duration_s=spent), (*flows, *steam), spent, spent, into(held))
+
+    def spent_s(self, ctx: Context) -> Floats:
+        """What fetching and weighing its lines takes, (K, 3)."""
+        n = len(self.lines)
+        return ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
+
+    def weighed_in(self, state: State, ctx: Context, held: Matter) -> tuple[Matter, dict[str, Floats], list[Flow]]:
+        """All its lines together as warm as each goes in; the grams of every line so far; and where each went."""
         now = held.total_g
         grams = []
         lines = dict(state.lines)
@@ -98,11 +111,7 @@ class Adding(StageBase):
         flows = [Flow(self.id, f"line:{line.id}", f"vessel:{self.vessel}", parts[:, index]) for index, line in enumerate(self.lines)]
         extent = ctx.method.extents_of(self.lines, by_line)
         incoming = Matter(mass, heat, extent, tracer, ctx.method.air_of(self.lines, by_line), frozenset(line.id for line in self.lines))
-        after = state.but(vessels={**state.vessels, self.vessel: held.plus(incoming)}, lines=lines)
-        after, steam = flashed(self, after, self.vessel, ctx)
-        n = len(self.lines)
-        spent = ctx.seconds(*(n * s for s in _LINE_SECONDS), stage=self)
-        return Step(finish(self, state, after, duration_s=spent), (*flows, *steam), spent, spent, into(held))
+        return incoming, lines, flows
 
 
 def _by_line(each: Sequence[Floats], cases: int) -> Floats:

@@ -49,6 +49,7 @@ class Aerate(StageBase):
     tool: Tool = "frother"
     seconds: float | None = number(None, unit="s", gt=0, le=3600, description="How long, where it is known; else until it mounds")
     holds_ml: float | None = number(None, unit="ml", gt=0, le=20_000, description="A siphon's or jar's fill line")
+    overrun: float | None = number(None, unit="%", ge=0, le=1000, description="Air in 100 ml of it, where a cup of the foam was weighed")
     brings_in = breaks_lumps = True
 
     @property
@@ -96,6 +97,11 @@ class Aerate(StageBase):
         reached = np.ones((ctx.cases, 3)) if asked is None else np.minimum(asked[:, None] / np.array(band[::-1]), 1.0)
         kept = np.ones(ctx.cases) if asked is None else kept_when_beaten(asked, self.tool)
         overrun = found.overrun * reached * kept[:, None]
+        weighed = ctx.given(self.path("overrun"))
+        if weighed is None and self.overrun is not None:
+            weighed = ctx.full(self.overrun)
+        if weighed is not None:
+            overrun = np.repeat(weighed[:, None], 3, axis=1)
         air = np.nan_to_num(cold) * overrun[:, 1] / 100.0
         after = state.with_vessels(**{self.vessel: replace(held, air_ml=held.air_ml + air)})
         spent = ctx.seconds(*band, stage=self) if asked is None else np.repeat(asked[:, None], 3, axis=1)

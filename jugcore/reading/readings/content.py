@@ -68,10 +68,11 @@ def heat_capacity(walk: Walk) -> Reading:
     )  # fmt: skip
 
 
-def unpriced(walk: Walk) -> list[str]:
-    """Titles of what goes in and has no price, water aside."""
+def unpriced(walk: Walk, *, any_case: bool = False) -> list[str]:
+    """Titles of what goes in and has no price, water aside: in the first case, or in any."""
     method = walk.method
-    found = [each for id in method.lines if float(walk.end.lines[id][0]) > 0 for each in method.contents_of(id) if each.grams_per_g > 0]
+    weighed = {id: float(walk.end.lines[id].max() if any_case else walk.end.lines[id][0]) for id in method.lines}
+    found = [each for id in method.lines if weighed[id] > 0 for each in method.contents_of(id) if each.grams_per_g > 0]
     missing = [each for each in found if each.book.price_per_kg is None and each.book.kind != "water"]
     return list(dict.fromkeys(f"{each.book.title} in {each.within}" if each.within else each.book.title for each in missing))
 
