@@ -67,6 +67,8 @@ class Cup:
     #: By component and size.
     written: dict[tuple[str, str], Written] = field(repr=False)
     uncertain: tuple[Uncertain, ...] = ()
+    #: What its components are of before they are brewed, and what its levels of sweetness are of, by id.
+    books: dict[str, Substance] = field(default_factory=dict, repr=False)
 
     @property
     def sizes(self) -> tuple[SizeDoc, ...]:
@@ -126,14 +128,15 @@ def cup_of(drink: DrinkDocument) -> Cup:
     document = _document(drink, there, {id: book for id, (book, _) in poured.items()}, written, kitchen)
     method = compile_document(load_document(document).model_copy(update={"kitchen": kitchen}))
     doubts = {id: doubt for id, (_, doubt) in poured.items() if doubt is not None}
-    return Cup(drink, method, kitchen, tuple(there), written, tuple(_uncertain(there, method, doubts)))
+    return Cup(drink, method, kitchen, tuple(there), written, tuple(_uncertain(there, method, doubts)), books)
 
 
 def _substances(drink: DrinkDocument, problems: list[DomainError]) -> dict[str, Substance]:
     known = library()
     found: dict[str, Substance] = {}
-    for component in drink.components:
-        id = component.substance
+    wanted = [(f"components.{each.id}.substance", each.substance) for each in drink.components]
+    wanted += [(f"levels.{each.id}.substance", each.substance) for each in drink.levels]
+    for where, id in wanted:
         try:
             if id in drink.substances:
                 found[id] = load_substance(id, drink.substances[id])
@@ -142,7 +145,7 @@ def _substances(drink: DrinkDocument, problems: list[DomainError]) -> dict[str, 
             else:
                 raise BadDocument("substance", f"No ingredient has the id “{id}”.", "Choose one from the pantry.")
         except DomainError as error:
-            problems.append(error.at_field(f"components.{component.id}.substance"))
+            problems.append(error.at_field(where))
     return found
 
 

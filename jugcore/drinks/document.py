@@ -76,7 +76,7 @@ class ComponentDoc(Part):
     brew: BrewDoc | None = None
 
 
-class WindowDoc(Part):
+class SugarsWindow(Part):
     """Between what a figure should stand in every size."""
 
     low: float = Field(ge=0, le=1000)
@@ -106,7 +106,7 @@ class DrinkDocument(Part):
     notes: Text = ""
     sizes: tuple[SizeDoc, ...] = Field(min_length=1, max_length=MOST_SIZES)
     components: tuple[ComponentDoc, ...] = Field(max_length=MOST_COMPONENTS)
-    sugars_window: WindowDoc | None = Field(None, description="Sugars in 100 ml in every size [g].")
+    sugars_window: SugarsWindow | None = Field(None, description="Sugars in 100 ml in every size [g].")
     least_margin: float | None = Field(None, ge=0, lt=100, description="What should be left of the price [%].")
     levels: tuple[LevelDoc, ...] = Field((), max_length=8)
     substances: dict[Id, SubstanceDoc] = Field({}, max_length=2 * MOST_COMPONENTS)

@@ -15,7 +15,6 @@ from jugcore.drinks.layers import PouredLayer, layers_of, words_of
 from jugcore.drinks.poured import Poured, Ranged, pour
 from jugcore.drinks.readings import DrinkReading, likely_of, read, readings_of
 from jugcore.drinks.schema import (
-    ChangeOut,
     ComponentInSize,
     ComponentOut,
     DosesOut,
@@ -34,6 +33,7 @@ from jugcore.drinks.schema import (
     MovedOut,
     RangedOut,
     SizeOut,
+    SwapChange,
     SwapOut,
     SwapsReport,
     SwapsRequest,
@@ -108,7 +108,7 @@ def swaps_report(cup: Cup, ask: SwapsRequest) -> SwapsReport:
             SwapOut(
                 substance=each.substance, title=each.title, gains=list(each.gains), loses=list(each.loses), words=list(each.words),
                 changes=[
-                    ChangeOut(reading=c.reading, title=c.title, unit=c.unit, digits=c.digits, before=_list(c.before), after=_list(c.after))
+                    SwapChange(reading=c.reading, title=c.title, unit=c.unit, digits=c.digits, before=_list(c.before), after=_list(c.after))
                     for c in each.changes
                 ],
                 drink=each.drink,

@@ -219,7 +219,7 @@ class SwapsRequest(Part):
     same_fat: bool = Field(False, description="As much of each as brings the fat in 100 ml to what it is.")
 
 
-class ChangeOut(BaseModel):
+class SwapChange(BaseModel):
     """A reading by size before and after."""
 
     reading: str
@@ -235,7 +235,7 @@ class SwapOut(BaseModel):
 
     substance: str
     title: str
-    changes: list[ChangeOut]
+    changes: list[SwapChange]
     gains: list[str]
     loses: list[str]
     words: list[str]

@@ -51,7 +51,7 @@ class StageGroup(BaseModel):
     lines: list[CompareRow]
 
 
-class Band(BaseModel):
+class AxisBand(BaseModel):
     """From where to where."""
 
     low: float
@@ -68,7 +68,7 @@ class Axis(BaseModel):
     low: float
     high: float
     values: list[float | None]
-    bands: list[Band | None] = Field(description="From where to where each side may be; nothing where it has no band.")
+    bands: list[AxisBand | None] = Field(description="From where to where each side may be; nothing where it has no band.")
 
 
 class CompareReport(BaseModel):
@@ -247,11 +247,11 @@ def axis_of(row: CompareRow) -> Axis | None:
     )  # fmt: skip
 
 
-def _band(cell: SideCell | None) -> Band | None:
+def _band(cell: SideCell | None) -> AxisBand | None:
     """From where to where a side may be, if it says so."""
     if cell is None or cell.low is None or cell.high is None or not math.isfinite(cell.low) or not math.isfinite(cell.high):
         return None
-    return Band(low=cell.low, high=cell.high) if cell.high > cell.low else None
+    return AxisBand(low=cell.low, high=cell.high) if cell.high > cell.low else None
 
 
 # words ----------------------------------------------------------------------

@@ -26,7 +26,7 @@ class LabelDoc(Part):
     rules: Literal["as typed", "us"] = Field("as typed", description="us: rounded in steps, fibre counted as carbohydrate.")
 
 
-class RangeReport(BaseModel):
+class LabelRange(BaseModel):
     """Least, likeliest, most; grams in 100 g."""
 
     low: float
@@ -39,9 +39,9 @@ class LabelReport(BaseModel):
 
     composition_g_per_100g: dict[str, float]
     free_sugars_g_per_100g: float
-    ranges: dict[str, RangeReport] = Field(description="Of each component: hard bounds under what was assumed.")
-    totals: dict[str, RangeReport] = Field(description="Sugars, added sugars, fat, water.")
-    density_g_ml: RangeReport
+    ranges: dict[str, LabelRange] = Field(description="Of each component: hard bounds under what was assumed.")
+    totals: dict[str, LabelRange] = Field(description="Sugars, added sugars, fat, water.")
+    density_g_ml: LabelRange
     assumptions: list[str]
     says_little: list[str] = Field(description="Where rounding leaves more than a tenth open.")
 
@@ -61,10 +61,10 @@ def label_report(doc: LabelDoc) -> LabelReport:
         composition_g_per_100g=found.composition_g_per_100g,
         free_sugars_g_per_100g=found.free_sugars_g_per_100g,
         ranges={
-            name: RangeReport(low=low, likely=found.composition_g_per_100g.get(name, 0.0), high=high) for name, (low, high) in found.ranges.items()
+            name: LabelRange(low=low, likely=found.composition_g_per_100g.get(name, 0.0), high=high) for name, (low, high) in found.ranges.items()
         },
-        totals={name: RangeReport(low=low, likely=middle, high=high) for name, (low, middle, high) in found.totals.items()},
-        density_g_ml=RangeReport(low=found.density_g_ml[0], likely=found.density_g_ml[1], high=found.density_g_ml[2]),
+        totals={name: LabelRange(low=low, likely=middle, high=high) for name, (low, middle, high) in found.totals.items()},
+        density_g_ml=LabelRange(low=found.density_g_ml[0], likely=found.density_g_ml[1], high=found.density_g_ml[2]),
         assumptions=list(found.assumptions),
         says_little=list(found.says_little),
     )

@@ -19,7 +19,7 @@ MOST = 20
 _MOST_TOLD = 12
 _LABELS = {"insert": "added", "update": "changed", "delete": "removed", "password": "password set", "pin": "PIN set or cleared"}
 #: By what column a table's rows are a site's.
-_OF_SITE = ("site", "kitchen__site", "ingredient__site", "formula__site", "version__formula__site")
+_OF_SITE = ("site", "kitchen__site", "ingredient__site", "formula__site", "version__formula__site", "drink__site", "drink_version__drink__site")
 _UNITS = {"g": "g", "c": "°C", "m": "m", "cm": "cm", "ml": "ml", "w": "W", "um": "µm", "days": "days"}
 _NAMES = ("display_name", "name", "title", "code")
 
@@ -73,6 +73,10 @@ def _told(row: Any, before: Any, people: dict[str, str]) -> ChangeOut:
 
 def _called(row: Any) -> str:
     """What the changed thing is called: its own name, and that of what it belongs to."""
+    if hasattr(row, "drink_version_id"):
+        return f"{row.drink_version.drink}, version {row.drink_version.number}"
+    if hasattr(row, "drink_id"):
+        return f"{row.drink}, version {row.number}"
     if hasattr(row, "version_id"):
         return f"{row.version.formula}, version {row.version.number}"
     if hasattr(row, "formula_id"):

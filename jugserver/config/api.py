@@ -19,6 +19,7 @@ from jugserver.batches.stream import router as stream
 from jugserver.bench.api import router as asks
 from jugserver.calculators.api import router as calculators
 from jugserver.config.description import DescribedApi
+from jugserver.drinks.api import router as drinks
 from jugserver.formulas.api import compare_router
 from jugserver.formulas.api import router as formulas
 from jugserver.http.problems import one_problem, problem_response, register
@@ -66,6 +67,7 @@ api.add_router("/compare", compare_router, tags=["formulas"])
 api.add_router("/batches", batches, tags=["batches"])
 api.add_router("/stock", stock, tags=["stock"])
 api.add_router("/places", places_router, tags=["stock"])
+api.add_router("/drinks", drinks, tags=["drinks"])
 api.add_router("/stream", stream, tags=["batches"])
 api.add_router("/benchmarks", benchmarks, tags=["tastings"])
 register(api)

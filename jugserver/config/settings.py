@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "jugserver.formulas",
     "jugserver.batches",
     "jugserver.stock",
+    "jugserver.drinks",
     "jugserver.tastings",
 ]
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
+from typing import Any
 from uuid import UUID, uuid4
 
 from django.http import HttpResponse
 from django.test import Client
 
+from jugcore.drinks.document import load_drink
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
 from jugcore.tasting.sheet import BenchmarkDoc
@@ -18,6 +20,8 @@ from jugserver.batches.tests.kitchen import entry
 from jugserver.config.tests.as_described import not_as_described, operation_of
 from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.documents import demo_document
+from jugserver.drinks.services import start_drink
+from jugserver.drinks.versions import save_version as save_drink_version
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.kitchen import services as kitchen_services
@@ -88,6 +92,21 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "versions_make_draft": (200, 403, 403, 401, 404),
     "versions_ready": (200, 403, 403, 401, 404),
     "compare": (200, 200, 200, 401, 404),
+    "drinks_list": (200, 200, 200, 401, 200),
+    "drinks_start": (201, 403, 403, 401, 201),
+    "drinks_sizes": (200, 200, 200, 401, 200),
+    "drinks_even_out": (200, 200, 200, 401, 200),
+    "drinks_ways": (200, 200, 200, 401, 200),
+    "drinks_swaps": (200, 200, 200, 401, 200),
+    "drinks_get": (200, 200, 200, 401, 404),
+    "drinks_save_draft": (200, 403, 403, 401, 404),
+    "drinks_archive": (204, 403, 403, 401, 404),
+    "drinks_bring_back": (200, 403, 403, 401, 404),
+    "drink_versions_list": (200, 200, 200, 401, 404),
+    "drink_versions_save": (201, 403, 403, 401, 404),
+    "drink_versions_get": (200, 200, 200, 401, 404),
+    "drink_versions_make_draft": (200, 403, 403, 401, 404),
+    "drink_versions_ready": (200, 403, 403, 401, 404),
     "stock": (200, 200, 200, 401, 200),
     "stock_containers": (200, 200, 200, 401, 200),
     "stock_container": (404, 404, 404, 401, 404),
@@ -129,6 +148,15 @@ _CHICORY = demo_document("chicory-cocoa").model_dump(mode="json")
 WHO = ("lead", "prep", "view", "nobody", "stranger")
 
 
+def _drink(name: str) -> dict[str, Any]:
+    """Syrup, coffee and milk in one cup."""
+    amounts = (("dose", "honey", "10 g"), ("coffee", "espresso", "30 g"), ("milk", "whole_milk", "120 g"))
+    return {
+        "name": name, "sizes": [{"id": "short", "name": "Short", "cup_ml": 180, "fill_ml": 166}],
+        "components": [{"id": id, "substance": substance, "amounts": {"short": text}} for id, substance, text in amounts],
+    }  # fmt: skip
+
+
 def _benchmark() -> BenchmarkDoc:
     return BenchmarkDoc.model_validate({"name": f"B {uuid4()}", "label": {"kind": "syrup", "figures": {"sugars": "65"}}})
 
@@ -140,6 +168,7 @@ class _Made:
     formula: UUID | None = None
     batch: str = ""
     aim: str = ""
+    drink: str = ""
     own: tuple[str, int, int, int] = ("", 0, 0, 0)
 
 
@@ -208,6 +237,11 @@ class Roles(ShopCase):
             made.batch = str(start_batch(actor=lead, formula_id=made.formula, version=1).id)
         if operation.startswith("benchmarks"):
             made.aim = f"/api/v1/benchmarks/{save_benchmark(actor=lead, id=None, number=0, document=_benchmark()).id}"
+        if operation.startswith(("drinks_", "drink_versions")):
+            drink = start_drink(actor=lead, document=load_drink(_drink(f"D {uuid4()}")))
+            made.drink = str(drink.id)
+            if operation in ("drink_versions_get", "drink_versions_make_draft", "drink_versions_ready"):
+                save_drink_version(actor=lead, id=drink.id, draft=1, note="Kept.")
         if operation.startswith(("substances", "packs", "lots")):
             made.own = self._own()
         return made
@@ -216,7 +250,7 @@ class Roles(ShopCase):
         if operation not in self.made:
             self.made[operation] = self._make(operation)
         made = self.made[operation]
-        formula, batch, aim, (own, kept, pack, lot) = made.formula, made.batch, made.aim, made.own
+        formula, batch, aim, drink, (own, kept, pack, lot) = made.formula, made.batch, made.aim, made.drink, made.own
         if operation == "kitchen_equipment_cleaned":
             site = self.people["lead"].site
             assert site is not None
@@ -288,6 +322,21 @@ class Roles(ShopCase):
             "versions_get": ("GET", f"/api/v1/formulas/{formula}/versions/1", None),
             "versions_ready": ("POST", f"/api/v1/formulas/{formula}/versions/1/ready", {"ready": False}),
             "versions_make_draft": ("POST", f"/api/v1/formulas/{formula}/versions/1/draft", {"draft": 1}),
+            "drinks_list": ("GET", "/api/v1/drinks", None),
+            "drinks_start": ("POST", "/api/v1/drinks", {"document": _drink(f"D {uuid4()}")}),
+            "drinks_sizes": ("POST", "/api/v1/drinks/sizes", _drink("D")),
+            "drinks_even_out": ("POST", "/api/v1/drinks/even-out", {"document": _drink("D"), "ask": {"component": "dose"}}),
+            "drinks_ways": ("POST", "/api/v1/drinks/ways", {"document": _drink("D"), "ask": {"size": "short", "reading": "energy", "value": 120}}),
+            "drinks_swaps": ("POST", "/api/v1/drinks/swaps", {"document": _drink("D"), "ask": {"component": "milk"}}),
+            "drinks_get": ("GET", f"/api/v1/drinks/{drink}", None),
+            "drinks_save_draft": ("PUT", f"/api/v1/drinks/{drink}/draft", {"draft": 1, "document": _drink(f"D {uuid4()}")}),
+            "drinks_archive": ("DELETE", f"/api/v1/drinks/{drink}", None),
+            "drinks_bring_back": ("POST", f"/api/v1/drinks/{drink}/bring-back", None),
+            "drink_versions_list": ("GET", f"/api/v1/drinks/{drink}/versions", None),
+            "drink_versions_save": ("POST", f"/api/v1/drinks/{drink}/versions", {"draft": 1, "note": "Kept."}),
+            "drink_versions_get": ("GET", f"/api/v1/drinks/{drink}/versions/1", None),
+            "drink_versions_make_draft": ("POST", f"/api/v1/drinks/{drink}/versions/1/draft", {"draft": 1}),
+            "drink_versions_ready": ("POST", f"/api/v1/drinks/{drink}/versions/1/ready", {"ready": False}),
             "stock": ("GET", "/api/v1/stock", None),
             "stock_containers": ("GET", "/api/v1/stock/containers", None),
             "stock_container": ("GET", f"/api/v1/stock/containers/{uuid4()}", None),

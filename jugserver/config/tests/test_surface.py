@@ -10,6 +10,7 @@ import numpy as np
 from django.conf import settings
 from django.core.management import call_command
 from django.test import Client
+from pydantic import BaseModel
 
 from jugcore.tests.depth import often
 from jugcore.tests.test_mutated_documents import mutated
@@ -56,6 +57,18 @@ class Headers(ShopCase):
         page = self.signed_in("view").get("/api/v1/docs").content.decode()
         self.assertNotRegex(page, r"https?://(?!127\.0\.0\.1)")
         self.assertIn("/static/ninja/", page)
+
+    def test_no_two_of_its_shapes_have_one_name(self) -> None:
+        """Of two the description would keep the last, and tell the other's answers by it."""
+        named: dict[str, set[str]] = {}
+        waiting: list[type[BaseModel]] = [BaseModel]
+        while waiting:
+            for shape in waiting.pop().__subclasses__():
+                waiting.append(shape)
+                if shape.__module__.startswith(("jugcore.", "jugserver.")) and ".tests." not in shape.__module__:
+                    named.setdefault(shape.__name__, set()).add(shape.__module__)
+        self.assertGreater(len(named), 200)
+        self.assertEqual({name: sorted(modules) for name, modules in named.items() if len(modules) > 1}, {})
 
     def test_no_migration_is_missing(self) -> None:
         call_command("makemigrations", check=True, dry_run=True, verbosity=0)

@@ -1400,6 +1400,258 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drinks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Drinks
+         * @description The site's drinks, lately touched first; fifty at a time.
+         */
+        get: operations["drinks_list"];
+        put?: never;
+        /**
+         * Start Drink
+         * @description Keep a new drink.
+         */
+        post: operations["drinks_start"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Sizes
+         * @description Walk a drink over its sizes and report everything read off it. Nothing is kept.
+         */
+        post: operations["drinks_sizes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/even-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Even Out
+         * @description Doses that bring a reading to the same value in every size: in grams, in strokes, and with the stroke that does it best.
+         */
+        post: operations["drinks_even_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Ways
+         * @description Ways to bring a reading of one size to a value, each with the drink that does it.
+         */
+        post: operations["drinks_ways"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Swaps
+         * @description Other things in place of one component: another milk, a creamer at the same fat; what changes by each.
+         */
+        post: operations["drinks_swaps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Drink
+         * @description One drink with its draft.
+         */
+        get: operations["drinks_get"];
+        put?: never;
+        post?: never;
+        /**
+         * Archive Drink
+         * @description Take a drink out of the list.
+         */
+        delete: operations["drinks_archive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Draft
+         * @description Save a draft; 409 with theirs if somebody saved first.
+         */
+        put: operations["drinks_save_draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Back Drink
+         * @description Put an archived drink back into the list.
+         */
+        post: operations["drinks_bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description A drink's versions, newest first; fifty at a time.
+         */
+        get: operations["drink_versions_list"];
+        put?: never;
+        /**
+         * Save Version
+         * @description Keep the draft as a version, frozen whole.
+         */
+        post: operations["drink_versions_save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Version
+         * @description One version of a drink, whole.
+         */
+        get: operations["drink_versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/versions/{number}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Draft Again
+         * @description Save a version as the next draft; 409 with theirs if somebody saved first.
+         */
+        post: operations["drink_versions_make_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/drinks/{drink_id}/versions/{number}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Ready
+         * @description Say that a version may be served, or no longer; what speaks against it wants a reason, which is kept.
+         */
+        post: operations["drink_versions_ready"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stream": {
         parameters: {
             query?: never;
@@ -2784,6 +3036,18 @@ export interface components {
             amount: string;
         };
         /**
+         * LabelRange
+         * @description Least, likeliest, most; grams in 100 g.
+         */
+        LabelRange: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
          * LabelReport
          * @description What a label comes to.
          */
@@ -2799,16 +3063,16 @@ export interface components {
              * @description Of each component: hard bounds under what was assumed.
              */
             ranges: {
-                [key: string]: components["schemas"]["RangeReport"];
+                [key: string]: components["schemas"]["LabelRange"];
             };
             /**
              * Totals
              * @description Sugars, added sugars, fat, water.
              */
             totals: {
-                [key: string]: components["schemas"]["RangeReport"];
+                [key: string]: components["schemas"]["LabelRange"];
             };
-            density_g_ml: components["schemas"]["RangeReport"];
+            density_g_ml: components["schemas"]["LabelRange"];
             /** Assumptions */
             assumptions: string[];
             /**
@@ -2816,18 +3080,6 @@ export interface components {
              * @description Where rounding leaves more than a tenth open.
              */
             says_little: string[];
-        };
-        /**
-         * RangeReport
-         * @description Least, likely and most.
-         */
-        RangeReport: {
-            /** Low */
-            low: number;
-            /** Likely */
-            likely: number;
-            /** High */
-            high: number;
         };
         /**
          * LabelDoc
@@ -2998,7 +3250,7 @@ export interface components {
              * Total
              * @description What its lines come to in all, where some are in parts or percent of it.
              */
-            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string | null;
+            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"]) | string | null;
         };
         /**
          * Aerate
@@ -3048,6 +3300,11 @@ export interface components {
              * @description A siphon's or jar's fill line [ml]
              */
             holds_ml?: number | null;
+            /**
+             * Overrun
+             * @description Air in 100 ml of it, where a cup of the foam was weighed [%]
+             */
+            overrun?: number | null;
         };
         /**
          * All
@@ -3116,7 +3373,7 @@ export interface components {
              * Total
              * @description What its lines come to in all, where some are in parts or percent of it.
              */
-            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string | null;
+            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"]) | string | null;
         };
         /**
          * Boil
@@ -3559,6 +3816,52 @@ export interface components {
             found: components["schemas"]["FoundAt"][];
         };
         /**
+         * Ice
+         * @description Put ice into what a vessel holds. It melts until both are at one temperature; the rest floats.
+         */
+        Ice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ice";
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Vessel
+             * @description The vessel it works on.
+             */
+            vessel: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Minutes
+             * @description Hands-on time, where it is known [min]
+             */
+            minutes?: number | null;
+            /** Lines */
+            lines: components["schemas"]["LineDoc"][];
+            /**
+             * Total
+             * @description What its lines come to in all, where some are in parts or percent of it.
+             */
+            total?: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"]) | string | null;
+            /**
+             * Ice C
+             * @description How cold the ice is: near 0 out of a bin, −18 out of a freezer (estimate) [°C]
+             * @default -4
+             */
+            ice_c: number;
+        };
+        /**
          * Join
          * @description Bring what another vessel holds into this one, all of it or an amount.
          */
@@ -3601,7 +3904,7 @@ export interface components {
              *       "kind": "all"
              *     }
              */
-            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
+            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"]) | string;
         };
         /**
          * KeepingDoc
@@ -3644,7 +3947,7 @@ export interface components {
             /** Name */
             name?: string | null;
             /** Amount */
-            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"]) | string;
+            amount: (components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"]) | string;
             /**
              * Temperature C
              * @description As it goes in; else room or fridge by its storage [°C]
@@ -3693,7 +3996,7 @@ export interface components {
              */
             vessels: components["schemas"]["VesselDoc"][];
             /** Stages */
-            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Trim"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"] | components["schemas"]["Hold"] | components["schemas"]["Steep"] | components["schemas"]["Caramelise"] | components["schemas"]["Aerate"] | components["schemas"]["Mix"] | components["schemas"]["Freeze"])[];
+            stages: (components["schemas"]["Blend"] | components["schemas"]["Add"] | components["schemas"]["Heat"] | components["schemas"]["Boil"] | components["schemas"]["Strain"] | components["schemas"]["Cool"] | components["schemas"]["Join"] | components["schemas"]["Trim"] | components["schemas"]["Press"] | components["schemas"]["Mill"] | components["schemas"]["Fill"] | components["schemas"]["Hold"] | components["schemas"]["Steep"] | components["schemas"]["Caramelise"] | components["schemas"]["Aerate"] | components["schemas"]["Mix"] | components["schemas"]["Freeze"] | components["schemas"]["Ice"])[];
             /**
              * Finished
              * @description The vessel that ends with the product; else the last one written.
@@ -4139,6 +4442,23 @@ export interface components {
             kind: "up_to";
             /** Total G */
             total_g: number;
+        };
+        /**
+         * UpToVolume
+         * @description Made up to a volume, with the air in it and with ice that floats in it: “up to 1 l”.
+         *
+         *     ``stage`` is the one behind which it must stand at that; None for the stage of the line itself.
+         */
+        UpToVolume: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "up_to_volume";
+            /** Ml */
+            ml: number;
+            /** Stage */
+            stage?: string | null;
         };
         /**
          * VesselDoc
@@ -5307,7 +5627,7 @@ export interface components {
             /** Tied */
             tied: boolean;
             /** Amount */
-            amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["All"];
+            amount: components["schemas"]["Written"] | components["schemas"]["AsMuchAs"] | components["schemas"]["PerKg"] | components["schemas"]["PartsOf"] | components["schemas"]["UpTo"] | components["schemas"]["UpToVolume"] | components["schemas"]["All"];
         };
         /**
          * MadeHereReport
@@ -5407,6 +5727,18 @@ export interface components {
             take_g: number;
             /** Error Then */
             error_then: number;
+        };
+        /**
+         * RangeReport
+         * @description Least, likely and most.
+         */
+        RangeReport: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
         };
         /**
          * ReadingReport
@@ -6101,24 +6433,6 @@ export interface components {
             why_not: string;
         };
         /**
-         * Ice
-         * @description What ice does: millilitres it takes up floating, grams that melt (dry cold ice to wet ice), and how cold it gets.
-         */
-        Ice: {
-            /** Grams */
-            grams: number;
-            /** Displaces Ml */
-            displaces_ml: number;
-            /** Melts Low G */
-            melts_low_g: number;
-            /** Melts High G */
-            melts_high_g: number;
-            /** All Melts */
-            all_melts: boolean;
-            /** Ends C */
-            ends_c: number;
-        };
-        /**
          * Layer
          * @description One thing in the cup with its weight a litre, least, likely and most, as it is poured.
          */
@@ -6747,7 +7061,17 @@ export interface components {
              * Bands
              * @description From where to where each side may be; nothing where it has no band.
              */
-            bands: (components["schemas"]["jugcore__exchange__compare__Band"] | null)[];
+            bands: (components["schemas"]["AxisBand"] | null)[];
+        };
+        /**
+         * AxisBand
+         * @description From where to where.
+         */
+        AxisBand: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
         /**
          * CompareReport
@@ -9464,6 +9788,884 @@ export interface components {
             kitchen: boolean;
         };
         /**
+         * DrinkCard
+         * @description A drink in the list.
+         */
+        DrinkCard: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Draft */
+            draft: number;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Sizes */
+            sizes: components["schemas"]["DrinkSizeCard"][];
+            /** Newest Version */
+            newest_version: number | null;
+            /** Served Version */
+            served_version: number | null;
+            /**
+             * Made With
+             * @description What of ours goes in.
+             */
+            made_with: string[];
+            /**
+             * Trouble
+             * @description Why its draft cannot be worked out.
+             */
+            trouble: string | null;
+        };
+        /**
+         * DrinkSizeCard
+         * @description A size in the list of drinks.
+         */
+        DrinkSizeCard: {
+            /** Name */
+            name: string;
+            /** Cup Ml */
+            cup_ml: number;
+            /** Price */
+            price: number | null;
+        };
+        /**
+         * DrinksOut
+         * @description A page of the site's drinks, lately touched first.
+         */
+        DrinksOut: {
+            /** Drinks */
+            drinks: components["schemas"]["DrinkCard"][];
+            /**
+             * Next
+             * @description The cursor of the page behind; none behind the last.
+             */
+            next: string | null;
+        };
+        /**
+         * BandDoc
+         * @description A figure that nobody can say exactly: least, likely, most.
+         */
+        BandDoc: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * BrewDoc
+         * @description How coffee or tea is brewed, where it is given dry; and how strong it comes out, which no product can say.
+         */
+        BrewDoc: {
+            /**
+             * Out Per In
+             * @description Grams in the cup for a gram of coffee or tea [g/g]
+             */
+            out_per_in: number;
+            /** @description What is dissolved in it [g/100 g]; else as usual for its kind, an estimate. */
+            dissolved?: components["schemas"]["BandDoc"] | null;
+            /** @description Caffeine in the cup for a gram of coffee or tea [mg/g]; else by what it holds. */
+            caffeine_mg_g?: components["schemas"]["BandDoc"] | null;
+        };
+        /**
+         * ComponentDoc
+         * @description One thing in the cup and how much of it, by size. Components stand in the order in which they are poured.
+         */
+        ComponentDoc: {
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /**
+             * Role
+             * @default other
+             * @enum {string}
+             */
+            role: "dose" | "coffee" | "tea" | "milk" | "foam" | "ice" | "garnish" | "other";
+            /**
+             * Substance
+             * @description An ingredient, or a version of a formula made here.
+             */
+            substance: string;
+            /** Name */
+            name?: string | null;
+            /**
+             * Amounts
+             * @description By size, as written: 2 strokes, 15 g, 1 tbsp, 180 ml, to the line.
+             * @default {}
+             */
+            amounts: {
+                [key: string]: string;
+            };
+            /**
+             * Stroke Ml
+             * @description What a stroke of its pump gives; else the kitchen's [ml]
+             */
+            stroke_ml?: number | null;
+            /**
+             * Siphon G S
+             * @description What a siphon gives in a second [g/s]
+             */
+            siphon_g_s?: number | null;
+            /**
+             * Poured C
+             * @description As it goes in; else coffee and tea 70, the rest as it is stored [°C]
+             */
+            poured_c?: number | null;
+            /**
+             * Steamed C
+             * @description What steam warms it to; the steam's water stays in it [°C]
+             */
+            steamed_c?: number | null;
+            /** @description Air in 100 ml of it [ml], where it is frothed at the bar. */
+            air?: components["schemas"]["BandDoc"] | null;
+            brew?: components["schemas"]["BrewDoc"] | null;
+        };
+        /**
+         * DrinkDocument
+         * @description One drink over its sizes.
+         */
+        DrinkDocument: {
+            /**
+             * Format
+             * @default oakenjug.drink/1
+             * @constant
+             */
+            format: "oakenjug.drink/1";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+            /** Sizes */
+            sizes: components["schemas"]["SizeDoc"][];
+            /** Components */
+            components: components["schemas"]["ComponentDoc"][];
+            /** @description Sugars in 100 ml in every size [g]. */
+            sugars_window?: components["schemas"]["SugarsWindow"] | null;
+            /**
+             * Least Margin
+             * @description What should be left of the price [%].
+             */
+            least_margin?: number | null;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: components["schemas"]["LevelDoc"][];
+            /**
+             * Substances
+             * @default {}
+             */
+            substances: {
+                [key: string]: components["schemas"]["SubstanceDoc"];
+            };
+            kitchen?: components["schemas"]["Kitchen"] | null;
+        };
+        /**
+         * DrinkOut
+         * @description A drink with its draft, and the version that is served.
+         */
+        DrinkOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Draft */
+            draft: number;
+            /**
+             * Touched At
+             * Format: date-time
+             */
+            touched_at: string;
+            /** Saved By */
+            saved_by: string;
+            /** Newest Version */
+            newest_version: number | null;
+            /**
+             * Served Version
+             * @description The newest version that is ready for service.
+             */
+            served_version: number | null;
+            /**
+             * Drafted From
+             * @description The newest version, if the draft still is what it was.
+             */
+            drafted_from: number | null;
+            document: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * LevelDoc
+         * @description A level of sweetness: another mix in place of one component, in the same amount, so that the cup stays as full.
+         */
+        LevelDoc: {
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Component
+             * @description Stable name; carries no meaning.
+             */
+            component: string;
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
+        };
+        /**
+         * SizeDoc
+         * @description A size: what its cup holds to the brim, how far it is filled, and what is charged for it.
+         */
+        SizeDoc: {
+            /**
+             * Id
+             * @description Stable name; carries no meaning.
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Cup Ml
+             * @description To the brim [ml]
+             */
+            cup_ml: number;
+            /**
+             * Fill Ml
+             * @description The fill line, foam and ice counted [ml]
+             */
+            fill_ml?: number | null;
+            /**
+             * Price
+             * @description What is charged for it without tax, in the site's currency.
+             */
+            price?: number | null;
+        };
+        /**
+         * SugarsWindow
+         * @description Between what a figure should stand in every size.
+         */
+        SugarsWindow: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * DrinkNew
+         * @description A new drink.
+         */
+        DrinkNew: {
+            document: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * ComponentInSize
+         * @description A component in one size.
+         */
+        ComponentInSize: {
+            /** Size */
+            size: string;
+            /** Grams */
+            grams: number;
+            /** Ml */
+            ml: number | null;
+            /**
+             * Reading
+             * @description How the amount was read.
+             */
+            reading: string;
+            /** Strokes */
+            strokes: number | null;
+            /** Fills Up */
+            fills_up: boolean;
+        };
+        /**
+         * ComponentOut
+         * @description A component as it was understood.
+         */
+        ComponentOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "dose" | "coffee" | "tea" | "milk" | "foam" | "ice" | "garnish" | "other";
+            /** Substance */
+            substance: string;
+            /**
+             * Version
+             * @description Of what is made here, the version.
+             */
+            version: number | null;
+            /** Formula */
+            formula: string | null;
+            /** Stroke Ml */
+            stroke_ml: number;
+            /** Stroke G */
+            stroke_g: number;
+            /** In Sizes */
+            in_sizes: components["schemas"]["ComponentInSize"][];
+        };
+        /**
+         * DrinkAllergen
+         * @description An allergen, what brings it and the sizes it is in.
+         */
+        DrinkAllergen: {
+            /** Allergen */
+            allergen: string;
+            /** Brought By */
+            brought_by: string[];
+            /** Sizes */
+            sizes: string[];
+            /** Certain */
+            certain: boolean;
+            /** Lists */
+            lists: string[];
+        };
+        /**
+         * DrinkFault
+         * @description Something about the drink that cannot be done, the sizes it is about, and what to do.
+         */
+        DrinkFault: {
+            /** Code */
+            code: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+            /** Sizes */
+            sizes: string[];
+        };
+        /**
+         * DrinkFigure
+         * @description A reading of a drink over its sizes, in their order.
+         */
+        DrinkFigure: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Basis */
+            basis: string;
+            /** Why Not */
+            why_not: string;
+            /** Sizes */
+            sizes: components["schemas"]["RangedOut"][];
+        };
+        /**
+         * DrinkSizesReport
+         * @description A drink over its sizes.
+         */
+        DrinkSizesReport: {
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Components */
+            components: components["schemas"]["ComponentOut"][];
+            /** Readings */
+            readings: components["schemas"]["DrinkFigure"][];
+            /** Allergens */
+            allergens: components["schemas"]["DrinkAllergen"][];
+            evenness: components["schemas"]["Evenness"];
+            /**
+             * Pouring
+             * @description In which order, and what runs into what.
+             */
+            pouring: string[];
+            /**
+             * Notes
+             * @description What to look after: thinning by ice, a cup that runs over, a margin below the shop's.
+             */
+            notes: string[];
+            /** Uncertain */
+            uncertain: string[];
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Faults */
+            faults: components["schemas"]["DrinkFault"][];
+        };
+        /**
+         * Evenness
+         * @description A reading over the sizes on one axis.
+         */
+        Evenness: {
+            /** Reading */
+            reading: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /**
+             * Spread
+             * @description Largest ÷ smallest, less one.
+             */
+            spread: number | null;
+            /**
+             * Outside
+             * @description Sizes outside the window.
+             */
+            outside: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * LayerOut
+         * @description A component as it lies in the cup.
+         */
+        LayerOut: {
+            /** Component */
+            component: string;
+            /** Title */
+            title: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "dose" | "coffee" | "tea" | "milk" | "foam" | "ice" | "garnish" | "other";
+            /** Ml */
+            ml: number;
+        };
+        /**
+         * LevelOut
+         * @description A level of sweetness: the shop's name, and what it really is.
+         */
+        LevelOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Sugars 100Ml */
+            sugars_100ml: (number | null)[];
+            /** Share */
+            share: (number | null)[];
+            /** Fills Ml */
+            fills_ml: (number | null)[];
+        };
+        /**
+         * RangedOut
+         * @description A figure in one size: least, likely, most; None where it cannot be said.
+         */
+        RangedOut: {
+            /** Low */
+            low: number | null;
+            /** Likely */
+            likely: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * SizeOut
+         * @description A size with what is in it, from the bottom up, and what must be known of it.
+         */
+        SizeOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Cup Ml */
+            cup_ml: number;
+            /** Fill Ml */
+            fill_ml: number | null;
+            /** Price */
+            price: number | null;
+            /** Fills Ml */
+            fills_ml: number | null;
+            /**
+             * Ice G
+             * @description Ice that still floats as it is served.
+             */
+            ice_g: number;
+            /** Melted G */
+            melted_g: number;
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            curdling: components["schemas"]["Curdling"] | null;
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * DosesOut
+         * @description Doses over the sizes, None where a size has none of it, and what they come to.
+         */
+        DosesOut: {
+            /** Grams */
+            grams: (number | null)[];
+            /** Strokes */
+            strokes: (number | null)[] | null;
+            /** Stroke Ml */
+            stroke_ml: number | null;
+            /** Values */
+            values: (number | null)[];
+            /** Off */
+            off: (number | null)[];
+            /** Worst */
+            worst: number;
+            /** Even */
+            even: boolean;
+            drink: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * EvenOutReport
+         * @description A reading brought to one value in every size.
+         */
+        EvenOutReport: {
+            /** Reading */
+            reading: string;
+            /** Component */
+            component: string;
+            /** Target */
+            target: number;
+            /** Not Reached */
+            not_reached: string[];
+            in_grams: components["schemas"]["DosesOut"];
+            in_strokes: components["schemas"]["DosesOut"];
+            best: components["schemas"]["DosesOut"];
+            /** Words */
+            words: string[];
+        };
+        /**
+         * EvenOutIn
+         * @description A drink, and which reading is to be the same in every size.
+         */
+        EvenOutIn: {
+            document: components["schemas"]["DrinkDocument"];
+            ask: components["schemas"]["EvenOutRequest"];
+        };
+        /**
+         * EvenOutRequest
+         * @description Which reading is to be the same in every size, by the dose of what, and at which value; None for the middle of the shop's window.
+         */
+        EvenOutRequest: {
+            /**
+             * Component
+             * @description Stable name; carries no meaning.
+             */
+            component: string;
+            /**
+             * Reading
+             * @default sugars_100ml
+             * @enum {string}
+             */
+            reading: "sugars_100ml" | "sweet_100ml" | "fat_100ml";
+            /** Target */
+            target?: number | null;
+        };
+        /**
+         * DrinkWayOut
+         * @description One way, and the drink that does it.
+         */
+        DrinkWayOut: {
+            /** Words */
+            words: string;
+            /** Comes To */
+            comes_to: number;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+            /** Cautions */
+            cautions: string[];
+            drink: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * DrinkWaysReport
+         * @description Ways to make a reading of one size come to a value.
+         */
+        DrinkWaysReport: {
+            /** Size */
+            size: string;
+            /** Reading */
+            reading: string;
+            /** Value */
+            value: number;
+            /** Now */
+            now: number | null;
+            /** Ways */
+            ways: components["schemas"]["DrinkWayOut"][];
+        };
+        /**
+         * MovedOut
+         * @description A reading before and after.
+         */
+        MovedOut: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * DrinkWaysIn
+         * @description A drink, and what a reading of one size is to come to.
+         */
+        DrinkWaysIn: {
+            document: components["schemas"]["DrinkDocument"];
+            ask: components["schemas"]["DrinkWaysRequest"];
+        };
+        /**
+         * DrinkWaysRequest
+         * @description A reading of one size, and what it is to come to.
+         */
+        DrinkWaysRequest: {
+            /**
+             * Size
+             * @description Stable name; carries no meaning.
+             */
+            size: string;
+            /**
+             * Reading
+             * @description Stable name; carries no meaning.
+             */
+            reading: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * SwapChange
+         * @description A reading by size before and after.
+         */
+        SwapChange: {
+            /** Reading */
+            reading: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Before */
+            before: (number | null)[];
+            /** After */
+            after: (number | null)[];
+        };
+        /**
+         * SwapOut
+         * @description The drink with something else in it.
+         */
+        SwapOut: {
+            /** Substance */
+            substance: string;
+            /** Title */
+            title: string;
+            /** Changes */
+            changes: components["schemas"]["SwapChange"][];
+            /** Gains */
+            gains: string[];
+            /** Loses */
+            loses: string[];
+            /** Words */
+            words: string[];
+            drink: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * SwapsReport
+         * @description A drink with several things in place of one component.
+         */
+        SwapsReport: {
+            /** Component */
+            component: string;
+            /** Swaps */
+            swaps: components["schemas"]["SwapOut"][];
+        };
+        /**
+         * SwapsIn
+         * @description A drink, and what is tried in place of one component.
+         */
+        SwapsIn: {
+            document: components["schemas"]["DrinkDocument"];
+            ask: components["schemas"]["SwapsRequest"];
+        };
+        /**
+         * SwapsRequest
+         * @description Something else in place of one component; none named: the milks a bar offers.
+         */
+        SwapsRequest: {
+            /**
+             * Component
+             * @description Stable name; carries no meaning.
+             */
+            component: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
+            /**
+             * Same Fat
+             * @description As much of each as brings the fat in 100 ml to what it is.
+             * @default false
+             */
+            same_fat: boolean;
+        };
+        /**
+         * DrinkDraftIn
+         * @description A change to a drink's draft, based on the draft it was read at.
+         */
+        DrinkDraftIn: {
+            /** Draft */
+            draft: number;
+            document: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * DrinkReadyOut
+         * @description That a version of a drink may be served, or no longer: who said so, and why if something was against it.
+         */
+        DrinkReadyOut: {
+            /** Ready */
+            ready: boolean;
+            /** Said By */
+            said_by: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+            /** Reason */
+            reason: string;
+            /** Unanswered */
+            unanswered: string[];
+        };
+        /**
+         * DrinkVersionCard
+         * @description A version of a drink in a list.
+         */
+        DrinkVersionCard: {
+            /** Number */
+            number: number;
+            /** Draft */
+            draft: number;
+            /** Note */
+            note: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Core Version */
+            core_version: string;
+            /** @description What was said last of serving it. */
+            service?: components["schemas"]["DrinkReadyOut"] | null;
+        };
+        /**
+         * DrinkVersionsOut
+         * @description A drink's versions, newest first.
+         */
+        DrinkVersionsOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Draft */
+            draft: number;
+            /** Versions */
+            versions: components["schemas"]["DrinkVersionCard"][];
+            /** Next */
+            next: string | null;
+        };
+        /**
+         * DrinkVersionIn
+         * @description The draft to keep as a version, and why.
+         */
+        DrinkVersionIn: {
+            /** Draft */
+            draft: number;
+            /**
+             * Note
+             * @description What is new in it, or why it is kept.
+             */
+            note: string;
+        };
+        /**
+         * DrinkVersionOut
+         * @description A version of a drink, whole.
+         */
+        DrinkVersionOut: {
+            /** Number */
+            number: number;
+            /** Draft */
+            draft: number;
+            /** Note */
+            note: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Fingerprint */
+            fingerprint: string;
+            /** Core Version */
+            core_version: string;
+            /** @description What was said last of serving it. */
+            service?: components["schemas"]["DrinkReadyOut"] | null;
+            document: components["schemas"]["DrinkDocument"];
+        };
+        /**
+         * DrinkBase
+         * @description The draft a change is based on.
+         */
+        DrinkBase: {
+            /** Draft */
+            draft: number;
+        };
+        /**
+         * DrinkReadyIn
+         * @description Whether a version of a drink may be served; a reason where something is against it.
+         */
+        DrinkReadyIn: {
+            /** Ready */
+            ready: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * BenchmarkCard
          * @description A benchmark in a list.
          */
@@ -9796,28 +10998,6 @@ export interface components {
              * @description Ours stands in every window already.
              */
             already: boolean;
-        };
-        /**
-         * Band
-         * @description From where to where.
-         */
-        jugcore__exchange__compare__Band: {
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-        };
-        /**
-         * Band
-         * @description A quantity known as a range.
-         */
-        jugcore__method__kitchen__Band: {
-            /** Low */
-            low: number;
-            /** Typical */
-            typical: number;
-            /** High */
-            high: number;
         };
         /**
          * BenchmarkAimIn
@@ -16546,6 +17726,1292 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_list: {
+        parameters: {
+            query?: {
+                q?: string;
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinksOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_start: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkNew"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkSizesReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_even_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvenOutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvenOutReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkWaysIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkWaysReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_swaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapsReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_save_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkDraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink_versions_list: {
+        parameters: {
+            query?: {
+                /** @description Where the page before ended, as it was told; the first page without. */
+                cursor?: string;
+            };
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkVersionsOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink_versions_save: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkVersionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkVersionCard"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink_versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkVersionOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink_versions_make_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkBase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drink_versions_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drink_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrinkReadyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrinkVersionCard"];
                 };
             };
             /** @description It could not be read, or the page is stale. */

@@ -1,0 +1,1 @@
+"""Drinks over their sizes: kept, versioned, marked ready for service."""

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class DrinksConfig(AppConfig):
+    name = "jugserver.drinks"
+    label = "drinks"
