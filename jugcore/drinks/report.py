@@ -41,6 +41,7 @@ from jugcore.drinks.schema import (
 from jugcore.drinks.search import without_ranges
 from jugcore.drinks.swaps import MILKS, Level, levels_of, swaps
 from jugcore.drinks.ways import ways_to
+from jugcore.drinks.wording import told_apart
 from jugcore.figures import Floats, shown
 
 #: Sugars in 100 ml that ice takes away within ten minutes are told from here on. [g]
@@ -195,17 +196,11 @@ def _ranged(values: Ranged) -> list[RangedOut]:
 def _order(poured: Poured) -> Iterator[str]:
     """The order of pouring, as it is written; what is pulled or steamed while the rest waits is named with it."""
     titles = poured.walk.method.titles
-    names = [in_a_sentence(titles[each.id]) for each in poured.cup.components]
+    names = told_apart([titles[each.id] for each in poured.cup.components])
     if len(names) > 1:
         yield f"Pour {names[0]}, then {', then '.join(names[1:])}."
     if any(each.role == "coffee" for each in poured.cup.components) and any(each.air is not None for each in poured.cup.components):
         yield "Froth first, then pull the shot: a shot waits worse than foam."
-
-
-def in_a_sentence(title: str) -> str:
-    """A title as a sentence goes on with it: up to its comma, without a capital where it is no name of ours."""
-    short = title.split(",")[0]
-    return short if short[1:] != short[1:].lower() else short[:1].lower() + short[1:]
 
 
 def _notes(poured: Poured, readings: list[DrinkReading]) -> Iterator[str]:

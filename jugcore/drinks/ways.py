@@ -11,6 +11,7 @@ from jugcore.drinks.document import ComponentDoc, DrinkDocument
 from jugcore.drinks.poured import pour
 from jugcore.drinks.readings import likely_of, reading_ids, title_of, unpriced_in
 from jugcore.drinks.search import grams_for, without_ranges
+from jugcore.drinks.wording import told_apart
 from jugcore.errors import BadDocument
 from jugcore.figures import shown
 
@@ -94,8 +95,9 @@ def _by_amount(cup: Cup, component: ComponentDoc, index: int, reading: str, valu
     text = f"{shown(grams)} g"
     drink = cup.drink.with_component(component.model_copy(update={"amounts": {**component.amounts, size.id: text}}))
     verb = "More" if grams > written.grams else "Less"
-    title = cup.method.titles[component.id]
-    words = f"{verb} {title[:1].lower()}{title[1:]}: {text} instead of {shown(round(written.grams, 1))} g"
+    titles = [cup.method.titles[each.id] for each in cup.components]
+    title = told_apart(titles)[[each.id for each in cup.components].index(component.id)]
+    words = f"{verb} {title}: {text} instead of {shown(round(written.grams, 1))} g"
     return grams, _way(cup, drink, {component.id: grams}, index, reading, words)
 
 

@@ -21,6 +21,7 @@ from jugserver.batches.services import start_batch
 from jugserver.batches.states import bring_up_to_date
 from jugserver.demo.benchmarks import load_benchmarks
 from jugserver.demo.documents import demo_document
+from jugserver.demo.drinks import load_drinks
 from jugserver.demo.nested import load_nested
 from jugserver.demo.pantry import load_pantry
 from jugserver.demo.stock import load_movements, load_places
@@ -82,6 +83,7 @@ def _load() -> None:
             kept = start_formula(actor=lead, document=document)
             if name in VERSIONS:
                 save_version(actor=lead, id=kept.id, draft=kept.draft, note=VERSIONS[name])
+    load_drinks(lead)
     kept_as = dict(Formula.objects.filter(site=site, versions__number=1).values_list("name", "pk"))
     load_benchmarks(lead, {name: kept_as[title] for name in FORMULAS if (title := demo_document(name).name) in kept_as})
 
