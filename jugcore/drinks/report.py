@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from jugcore.dosing.drink import cautions
 from jugcore.dosing.strokes import EVEN
 from jugcore.drinks.contains import Contains, case_of, contains_of
 from jugcore.drinks.cup import Cup
+from jugcore.drinks.document import SizeDoc
 from jugcore.drinks.even_out import Doses, even_out, with_doses
 from jugcore.drinks.layers import PouredLayer, layers_of, words_of
 from jugcore.drinks.poured import Poured, Ranged, pour
@@ -205,19 +206,33 @@ def _order(poured: Poured) -> Iterator[str]:
 
 def _notes(poured: Poured, readings: list[DrinkReading]) -> Iterator[str]:
     by_id = {each.id: each.values for each in readings}
-    now, later = by_id["sugars_100ml"].likely, by_id["sugars_100ml_later"].likely
-    for index, size in enumerate(poured.cup.sizes):
-        ice = float(poured.ice.total_g[index])
-        if ice > 0 and now[index] - later[index] >= _THINS_BY:
-            yield f"{size.name} loses {now[index] - later[index]:.1f} g of sugars in 100 ml within ten minutes as its ice melts. Serve it at once."
-        over = float(np.nan_to_num(poured.fills_ml[index])) - size.cup_ml
-        if over > 0.5:
-            yield f"{size.name} runs over by {over:.0f} ml: less of something, or a larger cup."
-        elif size.fill_ml is not None and poured.fills_ml[index] - size.fill_ml > 0.5:
-            yield f"{size.name} stands {poured.fills_ml[index] - size.fill_ml:.0f} ml above its line."
-        margin, least = float(by_id["margin"].likely[index]), poured.cup.drink.least_margin
-        if least is not None and np.isfinite(margin) and margin < least:
-            yield f"{size.name} leaves {margin:.0f} % of its price, less than the {shown(least)} % the shop asks for."
+    sizes = poured.cup.sizes
+    lost = by_id["sugars_100ml"].likely - by_id["sugars_100ml_later"].likely
+    thin = [i for i in range(len(sizes)) if poured.ice.total_g[i] > 0 and lost[i] >= _THINS_BY]
+    if thin:
+        least, most = f"{min(lost[i] for i in thin):.1f}", f"{max(lost[i] for i in thin):.1f}"
+        yield (
+            f"{_named(sizes, thin)} {'loses' if len(thin) == 1 else 'lose'} {least if least == most else f'{least} to {most}'} g of sugars in 100 ml "
+            "within ten minutes as the ice melts. Serve at once."
+        )
+    over = np.nan_to_num(poured.fills_ml[: len(sizes)]) - np.array([size.cup_ml for size in sizes])
+    line = np.array([np.nan if size.fill_ml is None else size.fill_ml for size in sizes])
+    for i, size in enumerate(sizes):
+        if over[i] > 0.5:
+            yield f"{size.name} runs over by {over[i]:.0f} ml: less of something, or a larger cup."
+        elif poured.fills_ml[i] - line[i] > 0.5:
+            yield f"{size.name} stands {poured.fills_ml[i] - line[i]:.0f} ml above its line."
+    least_margin, margin = poured.cup.drink.least_margin, by_id["margin"].likely
+    poor = [i for i in range(len(sizes)) if least_margin is not None and margin[i] < least_margin]
+    if poor and least_margin is not None:
+        left = " and ".join(sorted({f"{margin[i]:.0f} %" for i in poor}))
+        leave = "leaves" if len(poor) == 1 else "leave"
+        yield f"{_named(sizes, poor)} {leave} {left} of the price, less than the {shown(least_margin)} % the shop asks for."
+
+
+def _named(sizes: Sequence[SizeDoc], which: Sequence[int]) -> str:
+    names = [sizes[i].name for i in which]
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def _faults(poured: Poured) -> list[DrinkFault]:

@@ -50,11 +50,18 @@ class Swap:
 
 
 def swapped(drink: DrinkDocument, component: str, substance: str) -> DrinkDocument:
-    """The drink with another substance for one component, everything else as it was. Raises BadDocument for no such component."""
+    """The drink with another substance in place of that of a component, wherever else it goes in too; everything else as it was.
+
+    Raises BadDocument for no such component.
+    """
     doc = next((each for each in drink.components if each.id == component), None)
     if doc is None:
         raise BadDocument("component", f"There is nothing “{component}” in this drink.", "Choose something that is in the cup.")
-    return drink.with_component(doc.model_copy(update={"substance": substance, "name": None, "brew": None}))
+    was = doc.substance
+    changed = (
+        each.model_copy(update={"substance": substance, "name": None, "brew": None}) if each.substance == was else each for each in drink.components
+    )
+    return drink.model_copy(update={"components": tuple(changed)})
 
 
 def swaps(cup: Cup, component: str, others: Sequence[str], *, same_fat: bool = False) -> list[Swap]:

@@ -129,7 +129,7 @@ def _way(cup: Cup, drink: DrinkDocument, grams: dict[str, float], index: int, re
         was, is_now = float(likely_of(before, id)[index]), float(likely_of(after, id)[index])
         if id == reading or (id in _OF_MONEY and missing) or not np.isfinite([was, is_now]).all():
             continue
-        if abs(is_now - was) >= 0.5 * 10.0**-digits:
+        if round(is_now, digits) != round(was, digits):
             moved.append(Moved(id, title, unit, digits, was, is_now))
     over = float(after.fills_ml[index]) - cup.sizes[index].cup_ml
     cautions = (f"It runs over by {over:.0f} ml.",) if over > 0.5 else ()

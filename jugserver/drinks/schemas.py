@@ -80,7 +80,7 @@ class DrinkCard(Schema):
 class DrinksOut(Schema):
     """A page of the site's drinks, lately touched first."""
 
-    drinks: list[DrinkCard]
+    items: list[DrinkCard]
     next: str | None = Field(description="The cursor of the page behind; none behind the last.")
 
 

@@ -39,7 +39,7 @@ def drinks_of(site: Site, words: str = "", cursor: str = "") -> DrinksOut:
         found = found.filter(touched_at__lte=at).filter(Q(touched_at__lt=at) | Q(pk__lt=id))
     rows = list(found.order_by("-touched_at", "-pk")[: PAGE + 1])
     last = rows[PAGE - 1] if len(rows) > PAGE else None
-    return DrinksOut(drinks=_cards(rows[:PAGE], site), next=cursor_of(last.touched_at, last.pk) if last else None)
+    return DrinksOut(items=_cards(rows[:PAGE], site), next=cursor_of(last.touched_at, last.pk) if last else None)
 
 
 def drink_of(site: Site, id: UUID) -> DrinkOut:

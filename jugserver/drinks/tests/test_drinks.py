@@ -66,9 +66,9 @@ class Drinks(ShopCase):
         self.assertEqual(saved["document"]["components"][0]["amounts"]["long"], "25 g")
         late = self.refused(409, "PUT", f"/api/v1/drinks/{drink['id']}/draft", {"draft": 1, "document": _drink("Ferry Latte")})
         self.assertEqual(late["theirs"]["draft"], 2)
-        found = self.ask("GET", "/api/v1/drinks?q=ferry")["drinks"]
+        found = self.ask("GET", "/api/v1/drinks?q=ferry")["items"]
         self.assertEqual([(each["name"], [size["name"] for size in each["sizes"]]) for each in found], [("Ferry Latte", ["Short", "Long"])])
-        self.assertEqual(self.ask("GET", "/api/v1/drinks?q=moon")["drinks"], [])
+        self.assertEqual(self.ask("GET", "/api/v1/drinks?q=moon")["items"], [])
         self.refused(422, "POST", "/api/v1/drinks", {"document": _drink("Ferry Latte")})
         self.refused(422, "POST", "/api/v1/drinks", {"document": _drink(" ")})
         self.assertEqual(DrinkSave.objects.filter(drink=drink["id"]).count(), 2)
@@ -136,7 +136,7 @@ class Drinks(ShopCase):
         broken = _drink("Ferry Latte")
         broken["components"][0]["amounts"]["short"] = "some"
         drink = self.ask("POST", "/api/v1/drinks", {"document": broken})
-        self.assertIn("some", self.ask("GET", "/api/v1/drinks")["drinks"][0]["trouble"])
+        self.assertIn("some", self.ask("GET", "/api/v1/drinks")["items"][0]["trouble"])
         told = self.refused(422, "POST", f"/api/v1/drinks/{drink['id']}/versions", {"draft": 1, "note": "First."})
         self.assertEqual(told["problems"][0]["field"], "components.dose.amounts.short")
         full = _drink("Ferry Latte")

@@ -30,6 +30,10 @@ export const keys = {
   batchLists: ['batches', 'list'] as const,
   batch: (id: string) => ['batches', id] as const,
   stock: ['stock'] as const,
+  drinks: ['drinks'] as const,
+  drinkLists: ['drinks', 'list'] as const,
+  drink: (id: string) => ['drinks', 'one', id] as const,
+  drinkVersions: (id: string) => ['drinks', 'one', id, 'versions'] as const,
 };
 
 export const sessionQuery = queryOptions({
@@ -68,6 +72,34 @@ export const needsQuery = (formula: string, version: number, times: number) =>
     queryKey: [...keys.stock, 'needs', formula, version, times],
     queryFn: () => answer(client.GET('/api/v1/stock/needs', { params: { query: { formula, version, times } } })),
     retry: false,
+  });
+/** The site's drinks, those whose name has all the words. */
+export const drinkPagesQuery = (q: string) =>
+  infiniteQueryOptions({
+    queryKey: [...keys.drinkLists, q],
+    queryFn: ({ pageParam }) => answer(client.GET('/api/v1/drinks', { params: { query: { q, cursor: pageParam } } })),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next ?? undefined,
+    placeholderData: keepPreviousData,
+  });
+/** A drink with its draft. */
+export const drinkQuery = (id: string) =>
+  queryOptions({
+    queryKey: keys.drink(id),
+    queryFn: () => answer(client.GET('/api/v1/drinks/{drink_id}', { params: { path: { drink_id: id } } })),
+  });
+/** A drink's versions, newest first. */
+export const drinkVersionPagesQuery = (id: string) =>
+  infiniteQueryOptions({
+    queryKey: keys.drinkVersions(id),
+    queryFn: ({ pageParam }) =>
+      answer(
+        client.GET('/api/v1/drinks/{drink_id}/versions', {
+          params: { path: { drink_id: id }, query: { cursor: pageParam } },
+        }),
+      ),
+    initialPageParam: '',
+    getNextPageParam: (page) => page.next ?? undefined,
   });
 /** Where bottles may stand. */
 export const placesQuery = queryOptions({

@@ -9840,8 +9840,8 @@ export interface components {
          * @description A page of the site's drinks, lately touched first.
          */
         DrinksOut: {
-            /** Drinks */
-            drinks: components["schemas"]["DrinkCard"][];
+            /** Items */
+            items: components["schemas"]["DrinkCard"][];
             /**
              * Next
              * @description The cursor of the page behind; none behind the last.

@@ -38,6 +38,19 @@ export type Place = Schemas['PlaceOut'];
 export type UsedIn = Schemas['UsedInOut'];
 export type SubstanceDoc = Schemas['SubstanceDoc'];
 export type DrinkReport = Schemas['DrinkReport'];
+/** A drink over its sizes, as it is written. */
+export type DrinkDocument = Schemas['DrinkDocument'];
+export type DrinkComponent = Schemas['ComponentDoc'];
+export type DrinkSize = Schemas['SizeDoc'];
+/** A drink over its sizes, as it was walked. */
+export type DrinkSizes = Schemas['DrinkSizesReport'];
+export type DrinkFigure = Schemas['DrinkFigure'];
+export type DrinkSizeOut = Schemas['SizeOut'];
+export type DrinkOut = Schemas['DrinkOut'];
+export type DrinkCard = Schemas['DrinkCard'];
+export type DrinkVersionCard = Schemas['DrinkVersionCard'];
+export type EvenOut = Schemas['EvenOutReport'];
+export type DrinkSwap = Schemas['SwapOut'];
 export type CalculatorReport = Schemas['CalculatorReport'];
 export type CalculatorField = Schemas['CalculatorFieldReport'];
 export type Hit = Schemas['HitOut'];

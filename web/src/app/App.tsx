@@ -18,6 +18,8 @@ import {
   BenchScreen,
   BottleScreen,
   BottlesScreen,
+  DrinkScreen,
+  DrinksScreen,
   CalculatorsScreen,
   FormulasScreen,
   HobScreen,
@@ -155,6 +157,9 @@ function Desk() {
           <Route path="/pantry/:id" element={<PantryScreen />} />
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />
+          <Route path="/drinks" element={<DrinksScreen />} />
+          <Route path="/drinks/new" element={<DrinkScreen />} />
+          <Route path="/drinks/:id" element={<DrinkScreen />} />
           <Route path="/bottles" element={<BottlesScreen />} />
           <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
           <Route path="/bottles/:id" element={<BottleScreen />} />

@@ -18,6 +18,7 @@ const ENTRIES = [
   { to: '/formulas', title: 'Formulas' },
   { to: '/pantry', title: 'Pantry' },
   { to: '/batches', title: 'Batches' },
+  { to: '/drinks', title: 'Drinks' },
   { to: '/bottles', title: 'Bottles' },
   { to: '/tastings', title: 'Tastings' },
   { to: '/calculators', title: 'Calculators' },

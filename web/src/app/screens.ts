@@ -16,6 +16,8 @@ const LOADERS = {
   BottlesScreen: () => import('../areas/bottles/BottlesScreen'),
   BatchBottlesScreen: () => import('../areas/bottles/BatchBottlesScreen'),
   BottleScreen: () => import('../areas/bottles/BottleScreen'),
+  DrinksScreen: () => import('../areas/drinks/DrinksScreen'),
+  DrinkScreen: () => import('../areas/drinks/DrinkScreen'),
   TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
   BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
   CalculatorsScreen: () => import('../areas/calculators/CalculatorsScreen'),
@@ -41,6 +43,8 @@ export const BatchesScreen = screen(async () => (await LOADERS.BatchesScreen()).
 export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScreen);
 export const BottlesScreen = screen(async () => (await LOADERS.BottlesScreen()).BottlesScreen);
 export const BatchBottlesScreen = screen(async () => (await LOADERS.BatchBottlesScreen()).BatchBottlesScreen);
+export const DrinksScreen = screen(async () => (await LOADERS.DrinksScreen()).DrinksScreen);
+export const DrinkScreen = screen(async () => (await LOADERS.DrinkScreen()).DrinkScreen);
 export const BottleScreen = screen(async () => (await LOADERS.BottleScreen()).BottleScreen);
 export const TastingsScreen = screen(async () => (await LOADERS.TastingsScreen()).TastingsScreen);
 export const BenchmarkScreen = screen(async () => (await LOADERS.BenchmarkScreen()).BenchmarkScreen);

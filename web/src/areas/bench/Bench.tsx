@@ -25,7 +25,7 @@ import { MethodCard } from './MethodCard';
 import { NewerVersions } from './NewerVersions';
 import { Readings } from './Readings';
 import { StageCard } from './StageCard';
-import { useDraft } from './useDraft';
+import { type DraftOf, useDraft } from '../../lib/useDraft';
 import { useWalk } from './useWalk';
 import { Verdicts } from './Verdicts';
 
@@ -48,7 +48,7 @@ interface BenchProps {
 export function Bench({ id, start, saved, base }: BenchProps) {
   const { username } = usePerson();
   const [kept] = useState(() => keptDraft(username, id));
-  const draft = useDraft(username, id, kept?.document ?? start, saved, kept?.base ?? base);
+  const draft = useDraft('formula', username, id, kept?.document ?? start, saved, kept?.base ?? base);
   const [restored, setRestored] = useState(kept !== null);
   const { document } = draft;
   const { report, problem, stale } = useWalk(document);
@@ -344,7 +344,7 @@ function select(id: string, byKeyboard: boolean, set: (id: string) => void) {
 }
 
 /** Saving with conflict detection; a new formula moves to its own address. */
-function useSave(username: string, id: string, draft: ReturnType<typeof useDraft>) {
+function useSave(username: string, id: string, draft: DraftOf<MethodDocument>) {
   const queryClient = useQueryClient();
   const navigate = useNavigate();
   const mutation = useMutation({

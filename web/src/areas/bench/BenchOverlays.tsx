@@ -8,7 +8,7 @@ import { HoldsDrawer } from './HoldsDrawer';
 import { NewerDrawer } from './NewerDrawer';
 import { ScaleDrawer } from './ScaleDrawer';
 import { SwapDrawer, type Swapping } from './SwapDrawer';
-import type { Draft } from './useDraft';
+import type { DraftOf } from '../../lib/useDraft';
 import { UsedInDrawer } from './UsedInDrawer';
 import { VersionDialog } from './VersionDialog';
 import { type Asked, WaysDrawer } from './WaysDrawer';
@@ -25,7 +25,7 @@ export type Overlay =
 interface BenchOverlaysProps {
   id: string;
   overlay: Overlay | null;
-  draft: Draft;
+  draft: DraftOf<MethodDocument>;
   report: WalkReport | null;
   readOnly: boolean;
   /** Readings that are to stay when another is typed over. */
@@ -141,7 +141,7 @@ export function BenchOverlays({
 interface SavedByAnotherProps {
   theirs: FormulaOut | null;
   message: string;
-  draft: Draft;
+  draft: DraftOf<MethodDocument>;
   onForget: () => void;
   onSave: (base: number) => void;
 }

@@ -242,6 +242,13 @@ export function StageFields(props: StageFieldsProps) {
           <Burner stage={stage} kitchen={kitchen} readOnly={readOnly} onChoose={patch('burner')} />
         </div>
       );
+    case 'ice':
+      return (
+        <div className={classes.fields}>
+          <span>ice at</span>
+          {number('ice_c', stage.ice_c ?? -4, '°C', 'How cold the ice is')}
+        </div>
+      );
     case 'aerate':
       return (
         <div className={classes.fields}>

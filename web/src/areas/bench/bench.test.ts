@@ -2,10 +2,10 @@ import { act, renderHook } from '@testing-library/react';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { ApiProblem, problemFrom } from '../../api/problem';
 import { benchPath, keptDraft, keptDrafts } from '../../lib/keptDrafts';
+import { useDraft } from '../../lib/useDraft';
 import type { MethodDocument, StarterStage, WalkReport } from '../../api/types';
 import { complaintAt, generalComplaints } from './complaints';
 import { addLine, insertStage, moveStage, newId, removeLine, setAmount, setField } from './edits';
-import { useDraft } from './useDraft';
 
 const start: MethodDocument = {
   format: 'oakenjug.method/2',
@@ -52,7 +52,7 @@ describe('edits', () => {
 describe('useDraft', () => {
   beforeEach(() => window.localStorage.clear());
   it('undoes typing in one field as one, and another field apart', () => {
-    const { result } = renderHook(() => useDraft('ines', 'x', start, start, 1));
+    const { result } = renderHook(() => useDraft('formula', 'ines', 'x', start, start, 1));
     act(() => result.current.edit('name', setField('name', 'A')));
     act(() => result.current.edit('name', setField('name', 'AB')));
     act(() => result.current.edit('school', setField('school', 'clear')));
@@ -65,7 +65,7 @@ describe('useDraft', () => {
     expect(result.current.document.name).toBe('AB');
   });
   it('keeps a copy until it is saved, and what is typed during a save', () => {
-    const { result } = renderHook(() => useDraft('ines', 'x', start, start, 1));
+    const { result } = renderHook(() => useDraft('formula', 'ines', 'x', start, start, 1));
     act(() => result.current.edit('name', setField('name', 'Mine')));
     const sent = result.current.document;
     expect(keptDraft('ines', 'x')).toMatchObject({ base: 1, document: { name: 'Mine' } });
@@ -78,7 +78,7 @@ describe('useDraft', () => {
 describe('kept drafts', () => {
   beforeEach(() => window.localStorage.clear());
   it('are kept apart for each person, with the bench they are on', () => {
-    const { result } = renderHook(() => useDraft('ines', 'new-blank', start, null, 0));
+    const { result } = renderHook(() => useDraft('formula', 'ines', 'new-blank', start, null, 0));
     act(() => result.current.edit('name', setField('name', 'Mine')));
     expect(keptDrafts('ines').map((draft) => [draft.id, draft.document.name])).toEqual([['new-blank', 'Mine']]);
     expect(keptDrafts('mina')).toEqual([]);

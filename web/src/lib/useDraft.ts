@@ -1,33 +1,31 @@
 import { useCallback, useEffect, useReducer } from 'react';
-import type { MethodDocument } from '../../api/types';
-import { keepDraft } from '../../lib/keptDrafts';
-import type { Edit } from './edits';
+import { type DraftKind, keepDraft } from './keptDrafts';
 
-interface State {
-  document: MethodDocument;
-  past: MethodDocument[];
-  future: MethodDocument[];
+interface State<D> {
+  document: D;
+  past: D[];
+  future: D[];
   /** What the last edit was of, so that typing in one field undoes as one. */
   lastOf: string | null;
   lastAt: number;
   /** The document as the server has it. */
-  saved: MethodDocument | null;
+  saved: D | null;
   /** The draft number the document is based on; 0 for one never saved. */
   base: number;
 }
 
-type Action =
-  | { type: 'edit'; of: string; edit: Edit; at: number }
+type Action<D> =
+  | { type: 'edit'; of: string; edit: (document: D) => D; at: number }
   | { type: 'undo' }
   | { type: 'redo' }
-  | { type: 'saved'; document: MethodDocument; base: number; sent: MethodDocument }
-  | { type: 'take'; document: MethodDocument; base: number }
+  | { type: 'saved'; document: D; base: number; sent: D }
+  | { type: 'take'; document: D; base: number }
   | { type: 'rebase'; base: number };
 
 const TOGETHER_MS = 1500;
 const MOST = 200;
 
-function reduce(draft: State, action: Action): State {
+function reduce<D>(draft: State<D>, action: Action<D>): State<D> {
   switch (action.type) {
     case 'edit': {
       const document = action.edit(draft.document);
@@ -78,14 +76,8 @@ function reduce(draft: State, action: Action): State {
 }
 
 /** A document under edit: undo, redo, and a copy in this browser until it is saved. */
-export function useDraft(
-  username: string,
-  id: string,
-  start: MethodDocument,
-  saved: MethodDocument | null,
-  base: number,
-) {
-  const [draft, dispatch] = useReducer(reduce, {
+export function useDraft<D>(kind: DraftKind, username: string, id: string, start: D, saved: D | null, base: number) {
+  const [draft, dispatch] = useReducer(reduce<D>, {
     document: start,
     past: [],
     future: [],
@@ -96,10 +88,10 @@ export function useDraft(
   });
   const changed = draft.saved === null ? draft.past.length > 0 : draft.document !== draft.saved;
   useEffect(() => {
-    keepDraft(username, id, changed ? { document: draft.document, base: draft.base } : null);
-  }, [username, id, changed, draft.document, draft.base]);
+    keepDraft(username, id, changed ? { document: draft.document, base: draft.base } : null, kind);
+  }, [kind, username, id, changed, draft.document, draft.base]);
   const edit = useCallback(
-    (of: string, change: Edit) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }),
+    (of: string, change: (document: D) => D) => dispatch({ type: 'edit', of, edit: change, at: Date.now() }),
     [],
   );
   return {
@@ -112,14 +104,13 @@ export function useDraft(
     undo: useCallback(() => dispatch({ type: 'undo' }), []),
     redo: useCallback(() => dispatch({ type: 'redo' }), []),
     markSaved: useCallback(
-      (document: MethodDocument, at: number, sent: MethodDocument) =>
-        dispatch({ type: 'saved', document, base: at, sent }),
+      (document: D, at: number, sent: D) => dispatch({ type: 'saved', document, base: at, sent }),
       [],
     ),
-    take: useCallback((document: MethodDocument, at: number) => dispatch({ type: 'take', document, base: at }), []),
+    take: useCallback((document: D, at: number) => dispatch({ type: 'take', document, base: at }), []),
     rebase: useCallback((at: number) => dispatch({ type: 'rebase', base: at }), []),
   };
 }
 
-/** A document under edit, as the bench hands it on. */
-export type Draft = ReturnType<typeof useDraft>;
+/** A document under edit, as a screen hands it on. */
+export type DraftOf<D> = ReturnType<typeof useDraft<D>>;
