@@ -53,7 +53,7 @@ export function SwapsDrawer({ document, component, readOnly, onUse, onClose }: S
                   <Button
                     size="sm"
                     variant="default"
-                    aria-label={`Use ${swap.title}`}
+                    aria-label={`Use it: ${swap.title}`}
                     onClick={() => onUse(swap.drink)}
                   >
                     Use it

@@ -1,7 +1,8 @@
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import type { DrinkDocument } from '../../api/types';
+import type { DrinkDocument, DrinkSizes } from '../../api/types';
 
 const PAUSE_MS = 120;
 
@@ -16,9 +17,12 @@ export function useSizes(document: DrinkDocument) {
     gcTime: 0,
     placeholderData: keepPreviousData,
   });
+  // A refusal leaves the last good answer where it is.
+  const [last, setLast] = useState<DrinkSizes | null>(null);
+  if (found.data && found.data !== last) setLast(found.data);
   const stale = asked !== document || found.isPlaceholderData || found.isFetching;
   return {
-    report: document.components.length > 0 ? (found.data ?? null) : null,
+    report: document.components.length > 0 ? (found.data ?? last) : null,
     problem: found.error,
     stale,
   };
