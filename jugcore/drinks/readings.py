@@ -16,6 +16,10 @@ from jugcore.reading.costs import product_cost
 from jugcore.reading.readings.content import missing_price, unpriced
 from jugcore.reading.readings.taste import as_sucrose_g
 
+_CARBOHYDRATE: Floats = c.SUGARS.copy()
+for _name in ("dextrin", "starch", "other_soluble_carbohydrate"):
+    _CARBOHYDRATE[c.INDEX[_name]] = 1.0
+
 Read = Callable[[Poured], Floats | tuple[Floats, Floats, Floats]]
 
 
@@ -120,6 +124,18 @@ def fat(poured: Poured) -> Floats:
 def protein(poured: Poured) -> Floats:
     """Protein (K,) in the cup."""
     return poured.liquid.mass_g[:, c.INDEX["protein"]]
+
+
+@drink_reading("Carbohydrate", "g", 1, "sugars, starch, dextrin and what else of it is digested")
+def carbohydrate(poured: Poured) -> Floats:
+    """Carbohydrate (K,) in the cup, fibre left out."""
+    return poured.liquid.mass_g @ _CARBOHYDRATE
+
+
+@drink_reading("Salt put in", "g", 2, "mass balance; what milk and other things bring of their own is not known")
+def salt(poured: Poured) -> Floats:
+    """Salt (K,) that was put in."""
+    return poured.liquid.mass_g[:, c.SALT]
 
 
 @drink_reading("Fat in 100 ml", "g", 1, "fat of everything in the cup ÷ the liquid at 20 °C")

@@ -18,7 +18,6 @@ from jugcore.drinks.readings import DrinkReading, likely_of, read, readings_of
 from jugcore.drinks.schema import (
     ComponentInSize,
     ComponentOut,
-    DosesOut,
     DrinkAllergen,
     DrinkFault,
     DrinkFigure,
@@ -26,6 +25,7 @@ from jugcore.drinks.schema import (
     DrinkWayOut,
     DrinkWaysReport,
     DrinkWaysRequest,
+    EvenDoses,
     Evenness,
     EvenOutReport,
     EvenOutRequest,
@@ -243,9 +243,9 @@ def _faults(poured: Poured) -> list[DrinkFault]:
     return found
 
 
-def _doses(cup: Cup, component: str, doses: Doses) -> DosesOut:
+def _doses(cup: Cup, component: str, doses: Doses) -> EvenDoses:
     strokes = None if doses.strokes is None else [each or None for each in doses.strokes]
-    return DosesOut(
+    return EvenDoses(
         grams=_list(doses.grams), strokes=strokes, stroke_ml=doses.stroke_ml, values=_list(doses.values), off=_list(doses.off),
         worst=doses.worst, even=doses.even, drink=with_doses(cup.drink, component, doses),
     )  # fmt: skip

@@ -138,7 +138,7 @@ class DrinkSizesReport(BaseModel):
     faults: list[DrinkFault]
 
 
-class DosesOut(BaseModel):
+class EvenDoses(BaseModel):
     """Doses over the sizes, None where a size has none of it, and what they come to."""
 
     grams: list[float | None]
@@ -158,9 +158,9 @@ class EvenOutReport(BaseModel):
     component: str
     target: float
     not_reached: list[str]
-    in_grams: DosesOut
-    in_strokes: DosesOut
-    best: DosesOut
+    in_grams: EvenDoses
+    in_strokes: EvenDoses
+    best: EvenDoses
     words: list[str]
 
 

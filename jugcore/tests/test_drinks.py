@@ -11,6 +11,7 @@ import numpy as np
 from jugcore import components as c
 from jugcore.calculators.base import calculate
 from jugcore.calculators.catalogue import CALCULATORS
+from jugcore.drinks.cards import build_card, dose_card, sheet_of
 from jugcore.drinks.contains import contains_of
 from jugcore.drinks.cup import Cup, cup_of
 from jugcore.drinks.document import load_drink
@@ -356,6 +357,45 @@ class InPlaceOf(unittest.TestCase):
         full, quarter = levels_of(cup_of(load_drink(raw)))
         np.testing.assert_allclose(full.fills_ml, quarter.fills_ml, rtol=0.01)
         self.assertTrue(bool(np.all((quarter.share > 0.4) & (quarter.share < 0.6))), quarter.share)  # “quarter”, and half of the sugars
+
+
+class Cards(unittest.TestCase):
+    def both(self) -> list[Poured]:
+        """A latte, and a tea of other sizes with something made here on top."""
+        tea = drink(
+            part("tea", "brewed_coffee", "", "tea"), part("top", "syrup", "", "foam"), part("sweet", "honey", "", "dose"),
+            sizes=[("long", 360, 346), ("pot", 600, 550)], substances={"syrup": syrup("Own Foam")},
+        )  # fmt: skip
+        for each, texts in zip(tea["components"], (("200 g", "400 g"), ("20 g", ""), ("1 tsp", "2 tsp")), strict=True):
+            each["amounts"] = {size: text for size, text in zip(("long", "pot"), texts, strict=True) if text}
+        return [poured(latte()), poured({**tea, "name": "A tea"})]
+
+    def test_doses_over_sizes_of_several_drinks(self) -> None:
+        card = dose_card(self.both())
+        self.assertEqual(card.sizes, ("Short", "Regular", "Long", "Iced", "Pot"))
+        told = {(row.drink, row.product): row.amounts for row in card.rows}
+        self.assertEqual(told["A drink", "Plain"], ("10 g", "15 g", "20 g", "25 g", None))
+        self.assertEqual(told["A tea", "Own Foam"], (None, None, "20 g", None, None))
+        self.assertEqual(told["A tea", "Honey"], (None, None, "1 tsp", None, "2 tsp"))
+        self.assertEqual(len(told), 3)  # coffee and milk are no doses
+
+    def test_a_drink_is_built_in_the_order_of_pouring(self) -> None:
+        card = build_card(self.both()[0])
+        self.assertEqual([step.title for step in card.steps], ["Plain", "Espresso", "Whole milk", "Ice"])
+        self.assertEqual(card.steps[3].amounts, (None, None, None, "110 g"))
+        self.assertEqual([title for title, _, _ in card.cups[0].layers], ["Plain", "Whole milk", "Espresso"])
+        self.assertEqual(card.contains, "Contains milk.")
+        self.assertIn("Iced: serve at once, the ice thins it.", card.cautions)
+        hot = build_card(poured(drink(part("m", "whole_milk", "150 g", "milk", steamed_c=65.0), sizes=SIZES[:1])))
+        self.assertTrue(any("65 °C, it scalds" in words for words in hot.cautions) and any("Steam" in words for words in hot.cautions))
+
+    def test_the_sheet_says_what_the_readings_say(self) -> None:
+        drinks = self.both()
+        sheet = sheet_of(drinks)
+        self.assertEqual([(row.drink, row.contains) for row in sheet.allergens], [("A drink", ("milk",)), ("A tea", ())])
+        self.assertEqual(len(sheet.nutrition), 6)
+        energy = sheet.head.index("Energy (kcal)")
+        self.assertEqual([float(row.figures[energy]) for row in sheet.nutrition[:4]], [round(each) for each in likely(drinks[0], "energy")])
 
 
 class AsWritten(unittest.TestCase):

@@ -18,6 +18,8 @@ from jugserver.formulas.models import Formula
 _TOLD = Path(__file__).parent / "drinks.json"
 #: The one that is looked at first is loaded last.
 _SERVED = "Ferry Latte"
+#: Tried still: its cream is near to curdling in the tea.
+_NOT_YET = frozenset({"Pear Cream Tea"})
 
 
 def load_drinks(lead: User) -> None:
@@ -30,8 +32,8 @@ def load_drinks(lead: User) -> None:
     for drink in sorted(told["drinks"], key=lambda each: each["name"] == _SERVED):
         kept = start_drink(actor=lead, document=_document(drink, told["sizes"], site))
         save_version(actor=lead, id=kept.id, draft=1, note="On the board.")
-        if drink["name"] == _SERVED:
-            say_ready(actor=lead, id=kept.id, number=1, ready=True, reason="Served since the festival; its foam is made fresh each morning.")
+        if drink["name"] not in _NOT_YET:
+            say_ready(actor=lead, id=kept.id, number=1, ready=True, reason="Served since the festival; what is in it is made fresh.")
 
 
 def _document(told: dict[str, Any], sizes: list[dict[str, Any]], site: Site) -> DrinkDocument:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated
 from uuid import UUID
 
@@ -13,8 +14,9 @@ from jugcore.drinks.document import DrinkDocument
 from jugcore.drinks.schema import DrinkSizesReport, DrinkWaysReport, EvenOutReport, SwapsReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
-from jugserver.drinks import pouring, services, versions
+from jugserver.drinks import cards, pouring, services, versions
 from jugserver.drinks.schemas import (
+    DosesOut,
     DrinkBase,
     DrinkDraftIn,
     DrinkNew,
@@ -29,6 +31,8 @@ from jugserver.drinks.schemas import (
     EvenOutIn,
     SwapsIn,
 )
+from jugserver.exchange.drink_cards import Paper
+from jugserver.http.media import media
 from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
 
@@ -57,6 +61,48 @@ def start_drink(request: HttpRequest, payload: DrinkNew) -> Status[DrinkOut]:
     """Keep a new drink."""
     user, _ = signed_in(request)
     return Status(201, services.start_drink(actor=user, document=payload.document))
+
+
+@router.get("/doses", response={200: DosesOut, **_REFUSALS}, operation_id="drinks_doses")
+def get_doses(request: HttpRequest) -> HttpResponse:
+    """Doses of everything that is served, over its sizes: what a bar's tablet shows."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return _as_it_is(DosesOut.model_validate(asdict(cards.doses_of(site))))
+
+
+@router.get("/doses.pdf", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="drinks_dose_card", openapi_extra=media("application/pdf"))
+def get_dose_card(request: HttpRequest, paper: Paper = "A5") -> HttpResponse:
+    """The dose card: drinks over sizes, in strokes or grams."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return _paper("doses", cards.doses_on_paper(site, paper))
+
+
+@router.get("/sheet.pdf", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="drinks_sheet", openapi_extra=media("application/pdf"))
+def get_sheet(request: HttpRequest, paper: Paper = "A4") -> HttpResponse:
+    """Allergens and nutrition of everything that is served."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    return _paper("allergens-and-nutrition", cards.sheet_on_paper(site, paper))
+
+
+@router.get(
+    "/{uuid:drink_id}/build.pdf", response={200: bytes, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="drinks_build_card",
+    openapi_extra=media("application/pdf"),
+)  # fmt: skip
+def get_build_card(request: HttpRequest, drink_id: UUID, paper: Paper = "A5") -> HttpResponse:
+    """How a drink is built: cups with their layers, the order of pouring, cautions."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _paper("build", cards.build_on_paper(site, drink_id, paper))
+
+
+def _paper(name: str, data: bytes) -> HttpResponse:
+    """A PDF that opens in the browser."""
+    response = HttpResponse(data, content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{name}.pdf"'
+    return response
 
 
 @router.post("/sizes", response={200: DrinkSizesReport, **_REFUSALS, 422: Problem}, operation_id="drinks_sizes")

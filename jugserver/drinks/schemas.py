@@ -12,6 +12,22 @@ from jugcore.drinks.schema import DrinkWaysRequest, EvenOutRequest, SwapsRequest
 from jugcore.fields import NO_NUL
 
 
+class DoseRowOut(Schema):
+    """A product in a drink: how much of it goes into each size; None where a size has none."""
+
+    drink: str
+    product: str
+    stroke_ml: float | None
+    amounts: list[str | None]
+
+
+class DosesOut(Schema):
+    """Doses of everything that is served: drinks over sizes."""
+
+    sizes: list[str]
+    rows: list[DoseRowOut]
+
+
 class DrinkNew(Schema):
     """A new drink."""
 

@@ -22,6 +22,7 @@ from jugserver.config.tests.shop import PASSWORD, ShopCase, described
 from jugserver.demo.documents import demo_document
 from jugserver.drinks.services import start_drink
 from jugserver.drinks.versions import save_version as save_drink_version
+from jugserver.drinks.versions import say_ready as say_drink_ready
 from jugserver.formulas.services import start_formula
 from jugserver.formulas.versions import save_version
 from jugserver.kitchen import services as kitchen_services
@@ -94,6 +95,10 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "compare": (200, 200, 200, 401, 404),
     "drinks_list": (200, 200, 200, 401, 200),
     "drinks_start": (201, 403, 403, 401, 201),
+    "drinks_doses": (200, 200, 200, 401, 200),
+    "drinks_dose_card": (200, 200, 200, 401, 422),
+    "drinks_sheet": (200, 200, 200, 401, 422),
+    "drinks_build_card": (200, 200, 200, 401, 404),
     "drinks_sizes": (200, 200, 200, 401, 200),
     "drinks_even_out": (200, 200, 200, 401, 200),
     "drinks_ways": (200, 200, 200, 401, 200),
@@ -142,6 +147,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
 BAR: dict[str, int] = {
     "session_get": 200, "session_begin": 401, "session_end": 200, "session_switch": 422, "session_set_pin": 204, "session_here": 204,
     "stock": 200, "stock_containers": 200, "stock_container": 404, "stock_enter": 404, "places_list": 200,
+    "drinks_doses": 200, "drinks_dose_card": 200, "drinks_sheet": 200,
 }  # fmt: skip
 _OWN = {"title": "Own", "kind": "sugar", "composition_g_per_100g": {"sucrose": 100}}
 _CHICORY = demo_document("chicory-cocoa").model_dump(mode="json")
@@ -240,8 +246,10 @@ class Roles(ShopCase):
         if operation.startswith(("drinks_", "drink_versions")):
             drink = start_drink(actor=lead, document=load_drink(_drink(f"D {uuid4()}")))
             made.drink = str(drink.id)
-            if operation in ("drink_versions_get", "drink_versions_make_draft", "drink_versions_ready"):
+            if operation in ("drink_versions_get", "drink_versions_make_draft", "drink_versions_ready", "drinks_dose_card", "drinks_sheet"):
                 save_drink_version(actor=lead, id=drink.id, draft=1, note="Kept.")
+            if operation in ("drinks_dose_card", "drinks_sheet"):
+                say_drink_ready(actor=lead, id=drink.id, number=1, ready=True, reason="Known.")
         if operation.startswith(("substances", "packs", "lots")):
             made.own = self._own()
         return made
@@ -324,6 +332,10 @@ class Roles(ShopCase):
             "versions_make_draft": ("POST", f"/api/v1/formulas/{formula}/versions/1/draft", {"draft": 1}),
             "drinks_list": ("GET", "/api/v1/drinks", None),
             "drinks_start": ("POST", "/api/v1/drinks", {"document": _drink(f"D {uuid4()}")}),
+            "drinks_doses": ("GET", "/api/v1/drinks/doses", None),
+            "drinks_dose_card": ("GET", "/api/v1/drinks/doses.pdf?paper=A6", None),
+            "drinks_sheet": ("GET", "/api/v1/drinks/sheet.pdf", None),
+            "drinks_build_card": ("GET", f"/api/v1/drinks/{drink}/build.pdf", None),
             "drinks_sizes": ("POST", "/api/v1/drinks/sizes", _drink("D")),
             "drinks_even_out": ("POST", "/api/v1/drinks/even-out", {"document": _drink("D"), "ask": {"component": "dose"}}),
             "drinks_ways": ("POST", "/api/v1/drinks/ways", {"document": _drink("D"), "ask": {"size": "short", "reading": "energy", "value": 120}}),

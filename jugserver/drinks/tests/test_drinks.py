@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+from io import BytesIO
 from typing import Any
 
 from django.db import DatabaseError, connection, transaction
 from django.test.utils import CaptureQueriesContext
+from pypdf import PdfReader
+from reportlab.lib.units import mm
 
 from jugserver.config.tests.shop import ShopCase
 from jugserver.drinks.models import Drink, DrinkPart, DrinkReadiness, DrinkSave, DrinkVersion
@@ -144,6 +147,51 @@ class Drinks(ShopCase):
         self.ask("PUT", f"/api/v1/drinks/{drink['id']}/draft", {"draft": 1, "document": full})
         told = self.refused(422, "POST", f"/api/v1/drinks/{drink['id']}/versions", {"draft": 2, "note": "First."})
         self.assertIn("does not work out yet", told["problems"][0]["message"])
+
+    def test_cards_of_what_is_served_on_every_paper(self) -> None:
+        self.refused(422, "GET", "/api/v1/drinks/doses.pdf")
+        self.assertEqual(self.ask("GET", "/api/v1/drinks/doses"), {"sizes": [], "rows": []})
+        first = self.served("Ferry Latte", self.made())
+        self.served("Weir Cup", made_key(self.formula, 1))
+        draft = self.ask("POST", "/api/v1/drinks", {"document": _drink("Not Yet")})
+        doses = self.ask("GET", "/api/v1/drinks/doses")
+        self.assertEqual(doses["sizes"], ["Short", "Long"])
+        self.assertEqual(
+            [(row["drink"], row["amounts"]) for row in doses["rows"]], [("Ferry Latte", ["10 g", "20 g"]), ("Weir Cup", ["10 g", "20 g"])]
+        )
+        for paper, (short, long) in {"A4": (210, 297), "A5": (148, 210), "A6": (105, 148)}.items():
+            for path, words in (
+                (f"/api/v1/drinks/doses.pdf?paper={paper}", ("Doses", "Ferry Latte", "Weir Cup", "Bridge Simple", "10 g", "20 g", "Short", "Long")),
+                (f"/api/v1/drinks/sheet.pdf?paper={paper}", ("Allergens and nutrition", "milk", "Ferry Latte, Short", "Energy (kJ)")),
+                (f"/api/v1/drinks/{first}/build.pdf?paper={paper}", ("Version 1", "1 Bridge Simple", "to the line", "Contains milk.")),
+                (f"/api/v1/drinks/{draft['id']}/build.pdf?paper={paper}", ("Draft 1, not ready for service",)),
+            ):
+                with self.subTest(paper=paper, path=path):
+                    pages = self.paper(path)
+                    size = sorted(round(float(each) / mm) for each in pages[0].mediabox[2:])
+                    self.assertEqual(size, [short, long])
+                    text = " ".join(page.extract_text() for page in pages).replace("\n", " ")
+                    for word in words:
+                        self.assertIn(word, " ".join(text.split()))
+                    self.assertNotIn("Not Yet, Short", text)
+
+    def test_a_bar_sees_doses_and_no_drink(self) -> None:
+        self.served("Ferry Latte", self.made())
+        bar = self.signed_in("bar")
+        self.assertEqual(self.send(bar, "GET", "/api/v1/drinks/doses").status_code, 200)
+        self.assertEqual(self.send(bar, "GET", "/api/v1/drinks").status_code, 403)
+
+    def served(self, name: str, dose: str) -> str:
+        """A drink with a version that is ready for service."""
+        drink = self.ask("POST", "/api/v1/drinks", {"document": _drink(name, dose=dose)})
+        self.ask("POST", f"/api/v1/drinks/{drink['id']}/versions", {"draft": 1, "note": "First."})
+        self.ask("POST", f"/api/v1/drinks/{drink['id']}/versions/1/ready", {"ready": True, "reason": "Known."})
+        return str(drink["id"])
+
+    def paper(self, path: str) -> Any:
+        answer: Any = self.client_.get(path)
+        self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "application/pdf"), answer.content[:300])
+        return PdfReader(BytesIO(answer.content)).pages
 
     def test_the_list_asks_no_more_for_more_drinks(self) -> None:
         def count(drinks: int) -> int:
