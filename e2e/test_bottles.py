@@ -77,7 +77,7 @@ class Phone(Bottled):
         page = self.sign_in("kiln", self.open(PHONE), "/formulas")
         expect(page).to_have_url(re.compile("/bottles$"))
         entries = page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Bottles"])
+        self.assertEqual(entries, ["Bottles", "Doses"])
         self.assert_accessible(page)
         page.goto(f"{self.live_server_url}/bottles/{bottle.pk}")
         page.get_by_role("button", name="Opened", exact=True).click()

@@ -99,3 +99,14 @@ class Drinks(BrowserCase):
         page.get_by_role("menuitem", name="All readings").click()
         expect(page.get_by_role("row", name=re.compile("Caffeine"))).to_contain_text("64")
         self.assert_accessible(page)
+
+    def test_a_bar_reads_its_doses(self) -> None:
+        page = self.sign_in("kiln", self.open(TABLET))
+        page.get_by_role("navigation", name="Main").get_by_role("link", name="Doses").click()
+        row = page.get_by_role("row", name=re.compile("^Ferry Latte Ferryman's Spice, pump of 4.0 ml"))
+        expect(row).to_contain_text("2 strokes")
+        expect(page.get_by_role("row", name=re.compile("^Rose Cardamom Foam"))).to_contain_text("26 g")
+        self.assert_accessible(page)
+        address = page.get_by_role("link", name="Dose card").get_attribute("href")
+        answer = page.request.get(f"{page.url.split('/drinks')[0]}{address}")
+        self.assertEqual((answer.status, answer.headers["content-type"]), (200, "application/pdf"))

@@ -82,6 +82,11 @@ export const drinkPagesQuery = (q: string) =>
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
   });
+/** Doses of everything that is served. */
+export const dosesQuery = queryOptions({
+  queryKey: [...keys.drinks, 'doses'],
+  queryFn: () => answer(client.GET('/api/v1/drinks/doses')),
+});
 /** A drink with its draft. */
 export const drinkQuery = (id: string) =>
   queryOptions({

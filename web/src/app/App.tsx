@@ -18,6 +18,7 @@ import {
   BenchScreen,
   BottleScreen,
   BottlesScreen,
+  DosesScreen,
   DrinkScreen,
   DrinksScreen,
   CalculatorsScreen,
@@ -136,7 +137,7 @@ function Gate() {
 /** The screens beside the rail. */
 function Desk() {
   const area = useLocation().pathname.split('/')[1];
-  // A bar sees its bottles and nothing else.
+  // A bar sees its bottles and its doses, and nothing else.
   if (!useMay('read')) return <Bar />;
   return (
     <Shell>
@@ -158,6 +159,7 @@ function Desk() {
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />
           <Route path="/drinks" element={<DrinksScreen />} />
+          <Route path="/drinks/doses" element={<DosesScreen />} />
           <Route path="/drinks/new" element={<DrinkScreen />} />
           <Route path="/drinks/:id" element={<DrinkScreen />} />
           <Route path="/bottles" element={<BottlesScreen />} />
@@ -177,7 +179,7 @@ function Desk() {
   );
 }
 
-/** What a bar's own sign-in shows. */
+/** What a bar's own sign-in shows: its bottles and its doses. */
 function Bar() {
   return (
     <Shell>
@@ -186,6 +188,7 @@ function Bar() {
           <Route path="/bottles" element={<BottlesScreen />} />
           <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
           <Route path="/bottles/:id" element={<BottleScreen />} />
+          <Route path="/drinks/doses" element={<DosesScreen />} />
           <Route path="*" element={<Navigate to="/bottles" replace />} />
         </Routes>
       </Loaded>

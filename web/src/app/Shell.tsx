@@ -12,7 +12,7 @@ import classes from './Shell.module.css';
 import { FindBox, loadFind, ShortcutsDialog } from './screens';
 import { ShortcutsProvider } from './shortcuts';
 
-/** Only what exists has an entry. A bar has that of its bottles alone. */
+/** Only what exists has an entry. */
 const ENTRIES = [
   { to: '/', title: 'Today' },
   { to: '/formulas', title: 'Formulas' },
@@ -23,6 +23,12 @@ const ENTRIES = [
   { to: '/tastings', title: 'Tastings' },
   { to: '/calculators', title: 'Calculators' },
   { to: '/site', title: 'Site' },
+];
+
+/** What a bar's own sign-in has. */
+const OF_A_BAR = [
+  { to: '/bottles', title: 'Bottles' },
+  { to: '/drinks/doses', title: 'Doses' },
 ];
 
 const SCHEMES = {
@@ -79,7 +85,7 @@ function Frame({ children }: { children: ReactNode }) {
           Jug
         </div>
         <ul className={classes.entries} data-sideways="">
-          {ENTRIES.filter((entry) => reads || entry.to === '/bottles').map((entry) => (
+          {(reads ? ENTRIES : OF_A_BAR).map((entry) => (
             <li key={entry.to}>
               <NavLink to={entry.to} end={entry.to === '/'} className={classes.entry}>
                 {entry.title}

@@ -17,6 +17,7 @@ const LOADERS = {
   BatchBottlesScreen: () => import('../areas/bottles/BatchBottlesScreen'),
   BottleScreen: () => import('../areas/bottles/BottleScreen'),
   DrinksScreen: () => import('../areas/drinks/DrinksScreen'),
+  DosesScreen: () => import('../areas/drinks/DosesScreen'),
   DrinkScreen: () => import('../areas/drinks/DrinkScreen'),
   TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
   BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
@@ -44,6 +45,7 @@ export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScree
 export const BottlesScreen = screen(async () => (await LOADERS.BottlesScreen()).BottlesScreen);
 export const BatchBottlesScreen = screen(async () => (await LOADERS.BatchBottlesScreen()).BatchBottlesScreen);
 export const DrinksScreen = screen(async () => (await LOADERS.DrinksScreen()).DrinksScreen);
+export const DosesScreen = screen(async () => (await LOADERS.DosesScreen()).DosesScreen);
 export const DrinkScreen = screen(async () => (await LOADERS.DrinkScreen()).DrinkScreen);
 export const BottleScreen = screen(async () => (await LOADERS.BottleScreen()).BottleScreen);
 export const TastingsScreen = screen(async () => (await LOADERS.TastingsScreen()).TastingsScreen);

@@ -366,6 +366,18 @@ function More({ id, name, readOnly, kept, onProblem, onVersion, onVersions, onRe
       </Menu.Target>
       <Menu.Dropdown>
         {onReadings && <Menu.Item onClick={onReadings}>All readings</Menu.Item>}
+        {kept &&
+          (['A4', 'A5', 'A6'] as const).map((paper) => (
+            <Menu.Item
+              key={paper}
+              component="a"
+              href={`/api/v1/drinks/${id}/build.pdf?paper=${paper}`}
+              target="_blank"
+              rel="noopener"
+            >
+              Build card, {paper}
+            </Menu.Item>
+          ))}
         {kept && <Menu.Item onClick={onVersions}>Versions and service</Menu.Item>}
         {kept && !readOnly && <Menu.Item onClick={onVersion}>Save as a version</Menu.Item>}
         {kept && !readOnly && <Menu.Item onClick={() => archive.mutate()}>Archive this drink</Menu.Item>}

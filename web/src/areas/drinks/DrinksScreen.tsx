@@ -25,6 +25,9 @@ export function DrinksScreen() {
   return (
     <>
       <ScreenHead title="Drinks">
+        <Button size="md" variant="default" component={Link} to="/drinks/doses">
+          Doses and cards
+        </Button>
         {mayEdit && (
           <Button size="md" component={Link} to="/drinks/new">
             New drink
