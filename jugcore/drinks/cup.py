@@ -16,7 +16,6 @@ from jugcore.figures import Floats, shown
 from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.substance import Substance
-from jugcore.matter.substance_document import as_document
 from jugcore.measures.density import Weighed, grams_of
 from jugcore.measures.parsing import Quantity, TotalVolume, parse_amount
 from jugcore.method.compile import compile_document
@@ -126,7 +125,7 @@ def cup_of(drink: DrinkDocument) -> Cup:
     if problems:
         raise together(problems)
     document = _document(drink, there, {id: book for id, (book, _) in poured.items()}, written, kitchen)
-    method = compile_document(load_document(document).model_copy(update={"kitchen": kitchen}))
+    method = compile_document(load_document(document).model_copy(update={"kitchen": kitchen}), known={book.id: book for book, _ in poured.values()})
     doubts = {id: doubt for id, (_, doubt) in poured.items() if doubt is not None}
     return Cup(drink, method, kitchen, tuple(there), written, tuple(_uncertain(there, method, doubts)), books)
 
@@ -219,22 +218,37 @@ def _one_way_to_the_line(components: list[ComponentDoc], written: dict[tuple[str
 def _document(
     drink: DrinkDocument, there: list[ComponentDoc], poured: dict[str, Substance], written: dict[tuple[str, str], Written], kitchen: Kitchen
 ) -> dict[str, Any]:  # fmt: skip
-    stages: list[dict[str, Any]] = []
     iced = [each for each in there if each.role == "ice"]
-    last = "on-ice" if iced else f"join-{there[-1].id}" if there[-1].air is not None else f"pour-{there[-1].id}"
-    for component in there:
-        if component.role == "ice":
-            continue
-        stages += _stages(component, poured[component.id], written, kitchen, last)
+    parts = [each for each in there if each.role != "ice"]
+    if not parts:
+        raise BadDocument("components", "There is only ice in the cup.", "Add what the ice cools.")
+    # What is poured one after the other is one stage: as many lines cost little, as many stages much.
+    poured_in = list(_poured_in(parts))
+    last = "on-ice" if iced else f"pour-{poured_in[-1][-1].id}"
+    stages: list[dict[str, Any]] = []
+    for together_ in poured_in:
+        stages += _stages(together_, poured, written, kitchen, last)
     if iced:
         lines = [_line(each, poured[each.id], written, last) for each in iced]
         stages.append({"id": "on-ice", "kind": "ice", "vessel": CUP, "ice_c": ICE_C[1], "lines": lines})
-    if not stages or all(stage["kind"] == "ice" for stage in stages):
-        raise BadDocument("components", "There is only ice in the cup.", "Add what the ice cools.")
     vessels = [{"id": CUP, "name": "the cup", "film_g": 0.0}]
     vessels += [{"id": f"air-{each.id}", "name": each.name or poured[each.id].title, "film_g": 0.0} for each in there if each.air is not None]
-    substances = {book.id: as_document(book).model_dump(mode="json", exclude_none=True) for book in poured.values()}
-    return {"name": drink.name, "stages": stages, "finished": CUP, "vessels": vessels, "substances": substances}
+    return {"name": drink.name, "stages": stages, "finished": CUP, "vessels": vessels}
+
+
+def _poured_in(parts: list[ComponentDoc]) -> Iterator[list[ComponentDoc]]:
+    """Components in the order of pouring, those between two that are frothed together."""
+    plain: list[ComponentDoc] = []
+    for component in parts:
+        if component.air is None:
+            plain.append(component)
+            continue
+        if plain:
+            yield plain
+        yield [component]
+        plain = []
+    if plain:
+        yield plain
 
 
 def _line(component: ComponentDoc, book: Substance, written: dict[tuple[str, str], Written], last: str) -> dict[str, Any]:
@@ -258,25 +272,33 @@ def _poured_c(component: ComponentDoc, book: Substance) -> float | None:
 
 
 def _stages(
+    components: list[ComponentDoc], poured: dict[str, Substance], written: dict[tuple[str, str], Written], kitchen: Kitchen, last: str
+) -> Iterator[dict[str, Any]]:  # fmt: skip
+    """Components that go into the cup one after the other; one that is frothed by itself, in a vessel of its own, before it joins them."""
+    lines = [line for each in components for line in _lines(each, poured[each.id], written, kitchen, last)]
+    of = components[-1]
+    if of.air is None:
+        yield {"id": f"pour-{of.id}", "kind": "add", "vessel": CUP, "lines": lines}
+        return
+    vessel = f"air-{of.id}"
+    yield {"id": f"into-{of.id}", "kind": "add", "vessel": vessel, "lines": lines}
+    yield {"id": f"froth-{of.id}", "kind": "aerate", "vessel": vessel, "overrun": of.air.likely}
+    yield {"id": f"pour-{of.id}", "kind": "join", "vessel": CUP, "source": vessel}
+
+
+def _lines(
     component: ComponentDoc, book: Substance, written: dict[tuple[str, str], Written], kitchen: Kitchen, last: str
 ) -> Iterator[dict[str, Any]]:  # fmt: skip
-    lines = [_line(component, book, written, last)]
-    if component.steamed_c is not None:
-        cold = kitchen.fridge_c if book.storage == "chilled" else kitchen.room_c
-        begins = min(component.poured_c if component.poured_c is not None else cold, component.steamed_c)
-        share = steam_share(book.mass_fraction, begins, component.steamed_c)
-        if share > 0:
-            steam = {"kind": "as_much_as", "lines": [component.id], "factor": share}
-            lines.append(
-                {"id": f"steam-{component.id}", "substance": "water", "name": "Steam", "amount": steam, "temperature_c": component.steamed_c}
-            )  # fmt: skip
-    if component.air is None:
-        yield {"id": f"pour-{component.id}", "kind": "add", "vessel": CUP, "name": component.name or book.title, "lines": lines}
+    """A component as a line, and the water that steam leaves in it as another."""
+    yield _line(component, book, written, last)
+    if component.steamed_c is None:
         return
-    vessel = f"air-{component.id}"
-    yield {"id": f"pour-{component.id}", "kind": "add", "vessel": vessel, "name": component.name or book.title, "lines": lines}
-    yield {"id": f"froth-{component.id}", "kind": "aerate", "vessel": vessel, "overrun": component.air.likely}
-    yield {"id": f"join-{component.id}", "kind": "join", "vessel": CUP, "source": vessel}
+    cold = kitchen.fridge_c if book.storage == "chilled" else kitchen.room_c
+    begins = min(component.poured_c if component.poured_c is not None else cold, component.steamed_c)
+    share = steam_share(book.mass_fraction, begins, component.steamed_c)
+    if share > 0:
+        steam = {"kind": "as_much_as", "lines": [component.id], "factor": share}
+        yield {"id": f"steam-{component.id}", "substance": "water", "name": "Steam", "amount": steam, "temperature_c": component.steamed_c}
 
 
 def _uncertain(there: list[ComponentDoc], method: Method, doubts: dict[str, Doubt]) -> Iterator[Uncertain]:

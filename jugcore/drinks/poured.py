@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -89,18 +89,18 @@ class Poured:
         """Values of all cases (K,) as (1 + 2·uncertain, S): the first row as it is likely."""
         return np.asarray(values).reshape(-1, self.sizes)
 
-    def ranged(self, read: Callable[[Poured], Floats | tuple[Floats, Floats, Floats]]) -> Ranged:
-        """A read of all cases with its range: what each uncertain thing moves it by, and a range of its own, added in quadrature."""
-        found = read(self)
-        own_low, values, own_high = found if isinstance(found, tuple) else (found, found, found)
-        rows = self.by_size(values)
-        likely = rows[0]
-        down = (likely - self.by_size(own_low)[0]) ** 2
-        up = (self.by_size(own_high)[0] - likely) ** 2
-        for low, high in zip(rows[1::2], rows[2::2], strict=True):
-            down = down + np.maximum(likely - np.minimum(low, high), 0.0) ** 2
-            up = up + np.maximum(np.maximum(low, high) - likely, 0.0) ** 2
-        return Ranged(likely - np.sqrt(down), likely, likely + np.sqrt(up))
+    def ranged(self, reads: Sequence[Read]) -> list[Ranged]:
+        """Reads of all cases with their ranges: what each uncertain thing moves one by, and a range of its own, added in quadrature."""
+        if not reads:
+            return []
+        found = [each if isinstance(each, tuple) else (each, each, each) for each in (read(self) for read in reads)]
+        own_low, values, own_high = (np.stack([each[end] for each in found]).reshape(len(found), -1, self.sizes) for end in range(3))
+        likely = values[:, 0]
+        low, high = np.minimum(values[:, 1::2], values[:, 2::2]), np.maximum(values[:, 1::2], values[:, 2::2])
+        down = (likely - own_low[:, 0]) ** 2 + (np.maximum(likely[:, None] - low, 0.0) ** 2).sum(axis=1)
+        up = (own_high[:, 0] - likely) ** 2 + (np.maximum(high - likely[:, None], 0.0) ** 2).sum(axis=1)
+        least, most = likely - np.sqrt(down), likely + np.sqrt(up)
+        return [Ranged(least[n], likely[n], most[n]) for n in range(len(found))]
 
     @cached_property
     def faults(self) -> list[tuple[Fault, Bools]]:
@@ -123,9 +123,13 @@ def _component_of(fault: Fault, ids: list[str]) -> str | None:
     """The component that a fault of the walk is about, by the stage or the line it names."""
     named = [fault.stage or "", *fault.field.split(".")]
     for id in ids:
-        if any(part == id or part.removeprefix("pour-").removeprefix("froth-").removeprefix("join-") == id for part in named):
+        if any(part == id or (part.partition("-")[2] == id and part.partition("-")[0] in ("into", "froth", "pour")) for part in named):
             return id
     return None
+
+
+#: A figure of every case of a walk (K,), or least, likely and most.
+Read = Callable[[Poured], Floats | tuple[Floats, Floats, Floats]]
 
 
 def pour(cup: Cup, given: Mapping[str, Floats] | None = None) -> Poured:

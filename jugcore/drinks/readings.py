@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from jugcore import components as c
-from jugcore.drinks.poured import Poured, Ranged, sugars_g
+from jugcore.drinks.poured import Poured, Ranged, Read, sugars_g
 from jugcore.figures import Floats
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
 from jugcore.physics.energy import KCAL, KJ
@@ -19,8 +19,6 @@ from jugcore.reading.readings.taste import as_sucrose_g
 _CARBOHYDRATE: Floats = c.SUGARS.copy()
 for _name in ("dextrin", "starch", "other_soluble_carbohydrate"):
     _CARBOHYDRATE[c.INDEX[_name]] = 1.0
-
-Read = Callable[[Poured], Floats | tuple[Floats, Floats, Floats]]
 
 
 @dataclass(frozen=True)
@@ -224,7 +222,7 @@ _OF_MONEY = frozenset({"cost", "margin"})
 
 def read(poured: Poured, id: str) -> Ranged:
     """One reading by size. Raises KeyError for one that is none."""
-    return poured.ranged(_KINDS[id].read)
+    return poured.ranged([_KINDS[id].read])[0]
 
 
 def likely_of(poured: Poured, id: str) -> Floats:
@@ -248,8 +246,7 @@ def readings_of(poured: Poured) -> list[DrinkReading]:
     """Everything read of a drink, in order."""
     missing = missing_price(unpriced_in(poured))
     found = []
-    for kind in _KINDS.values():
-        values = poured.ranged(kind.read)
+    for kind, values in zip(_KINDS.values(), poured.ranged([kind.read for kind in _KINDS.values()]), strict=True):
         why = ""
         if kind.id in _OF_MONEY and missing:
             values, why = _nothing(poured), missing

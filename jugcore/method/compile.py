@@ -44,14 +44,15 @@ def parse_document(raw: Mapping[str, Any]) -> Method:
     return compile_document(load_document(raw))
 
 
-def compile_document(document: MethodDocument, *, asks: bool = False) -> Method:
+def compile_document(document: MethodDocument, *, asks: bool = False, known: Mapping[str, Substance] | None = None) -> Method:
     """A checked document to a Method: substances, amounts, references, order.
 
-    ``asks`` where somebody is at it who can answer: what may be read in two ways is a problem then.
+    ``asks`` where somebody is at it who can answer: what may be read in two ways is a problem then. ``known`` are substances beside
+    those it carries and the library.
     """
     problems: list[DomainError] = []
     _check_shape(document, problems)
-    substances = _substances(document, problems)
+    substances = _substances(document, known or {}, problems)
     if problems:
         raise together(problems)
     vessels = {v.id: v for v in document.vessels}
@@ -101,8 +102,8 @@ def _check_shape(document: MethodDocument, problems: list[DomainError]) -> None:
         problems.append(BadDocument("finished", f"No stage puts anything into “{document.finished}”.", "Name a vessel that a stage writes to."))
 
 
-def _substances(document: MethodDocument, problems: list[DomainError]) -> dict[str, Substance]:
-    known = library()
+def _substances(document: MethodDocument, more: Mapping[str, Substance], problems: list[DomainError]) -> dict[str, Substance]:
+    known = {**library(), **more}
     found: dict[str, Substance] = {}
     for id, doc in document.substances.items():
         try:

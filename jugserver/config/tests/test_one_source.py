@@ -88,6 +88,47 @@ class OneSource(ShopCase):
                 self.assertGreater(len(list(numbers(whole))), 20)
                 self.assertEqual(self.stays(whole, half), [])
 
+    def test_everything_the_api_says_of_a_drink_and_what_hangs_at_the_bar(self) -> None:
+        """A dose in grams and milk to the line: whatever is of the milk or of a hundred millilitres moves, wherever it is read."""
+        client = self.signed_in("lead")
+        sizes = [
+            {"id": "short", "name": "Short", "cup_ml": 180, "fill_ml": 166, "price": 3},
+            {"id": "long", "name": "Long", "cup_ml": 360, "fill_ml": 346},
+        ]
+        parts = (
+            ("dose", "honey", "dose", "10 g", "20 g"),
+            ("shot", "espresso", "coffee", "30 g", "60 g"),
+            ("milk", "whole_milk", "milk", *2 * ("to the line",)),
+        )
+        raw = {
+            "name": "Latte", "sizes": sizes,
+            "components": [
+                {"id": id, "substance": what, "role": role, "amounts": {"short": short, "long": long}} for id, what, role, short, long in parts
+            ],
+        }  # fmt: skip
+        post = lambda path, body: json.loads(self.send(client, "POST", f"/api/v1/drinks{path}", body).content)  # noqa: E731
+        whole, half = self.both(lambda: post("/sizes", raw))
+        figures, then = (
+            {f["id"]: [size["likely"] and round(size["likely"], 6) for size in f["sizes"]] for f in each["readings"]} for each in (whole, half)
+        )
+        # Of the honey and the coffee, which are weighed; the line, to which it is filled; no price, and no milk's salt.
+        stay = {"added_sugars", "free_sugars", "caffeine", "fills", "room", "cost", "margin", "salt"}
+        self.assertEqual({id for id, values in figures.items() if values == then[id]}, stay)
+        for before, after in zip(whole["sizes"], half["sizes"], strict=True):
+            self.assertNotEqual([layer["ml"] for layer in before["layers"]], [layer["ml"] for layer in after["layers"]])
+        ask = {"component": "dose", "target": 8.0}
+        whole, half = self.both(lambda: post("/even-out", {"document": raw, "ask": ask}))
+        self.assertNotEqual(whole["in_grams"]["grams"], half["in_grams"]["grams"])
+        self.assertNotEqual(whole["words"], half["words"])
+        drink = post("", {"document": raw})["id"]
+        post(f"/{drink}/versions", {"draft": 1, "note": "Kept."})
+        post(f"/{drink}/versions/1/ready", {"ready": True, "reason": "Known."})
+        for paper in (f"/{drink}/build.pdf", "/sheet.pdf"):
+            with self.subTest(paper=paper):
+                read = lambda paper=paper: PdfReader(BytesIO(client.get(f"/api/v1/drinks{paper}").content)).pages[0]  # noqa: E731
+                whole, half = self.both(lambda read=read: read().extract_text() + str(read().get_contents().get_data()))
+                self.assertNotEqual(whole, half)
+
     def test_every_reading_moves(self) -> None:
         client = self.signed_in("lead")
         for name in ("weir-simple", "damson-bay"):
