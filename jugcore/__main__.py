@@ -15,6 +15,10 @@ from pydantic import BaseModel, ValidationError
 from jugcore import __version__
 from jugcore.batch.requests import BatchDocument, RescueReport, rescue_report
 from jugcore.batch.sheet.schema import SheetReport
+from jugcore.drinks.cup import cup_of
+from jugcore.drinks.document import DrinkDocument, load_drink
+from jugcore.drinks.report import drink_sizes_report, even_out_report
+from jugcore.drinks.schema import DrinkSizesReport, EvenOutRequest
 from jugcore.errors import BadDocument, DomainError, NotUnderstood, SeveralProblems
 from jugcore.exchange.imports import read_file
 from jugcore.method.compile import parse_document
@@ -36,7 +40,7 @@ _Ask = TypeVar("_Ask", bound=BaseModel)
 _SCHEMAS: dict[str, type[BaseModel]] = {
     "document": MethodDocument, "report": WalkReport, "solve-request": SolveRequest, "solve": SolveReport, "suggestions": SuggestionsReport,
     "scale-request": ScaleRequest, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
-    "benchmark": BenchmarkDoc, "aim": AimDocument,
+    "benchmark": BenchmarkDoc, "aim": AimDocument, "drink": DrinkDocument, "sizes": DrinkSizesReport,
 }  # fmt: skip
 
 
@@ -128,6 +132,9 @@ def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
         return _of_batch(chosen, raw)
     if chosen.command == "aim":
         return _checked(AimDocument, raw).report()
+    if chosen.command == "drink":
+        cup = cup_of(load_drink(raw))
+        return drink_sizes_report(cup) if chosen.even_out is None else even_out_report(cup, EvenOutRequest(component=chosen.even_out))
     return _answer(chosen, parse_document(raw))
 
 
@@ -164,6 +171,8 @@ def main(arguments: list[str] | None = None) -> int:
     rescuing = commands.add_parser("rescue", help="read a batch, print what can be done about something that is off plan")
     rescuing.add_argument("--about", required=True, help="a reading, e.g. brix, or line:juice")
     rescuing.add_argument("--value", type=float, help="what the reading should be; else what was planned")
+    drinking = commands.add_parser("drink", help="read a drink, print everything about it over its sizes")
+    drinking.add_argument("--even-out", metavar="COMPONENT", help="the doses of a component that bring its sugars to one value in every size")
     commands.add_parser("aim", help="read a benchmark and a document, print the document aimed at it, both on common axes")
     reading = commands.add_parser("read", help="read a file from elsewhere (a document, a schema.org recipe, a table, lines), print its rows")
     reading.add_argument("--name", default="", help="what the file is called")

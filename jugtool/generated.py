@@ -19,6 +19,7 @@ SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
     ("document", "method.schema.json"), ("report", "report.schema.json"), ("solve-request", "solve-request.schema.json"),
     ("solve", "solve.schema.json"), ("suggestions", "suggestions.schema.json"), ("scale-request", "scale-request.schema.json"),
     ("scale", "scale.schema.json"), ("batch", "batch.schema.json"), ("sheet", "sheet.schema.json"), ("rescue", "rescue.schema.json"),
+    ("drink", "drink.schema.json"), ("sizes", "sizes.schema.json"),
     ("benchmark", "benchmark.schema.json"), ("aim", "aim.schema.json"),
 )}  # fmt: skip
 

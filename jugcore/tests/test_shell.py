@@ -93,6 +93,16 @@ class Shell(unittest.TestCase):
                 _, out, _ = run(["schema", what])
                 self.assertEqual(out, (SCHEMAS / f"{file}.schema.json").read_text(encoding="utf-8"))
 
+    def test_a_drink_and_its_doses(self) -> None:
+        text = (EXAMPLES / "drinks" / "ferry-latte.json").read_text(encoding="utf-8")
+        code, out, _ = run(["drink"], text)
+        found = json.loads(out)
+        self.assertEqual((code, [size["name"] for size in found["sizes"]], found["faults"]), (0, ["Short", "Regular", "Long", "Iced"], []))
+        code, out, _ = run(["drink", "--even-out", "dose"], text)
+        self.assertEqual((code, json.loads(out)["component"]), (0, "dose"))
+        code, _, err = run(["drink", "--even-out", "milk"], text)
+        self.assertEqual((code, json.loads(err)["problems"][0]["field"]), (2, "component"))
+
     def test_examples_say_their_format(self) -> None:
         for path in EXAMPLES.glob("*.json"):
             self.assertEqual(json.loads(path.read_text(encoding="utf-8"))["format"], "oakenjug.method/2")

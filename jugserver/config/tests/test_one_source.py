@@ -116,10 +116,11 @@ class OneSource(ShopCase):
         self.assertEqual({id for id, values in figures.items() if values == then[id]}, stay)
         for before, after in zip(whole["sizes"], half["sizes"], strict=True):
             self.assertNotEqual([layer["ml"] for layer in before["layers"]], [layer["ml"] for layer in after["layers"]])
-        ask = {"component": "dose", "target": 8.0}
+        ask = {"component": "dose"}
         whole, half = self.both(lambda: post("/even-out", {"document": raw, "ask": ask}))
-        self.assertNotEqual(whole["in_grams"]["grams"], half["in_grams"]["grams"])
-        self.assertNotEqual(whole["words"], half["words"])
+        self.assertNotEqual(whole["target"], half["target"])
+        for doses in ("in_grams", "in_strokes", "best"):
+            self.assertNotEqual(whole[doses]["values"], half[doses]["values"])
         drink = post("", {"document": raw})["id"]
         post(f"/{drink}/versions", {"draft": 1, "note": "Kept."})
         post(f"/{drink}/versions/1/ready", {"ready": True, "reason": "Known."})
