@@ -394,3 +394,19 @@ class FromNothing(BrowserCase):
         page.keyboard.press("?")
         page.get_by_role("dialog", name="Shortcuts").get_by_text("Save the draft").wait_for()
         page.keyboard.press("Escape")
+
+
+class Costs(BrowserCase):
+    def test_what_it_costs_and_what_drives_it(self) -> None:
+        page = self.at_the_bench("ines", "Weir Simple")
+        page.get_by_role("button", name="More for this formula").click()
+        page.get_by_role("menuitem", name="What it costs").click()
+        drawer = page.get_by_role("dialog", name="What it costs")
+        expect(drawer.get_by_role("row", name=re.compile("^Hands"))).to_contain_text("min hands-on")
+        expect(drawer.get_by_role("row", name=re.compile("^Energy"))).to_contain_text("kWh on the hob")
+        dose = drawer.get_by_text("A dose", exact=True).locator("..")
+        before = dose.inner_text()
+        drawer.get_by_role("textbox", name="A dose is").fill("40")
+        expect(dose).not_to_have_text(before.replace("\n", ""))
+        expect(drawer.get_by_role("img", name=re.compile("^Hands: "))).to_be_visible()
+        self.assert_accessible()

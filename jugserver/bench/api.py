@@ -8,6 +8,7 @@ from pydantic import BaseModel
 
 from jugcore.dosing.schema import DrinkReport
 from jugcore.method.document import MethodDocument
+from jugcore.money.schema import CostReport
 from jugcore.reading.schema import WalkReport
 from jugcore.scaling.schema import ScaleReport
 from jugcore.solving.schema import SolveReport
@@ -19,7 +20,19 @@ from jugserver.bench import requests
 from jugserver.formulas import imports
 from jugserver.formulas.cross_contact import equipment_of_site
 from jugserver.formulas.import_schemas import ImportFormula, ImportIn, ImportOut, RowsIn
-from jugserver.formulas.schemas import DrinkIn, EquipmentOut, ExportIn, ExportOut, HoldIn, OvershotIn, ScaleIn, SolveIn, SubstituteIn, SuggestionsIn
+from jugserver.formulas.schemas import (
+    CostIn,
+    DrinkIn,
+    EquipmentOut,
+    ExportIn,
+    ExportOut,
+    HoldIn,
+    OvershotIn,
+    ScaleIn,
+    SolveIn,
+    SubstituteIn,
+    SuggestionsIn,
+)
 from jugserver.http.problems import Problem
 
 router = Router()
@@ -75,6 +88,13 @@ def post_scale(request: HttpRequest, payload: ScaleIn) -> HttpResponse:
     """A document scaled, split into cooks that pots and scales can take, and what to weigh for one of them."""
     user, _ = signed_in(request)
     return _as_it_is(requests.scale_document(actor=user, document=payload.document, ask=payload.ask))
+
+
+@router.post("/cost", response={200: CostReport, **_REFUSALS, 422: Problem}, operation_id="cost")
+def post_cost(request: HttpRequest, payload: CostIn) -> HttpResponse:
+    """What a batch of a document costs: ingredients, energy, hands, bottles, what is poured away; and what drives it."""
+    user, _ = signed_in(request)
+    return _as_it_is(requests.cost_of_document(actor=user, document=payload.document, formula=payload.formula, dose_g=payload.dose_g))
 
 
 @router.post("/holds", response={200: HoldPlansReport, **_REFUSALS, **_COMPUTED}, operation_id="holds")

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import json
 from time import perf_counter
+from uuid import UUID
 
 from jugcore.dosing.schema import DrinkRequest, cup_document, drink_report
 from jugcore.exchange.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
+from jugcore.money.costing import Rates
+from jugcore.money.schema import CostReport, cost_report
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.flow_trials import flow_expected
 from jugcore.reading.report import report
@@ -26,7 +29,9 @@ from jugserver.formulas.compiling import compiled
 from jugserver.formulas.cross_contact import cross_contact_of
 from jugserver.formulas.made_here import with_newest
 from jugserver.formulas.schemas import ExportOut
+from jugserver.kitchen.business import business_of
 from jugserver.pantry.pantry_overlay import own_substances, with_pantry
+from jugserver.stock.services import poured_away
 
 
 def _method(actor: User, document: MethodDocument) -> Method:
@@ -80,6 +85,19 @@ def drink_of_document(*, actor: User, document: MethodDocument, ask: DrinkReques
     site = actor.site
     assert site is not None
     return work_out(actor.pk, drink_report, compiled(document, site), ask, with_pantry([cup_document(ask)], site)[0])
+
+
+def cost_of_document(*, actor: User, document: MethodDocument, formula: UUID | None, dose_g: float | None) -> CostReport:
+    """What a batch of a document costs, by what the site pays and by what its log says is poured away of the formula."""
+    walked = in_its_pots(_method(actor, document))
+    site = actor.site
+    assert site is not None
+    paid = business_of(site).business
+    rates = Rates(
+        energy_kwh=paid.energy_price_kwh, wage_h=paid.wage_h, container=paid.container_price, label=paid.label_price,
+        waste=None if formula is None else poured_away(site, formula),
+    )  # fmt: skip
+    return cost_report(walked, rates, dose_g)
 
 
 def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> str:

@@ -35,6 +35,8 @@ from jugserver.kitchen.services import save_kitchen
 from jugserver.tracking.who import by_command
 
 _HERE = Path(__file__).parent
+#: What the demo pays.
+_BUSINESS = {"currency": "EUR", "energy_price_kwh": 0.32, "wage_h": 17.5, "container_price": 0.38, "label_price": 0.04}
 #: Loaded in this order, so that the last is the one lately touched.
 FORMULAS = (
     "blossom-bridge", "pear-acid", "saline", "malic-citric-six", "tin-sweet-quarter", "tin-sweet-half", "tin-sweet-full", "coffee-crown-honey",
@@ -72,7 +74,7 @@ def _load() -> None:
     if not SiteKitchen.objects.filter(site=site).exists():
         save_kitchen(actor=lead, number=0, kitchen=demo_kitchen())
     if not SiteBusiness.objects.filter(site=site).exists():
-        save_business(actor=lead, number=0, business=Business.model_validate({"currency": "EUR"}))
+        save_business(actor=lead, number=0, business=Business.model_validate(_BUSINESS))
     load_pantry(lead)
     load_places(lead)
     for name in FORMULAS:

@@ -228,6 +228,14 @@ class ScaleIn(Schema):
     ask: ScaleRequest
 
 
+class CostIn(Schema):
+    """A document, the formula it is of, whose log says what is poured away, and a dose."""
+
+    document: MethodDocument
+    formula: UUID | None = None
+    dose_g: float | None = Field(None, gt=0, le=100_000, allow_inf_nan=False)
+
+
 class HoldIn(Schema):
     """A document, and the hold of it whose places are to be compared."""
 

@@ -70,6 +70,8 @@ class SiteBusiness(models.Model):
     currency = models.CharField(max_length=3, blank=True, default="", help_text="ISO 4217, as EUR; empty until somebody says")
     energy_price_kwh = models.FloatField(null=True, blank=True)
     wage_h = models.FloatField(null=True, blank=True)
+    container_price = models.FloatField(null=True, blank=True)
+    label_price = models.FloatField(null=True, blank=True)
     opening_days = ArrayField(models.PositiveSmallIntegerField(), default=every_day, help_text="0 is Monday")
     places = ArrayField(models.CharField(max_length=80), default=list, blank=True)
     changed_at = models.DateTimeField(auto_now=True)
@@ -80,6 +82,10 @@ class SiteBusiness(models.Model):
             models.CheckConstraint(condition=Q(currency__regex="^([A-Z]{3})?$"), name="business_currency"),
             models.CheckConstraint(condition=Q(energy_price_kwh__isnull=True) | between("energy_price_kwh", 0, 1000), name="business_energy_price"),
             models.CheckConstraint(condition=Q(wage_h__isnull=True) | between("wage_h", 0, 1_000_000), name="business_wage"),
+            models.CheckConstraint(
+                condition=Q(container_price__isnull=True) | between("container_price", 0, 1_000_000), name="business_container_price"
+            ),
+            models.CheckConstraint(condition=Q(label_price__isnull=True) | between("label_price", 0, 1_000_000), name="business_label_price"),
             models.CheckConstraint(condition=Q(opening_days__contained_by=list(range(7))), name="business_opening_days"),
         ]
 

@@ -31,6 +31,8 @@ class Business(Schema):
     currency: str = Field("", pattern=r"^([A-Z]{3})?$", description="ISO 4217, as EUR; empty where nobody said.")
     energy_price_kwh: float | None = Field(None, ge=0, le=1000, allow_inf_nan=False, description="What a kilowatt-hour costs.")
     wage_h: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What an hour of somebody's work costs.")
+    container_price: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What a bottle costs.")
+    label_price: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What a label costs.")
     opening_days: list[Annotated[int, Field(ge=0, le=6)]] = Field(list(range(7)), max_length=7, description="0 is Monday.")
     places: list[Annotated[str, Field(min_length=1, max_length=80, pattern=NO_NUL)]] = Field([], max_length=50, description="Where it serves.")
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date
+from datetime import date, timedelta
 from typing import Any, Literal, cast
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
+from django.db.models import Sum
 from django.http import Http404
 from django.utils import timezone
 
@@ -218,3 +219,17 @@ def archive_place(*, actor: User, id: int) -> list[PlaceOut]:
     row.archived_at = timezone.now()
     row.save(update_fields=["archived_at"])
     return places_of(site)
+
+
+#: So far back is looked for what was poured away, and from so much filled on it says something. [days], [g]
+_WASTE_DAYS, _WASTE_FROM_G = 90, 2000.0
+
+
+def poured_away(site: Site, formula: UUID) -> float | None:
+    """The share of what was filled of a formula within ninety days that was poured away since; None where too little was filled to say."""
+    since = timezone.localdate() - timedelta(days=_WASTE_DAYS)
+    found = Container.objects.filter(site=site, formula=formula, voided_at__isnull=True, made_on__gte=since).aggregate(
+        filled=Sum("filled_g"), poured=Sum("poured_g")
+    )  # fmt: skip
+    filled, poured = found["filled"] or 0.0, found["poured"] or 0.0
+    return float(poured / filled) if filled >= _WASTE_FROM_G else None

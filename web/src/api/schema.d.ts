@@ -904,6 +904,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Cost
+         * @description What a batch of a document costs: ingredients, energy, hands, bottles, what is poured away; and what drives it.
+         */
+        post: operations["cost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/holds": {
         parameters: {
             query?: never;
@@ -2487,6 +2507,16 @@ export interface components {
              * @description What an hour of somebody's work costs.
              */
             wage_h?: number | null;
+            /**
+             * Container Price
+             * @description What a bottle costs.
+             */
+            container_price?: number | null;
+            /**
+             * Label Price
+             * @description What a label costs.
+             */
+            label_price?: number | null;
             /**
              * Opening Days
              * @description 0 is Monday.
@@ -6760,6 +6790,82 @@ export interface components {
             size_ml?: number | null;
             /** Line */
             line?: string | null;
+        };
+        /**
+         * CostItemOut
+         * @description A part of the cost of a batch; None where it cannot be said, and then what is missing.
+         */
+        CostItemOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Low */
+            low: number | null;
+            /** Likely */
+            likely: number | null;
+            /** High */
+            high: number | null;
+            /** How */
+            how: string;
+            /** Missing */
+            missing: string;
+        };
+        /**
+         * CostReport
+         * @description What a batch costs, in its parts and by the kilogram, the litre, the dose; in the site's currency.
+         */
+        CostReport: {
+            /** Items */
+            items: components["schemas"]["CostItemOut"][];
+            batch: components["schemas"]["SpanOut"];
+            per_kg: components["schemas"]["SpanOut"] | null;
+            per_litre: components["schemas"]["SpanOut"] | null;
+            per_dose: components["schemas"]["SpanOut"] | null;
+            /** Missing */
+            missing: string[];
+            /**
+             * Drivers
+             * @description By how far a fifth of each moves the cost of a litre, or a kilogram of what has no volume.
+             */
+            drivers: components["schemas"]["DriverOut"][];
+        };
+        /**
+         * DriverOut
+         * @description What the cost of a litre becomes with a price or a yield a fifth lower and a fifth higher.
+         */
+        DriverOut: {
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /** Lower */
+            lower: number;
+            /** Higher */
+            higher: number;
+        };
+        /**
+         * SpanOut
+         * @description Least, likely, most.
+         */
+        SpanOut: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * CostIn
+         * @description A document, the formula it is of, whose log says what is poured away, and a dose.
+         */
+        CostIn: {
+            document: components["schemas"]["MethodDocument"];
+            /** Formula */
+            formula?: string | null;
+            /** Dose G */
+            dose_g?: number | null;
         };
         /**
          * HoldPlan
@@ -15498,6 +15604,84 @@ export interface operations {
                 };
             };
             /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;

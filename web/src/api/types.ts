@@ -37,6 +37,7 @@ export type Place = Schemas['PlaceOut'];
 /** A formula that another stands in. */
 export type UsedIn = Schemas['UsedInOut'];
 export type SubstanceDoc = Schemas['SubstanceDoc'];
+export type CostReport = Schemas['CostReport'];
 export type DrinkReport = Schemas['DrinkReport'];
 /** A drink over its sizes, as it is written. */
 export type DrinkDocument = Schemas['DrinkDocument'];

@@ -170,6 +170,7 @@ export function Bench({ id, start, saved, base }: BenchProps) {
             onProblem={setRefused}
             onVersion={() => setOverlay({ over: 'version' })}
             onUsed={() => setOverlay({ over: 'used' })}
+            onCost={report ? () => setOverlay({ over: 'cost' }) : undefined}
             onAim={report ? () => setOverlay({ over: 'aim' }) : undefined}
           />
         </div>

@@ -2,6 +2,7 @@ import type { FormulaOut, MadeHere, MethodDocument, VersionCard, WalkReport } fr
 import { StartDialog } from '../batches/StartDialog';
 import { AimDrawer } from './AimDrawer';
 import { ConflictDialog } from './ConflictDialog';
+import { CostDrawer } from './CostDrawer';
 import { DrinkDrawer } from './DrinkDrawer';
 import { patchStage } from './edits';
 import { HoldsDrawer } from './HoldsDrawer';
@@ -19,7 +20,7 @@ export type Overlay =
   | { over: 'substitute'; swapping: Swapping }
   | { over: 'holds'; stage: string }
   | { over: 'newer'; made: MadeHere }
-  | { over: 'used' }
+  | { over: 'used' | 'cost' }
   | { over: 'scale' | 'drink' | 'aim' | 'version' | 'start' };
 
 interface BenchOverlaysProps {
@@ -67,6 +68,9 @@ export function BenchOverlays({
   };
   return (
     <>
+      {overlay?.over === 'cost' && (
+        <CostDrawer document={document} formula={draft.base > 0 ? id : null} onClose={onClose} />
+      )}
       <WaysDrawer
         asked={asked}
         held={report?.readings.filter((each) => held.includes(each.id) && each.id !== asked?.reading) ?? []}

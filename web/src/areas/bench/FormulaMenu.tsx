@@ -20,6 +20,8 @@ interface FormulaMenuProps {
   onVersion: () => void;
   onUsed: () => void;
   /** Nothing where it does not walk yet. */
+  onCost: (() => void) | undefined;
+  /** Nothing where it does not walk yet. */
   onAim: (() => void) | undefined;
 }
 
@@ -34,6 +36,7 @@ export function FormulaMenu({
   onProblem,
   onVersion,
   onUsed,
+  onCost,
   onAim,
 }: FormulaMenuProps) {
   const navigate = useNavigate();
@@ -71,6 +74,9 @@ export function FormulaMenu({
         </Menu.Item>
         <Menu.Item disabled={!kept} onClick={onUsed}>
           Where it is used
+        </Menu.Item>
+        <Menu.Item disabled={!onCost} onClick={onCost}>
+          What it costs
         </Menu.Item>
         {!readOnly && (
           <Menu.Item disabled={!kept} onClick={() => void navigate(`/formulas/copy/${id}`)}>

@@ -84,6 +84,32 @@ function BusinessForm({ data }: { data: BusinessOut }) {
           onClear={() => put({ wage_h: null })}
           onWrong={(is) => setWrong((before) => ({ ...before, wage: is }))}
         />
+        <NumberField
+          shown
+          label="A bottle"
+          value={current.container_price ?? null}
+          unit={sign}
+          low={0}
+          high={1_000_000}
+          placeholder="not entered"
+          readOnly={readOnly}
+          onNumber={(container_price) => put({ container_price })}
+          onClear={() => put({ container_price: null })}
+          onWrong={(is) => setWrong((before) => ({ ...before, bottle: is }))}
+        />
+        <NumberField
+          shown
+          label="A label"
+          value={current.label_price ?? null}
+          unit={sign}
+          low={0}
+          high={1_000_000}
+          placeholder="not entered"
+          readOnly={readOnly}
+          onNumber={(label_price) => put({ label_price })}
+          onClear={() => put({ label_price: null })}
+          onWrong={(is) => setWrong((before) => ({ ...before, label: is }))}
+        />
       </div>
       <Checkbox.Group
         mt="sm"
