@@ -8,7 +8,6 @@ from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Path, Query, Router, Status
-from pydantic import BaseModel
 
 from jugcore.drinks.document import DrinkDocument
 from jugcore.drinks.schema import DrinkSizesReport, DrinkWaysReport, EvenOutReport, SwapsReport
@@ -32,6 +31,7 @@ from jugserver.drinks.schemas import (
     SwapsIn,
 )
 from jugserver.exchange.drink_cards import Paper
+from jugserver.http.as_json import as_json
 from jugserver.http.media import media
 from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
@@ -41,11 +41,6 @@ router = Router()
 _REFUSALS = {401: Problem, 403: Problem}
 _COMPUTED = {422: Problem, 503: Problem}
 _Number = Annotated[int, Path(ge=1, le=2_147_483_647)]
-
-
-def _as_it_is(found: BaseModel | str) -> HttpResponse:
-    """The answer, written as it is."""
-    return HttpResponse(found if isinstance(found, str) else found.model_dump_json(), content_type="application/json")
 
 
 @router.get("", response={200: DrinksOut, **_REFUSALS, 422: Problem}, operation_id="drinks_list")
@@ -68,7 +63,7 @@ def get_doses(request: HttpRequest) -> HttpResponse:
     """Doses of everything that is served, over its sizes: what a bar's tablet shows."""
     user, site = signed_in(request)
     policies.require(user, "see_stock")
-    return _as_it_is(DosesOut.model_validate(asdict(cards.doses_of(site))))
+    return as_json(DosesOut.model_validate(asdict(cards.doses_of(site))))
 
 
 @router.get("/doses.pdf", response={200: bytes, **_REFUSALS, 422: Problem}, operation_id="drinks_dose_card", openapi_extra=media("application/pdf"))
@@ -109,28 +104,28 @@ def _paper(name: str, data: bytes) -> HttpResponse:
 def post_sizes(request: HttpRequest, document: DrinkDocument) -> HttpResponse:
     """Walk a drink over its sizes and report everything read off it. Nothing is kept."""
     user, _ = signed_in(request)
-    return _as_it_is(pouring.sizes_of_drink(actor=user, document=document))
+    return as_json(pouring.sizes_of_drink(actor=user, document=document))
 
 
 @router.post("/even-out", response={200: EvenOutReport, **_REFUSALS, **_COMPUTED}, operation_id="drinks_even_out")
 def post_even_out(request: HttpRequest, payload: EvenOutIn) -> HttpResponse:
     """Doses that bring a reading to the same value in every size: in grams, in strokes, and with the stroke that does it best."""
     user, _ = signed_in(request)
-    return _as_it_is(pouring.even_out_drink(actor=user, document=payload.document, ask=payload.ask))
+    return as_json(pouring.even_out_drink(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/ways", response={200: DrinkWaysReport, **_REFUSALS, **_COMPUTED}, operation_id="drinks_ways")
 def post_ways(request: HttpRequest, payload: DrinkWaysIn) -> HttpResponse:
     """Ways to bring a reading of one size to a value, each with the drink that does it."""
     user, _ = signed_in(request)
-    return _as_it_is(pouring.ways_of_drink(actor=user, document=payload.document, ask=payload.ask))
+    return as_json(pouring.ways_of_drink(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.post("/swaps", response={200: SwapsReport, **_REFUSALS, **_COMPUTED}, operation_id="drinks_swaps")
 def post_swaps(request: HttpRequest, payload: SwapsIn) -> HttpResponse:
     """Other things in place of one component: another milk, a creamer at the same fat; what changes by each."""
     user, _ = signed_in(request)
-    return _as_it_is(pouring.swaps_in_drink(actor=user, document=payload.document, ask=payload.ask))
+    return as_json(pouring.swaps_in_drink(actor=user, document=payload.document, ask=payload.ask))
 
 
 @router.get("/{uuid:drink_id}", response={200: DrinkOut, **_REFUSALS, 404: Problem}, operation_id="drinks_get")

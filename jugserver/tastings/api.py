@@ -12,6 +12,7 @@ from jugcore.tasting.attributes import attributes
 from jugcore.tasting.benchmark import BenchmarkReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
+from jugserver.http.as_json import as_json
 from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
 from jugserver.tastings import services
@@ -53,7 +54,7 @@ def new_benchmark(request: HttpRequest, payload: BenchmarkIn) -> Status[Benchmar
 def read_benchmark(request: HttpRequest, payload: BenchmarkReadIn) -> HttpResponse:
     """What a benchmark comes to, and how one of ours stands against it. Nothing is kept."""
     user, _ = signed_in(request)
-    return _as_it_is(services.read_benchmark(actor=user, document=payload.document, ours=payload.ours))
+    return as_json(services.read_benchmark(actor=user, document=payload.document, ours=payload.ours))
 
 
 @router.get("/{uuid:benchmark_id}", response={200: BenchmarkOut, **_REFUSALS, 404: Problem}, operation_id="benchmarks_get")
@@ -86,8 +87,4 @@ def aim_at_benchmark(request: HttpRequest, benchmark_id: UUID, payload: Benchmar
     """A formula as it would be to come near a benchmark, with both on common axes. Nothing is kept."""
     user, _ = signed_in(request)
     found = services.aim_at_benchmark(actor=user, id=benchmark_id, document=payload.document, chosen=payload.chosen, same_size=payload.same_size)
-    return _as_it_is(found)
-
-
-def _as_it_is(found: str) -> HttpResponse:
-    return HttpResponse(found, content_type="application/json")
+    return as_json(found)

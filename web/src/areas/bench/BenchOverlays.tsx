@@ -1,3 +1,6 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { answer, client } from '../../api/client';
+import { keys } from '../../api/queries';
 import type { FormulaOut, MadeHere, MethodDocument, VersionCard, WalkReport } from '../../api/types';
 import { StartDialog } from '../batches/StartDialog';
 import { AimDrawer } from './AimDrawer';
@@ -11,7 +14,7 @@ import { ScaleDrawer } from './ScaleDrawer';
 import { SwapDrawer, type Swapping } from './SwapDrawer';
 import type { DraftOf } from '../../lib/useDraft';
 import { UsedInDrawer } from './UsedInDrawer';
-import { VersionDialog } from './VersionDialog';
+import { VersionDialog } from '../../parts/VersionDialog';
 import { type Asked, WaysDrawer } from './WaysDrawer';
 
 /** What lies over the bench: one thing at a time. */
@@ -58,6 +61,7 @@ export function BenchOverlays({
   onTaken,
   onVersion,
 }: BenchOverlaysProps) {
+  const queryClient = useQueryClient();
   const { document } = draft;
   const asked = overlay?.over === 'ways' ? overlay.asked : null;
   const holding = overlay?.over === 'holds' ? overlay.stage : null;
@@ -119,15 +123,24 @@ export function BenchOverlays({
       <UsedInDrawer id={id} opened={overlay?.over === 'used'} onClose={onClose} />
       <StartDialog opened={overlay?.over === 'start'} formula={id} times={cookedTimes} onClose={onClose} />
       <VersionDialog
-        id={id}
         opened={overlay?.over === 'version'}
         onClose={onClose}
-        onSave={save}
+        onKeep={async (note) =>
+          answer(
+            client.POST('/api/v1/formulas/{formula_id}/versions', {
+              params: { path: { formula_id: id } },
+              body: { draft: await save(), note },
+            }),
+          )
+        }
         onKept={(made) => {
+          void queryClient.invalidateQueries({ queryKey: keys.versions(id) });
           onVersion(made);
           onClose();
         }}
-      />
+      >
+        A version never changes: it keeps this kitchen and these ingredients. What you change later is a new draft.
+      </VersionDialog>
       {report && (
         <ScaleDrawer
           opened={overlay?.over === 'scale'}

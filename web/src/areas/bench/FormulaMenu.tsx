@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { keys } from '../../api/queries';
 import type { Kitchen, MethodDocument } from '../../api/types';
+import type { Archived } from '../../parts/JustArchived';
 import { saveFile } from '../../lib/saveFile';
 
 interface FormulaMenuProps {
@@ -47,7 +48,7 @@ export function FormulaMenu({
       // Forgotten, not only out of date: the list must not show it beside the words that it is archived.
       queryClient.removeQueries({ queryKey: keys.formulaLists, type: 'inactive' });
       void queryClient.invalidateQueries({ queryKey: keys.formulaLists });
-      void navigate('/formulas', { state: { putAway: { id, name: document.name } } });
+      void navigate('/formulas', { state: { archived: { id, name: document.name } } satisfies Archived });
     },
     onError: (problem) => onProblem(problem.message),
   });

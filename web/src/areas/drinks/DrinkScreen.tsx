@@ -12,6 +12,7 @@ import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { ago } from '../../lib/format';
 import { keepDraft, keptDraft } from '../../lib/keptDrafts';
 import { type DraftOf, useDraft } from '../../lib/useDraft';
+import type { Archived } from '../../parts/JustArchived';
 import { Notice } from '../../parts/Notice';
 import { TheirsNotice } from '../../parts/TheirsNotice';
 import { ComponentDrawer } from './ComponentDrawer';
@@ -353,7 +354,7 @@ function More({ id, name, readOnly, kept, onProblem, onVersion, onVersions, onRe
       // Forgotten, not only out of date: the list must not show it beside the words that it is archived.
       queryClient.removeQueries({ queryKey: keys.drinkLists, type: 'inactive' });
       void queryClient.invalidateQueries({ queryKey: keys.drinkLists });
-      void navigate('/drinks', { state: { archived: { id, name } } });
+      void navigate('/drinks', { state: { archived: { id, name } } satisfies Archived });
     },
     onError: (problem) => onProblem(problem.message),
   });

@@ -1,8 +1,8 @@
 import { Button, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
-import { useInfiniteQuery, useMutation, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useLocation, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
 import { drinkPagesQuery, keys } from '../../api/queries';
 import type { DrinkCard } from '../../api/types';
@@ -10,6 +10,7 @@ import { useMay } from '../../app/person';
 import { ago, figure } from '../../lib/format';
 import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
+import { JustArchived } from '../../parts/JustArchived';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { ShowMore } from '../../parts/ShowMore';
@@ -21,6 +22,11 @@ export function DrinksScreen() {
   const [q] = useDebouncedValue(words.trim(), 200);
   const drinks = useInfiniteQuery(drinkPagesQuery(q));
   const mayEdit = useMay('edit_formulas');
+  const queryClient = useQueryClient();
+  const restore = async (drink_id: string) => {
+    await answer(client.POST('/api/v1/drinks/{drink_id}/bring-back', { params: { path: { drink_id } } }));
+    void queryClient.invalidateQueries({ queryKey: keys.drinks });
+  };
   const shown = drinks.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <>
@@ -34,7 +40,7 @@ export function DrinksScreen() {
           </Button>
         )}
       </ScreenHead>
-      <Archived />
+      <JustArchived restore={restore} />
       {drinks.isError && <Notice tone="stop" text={drinks.error.message} />}
       <Card>
         {(shown.length > 5 || words !== '') && (
@@ -93,29 +99,5 @@ function Row({ card }: { card: DrinkCard }) {
         </span>
       </span>
     </li>
-  );
-}
-
-/** Just archived: it can be brought back from here. */
-function Archived() {
-  const location = useLocation();
-  const navigate = useNavigate();
-  const queryClient = useQueryClient();
-  const gone = (location.state as { archived?: { id: string; name: string } } | null)?.archived;
-  const back = useMutation({
-    mutationFn: (id: string) =>
-      answer(client.POST('/api/v1/drinks/{drink_id}/bring-back', { params: { path: { drink_id: id } } })),
-    onSuccess: () => {
-      void queryClient.invalidateQueries({ queryKey: keys.drinks });
-      void navigate('.', { replace: true, state: null });
-    },
-  });
-  if (!gone) return null;
-  return (
-    <Notice tone="fine" text={back.error?.message ?? `${gone.name} is archived. You can restore it at any time.`}>
-      <Button size="xs" variant="default" loading={back.isPending} onClick={() => back.mutate(gone.id)}>
-        Restore
-      </Button>
-    </Notice>
   );
 }

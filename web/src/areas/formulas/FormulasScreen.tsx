@@ -1,13 +1,14 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useDebouncedValue, useHotkeys } from '@mantine/hooks';
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useLocation, useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { answer, client } from '../../api/client';
 import { formulaPagesQuery, type FormulasQuery, keys, startersQuery } from '../../api/queries';
 import { useMay } from '../../app/person';
 import { type Shortcut, useShortcutHelp } from '../../app/shortcuts';
 import { Card } from '../../parts/Card';
+import { JustArchived } from '../../parts/JustArchived';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { ShowMore } from '../../parts/ShowMore';
@@ -37,6 +38,11 @@ export function FormulasScreen() {
   const mayEdit = useMay('edit_formulas');
   useShortcutHelp(SHORTCUTS);
   useHotkeys([['n', () => mayEdit && void navigate('/formulas/new')]]);
+  const queryClient = useQueryClient();
+  const restore = async (formula_id: string) => {
+    await answer(client.POST('/api/v1/formulas/{formula_id}/bring-back', { params: { path: { formula_id } } }));
+    void queryClient.invalidateQueries({ queryKey: keys.formulas });
+  };
   const shown = formulas.data?.pages.flatMap((page) => page.items) ?? [];
   return (
     <>
@@ -52,7 +58,7 @@ export function FormulasScreen() {
           </>
         )}
       </ScreenHead>
-      <PutAway />
+      <JustArchived restore={restore} />
       {formulas.isError && <Notice tone="stop" text={formulas.error.message} />}
       <Card>
         {(shown.length > 5 || words !== '' || narrowed) && (
@@ -95,29 +101,5 @@ export function FormulasScreen() {
         )}
       </Card>
     </>
-  );
-}
-
-/** Just put away: it can be brought back from here. */
-function PutAway() {
-  const location = useLocation();
-  const navigate = useNavigate();
-  const queryClient = useQueryClient();
-  const gone = (location.state as { putAway?: { id: string; name: string } } | null)?.putAway;
-  const back = useMutation({
-    mutationFn: (id: string) =>
-      answer(client.POST('/api/v1/formulas/{formula_id}/bring-back', { params: { path: { formula_id: id } } })),
-    onSuccess: () => {
-      void queryClient.invalidateQueries({ queryKey: keys.formulas });
-      void navigate('.', { replace: true, state: null });
-    },
-  });
-  if (!gone) return null;
-  return (
-    <Notice tone="fine" text={back.error?.message ?? `${gone.name} is archived. You can restore it at any time.`}>
-      <Button size="xs" variant="default" loading={back.isPending} onClick={() => back.mutate(gone.id)}>
-        Restore
-      </Button>
-    </Notice>
   );
 }

@@ -10,10 +10,10 @@ import { ago } from '../../lib/format';
 import { useReadingWords } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { ReadyForService } from '../../parts/ReadyForService';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { ShowMore } from '../../parts/ShowMore';
 import { Comparison } from './Comparison';
-import { Service } from './Service';
 import classes from './VersionsScreen.module.css';
 
 /** A version's number, or 0 for the draft. */
@@ -122,6 +122,15 @@ function VersionRow({
       void navigate(`/formulas/${formula}`);
     },
   });
+  const say = async (ready: boolean, reason: string) => {
+    await answer(
+      client.POST('/api/v1/formulas/{formula_id}/versions/{number}/ready', {
+        params: { path: { formula_id: formula, number: version.number } },
+        body: { ready, reason },
+      }),
+    );
+    void queryClient.invalidateQueries({ queryKey: keys.versions(formula) });
+  };
   const words = useReadingWords();
   const shown = version.readings.filter((reading) => SHOWN.includes(reading.id) && reading.value !== null);
   return (
@@ -138,7 +147,7 @@ function VersionRow({
         <span className={classes.note} title={`Fingerprint ${version.fingerprint}`}>
           {version.saved_by}, {ago(version.saved_at)}, from draft {version.draft}
         </span>
-        <Service formula={formula} version={version} />
+        <ReadyForService number={version.number} said={version.service} say={say} />
         {back.isError && <Notice tone="stop" text={back.error.message} />}
       </span>
       {mayEdit && (

@@ -1,35 +1,27 @@
 import { Button } from '@mantine/core';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, client } from '../../api/client';
-import { keys } from '../../api/queries';
-import type { VersionCard } from '../../api/types';
-import { useMay } from '../../app/person';
-import { ago } from '../../lib/format';
-import { GrowingText } from '../../parts/GrowingText';
-import { Notice } from '../../parts/Notice';
-import classes from './VersionsScreen.module.css';
+import { useMay } from '../app/person';
+import { ago } from '../lib/format';
+import { GrowingText } from './GrowingText';
+import { Notice } from './Notice';
+import classes from './ReadyForService.module.css';
+
+interface ReadyForServiceProps {
+  /** Of which version. */
+  number: number;
+  /** What was said last of serving it. */
+  said: { ready: boolean; said_by: string; said_at: string; reason: string; unanswered: string[] } | null | undefined;
+  /** Says it; what shows it is then fetched anew. */
+  say: (ready: boolean, reason: string) => Promise<unknown>;
+}
 
 /** Whether a version may be served: what was said last, and what a lead may say now. What is not answered wants a reason. */
-export function Service({ formula, version }: { formula: string; version: VersionCard }) {
+export function ReadyForService({ number, said, say }: ReadyForServiceProps) {
   const mayMark = useMay('mark_ready');
-  const queryClient = useQueryClient();
   const [reason, setReason] = useState('');
-  const said = version.service;
-  const say = useMutation({
-    mutationFn: (ready: boolean) =>
-      answer(
-        client.POST('/api/v1/formulas/{formula_id}/versions/{number}/ready', {
-          params: { path: { formula_id: formula, number: version.number } },
-          body: { ready, reason },
-        }),
-      ),
-    onSuccess: () => {
-      setReason('');
-      void queryClient.invalidateQueries({ queryKey: keys.versions(formula) });
-    },
-  });
-  const asked = say.error?.textFor('reason');
+  const saying = useMutation({ mutationFn: (ready: boolean) => say(ready, reason), onSuccess: () => setReason('') });
+  const asked = saying.error?.textFor('reason');
   const word = said?.ready ? 'No longer ready for service' : asked ? 'Ready anyway' : 'Ready for service';
   return (
     <div className={classes.service}>
@@ -44,7 +36,7 @@ export function Service({ formula, version }: { formula: string; version: Versio
           `Not marked as ready for service${said ? ` since ${ago(said.said_at)}, ${said.said_by}${said.reason && `: ${said.reason}`}` : ''}`
         )}
       </span>
-      {say.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? say.error.message} />}
+      {saying.error && <Notice tone={asked ? 'look' : 'stop'} text={asked ?? saying.error.message} />}
       {asked && (
         <GrowingText
           size="sm"
@@ -60,10 +52,10 @@ export function Service({ formula, version }: { formula: string; version: Versio
         <Button
           size="xs"
           variant="default"
-          loading={say.isPending}
+          loading={saying.isPending}
           disabled={Boolean(asked) && reason.trim() === ''}
-          aria-label={`${word}: version ${version.number}`}
-          onClick={() => say.mutate(!said?.ready)}
+          aria-label={`${word}: version ${number}`}
+          onClick={() => saying.mutate(!said?.ready)}
         >
           {word}
         </Button>
