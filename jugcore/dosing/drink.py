@@ -166,7 +166,7 @@ def drink_of(
 
 
 #: EFSA 2015: single doses up to this, and a day up to that, do not give rise to concern for adults. [mg]
-_CAFFEINE_DOSE, _CAFFEINE_DAY = 200.0, 400.0
+CAFFEINE_DOSE_MG, _CAFFEINE_DAY = 200.0, 400.0
 #: WHO 2015 at 2,000 kcal: less than a tenth of energy from free sugars, better less than a twentieth. [g]
 _SUGARS_DAY, _SUGARS_BETTER = 50.0, 25.0
 
@@ -174,10 +174,10 @@ _SUGARS_DAY, _SUGARS_BETTER = 50.0, 25.0
 def cautions(all_of_it: Matter) -> Iterator[str]:
     """What one drink has of caffeine and free sugars against what EFSA and WHO name for adults. No advice to a person."""
     caffeine = 1000.0 * float(all_of_it.mass_g[0, c.INDEX["caffeine"]])
-    if caffeine > _CAFFEINE_DOSE:
+    if caffeine > CAFFEINE_DOSE_MG:
         yield (
-            f"{caffeine:.0f} mg of caffeine in one drink: more than the {_CAFFEINE_DOSE:.0f} mg that EFSA names for a single dose of an adult "
-            f"({_CAFFEINE_DAY:.0f} mg a day; {_CAFFEINE_DOSE:.0f} mg a day in pregnancy; children far less). Say so where it is sold."
+            f"{caffeine:.0f} mg of caffeine in one drink: more than the {CAFFEINE_DOSE_MG:.0f} mg that EFSA names for a single dose of an adult "
+            f"({_CAFFEINE_DAY:.0f} mg a day; {CAFFEINE_DOSE_MG:.0f} mg a day in pregnancy; children far less). Say so where it is sold."
         )
     free = float(all_of_it.tracer[0, FREE_SUGAR])
     if free > _SUGARS_BETTER:

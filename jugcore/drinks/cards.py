@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from jugcore.drinks.contains import contains_of
+from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import ComponentDoc
 from jugcore.drinks.layers import layers_of
 from jugcore.drinks.poured import Poured
@@ -98,18 +99,18 @@ class Sheet:
     nutrition: tuple[NutritionRow, ...]
 
 
-def dose_card(drinks: Sequence[Poured]) -> DoseCard:
-    """Doses of what is made here, and of whatever else is a dose, over all drinks and sizes."""
-    sizes = tuple(dict.fromkeys(size.name for each in drinks for size in each.cup.sizes))
+def dose_card(cups: Sequence[Cup]) -> DoseCard:
+    """Doses of what is made here, and of whatever else is a dose, over all drinks and sizes. Nothing of it needs a walk."""
+    sizes = tuple(dict.fromkeys(size.name for each in cups for size in each.sizes))
     rows = []
-    for poured in drinks:
-        titles = poured.walk.method.titles
-        for component in poured.cup.components:
-            if component.role != "dose" and poured.cup.substance_of(component.id).made is None:
+    for cup in cups:
+        titles = cup.method.titles
+        for component in cup.components:
+            if component.role != "dose" and cup.substance_of(component.id).made is None:
                 continue
-            stroke = poured.cup.stroke_ml(component) if _in_strokes(poured, component) else None
-            amounts = dict(zip((size.name for size in poured.cup.sizes), _amounts(poured, component), strict=True))
-            rows.append(DoseRow(poured.cup.drink.name, titles[component.id], stroke, tuple(amounts.get(size) for size in sizes)))
+            stroke = cup.stroke_ml(component) if _in_strokes(cup, component) else None
+            amounts = dict(zip((size.name for size in cup.sizes), _amounts(cup, component), strict=True))
+            rows.append(DoseRow(cup.drink.name, titles[component.id], stroke, tuple(amounts.get(size) for size in sizes)))
     return DoseCard(sizes, tuple(rows))
 
 
@@ -124,7 +125,7 @@ def build_card(poured: Poured) -> BuildCard:
         )
         for index, size in enumerate(cup.sizes)
     )  # fmt: skip
-    steps = tuple(BuildStep(titles[each.id], _how(poured, each), tuple(_amounts(poured, each))) for each in cup.components)
+    steps = tuple(BuildStep(titles[each.id], _how(poured, each), tuple(_amounts(cup, each))) for each in cup.components)
     return BuildCard(
         cup.drink.name, tuple(size.name for size in cup.sizes), steps, cups, contains_words(poured), tuple(_cautions(poured)),
     )  # fmt: skip
@@ -166,15 +167,13 @@ def _figure(value: float, digits: int) -> str:
     return f"{value:,.{digits}f}" if np.isfinite(value) else "–"
 
 
-def _in_strokes(poured: Poured, component: ComponentDoc) -> bool:
-    return any(one.strokes is not None for (id, _), one in poured.cup.written.items() if id == component.id)
+def _in_strokes(cup: Cup, component: ComponentDoc) -> bool:
+    return any(one.strokes is not None for (id, _), one in cup.written.items() if id == component.id)
 
 
-def _amounts(poured: Poured, component: ComponentDoc) -> list[str | None]:
+def _amounts(cup: Cup, component: ComponentDoc) -> list[str | None]:
     """How much goes into each size, as somebody wrote it."""
-    return [
-        component.amounts[size.id].strip() if (component.id, size.id) in poured.cup.written else None for size in poured.cup.sizes
-    ]  # fmt: skip
+    return [component.amounts[size.id].strip() if (component.id, size.id) in cup.written else None for size in cup.sizes]
 
 
 def _how(poured: Poured, component: ComponentDoc) -> str:
@@ -186,7 +185,7 @@ def _how(poured: Poured, component: ComponentDoc) -> str:
         said.append(f"steamed to {component.steamed_c:.0f} °C")
     if component.air is not None:
         said.append("frothed")
-    if _in_strokes(poured, component):
+    if _in_strokes(poured.cup, component):
         said.append(f"pump of {shown(poured.cup.stroke_ml(component))} ml")
     return ", ".join(said)
 

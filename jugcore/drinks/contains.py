@@ -46,6 +46,8 @@ def _allergens(poured: Poured) -> list[Allergen]:
     method, sizes = poured.walk.method, poured.cup.sizes
     found = []
     for allergen in EU_ALLERGENS:
+        lists = tuple(name for name, (_, each) in ALLERGEN_LISTS.items() if allergen in each)
+        sure = np.zeros(poured.sizes, bool)
         for certain in (True, False):
             brings: list[str] = []
             there = np.zeros(poured.sizes, bool)
@@ -54,11 +56,12 @@ def _allergens(poured: Poured) -> list[Allergen]:
                 if allergen in named:
                     brings.append(content.where)
                     there |= poured.walk.end.lines[line][: poured.sizes] > 0
+            # Where it is in for sure nobody need look at a pack; in the other sizes somebody must.
+            there &= ~sure
             if there.any():
-                lists = tuple(name for name, (_, each) in ALLERGEN_LISTS.items() if allergen in each)
                 ids = tuple(size.id for size, has in zip(sizes, there, strict=True) if has)
                 found.append(Allergen(allergen, tuple(dict.fromkeys(brings)), ids, certain, lists))
-                break
+            sure |= there
     return found
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from jugcore.dosing.drink import cautions
+from jugcore.dosing.drink import CAFFEINE_DOSE_MG, cautions
 from jugcore.dosing.strokes import EVEN
 from jugcore.drinks.contains import Contains, case_of, contains_of
 from jugcore.drinks.cup import Cup
@@ -152,8 +152,19 @@ def _size(poured: Poured, layers: list[PouredLayer], contained: Contains, index:
             LayerOut(component=each.component.id, title=titles[each.component.id], role=each.component.role, ml=float(each.ml[index]))
             for each in layers if each.ml[index] > 0
         ],
-        curdling=contained.curdling[index], cautions=list(cautions(case_of(poured.liquid, index))),
+        curdling=contained.curdling[index], cautions=list(_cautions(poured, index)),
     )  # fmt: skip
+
+
+def _cautions(poured: Poured, index: int) -> Iterator[str]:
+    """What one drink has against what EFSA and WHO name; where only its range goes over, that is said as well."""
+    said = list(cautions(case_of(poured.liquid, index)))
+    most = float(read(poured, "caffeine").high[index])
+    likely = float(read(poured, "caffeine").likely[index])
+    if likely <= CAFFEINE_DOSE_MG < most:
+        named = f"{CAFFEINE_DOSE_MG:.0f} mg that EFSA names for a single dose"
+        yield f"Up to {most:.0f} mg of caffeine if it is strong: that may be more than the {named}."
+    yield from said
 
 
 def _components(poured: Poured, layers: list[PouredLayer]) -> list[ComponentOut]:

@@ -104,6 +104,9 @@ def _swap(cup: Cup, before: Poured, contained: Contains, component: str, other: 
     near = [(size.name, each) for size, each in zip(cup.sizes, now.curdling, strict=True) if each is not None and each.tone != "fine"]
     words += [f"{name}: {each.words}" for name, each in near[:1]]
     gains = tuple(each for each in now.certain if each not in contained.certain)
+    check = [each.allergen for each in now.allergens if not each.certain and all(each.allergen != had.allergen for had in contained.allergens)]
+    if check:
+        words.append(f"Check its pack for {', '.join(dict.fromkeys(check))}.")
     loses = tuple(each for each in contained.certain if each not in now.certain)
     return Swap(other, new.substance_of(component).title, tuple(changes), gains, loses, tuple(words), drink)
 

@@ -211,6 +211,23 @@ class OverTheSizes(unittest.TestCase):
         self.assertEqual(sizes["gluten"], ("regular",))
         self.assertEqual(sizes["nuts"], ("long",))
 
+    def test_where_it_is_not_for_sure_the_pack_is_to_be_looked_at(self) -> None:
+        """Soya in one size for sure, in another only maybe: both are told, each for its size."""
+        maybe = next(id for id, book in sorted(library().items()) if "soybeans" in book.check_pack_for and "soybeans" not in book.allergens)
+        raw = drink(
+            part("water", "water", "100 g | 100 g | 100 g | "), part("soy", "soy_drink", "50 g |  |  | "), part("m", maybe, "5 g | 5 g |  | "),
+        )  # fmt: skip
+        found = {(each.certain, each.sizes) for each in contains_of(poured(raw)).allergens if each.allergen == "soybeans"}
+        self.assertEqual(found, {(True, ("short",)), (False, ("regular",))})
+
+    def test_caffeine_that_may_be_too_much_is_said(self) -> None:
+        """2.12 mg a gram: 80 g of espresso have 170 mg, 119 to 220 by the bean; 120 g have 254."""
+        report = drink_sizes_report(cup_of(load_drink(drink(part("shot", "espresso", "40 g | 80 g | 120 g | ", "coffee"), sizes=SIZES[:3]))))
+        said = [" ".join(size.cautions) for size in report.sizes]
+        self.assertNotIn("caffeine", said[0])
+        self.assertIn("may be more than the 200 mg", said[1])
+        self.assertIn("254 mg of caffeine in one drink: more than", said[2])
+
     def test_made_here_through_any_depth(self) -> None:
         """A cream sweetened with a syrup of ours: its sugar is added, its price that of the sugar and the cream, its milk is named."""
         inner = syrup("Weir Simple")
@@ -371,7 +388,7 @@ class Cards(unittest.TestCase):
         return [poured(latte()), poured({**tea, "name": "A tea"})]
 
     def test_doses_over_sizes_of_several_drinks(self) -> None:
-        card = dose_card(self.both())
+        card = dose_card([each.cup for each in self.both()])
         self.assertEqual(card.sizes, ("Short", "Regular", "Long", "Iced", "Pot"))
         told = {(row.drink, row.product): row.amounts for row in card.rows}
         self.assertEqual(told["A drink", "Plain"], ("10 g", "15 g", "20 g", "25 g", None))

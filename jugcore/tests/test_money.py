@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -27,7 +28,7 @@ def priced(id: str, price: float | None) -> dict[str, Any]:
     return as_document(replace(library()[id], price_per_kg=price)).model_dump(mode="json", exclude_none=True)
 
 
-def cooked(*stages: dict[str, Any], prices: dict[str, float | None], grams: dict[str, float], **more: Any) -> Walk:
+def cooked(*stages: dict[str, Any], prices: Mapping[str, float | None], grams: Mapping[str, float], **more: Any) -> Walk:
     lines = [{"id": f"l-{id}", "substance": id, "amount": f"{g} g"} for id, g in grams.items()]
     first = {"id": "in", "kind": "add", "vessel": "pot", "lines": lines}
     raw = {

@@ -9,8 +9,9 @@ from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from jugcore.drinks.cards import DoseCard, build_card, dose_card, sheet_of
+from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import load_drink
-from jugcore.drinks.poured import Poured, pour
+from jugcore.drinks.poured import pour
 from jugcore.errors import BadDocument
 from jugserver.accounts.models import Site
 from jugserver.drinks.models import DrinkReadiness, DrinkSave, DrinkVersion
@@ -31,7 +32,7 @@ def doses_on_paper(site: Site, paper: Paper) -> bytes:
 
 def sheet_on_paper(site: Site, paper: Paper) -> bytes:
     """What is served, with its allergens and what a cup gives."""
-    return sheet_pdf(sheet_of(_some(site)), paper=paper, site=site.name, printed=timezone.localdate())
+    return sheet_pdf(sheet_of([pour(cup) for cup in _some(site)]), paper=paper, site=site.name, printed=timezone.localdate())
 
 
 def build_on_paper(site: Site, id: UUID, paper: Paper) -> bytes:
@@ -47,7 +48,7 @@ def build_on_paper(site: Site, id: UUID, paper: Paper) -> bytes:
     return build_card_pdf(card, paper=paper, version=which, printed=timezone.localdate())
 
 
-def _some(site: Site) -> list[Poured]:
+def _some(site: Site) -> list[Cup]:
     """What is served. Raises BadDocument where nothing is."""
     found = _served(site)
     if not found:
@@ -55,7 +56,7 @@ def _some(site: Site) -> list[Poured]:
     return found
 
 
-def _served(site: Site) -> list[Poured]:
+def _served(site: Site) -> list[Cup]:
     """The newest version that is ready for service of every drink, by name."""
     said = DrinkReadiness.objects.filter(drink_version=OuterRef("pk")).order_by("-id")
     ready: Any = DrinkVersion.objects.filter(drink__site=site, drink__archived_at__isnull=True).annotate(ready=Subquery(said.values("ready")[:1]))
@@ -63,4 +64,4 @@ def _served(site: Site) -> list[Poured]:
     for version in ready.filter(ready=True).select_related("drink").order_by("number"):
         newest[version.drink_id] = version
     # A version carries its kitchen and all that goes in: nothing of today is asked.
-    return [pour(cup_in(load_drink(each.document), site)) for each in sorted(newest.values(), key=lambda each: each.drink.name)]
+    return [cup_in(load_drink(each.document), site) for each in sorted(newest.values(), key=lambda each: each.drink.name)]
