@@ -79,6 +79,23 @@ class Drinks(BrowserCase):
         expect(page.get_by_role("img", name=re.compile("^Short, filled to"))).to_be_visible()
         self.assertEqual(Drink.objects.get(name="Ferry Latte").draft, 1)
 
+    def test_awkward_input_is_told_where_it_stands(self) -> None:
+        self.allowed = ["422"]
+        page = self.sign_in("ines", path="/drinks")
+        page.get_by_role("link", name="Ferry Latte").click()
+        page.get_by_role("textbox", name="Drink name").fill("A name that goes on and on for the board " * 3)
+        page.get_by_role("textbox", name="Dose in Iced").fill("900 g")
+        expect(page.get_by_text("Iced runs over by", exact=False)).to_be_visible()
+        self.assert_whole(page)
+        page.get_by_role("button", name="Sizes", exact=True).click()
+        page.get_by_role("textbox", name="Fill line").first.fill("900")
+        expect(page.get_by_role("dialog").get_by_text("Its fill line is above its brim.", exact=False)).to_be_visible()
+        page.get_by_role("textbox", name="Fill line").first.fill("166")
+        page.get_by_role("button", name="Remove Iced").click()
+        page.get_by_role("button", name="Close the sizes").click()
+        expect(page.get_by_text("Iced runs over by", exact=False)).to_have_count(0)
+        expect(page.get_by_role("heading", name="Three sizes, to scale")).to_be_visible()
+
     def test_what_was_not_saved_stays_in_this_browser(self) -> None:
         page = self.sign_in("ines", path="/drinks")
         page.get_by_role("link", name="Damson Cooler").click()

@@ -106,7 +106,14 @@ class OneSource(ShopCase):
                 {"id": id, "substance": what, "role": role, "amounts": {"short": short, "long": long}} for id, what, role, short, long in parts
             ],
         }  # fmt: skip
-        post = lambda path, body: json.loads(self.send(client, "POST", f"/api/v1/drinks{path}", body).content)  # noqa: E731
+
+        def post(path: str, body: Any) -> Any:
+            return json.loads(self.send(client, "POST", f"/api/v1/drinks{path}", body).content)
+
+        def printed(path: str) -> str:
+            page = PdfReader(BytesIO(client.get(f"/api/v1/drinks{path}").content)).pages[0]
+            return page.extract_text() + str(page.get_contents().get_data())
+
         whole, half = self.both(lambda: post("/sizes", raw))
         figures, then = (
             {f["id"]: [size["likely"] and round(size["likely"], 6) for size in f["sizes"]] for f in each["readings"]} for each in (whole, half)
@@ -126,8 +133,7 @@ class OneSource(ShopCase):
         post(f"/{drink}/versions/1/ready", {"ready": True, "reason": "Known."})
         for paper in (f"/{drink}/build.pdf", "/sheet.pdf"):
             with self.subTest(paper=paper):
-                read = lambda paper=paper: PdfReader(BytesIO(client.get(f"/api/v1/drinks{paper}").content)).pages[0]  # noqa: E731
-                whole, half = self.both(lambda read=read: read().extract_text() + str(read().get_contents().get_data()))
+                whole, half = self.both(lambda paper=paper: printed(paper))
                 self.assertNotEqual(whole, half)
 
     def test_every_reading_moves(self) -> None:

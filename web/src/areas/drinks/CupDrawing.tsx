@@ -9,7 +9,7 @@ interface CupDrawingProps {
 }
 
 const HEIGHT = 226;
-const WIDTH = 150;
+const WIDTH = 162;
 const FLOOR = 4;
 
 /** A cup to scale with what lies in it; its text twin says the same. */
@@ -62,7 +62,7 @@ export function CupDrawing({ size, largest_ml }: CupDrawingProps) {
       {full > 0 && (
         <>
           <line className={classes.mark} x1={left + wide + 3} x2={left + wide + 11} y1={mark} y2={mark} />
-          <text className={classes.ml} x={left + wide + 14} y={mark + 4}>
+          <text className={classes.ml} x={left + wide + 14} y={Math.max(mark + 4, 12)}>
             {figure(full)}
           </text>
         </>

@@ -246,7 +246,7 @@ function Drink({ id, start, saved, base }: DrinkProps) {
         />
       )}
       {overlay?.over === 'sizes' && (
-        <SizesDrawer document={document} readOnly={readOnly} onEdit={edit} onClose={close} />
+        <SizesDrawer document={document} problem={problem} readOnly={readOnly} onEdit={edit} onClose={close} />
       )}
       {overlay?.over === 'readings' && report && <ReadingsDrawer report={report} onClose={close} />}
       {overlay?.over === 'ways' && (

@@ -1,8 +1,10 @@
 import { Button, TextInput } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
+import type { ApiProblem } from '../../api/problem';
 import { businessQuery } from '../../api/queries';
 import type { DrinkDocument } from '../../api/types';
 import { symbolOf } from '../../lib/useMoney';
+import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { SideDrawer } from '../../parts/SideDrawer';
 import { addSize, type DrinkEdit, removeSize, setSize } from './edits';
@@ -10,13 +12,14 @@ import classes from './Drinks.module.css';
 
 interface SizesDrawerProps {
   document: DrinkDocument;
+  problem: ApiProblem | null;
   readOnly: boolean;
   onEdit: (of: string, edit: DrinkEdit) => void;
   onClose: () => void;
 }
 
 /** Cups, fill lines and prices; the window in which every size should stand. */
-export function SizesDrawer({ document, readOnly, onEdit, onClose }: SizesDrawerProps) {
+export function SizesDrawer({ document, problem, readOnly, onEdit, onClose }: SizesDrawerProps) {
   const currency = useQuery(businessQuery).data?.business.currency;
   const unit = currency ? symbolOf(currency).trim() : '';
   const sugars = document.sugars_window ?? null;
@@ -31,6 +34,7 @@ export function SizesDrawer({ document, readOnly, onEdit, onClose }: SizesDrawer
         {document.sizes.map((size) => (
           <fieldset key={size.id} className={classes.amounts}>
             <legend>{size.name || 'A size without a name'}</legend>
+            {problem?.textFor(`sizes.${size.id}`) && <Notice tone="stop" text={problem.textFor(`sizes.${size.id}`)!} />}
             <div className={classes.quad}>
               <TextInput
                 size="md"
