@@ -113,11 +113,24 @@ def start(data: Data, *, port: int | None = None) -> tuple[int, bool]:
                 done = subprocess.run(
                     command, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, check=False, **_as_server()
                 )
-            if done.returncode == 0 and running_port(data.cluster) is not None:
-                _make_database(data, port)
-                return port, True
+            up = _comes_up(data.cluster) if done.returncode == 0 or _processes_in(data.cluster) else None
+            if up is not None:
+                _make_database(data, up)
+                return up, True
             last = log.read_text(errors="replace")[-600:] if log.exists() else "no log was written"
         raise Failed("Starting PostgreSQL", last.strip(), f"read {data.cluster / 'server.log'}; free disk space is a common cause.")
+
+
+#: A server that was started answers within this, on a machine that has much else to do.
+_ANSWERS_WITHIN_S = 20.0
+
+
+def _comes_up(cluster: Path) -> int | None:
+    """The port of a server that was started just now, once it answers; None where it does not."""
+    until = time.monotonic() + _ANSWERS_WITHIN_S
+    while (port := running_port(cluster)) is None and time.monotonic() < until and _processes_in(cluster):
+        time.sleep(0.2)
+    return port
 
 
 def _processes_in(cluster: Path) -> list[int]:

@@ -28,15 +28,21 @@ class Businesses(ShopCase):
 
     def test_it_is_kept_with_days_in_order_and_each_once(self) -> None:
         answer = self.put(
-            {"currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "opening_days": [5, 1, 1, 0], "places": [" Tannery Yard ", "Lock cart"]}
-        )
+            {
+                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04,
+                "opening_days": [5, 1, 1, 0], "places": [" Tannery Yard ", "Lock cart"],
+            }
+        )  # fmt: skip
         self.assertEqual(answer.status_code, 200, answer.content)
         found = self.read()
         self.assertEqual(found["number"], 1)
         self.assertEqual(
             found["business"],
-            {"currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "opening_days": [0, 1, 5], "places": ["Tannery Yard", "Lock cart"]},
-        )
+            {
+                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04,
+                "opening_days": [0, 1, 5], "places": ["Tannery Yard", "Lock cart"],
+            },
+        )  # fmt: skip
 
     def test_only_a_lead_changes_it_and_nobody_over_another(self) -> None:
         for who in ("prep", "view"):
@@ -49,7 +55,7 @@ class Businesses(ShopCase):
 
     def test_what_cannot_be_is_refused_with_a_sentence(self) -> None:
         for wrong in (
-            {"currency": "euro"}, {"wage_h": -1}, {"energy_price_kwh": 1e9}, {"opening_days": [7]}, {"places": [""]}, {"places": ["  "]},
+            {"currency": "euro"}, {"wage_h": -1}, {"container_price": -0.1}, {"label_price": 1e9}, {"energy_price_kwh": 1e9}, {"opening_days": [7]}, {"places": [""]}, {"places": ["  "]},
             {"places": ["Cart", "cart "]},
         ):  # fmt: skip
             with self.subTest(wrong=wrong):
