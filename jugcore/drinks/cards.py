@@ -7,13 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from jugcore.drinks.cautions import drink_cautions
 from jugcore.drinks.contains import contains_of
 from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import ComponentDoc
 from jugcore.drinks.layers import layers_of
 from jugcore.drinks.poured import Poured
 from jugcore.drinks.readings import read, title_of
-from jugcore.drinks.wording import told_apart
+from jugcore.drinks.wording import pouring_order
 from jugcore.figures import shown
 
 #: From here a drink scalds. [°C]
@@ -205,7 +206,9 @@ def _cautions(poured: Poured) -> list[str]:
     curdling = [each for each in contains_of(poured).curdling if each is not None and each.tone != "fine"]
     if curdling:
         found.append(curdling[0].words)
-    names = told_apart([poured.walk.method.titles[each.id] for each in poured.cup.components])
-    if len(names) > 1:
-        found.append(f"Pour {names[0]}, then {', then '.join(names[1:])}.")
+    for size, said in zip(poured.cup.sizes, drink_cautions(poured), strict=True):
+        found += [f"{size.name}: {words}" for words in said if "caffeine" in words]
+    order = pouring_order([poured.walk.method.titles[each.id] for each in poured.cup.components])
+    if order:
+        found.append(order)
     return found

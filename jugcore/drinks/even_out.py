@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -96,7 +96,7 @@ def even_out(cup: Cup, component: str, reading: str = "sugars_100ml", target: fl
     best_ml = round(stroke_g / per_ml, 1)
     best = _in_strokes(cup, component, reading, aim, fits, there, now.grams(component), best_ml, counts)
     found = EvenedOut(reading, component, aim, there, missed, in_grams, in_strokes, best, ())
-    return EvenedOut(reading, component, aim, there, missed, in_grams, in_strokes, best, tuple(_words(cup, found)))
+    return replace(found, words=tuple(_words(cup, found)))
 
 
 def _to_dose(cup: Cup, component: str) -> ComponentDoc:

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from jugcore.dosing.drink import CAFFEINE_DOSE_MG, cautions
 from jugcore.dosing.strokes import EVEN
-from jugcore.drinks.contains import Contains, case_of, contains_of
+from jugcore.drinks.cautions import drink_cautions
+from jugcore.drinks.contains import Contains, contains_of
 from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import SizeDoc
 from jugcore.drinks.even_out import Doses, even_out, with_doses
@@ -42,7 +42,7 @@ from jugcore.drinks.schema import (
 from jugcore.drinks.search import without_ranges
 from jugcore.drinks.swaps import MILKS, Level, levels_of, swaps
 from jugcore.drinks.ways import ways_to
-from jugcore.drinks.wording import told_apart
+from jugcore.drinks.wording import pouring_order
 from jugcore.figures import Floats, shown
 
 #: Sugars in 100 ml that ice takes away within ten minutes are told from here on. [g]
@@ -55,9 +55,10 @@ def drink_sizes_report(cup: Cup) -> DrinkSizesReport:
     layers = layers_of(poured)
     contained = contains_of(poured)
     readings = readings_of(poured)
+    said_of = drink_cautions(poured)
     return DrinkSizesReport(
         name=cup.drink.name,
-        sizes=[_size(poured, layers, contained, index) for index in range(poured.sizes)],
+        sizes=[_size(poured, layers, contained, said_of, index) for index in range(poured.sizes)],
         components=_components(poured, layers),
         readings=[_figure(each) for each in readings],
         allergens=[DrinkAllergen(**{**vars(each), "brought_by": list(each.brought_by)}) for each in contained.allergens],
@@ -141,7 +142,7 @@ def evenness_of(poured: Poured) -> Evenness:
     )  # fmt: skip
 
 
-def _size(poured: Poured, layers: list[PouredLayer], contained: Contains, index: int) -> SizeOut:
+def _size(poured: Poured, layers: list[PouredLayer], contained: Contains, said_of: list[list[str]], index: int) -> SizeOut:
     size = poured.cup.sizes[index]
     titles = poured.walk.method.titles
     iced = [step.figures["melted_g"] for stage, step in zip(poured.walk.stages, poured.walk.steps, strict=True) if stage.id == "on-ice"]
@@ -152,19 +153,8 @@ def _size(poured: Poured, layers: list[PouredLayer], contained: Contains, index:
             LayerOut(component=each.component.id, title=titles[each.component.id], role=each.component.role, ml=float(each.ml[index]))
             for each in layers if each.ml[index] > 0
         ],
-        curdling=contained.curdling[index], cautions=list(_cautions(poured, index)),
+        curdling=contained.curdling[index], cautions=said_of[index],
     )  # fmt: skip
-
-
-def _cautions(poured: Poured, index: int) -> Iterator[str]:
-    """What one drink has against what EFSA and WHO name; where only its range goes over, that is said as well."""
-    said = list(cautions(case_of(poured.liquid, index)))
-    most = float(read(poured, "caffeine").high[index])
-    likely = float(read(poured, "caffeine").likely[index])
-    if likely <= CAFFEINE_DOSE_MG < most:
-        named = f"{CAFFEINE_DOSE_MG:.0f} mg that EFSA names for a single dose"
-        yield f"Up to {most:.0f} mg of caffeine if it is strong: that may be more than the {named}."
-    yield from said
 
 
 def _components(poured: Poured, layers: list[PouredLayer]) -> list[ComponentOut]:
@@ -208,9 +198,9 @@ def _ranged(values: Ranged) -> list[RangedOut]:
 def _order(poured: Poured) -> Iterator[str]:
     """The order of pouring, as it is written; what is pulled or steamed while the rest waits is named with it."""
     titles = poured.walk.method.titles
-    names = told_apart([titles[each.id] for each in poured.cup.components])
-    if len(names) > 1:
-        yield f"Pour {names[0]}, then {', then '.join(names[1:])}."
+    order = pouring_order([titles[each.id] for each in poured.cup.components])
+    if order:
+        yield order
     if any(each.role == "coffee" for each in poured.cup.components) and any(each.air is not None for each in poured.cup.components):
         yield "Froth first, then pull the shot: a shot waits worse than foam."
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import ComponentDoc, DrinkDocument
-from jugcore.drinks.poured import pour
+from jugcore.drinks.poured import Poured, pour
 from jugcore.drinks.readings import likely_of, reading_ids, title_of, unpriced_in
 from jugcore.drinks.search import grams_for, without_ranges
 from jugcore.drinks.wording import told_apart
@@ -67,19 +67,19 @@ def ways_to(cup: Cup, size: str, reading: str, value: float) -> list[DrinkWay]:
         one = cup.written.get((component.id, size))
         if one is None or one.grams is None:
             continue
-        way = _by_amount(cup, component, index, reading, value)
+        way = _by_amount(cup, now, component, index, reading, value)
         if way is not None and not way[1].cautions:
             found.append((abs(np.log(max(way[0], 1e-3) / one.grams)), way[1]))
     ways = [way for _, way in sorted(found, key=lambda pair: pair[0])]
     if reading == "margin" and value < 100:
-        price = _by_price(cup, index, value)
+        price = _by_price(cup, now, index, value)
         ways = [*([price] if price else []), *ways]
     return ways[:MOST_WAYS]
 
 
-def _by_amount(cup: Cup, component: ComponentDoc, index: int, reading: str, value: float) -> tuple[float, DrinkWay] | None:
+def _by_amount(cup: Cup, now: Poured, component: ComponentDoc, index: int, reading: str, value: float) -> tuple[float, DrinkWay] | None:
     size = cup.sizes[index]
-    values = likely_of(pour(without_ranges(cup)), reading)[: len(cup.sizes)].copy()
+    values = likely_of(now, reading)[: len(cup.sizes)].copy()
     if not np.isfinite(values[index]):
         return None
     values[index] = value
@@ -98,12 +98,12 @@ def _by_amount(cup: Cup, component: ComponentDoc, index: int, reading: str, valu
     titles = [cup.method.titles[each.id] for each in cup.components]
     title = told_apart(titles)[[each.id for each in cup.components].index(component.id)]
     words = f"{verb} {title}: {text} instead of {shown(round(written.grams, 1))} g"
-    return grams, _way(cup, drink, {component.id: grams}, index, reading, words)
+    return grams, _way(cup, now, drink, {component.id: grams}, index, reading, words)
 
 
-def _by_price(cup: Cup, index: int, value: float) -> DrinkWay | None:
+def _by_price(cup: Cup, now: Poured, index: int, value: float) -> DrinkWay | None:
     size = cup.sizes[index]
-    cost = float(likely_of(pour(without_ranges(cup)), "cost")[index])
+    cost = float(likely_of(now, "cost")[index])
     price = round(cost / (1 - value / 100), 2)
     if (size.price is not None and abs(price - size.price) < 0.005) or price <= 0:
         return None
@@ -114,8 +114,7 @@ def _by_price(cup: Cup, index: int, value: float) -> DrinkWay | None:
     return DrinkWay(f"Another price: {price:.2f} instead of {was}", comes_to, (), (), drink)
 
 
-def _way(cup: Cup, drink: DrinkDocument, grams: dict[str, float], index: int, reading: str, words: str) -> DrinkWay:
-    before = pour(without_ranges(cup))
+def _way(cup: Cup, before: Poured, drink: DrinkDocument, grams: dict[str, float], index: int, reading: str, words: str) -> DrinkWay:
     given = {}
     for id, each in grams.items():
         row = before.grams(id).copy()

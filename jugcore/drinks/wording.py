@@ -21,3 +21,9 @@ def told_apart(titles: Sequence[str]) -> list[str]:
     short = [in_a_sentence(title) for title in titles]
     often = Counter(short)
     return [each if often[each] == 1 else in_a_sentence(title.replace(",", "")) for each, title in zip(short, titles, strict=True)]
+
+
+def pouring_order(titles: Sequence[str]) -> str:
+    """“Pour Weir Simple, then espresso, then whole milk.”; empty for one thing alone."""
+    names = told_apart(titles)
+    return f"Pour {names[0]}, then {', then '.join(names[1:])}." if len(names) > 1 else ""

@@ -7,16 +7,13 @@ import numpy as np
 from jugcore import components as c
 from jugcore.figures import Floats
 from jugcore.method.stages import Boil, Caramelise, Heat, Holding, StageBase, Step
+from jugcore.method.stages.hold import LOSS, surface_m2
 from jugcore.method.walk import Walk
 from jugcore.physics import thermal, water
 
 #: What a microwave turns into heat in the food, least, likely, most (estimates).
 _MICROWAVE = (0.45, 0.55, 0.65)
 _J_PER_KWH = 3.6e6
-#: Heat that a pot held on the hob loses, and that the burner makes good, between a room at 20 °C and the pot [W/(m²·K)] (estimate).
-_LOSS = 12.0
-#: Surface of a pot of some litres, lid and wall [m²] (estimate).
-_SURFACE = 0.16
 
 
 def energy_kwh(walk: Walk) -> Floats:
@@ -52,8 +49,11 @@ def _heat_j(walk: Walk, stage: StageBase, step: Step) -> Floats:
         if stage.where != "hob":
             return np.zeros(walk.cases)
         held = walk.before(stage.id).vessels.get(stage.vessel)
-        warm = np.zeros(walk.cases) if held is None else held.warmth_c
-        return np.asarray(np.maximum(warm - walk.of_kitchen("room_c"), 0.0) * _LOSS * _SURFACE * 60.0 * stage.for_min)
+        if held is None:
+            return np.zeros(walk.cases)
+        # What the burner makes good is what the pot would lose as it stands.
+        loss = LOSS["air"] * surface_m2(held, walk.kitchen.pot(walk.method.pot_id(stage.vessel)).diameter_cm)
+        return np.asarray(np.maximum(held.warmth_c - walk.of_kitchen("room_c"), 0.0) * loss * 60.0 * stage.for_min)
     before, after = walk.before(stage.id).vessels.get(stage.vessel), step.after.vessels.get(stage.vessel)
     had = np.zeros(walk.cases) if before is None else before.enthalpy_j
     has = np.zeros(walk.cases) if after is None else after.enthalpy_j

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unittest
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,85 +10,24 @@ import numpy as np
 from jugcore import components as c
 from jugcore.calculators.base import calculate
 from jugcore.calculators.catalogue import CALCULATORS
-from jugcore.drinks.cards import build_card, dose_card, sheet_of
 from jugcore.drinks.contains import contains_of
 from jugcore.drinks.cup import Cup, cup_of
 from jugcore.drinks.document import load_drink
 from jugcore.drinks.even_out import even_out, with_doses
 from jugcore.drinks.layers import layers_of
-from jugcore.drinks.poured import Poured, pour
+from jugcore.drinks.poured import pour
 from jugcore.drinks.readings import likely_of, read, reading_ids
 from jugcore.drinks.report import drink_sizes_report
 from jugcore.drinks.search import without_ranges
-from jugcore.drinks.swaps import MILKS, levels_of, swaps
+from jugcore.drinks.swaps import MILKS
 from jugcore.drinks.ways import ways_to
 from jugcore.errors import DomainError
 from jugcore.matter.library import library
-from jugcore.matter.substance import Used
-from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.walk import walk
 from jugcore.physics.ice import FUSION_J_G
-from jugcore.reading.substance_from_walk import substance_from_walk
-
-SIZES = [("short", 180, 166), ("regular", 270, 256), ("long", 360, 346), ("iced", 450, 436)]
-
-
-def drink(*components: dict[str, Any], sizes: list[tuple[str, int, int]] = SIZES, **more: Any) -> dict[str, Any]:
-    return {
-        "name": "A drink",
-        "sizes": [{"id": id, "name": id.capitalize(), "cup_ml": cup, "fill_ml": fill, "price": 3.0 + cup / 200} for id, cup, fill in sizes],
-        "components": list(components),
-        **more,
-    }
-
-
-def part(id: str, substance: str, amounts: str | dict[str, str], role: str = "other", **more: Any) -> dict[str, Any]:
-    each = amounts if isinstance(amounts, dict) else dict(zip([id for id, _, _ in SIZES], amounts.split(" | "), strict=False))
-    return {"id": id, "substance": substance, "role": role, "amounts": {size: text for size, text in each.items() if text}, **more}
-
-
-def syrup(name: str = "Plain") -> dict[str, Any]:
-    """A syrup made here, equal parts of sugar and water, as a substance; the sugar costs 1.20 a kilogram."""
-    return made("syrup", name, ("white_sugar", "500 g", 1.2), ("water", "500 g", 0.0))
-
-
-def made(id: str, name: str, *lines: tuple[str, str, float], substances: dict[str, Any] | None = None) -> dict[str, Any]:
-    carried = dict(substances or {})
-    for substance, _, price in lines:
-        if substance in library():
-            carried[substance] = as_document(replace(library()[substance], price_per_kg=price)).model_dump(mode="json", exclude_none=True)
-    stage = {
-        "id": "all", "kind": "add", "vessel": "pot",
-        "lines": [{"id": f"l{n}", "substance": substance, "amount": amount} for n, (substance, amount, _) in enumerate(lines)],
-    }  # fmt: skip
-    walked = walk(parse_document({"name": name, "stages": [stage], "substances": carried}))
-    return as_document(substance_from_walk(walked, Used(f"{id}-formula", 1, name, "f" * 64), id)).model_dump(mode="json", exclude_none=True)
-
-
-def latte(**more: Any) -> dict[str, Any]:
-    """Syrup, espresso and milk to the line, the last size over ice."""
-    return drink(
-        part("dose", "syrup", "10 g | 15 g | 20 g | 25 g", "dose"),
-        part("shot", "espresso", "30 g | 30 g | 60 g | 60 g", "coffee"),
-        part("milk", "whole_milk", "to the line | to the line | to the line | to the line", "milk"),
-        part("ice", "water", " |  |  | 110 g", "ice", name="Ice"),
-        substances={"syrup": syrup(), **{id: priced(id, price) for id, price in (("espresso", 2.0), ("whole_milk", 1.1))}},
-        **more,
-    )
-
-
-def priced(id: str, price: float) -> dict[str, Any]:
-    return as_document(replace(library()[id], price_per_kg=price)).model_dump(mode="json", exclude_none=True)
-
-
-def poured(raw: dict[str, Any]) -> Poured:
-    return pour(cup_of(load_drink(raw)))
-
-
-def likely(found: Poured, reading: str) -> list[float]:
-    return [float(each) for each in read(found, reading).likely]
+from jugcore.tests.drinks import SIZES, drink, latte, likely, made, part, poured, priced, syrup
 
 
 class ByHand(unittest.TestCase):
@@ -335,84 +273,6 @@ class Ways(unittest.TestCase):
         for size, reading in (("moon", "energy"), ("short", "moon")):
             with self.assertRaises(DomainError):
                 ways_to(cup, size, reading, 1.0)
-
-
-class InPlaceOf(unittest.TestCase):
-    def test_every_milk_there_is(self) -> None:
-        cup = cup_of(load_drink(latte()))
-        found = swaps(cup, "milk", MILKS)
-        self.assertEqual(len(found), len(MILKS) - 1)
-        by_id = {each.substance: each for each in found}
-        self.assertEqual((by_id["oat_drink"].gains, by_id["oat_drink"].loses), (("gluten",), ("milk",)))
-        fat = next(change for change in by_id["skimmed_milk"].changes if change.reading == "fat_100ml")
-        self.assertTrue(bool(np.all(fat.after < fat.before)))
-
-    def test_a_rich_creamer_thins_less_than_milk(self) -> None:
-        """To as much fat as a cup half of milk, cream takes a tenth of it: the tea stays stronger."""
-        tea = drink(part("tea", "brewed_coffee", "150 g", "tea"), part("milk", "whole_milk", "100 g", "milk"), sizes=SIZES[1:2])
-        for each in tea["components"]:
-            each["amounts"] = {"regular": next(iter(each["amounts"].values()))}
-        found = swaps(cup_of(load_drink(tea)), "milk", ["heavy_cream"], same_fat=True)[0]
-        fat = next(change for change in found.changes if change.reading == "fat_100ml")
-        share = next(change for change in found.changes if change.reading == "brew_share")
-        np.testing.assert_allclose(fat.after, fat.before, rtol=0.01)
-        self.assertAlmostEqual(float(share.before[0]), 60.0, delta=0.1)
-        self.assertGreater(float(share.after[0]), 90.0)
-
-    def test_levels_of_tinned_milk_keep_the_cup_as_full(self) -> None:
-        """Condensed to evaporated milk 2 : 1 and 1 : 2: named full and quarter, and 49 against 23 g of sugars in 100 g of the mix."""
-        mixes = {
-            id: made(id, name, ("condensed_milk", f"{a} g", 3.0), ("evaporated_milk", f"{b} g", 2.0))
-            for id, name, a, b in (("full", "Tin Sweet, full", 200, 100), ("quarter", "Tin Sweet, quarter", 100, 200))
-        }
-        raw = drink(
-            part("tin", "full", "30 ml | 40 ml | 50 ml | 60 ml", "dose"), part("c", "brewed_coffee", "120 g | 180 g | 240 g | 300 g", "coffee"),
-            substances=mixes,
-            levels=[{"id": "f", "name": "Full", "component": "tin", "substance": "full"},
-                    {"id": "q", "name": "Quarter", "component": "tin", "substance": "quarter"}],
-        )  # fmt: skip
-        full, quarter = levels_of(cup_of(load_drink(raw)))
-        np.testing.assert_allclose(full.fills_ml, quarter.fills_ml, rtol=0.01)
-        self.assertTrue(bool(np.all((quarter.share > 0.4) & (quarter.share < 0.6))), quarter.share)  # “quarter”, and half of the sugars
-
-
-class Cards(unittest.TestCase):
-    def both(self) -> list[Poured]:
-        """A latte, and a tea of other sizes with something made here on top."""
-        tea = drink(
-            part("tea", "brewed_coffee", "", "tea"), part("top", "syrup", "", "foam"), part("sweet", "honey", "", "dose"),
-            sizes=[("long", 360, 346), ("pot", 600, 550)], substances={"syrup": syrup("Own Foam")},
-        )  # fmt: skip
-        for each, texts in zip(tea["components"], (("200 g", "400 g"), ("20 g", ""), ("1 tsp", "2 tsp")), strict=True):
-            each["amounts"] = {size: text for size, text in zip(("long", "pot"), texts, strict=True) if text}
-        return [poured(latte()), poured({**tea, "name": "A tea"})]
-
-    def test_doses_over_sizes_of_several_drinks(self) -> None:
-        card = dose_card([each.cup for each in self.both()])
-        self.assertEqual(card.sizes, ("Short", "Regular", "Long", "Iced", "Pot"))
-        told = {(row.drink, row.product): row.amounts for row in card.rows}
-        self.assertEqual(told["A drink", "Plain"], ("10 g", "15 g", "20 g", "25 g", None))
-        self.assertEqual(told["A tea", "Own Foam"], (None, None, "20 g", None, None))
-        self.assertEqual(told["A tea", "Honey"], (None, None, "1 tsp", None, "2 tsp"))
-        self.assertEqual(len(told), 3)  # coffee and milk are no doses
-
-    def test_a_drink_is_built_in_the_order_of_pouring(self) -> None:
-        card = build_card(self.both()[0])
-        self.assertEqual([step.title for step in card.steps], ["Plain", "Espresso", "Whole milk", "Ice"])
-        self.assertEqual(card.steps[3].amounts, (None, None, None, "110 g"))
-        self.assertEqual([title for title, _, _ in card.cups[0].layers], ["Plain", "Whole milk", "Espresso"])
-        self.assertEqual(card.contains, "Contains milk.")
-        self.assertIn("Iced: serve at once, the ice thins it.", card.cautions)
-        hot = build_card(poured(drink(part("m", "whole_milk", "150 g", "milk", steamed_c=65.0), sizes=SIZES[:1])))
-        self.assertTrue(any("65 °C, it scalds" in words for words in hot.cautions) and any("Steam" in words for words in hot.cautions))
-
-    def test_the_sheet_says_what_the_readings_say(self) -> None:
-        drinks = self.both()
-        sheet = sheet_of(drinks)
-        self.assertEqual([(row.drink, row.contains) for row in sheet.allergens], [("A drink", ("milk",)), ("A tea", ())])
-        self.assertEqual(len(sheet.nutrition), 6)
-        energy = sheet.head.index("Energy (kcal)")
-        self.assertEqual([float(row.figures[energy]) for row in sheet.nutrition[:4]], [round(each) for each in likely(drinks[0], "energy")])
 
 
 class AsWritten(unittest.TestCase):

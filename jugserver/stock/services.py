@@ -13,6 +13,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore.errors import BadDocument
+from jugcore.money.waste import LOOKS_BACK_DAYS, waste_share
 from jugcore.stock.on_hand import Held, first_to_expire, on_hand
 from jugcore.stock.standing import Gone
 from jugserver.accounts import policies
@@ -221,15 +222,10 @@ def archive_place(*, actor: User, id: int) -> list[PlaceOut]:
     return places_of(site)
 
 
-#: So far back is looked for what was poured away, and from so much filled on it says something. [days], [g]
-_WASTE_DAYS, _WASTE_FROM_G = 90, 2000.0
-
-
 def poured_away(site: Site, formula: UUID) -> float | None:
-    """The share of what was filled of a formula within ninety days that was poured away since; None where too little was filled to say."""
-    since = timezone.localdate() - timedelta(days=_WASTE_DAYS)
+    """The share of what was filled of a formula lately that was poured away since; None where too little was filled to say."""
+    since = timezone.localdate() - timedelta(days=LOOKS_BACK_DAYS)
     found = Container.objects.filter(site=site, formula=formula, voided_at__isnull=True, made_on__gte=since).aggregate(
         filled=Sum("filled_g"), poured=Sum("poured_g")
     )  # fmt: skip
-    filled, poured = found["filled"] or 0.0, found["poured"] or 0.0
-    return float(poured / filled) if filled >= _WASTE_FROM_G else None
+    return waste_share(found["filled"] or 0.0, found["poured"] or 0.0)

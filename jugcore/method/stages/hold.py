@@ -132,7 +132,7 @@ class Holding(StageBase):
             "wrapped": ctx.value("kitchen.room_c", ctx.kitchen.room_c), "flask": ctx.value("kitchen.room_c", ctx.kitchen.room_c),
             "air": ctx.value("kitchen.room_c", ctx.kitchen.room_c), "fridge": ctx.value("kitchen.fridge_c", ctx.kitchen.fridge_c),
         }[self.where]  # fmt: skip
-        loss = LOSS[self.where] * loss_factor * surface_m2(pot, self.vessel, ctx)
+        loss = LOSS[self.where] * loss_factor * surface_m2(pot, ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).diameter_cm)
         capacity = np.maximum(np.abs(pot.at(now + 0.5).enthalpy_j - pot.at(now - 0.5).enthalpy_j), 1e-9)
         fades = np.exp(-(loss / capacity)[:, None] * seconds)
         return seconds, np.asarray(around[:, None] + (now - around)[:, None] * fades)
@@ -184,8 +184,8 @@ class Freeze(StageBase):
         return Step(finish(self, state, after, duration_s=spent), (), spent, np.minimum(ctx.full(60.0)[:, None].repeat(3, axis=1), spent))
 
 
-def surface_m2(pot: Matter, vessel: str, ctx: Context) -> Floats:
+def surface_m2(pot: Matter, width_cm: float) -> Floats:
     """Wet surface (K,) of a vessel's contents: lid, floor and wall, by the pot's width."""
-    radius_m = ctx.kitchen.pot(ctx.method.pot_id(vessel)).diameter_cm / 200.0
+    radius_m = width_cm / 200.0
     depth_m = pot.total_g * 1e-6 / 1.2 / (np.pi * radius_m**2)
     return np.asarray(2 * np.pi * radius_m**2 + 2 * np.pi * radius_m * depth_m)

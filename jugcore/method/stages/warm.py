@@ -185,7 +185,7 @@ class Cool(StageBase):
         now = pot.warmth_c
         cooled = pot.at(np.where(good, target, now))
         # One lump losing heat by area and temperature difference; indicative.
-        area = surface_m2(pot, self.vessel, ctx)
+        area = surface_m2(pot, ctx.kitchen.pot(ctx.method.pot_id(self.vessel)).diameter_cm)
         gap_now = np.where(good, now - around, 1.0)
         gap_then = np.where(good, target - around, 1.0)
         given_up = np.where(good, pot.enthalpy_j - cooled.enthalpy_j, 0.0)
