@@ -174,40 +174,69 @@ interface PartProps {
 
 /** Air that is beaten in at the bar, as a range: a cup of the foam weighed against a cup of its liquid says it. */
 function Air({ component, readOnly, put }: PartProps) {
-  const air = component.air;
-  const set = (likely: number) =>
-    put('air', { air: { low: Math.round(likely * 0.7), likely, high: Math.round(likely * 1.3) } });
   return (
-    <NumberField
-      shown
-      size="md"
-      label="Air beaten in at the bar"
-      description={
-        air
-          ? `reckoned with ${figure(air.low)} to ${figure(air.high)} ml`
-          : 'millilitres of air in 100 ml of it; foam of ours brings its own'
-      }
-      unit="ml"
-      low={0}
-      high={1000}
-      readOnly={readOnly}
-      value={air?.likely ?? null}
-      placeholder="none"
-      onNumber={set}
-      onClear={() => put('air', { air: null })}
-    />
+    <fieldset className={classes.amounts}>
+      <legend>Air beaten in at the bar</legend>
+      <p className={classes.small}>Millilitres of air in 100 ml of it. Foam of ours brings its own.</p>
+      <BandFields
+        name="Air"
+        unit="ml"
+        high={1000}
+        placeholder="none"
+        value={component.air ?? null}
+        readOnly={readOnly}
+        onBand={(air) => put('air', { air })}
+      />
+    </fieldset>
+  );
+}
+
+type Band = NonNullable<DrinkComponent['air']>;
+
+interface BandFieldsProps {
+  name: string;
+  unit: string;
+  high: number;
+  placeholder: string;
+  value: Band | null;
+  readOnly: boolean;
+  onBand: (band: Band | null) => void;
+}
+
+/** Least, likely, most. What is typed first is all three; from then on an end that is passed goes along. */
+function BandFields({ name, unit, high, placeholder, value, readOnly, onBand }: BandFieldsProps) {
+  const set = (end: keyof Band, typed: number) => {
+    const was = value ?? { low: typed, likely: typed, high: typed };
+    if (end === 'low') onBand({ low: typed, likely: Math.max(was.likely, typed), high: Math.max(was.high, typed) });
+    else if (end === 'high')
+      onBand({ low: Math.min(was.low, typed), likely: Math.min(was.likely, typed), high: typed });
+    else onBand({ low: Math.min(was.low, typed), likely: typed, high: Math.max(was.high, typed) });
+  };
+  return (
+    <div className={classes.triple}>
+      {(['low', 'likely', 'high'] as const).map((end) => (
+        <NumberField
+          key={end}
+          shown
+          size="md"
+          label={`${name}, ${{ low: 'least', likely: 'likely', high: 'most' }[end]}`}
+          unit={unit}
+          low={0}
+          high={high}
+          readOnly={readOnly}
+          value={value?.[end] ?? null}
+          placeholder={placeholder}
+          onNumber={(typed) => set(end, typed)}
+          onClear={() => onBand(null)}
+        />
+      ))}
+    </div>
   );
 }
 
 /** How much pours for a gram of coffee or tea, and how strong it comes out: no product can say, so it is a range. */
 function Brew({ component, readOnly, put }: PartProps) {
   const brew = component.brew;
-  const dissolved = brew?.dissolved;
-  const band = (change: Partial<NonNullable<typeof dissolved>>) => {
-    const next = { low: 1.1, likely: 1.3, high: 1.5, ...dissolved, ...change };
-    const likely = change.likely ?? Math.min(Math.max(next.likely, next.low), next.high);
-    return { low: Math.min(next.low, likely), likely, high: Math.max(next.high, likely) };
-  };
   return (
     <fieldset className={classes.amounts}>
       <legend>Brewed here</legend>
@@ -227,24 +256,15 @@ function Brew({ component, readOnly, put }: PartProps) {
         onClear={() => put('brew', { brew: null })}
       />
       {brew && (
-        <div className={classes.triple}>
-          {(['low', 'likely', 'high'] as const).map((end) => (
-            <NumberField
-              key={end}
-              shown
-              size="md"
-              label={{ low: 'Dissolved, least', likely: 'likely', high: 'most' }[end]}
-              unit="%"
-              low={0}
-              high={40}
-              readOnly={readOnly}
-              value={dissolved?.[end] ?? null}
-              placeholder="usual"
-              onNumber={(value) => put('brew', { brew: { ...brew, dissolved: band({ [end]: value }) } })}
-              onClear={() => put('brew', { brew: { ...brew, dissolved: null } })}
-            />
-          ))}
-        </div>
+        <BandFields
+          name="Dissolved"
+          unit="%"
+          high={40}
+          placeholder="usual"
+          value={brew.dissolved ?? null}
+          readOnly={readOnly}
+          onBand={(dissolved) => put('brew', { brew: { ...brew, dissolved } })}
+        />
       )}
     </fieldset>
   );
