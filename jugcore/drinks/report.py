@@ -133,10 +133,16 @@ def evenness_of(poured: Poured) -> Evenness:
         words = f"All within the shop's window of {shown(window.low)} to {shown(window.high)} g."
         if outside:
             words = f"{', '.join(named[id] for id in outside)} outside the shop's window of {shown(window.low)} to {shown(window.high)} g."
-    elif spread is None:
+    elif len(known) < 2:
         words = "Only one size."
+    elif spread is None:
+        words = "Some sizes have none at all."
+    elif spread <= EVEN:
+        words = "Nobody tells the sizes apart by it."
+    elif spread < 1:
+        words = f"The sweetest has {100 * spread:.0f} % more than the least sweet."
     else:
-        words = "Nobody tells the sizes apart by it." if spread <= EVEN else f"The sweetest has {100 * spread:.0f} % more than the least sweet."
+        words = f"The sweetest has {1 + spread:.1f} times as much as the least sweet."
     return Evenness(
         reading="sugars_100ml", low=window.low if window else None, high=window.high if window else None, spread=spread, outside=outside, words=words
     )  # fmt: skip

@@ -198,6 +198,18 @@ class OverTheSizes(unittest.TestCase):
         self.assertTrue(40 < float(after.low[0]) < float(after.likely[0]) < float(after.high[0]) < 65, after)
 
 
+class Evenness(unittest.TestCase):
+    def test_it_is_told_in_words_that_fit(self) -> None:
+        def told(amounts: str) -> str:
+            raw = drink(part("water", "water", "200 g | 200 g"), part("dose", "white_sugar", amounts), sizes=SIZES[:2])
+            return drink_sizes_report(cup_of(load_drink(raw))).evenness.words
+
+        self.assertEqual(told("10 g | "), "Some sizes have none at all.")
+        self.assertEqual(told("10 g | 10 g"), "Nobody tells the sizes apart by it.")
+        self.assertIn("% more than the least sweet", told("10 g | 13 g"))
+        self.assertIn("times as much as the least sweet", told("10 g | 60 g"))
+
+
 class EvenOut(unittest.TestCase):
     def test_in_grams_every_size_comes_to_it(self) -> None:
         cup = cup_of(load_drink(latte()))
