@@ -14,6 +14,7 @@ from jugcore.formats import Format
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.kitchen import Kitchen
 from jugcore.method.schema_messages import explain
+from jugcore.money.rates import Rates
 
 DRINK = Format("oakenjug.drink", ())
 MOST_SIZES, MOST_COMPONENTS = 8, 20
@@ -109,6 +110,7 @@ class DrinkDocument(Part):
     sugars_window: SugarsWindow | None = Field(None, description="Sugars in 100 ml in every size [g].")
     least_margin: float | None = Field(None, ge=0, lt=100, description="What should be left of the price [%].")
     levels: tuple[LevelDoc, ...] = Field((), max_length=8)
+    rates: Rates | None = Field(None, description="What the site pays besides ingredients; put in where a drink is worked out, kept in its versions.")
     substances: dict[Id, SubstanceDoc] = Field({}, max_length=2 * MOST_COMPONENTS)
     kitchen: Kitchen | None = None
 

@@ -13,7 +13,7 @@ from jugcore.matter.substance_document import as_document
 
 
 def freeze_drink(cup: Cup) -> DrinkDocument:
-    """The drink with its kitchen and everything that goes in written into it, so that it comes to the same for ever."""
+    """The drink with its kitchen, what the site pays and everything that goes in written into it, so that it comes to the same for ever."""
     substances = {id: as_document(cup.books[id]) for id in sorted(cup.books)}
     return cup.drink.model_copy(update={"kitchen": cup.kitchen, "substances": substances})
 
@@ -21,10 +21,10 @@ def freeze_drink(cup: Cup) -> DrinkDocument:
 def thaw_drink(drink: DrinkDocument, pantry: Collection[str] = ()) -> DrinkDocument:
     """A frozen drink as a draft again: in the kitchen and by the tables of today; what neither library nor ``pantry`` knows stays with it."""
     own = {id: substance for id, substance in drink.substances.items() if id not in library() and id not in pantry}
-    return drink.model_copy(update={"kitchen": None, "substances": own})
+    return drink.model_copy(update={"kitchen": None, "substances": own, "rates": None})
 
 
 def drink_fingerprint(drink: DrinkDocument) -> str:
-    """SHA-256 of a drink's JSON with its keys in order."""
-    kept = drink.model_dump(mode="json", exclude_none=True)
+    """SHA-256 of a drink's JSON with its keys in order; what the site pays is none of the drink."""
+    kept = drink.model_dump(mode="json", exclude_none=True, exclude={"rates"})
     return hashlib.sha256(json.dumps(kept, sort_keys=True, ensure_ascii=False, separators=(",", ":")).encode()).hexdigest()

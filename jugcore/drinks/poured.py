@@ -15,6 +15,8 @@ from jugcore.matter.matter import Matter
 from jugcore.method.context import Fault
 from jugcore.method.state import filled_ml, ice_in
 from jugcore.method.walk import Walk, walk
+from jugcore.money.making import Making, making_of
+from jugcore.money.rates import Rates
 from jugcore.physics import thermal
 from jugcore.physics.standing_cup import CUP_W_M2K, cooled_to_c, melts_meanwhile_g
 
@@ -52,6 +54,11 @@ class Poured:
         """The ice that still floats as it is served."""
         held = self.walk.end.vessels.get(ice_in(CUP))
         return Matter.nothing(self.walk.cases) if held is None else held
+
+    @cached_property
+    def making(self) -> Making:
+        """What the making of what is made here costs, by the rates the drink carries."""
+        return making_of(self.walk, self.cup.drink.rates or Rates())
 
     @cached_property
     def fills_ml(self) -> Floats:

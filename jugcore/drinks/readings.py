@@ -209,15 +209,37 @@ def _cost(poured: Poured) -> Floats:
     return own + kept_back
 
 
-@drink_reading("Margin", "%", 0, "what ingredients leave of the price without tax; hands, heat and cup are not in it")
+#: What is in the cost of a drink beside its ingredients, and what is not.
+_MAKING = "energy, hands, bottles and waste of what is made here; the cup and hands at the bar are not in it"
+
+
+@drink_reading("Cost with making", "", 2, f"ingredients, and {_MAKING}")
+def cost_made(poured: Poured) -> tuple[Floats, Floats, Floats]:
+    """What it costs (K,), with the making of what is made here: least, likely, most."""
+    making = poured.making.total
+    low, likely, high = (_cost(poured) + making[:, end] for end in range(3))
+    return low, likely, high
+
+
+@drink_reading("Margin on ingredients", "%", 0, "what ingredients leave of the price without tax")
 def margin(poured: Poured) -> Floats:
     """What ingredients leave (K,) of the price; NaN where none is given."""
-    price = np.tile([size.price if size.price is not None else np.nan for size in poured.cup.sizes], poured.walk.cases // poured.sizes)
-    return np.asarray(100.0 * (1.0 - _cost(poured) / price))
+    return np.asarray(100.0 * (1.0 - _cost(poured) / _price(poured)))
 
 
-#: What needs the price of everything in the cup.
-_OF_MONEY = frozenset({"cost", "margin"})
+@drink_reading("Margin with making", "%", 0, f"what ingredients leave of the price without tax, and {_MAKING}")
+def margin_made(poured: Poured) -> tuple[Floats, Floats, Floats]:
+    """What is left (K,) of the price after ingredients and making: least, likely, most."""
+    low, likely, high = (np.asarray(100.0 * (1.0 - each / _price(poured))) for each in cost_made(poured))
+    return high, likely, low
+
+
+def _price(poured: Poured) -> Floats:
+    return np.tile([size.price if size.price is not None else np.nan for size in poured.cup.sizes], poured.walk.cases // poured.sizes)
+
+
+#: What needs the price of everything in the cup; and what needs all that its making costs besides.
+_OF_MONEY, _OF_MAKING = frozenset({"cost", "margin", "cost_made", "margin_made"}), frozenset({"cost_made", "margin_made"})
 
 
 def read(poured: Poured, id: str) -> Ranged:
@@ -245,13 +267,17 @@ def title_of(id: str) -> tuple[str, str, int]:
 def readings_of(poured: Poured) -> list[DrinkReading]:
     """Everything read of a drink, in order."""
     missing = missing_price(unpriced_in(poured))
+    not_known = " ".join(poured.making.missing)
     found = []
     for kind, values in zip(_KINDS.values(), poured.ranged([kind.read for kind in _KINDS.values()]), strict=True):
         why = ""
         if kind.id in _OF_MONEY and missing:
             values, why = _nothing(poured), missing
+        elif kind.id in _OF_MAKING and not_known:
+            values, why = _nothing(poured), not_known
         elif not np.isfinite(values.likely).any():
-            values, why = _nothing(poured), "No price is given." if kind.id == "margin" else "It is too thick or too dry to have a volume."
+            values = _nothing(poured)
+            why = "No price is given." if kind.id in ("margin", "margin_made") else "It is too thick or too dry to have a volume."
         found.append(DrinkReading(kind.id, kind.title, kind.unit, kind.digits, values, kind.basis, why))
     return found
 

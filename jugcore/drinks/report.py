@@ -229,12 +229,16 @@ def _notes(poured: Poured, readings: list[DrinkReading]) -> Iterator[str]:
             yield f"{size.name} runs over by {over[i]:.0f} ml: less of something, or a larger cup."
         elif poured.fills_ml[i] - line[i] > 0.5:
             yield f"{size.name} stands {poured.fills_ml[i] - line[i]:.0f} ml above its line."
-    least_margin, margin = poured.cup.drink.least_margin, by_id["margin"].likely
+    least_margin = poured.cup.drink.least_margin
+    # With the making, where that is known: a margin it eats up is none.
+    made = by_id["margin_made"].likely
+    margin = np.where(np.isfinite(made), made, by_id["margin"].likely)
     poor = [i for i in range(len(sizes)) if least_margin is not None and margin[i] < least_margin]
     if poor and least_margin is not None:
         left = " and ".join(sorted({f"{margin[i]:.0f} %" for i in poor}))
         leave = "leaves" if len(poor) == 1 else "leave"
-        yield f"{_named(sizes, poor)} {leave} {left} of the price, less than the {shown(least_margin)} % the shop asks for."
+        after = "after ingredients and making" if all(np.isfinite(made[i]) for i in poor) else "after ingredients"
+        yield f"{_named(sizes, poor)} {leave} {left} of the price {after}, less than the {shown(least_margin)} % the shop asks for."
 
 
 def _named(sizes: Sequence[SizeDoc], which: Sequence[int]) -> str:

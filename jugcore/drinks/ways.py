@@ -19,7 +19,9 @@ from jugcore.figures import shown
 MOST_WAYS = 4
 #: What is told of a way, where it moves.
 _TOLD = ("sugars_100ml", "caffeine", "energy", "cost", "fills", "brew_share", "temperature")
-_OF_MONEY = ("cost", "margin")
+#: What needs the price of everything in the cup, by the cost it goes by; and what needs the price of its making too.
+_COST_OF = {"cost": "cost", "margin": "cost", "cost_made": "cost_made", "margin_made": "cost_made"}
+_OF_MAKING = ("cost_made", "margin_made")
 #: Nothing is made so many times more or less of: that is another drink.
 _MOST_TIMES = 4.0
 
@@ -60,8 +62,10 @@ def ways_to(cup: Cup, size: str, reading: str, value: float) -> list[DrinkWay]:
     if reading not in reading_ids():
         raise BadDocument("reading", f"“{reading}” is no reading of a drink.", f"Choose one of: {', '.join(reading_ids())}.")
     now = pour(without_ranges(cup))
-    if reading in _OF_MONEY and unpriced_in(now):
+    if reading in _COST_OF and unpriced_in(now):
         raise BadDocument("reading", "Not everything in the cup has a price.", "Enter the missing prices in the pantry.")
+    if reading in _OF_MAKING and now.making.missing:
+        raise BadDocument("reading", now.making.missing[0], "Enter it under Site, or ask for the cost of its ingredients.")
     found = []
     for component in cup.components:
         one = cup.written.get((component.id, size))
@@ -71,8 +75,8 @@ def ways_to(cup: Cup, size: str, reading: str, value: float) -> list[DrinkWay]:
         if way is not None and not way[1].cautions:
             found.append((abs(np.log(max(way[0], 1e-3) / one.grams)), way[1]))
     ways = [way for _, way in sorted(found, key=lambda pair: pair[0])]
-    if reading == "margin" and value < 100:
-        price = _by_price(cup, now, index, value)
+    if reading in ("margin", "margin_made") and value < 100:
+        price = _by_price(cup, now, index, value, _COST_OF[reading])
         ways = [*([price] if price else []), *ways]
     return ways[:MOST_WAYS]
 
@@ -101,9 +105,9 @@ def _by_amount(cup: Cup, now: Poured, component: ComponentDoc, index: int, readi
     return grams, _way(cup, now, drink, {component.id: grams}, index, reading, words)
 
 
-def _by_price(cup: Cup, now: Poured, index: int, value: float) -> DrinkWay | None:
+def _by_price(cup: Cup, now: Poured, index: int, value: float, cost_id: str) -> DrinkWay | None:
     size = cup.sizes[index]
-    cost = float(likely_of(now, "cost")[index])
+    cost = float(likely_of(now, cost_id)[index])
     price = round(cost / (1 - value / 100), 2)
     if (size.price is not None and abs(price - size.price) < 0.005) or price <= 0:
         return None
@@ -126,7 +130,7 @@ def _way(cup: Cup, before: Poured, drink: DrinkDocument, grams: dict[str, float]
     for id in _TOLD:
         title, unit, digits = title_of(id)
         was, is_now = float(likely_of(before, id)[index]), float(likely_of(after, id)[index])
-        if id == reading or (id in _OF_MONEY and missing) or not np.isfinite([was, is_now]).all():
+        if id == reading or (id in _COST_OF and missing) or not np.isfinite([was, is_now]).all():
             continue
         if round(is_now, digits) != round(was, digits):
             moved.append(Moved(id, title, unit, digits, was, is_now))

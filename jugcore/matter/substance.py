@@ -149,7 +149,8 @@ class Content:
     """An ingredient of what was made here, as bought: how much of it stands behind a gram, and the hottest that all of it was.
 
     ``grams_per_g`` is what was weighed in for a gram of product: what a sieve took out again has been paid for, and has touched it.
-    ``within`` names the formula of ours it stands in; empty where it is a line's own ingredient.
+    ``within`` names the formula of ours it stands in; empty where it is a line's own ingredient. ``through`` are the formulas it came
+    through, by id, from the outermost to that one.
     """
 
     substance: str
@@ -158,6 +159,7 @@ class Content:
     grams_per_g: float
     was_c: float
     book: Substance = field(repr=False)
+    through: tuple[str, ...] = ()
 
     @property
     def where(self) -> str:
@@ -176,11 +178,40 @@ class Used:
 
 
 @dataclass(frozen=True)
+class Work:
+    """What making a gram takes besides ingredients, at one of the formulas that stand in it: least, likely, most of energy and of hands.
+
+    ``through`` are the formulas it came through, by id, from the outermost to the one it is the work of.
+    """
+
+    through: tuple[str, ...]
+    kwh_per_g: Span
+    hands_s_per_g: Span
+    containers_per_g: float
+
+    def times(self, grams_per_g: float, *outer: str) -> Work:
+        """What it comes to in something that holds so much of it, and which stands in the formulas ``outer``."""
+        return Work(
+            (*outer, *self.through), times(self.kwh_per_g, grams_per_g), times(self.hands_s_per_g, grams_per_g), self.containers_per_g * grams_per_g
+        )
+
+
+#: Least, likely, most.
+Span = tuple[float, float, float]
+
+
+def times(span: Span, much: float) -> Span:
+    """Least, likely and most of so much of it."""
+    return span[0] * much, span[1] * much, span[2] * much
+
+
+@dataclass(frozen=True)
 class Made:
     """A version of a formula of ours as an ingredient: per gram of product tracers (T,), extents (R,), air, and what is in it.
 
     ``days`` are what its own keeping allows, the day it is made being day one, and ``days_by`` says what decides that; None where
-    only a trial says. ``uses`` are the versions that stand in it, at any depth.
+    only a trial says. ``uses`` are the versions that stand in it, at any depth. ``work`` is what making it takes besides ingredients, its
+    own and that of everything in it; None where that was never written down.
     """
 
     version: Used
@@ -191,6 +222,7 @@ class Made:
     uses: tuple[Used, ...] = ()
     days: int | None = None
     days_by: str = ""
+    work: tuple[Work, ...] | None = None
     #: Which bottle it came out of, and the last day of that; empty and None of a version as such.
     lot: str = ""
     last_day: date | None = None

@@ -33,7 +33,9 @@ from jugcore.matter.substance import (
     Substance,
     Sweetness,
     Used,
+    Work,
     substance_from_composition,
+    times,
 )
 from jugcore.matter.substance_hazards import HAZARDS
 
@@ -171,6 +173,19 @@ class ContentDoc(Part):
     grams_per_g: float = number(..., unit="g/g", ge=0, le=1000, description="Weighed in for a gram of product")
     was_c: float = number(0.0, unit="°C", ge=0, le=300, description="The hottest that all of it was")
     facts: SubstanceDoc
+    through: tuple[Id, ...] | None = Field(None, max_length=MOST_CONTENTS, description="The formulas of ours it came through, from the outermost.")
+
+
+_Span = Annotated[tuple[float, float, float], Field(description="Least, likely, most.")]
+
+
+class WorkDoc(Part):
+    """What making a kilogram takes besides ingredients, at one of the formulas that stand in it."""
+
+    through: tuple[Id, ...] = Field(max_length=MOST_CONTENTS, description="The formulas it came through, from the outermost.")
+    kwh_per_kg: _Span
+    hands_min_per_kg: _Span
+    containers_per_kg: float = Field(ge=0, le=1_000_000)
 
 
 class MadeDoc(Part):
@@ -184,6 +199,7 @@ class MadeDoc(Part):
     uses: tuple[UsedDoc, ...] = Field((), max_length=MOST_CONTENTS, description="Versions that stand in it, at any depth.")
     days: int | None = Field(None, ge=1, le=10_000, description="What its own keeping allows; the day of making is day one.")
     days_by: Text = ""
+    work: tuple[WorkDoc, ...] | None = Field(None, max_length=MOST_CONTENTS, description="What making it takes; none where nobody wrote that down.")
     lot: Title = Field("", description="Which bottle it came out of; empty of a version as such.")
     last_day: date | None = Field(None, description="The last day of that bottle.")
 
@@ -283,13 +299,32 @@ def _made(id: str, doc: MadeDoc) -> Made:
                 f"substances.{id}.made_from.contents", f"{each.title} was made here itself.", "Name what it was made of in its place."
             )  # fmt: skip
         contents.append(
-            Content(each.substance, each.title, each.within, each.grams_per_g, each.was_c, substance_from(each.substance, each.facts))
+            Content(
+                each.substance, each.title, each.within, each.grams_per_g, each.was_c, substance_from(each.substance, each.facts),
+                (doc.version.formula,) if each.through is None else each.through,
+            )
         )  # fmt: skip
     return Made(
         version=_used(doc.version), tracer=rows[0], extent=rows[1], air_ml_per_g=doc.air_ml_per_g, contents=tuple(contents),
-        uses=tuple(map(_used, doc.uses)), days=doc.days, days_by=doc.days_by, lot=doc.lot,
+        uses=tuple(map(_used, doc.uses)), days=doc.days, days_by=doc.days_by,
+        work=None if doc.work is None else tuple(map(_work, doc.work)), lot=doc.lot,
         last_day=doc.last_day,
     )  # fmt: skip
+
+
+def _work(doc: WorkDoc) -> Work:
+    return Work(doc.through, times(doc.kwh_per_kg, 1e-3), times(doc.hands_min_per_kg, _S_PER_G), doc.containers_per_kg / 1e3)
+
+
+#: A minute for a kilogram, in seconds for a gram.
+_S_PER_G = 60.0 / 1e3
+
+
+def _work_doc(work: Work) -> dict[str, object]:
+    return {
+        "through": work.through, "kwh_per_kg": times(work.kwh_per_g, 1e3),
+        "hands_min_per_kg": times(work.hands_s_per_g, 1 / _S_PER_G), "containers_per_kg": 1e3 * work.containers_per_g,
+    }  # fmt: skip
 
 
 def _used(doc: UsedDoc) -> Used:
@@ -305,11 +340,12 @@ def _made_doc(made: Made) -> dict[str, object]:
         "contents": [
             {
                 "substance": each.substance, "title": each.title, "within": each.within, "grams_per_g": each.grams_per_g, "was_c": each.was_c,
-                "facts": as_document(each.book),
+                "facts": as_document(each.book), "through": each.through or None,
             }
             for each in made.contents
         ],
         "uses": [asdict(each) for each in made.uses], "days": made.days, "days_by": made.days_by,
+        "work": None if made.work is None else [_work_doc(each) for each in made.work],
         "lot": made.lot, "last_day": made.last_day,
     }  # fmt: skip
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from jugcore.method.walk import Walk
-from jugcore.money.costing import Costing, Rates, costing
+from jugcore.money.costing import Costing, costing
+from jugcore.money.rates import Rates
 
 
 class CostItemOut(BaseModel):
@@ -49,9 +50,9 @@ class CostReport(BaseModel):
     drivers: list[DriverOut] = Field(description="By how far a fifth of each moves the cost of a litre, or a kilogram of what has no volume.")
 
 
-def cost_report(walked: Walk, rates: Rates, dose_g: float | None = None) -> CostReport:
+def cost_report(walked: Walk, rates: Rates, dose_g: float | None = None, formula: str = "") -> CostReport:
     """What a batch costs, as plain data."""
-    found: Costing = costing(walked, rates, dose_g)
+    found: Costing = costing(walked, rates, dose_g, formula)
     return CostReport(
         items=[CostItemOut(**vars(each)) for each in found.items], batch=_span(found.batch), per_kg=_maybe(found.per_kg),
         per_litre=_maybe(found.per_litre), per_dose=_maybe(found.per_dose), missing=list(found.missing),

@@ -15,6 +15,7 @@ from jugcore.reading.carried import carried
 from jugcore.reading.cautions import still_a_hazard
 from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 from jugcore.reading.keeping.heat_reached import heated
+from jugcore.reading.work import work_per_gram
 
 #: How far a spoon of it may miss what the walk says of its density: estimate.
 _DENSITY_SPREAD = 0.03
@@ -37,7 +38,7 @@ def substance_from_walk(walk: Walk, version: Used, id: str) -> Substance:
     if not total > 0:
         raise BadDocument("made_from", f"Nothing comes out of {version.name}, version {version.version}.", "Use another version.")
     keeping = keeping_of(walk)
-    contents = tuple(_contents(walk, version.name, total))
+    contents = tuple(_contents(walk, version, total))
     stored = _storage(keeping)
     volume = float(product.foam_ml(float(walk.of_kitchen("fridge_c" if stored == "chilled" else "room_c")[0]))[0])
     wet = bool(np.isfinite(volume)) and volume > 0
@@ -45,6 +46,7 @@ def substance_from_walk(walk: Walk, version: Used, id: str) -> Substance:
     made = Made(
         version=version, tracer=product.tracer[0] / total, extent=product.extent[0].copy(), air_ml_per_g=float(product.air_ml[0]) / total,
         contents=contents, uses=tuple(_uses(walk)), days=keeping.days, days_by=decides,
+        work=work_per_gram(walk, version.formula),
     )  # fmt: skip
     sure = {allergen for each in contents for allergen in each.book.allergens}
     maybe = {allergen for each in contents for allergen in each.book.check_pack_for} - sure
@@ -59,7 +61,7 @@ def substance_from_walk(walk: Walk, version: Used, id: str) -> Substance:
     )  # fmt: skip
 
 
-def _contents(walk: Walk, name: str, total: float) -> Iterator[Content]:
+def _contents(walk: Walk, version: Used, total: float) -> Iterator[Content]:
     """Every ingredient as bought that ever touched it. What was made here itself stands as what that was made of."""
     method = walk.method
     weighed = carried(walk).get(method.product, {})
@@ -70,7 +72,8 @@ def _contents(walk: Walk, name: str, total: float) -> Iterator[Content]:
         grams = float(weighed[line][0]) / total if line in weighed else 0.0
         for each in method.contents_of(line):
             yield Content(
-                each.substance, each.title, each.within or name, each.grams_per_g * grams, max(each.was_c, hot.get(line, 0.0)), each.book
+                each.substance, each.title, each.within or version.name, each.grams_per_g * grams, max(each.was_c, hot.get(line, 0.0)), each.book,
+                (version.formula, *each.through),
             )  # fmt: skip
 
 

@@ -179,6 +179,40 @@ class OverTheSizes(unittest.TestCase):
         milk = next(each for each in contains_of(found).allergens if each.allergen == "milk")
         self.assertIn("Heavy cream in Sweet Cream", milk.brought_by)
 
+    def test_what_its_making_takes_costs_too(self) -> None:
+        """15 g of a syrup whose kilogram takes 4 (3 to 6) minutes of hands, 0.1 kWh and two bottles, of which a fifth is poured away."""
+        simple = syrup()
+        simple["made_from"]["work"] = [
+            {"through": ["syrup-formula"], "kwh_per_kg": [0.1, 0.1, 0.1], "hands_min_per_kg": [3, 4, 6], "containers_per_kg": 2}
+        ]
+        rates = {"energy_kwh": 0.3, "wage_h": 18.0, "container": 0.4, "label": 0.1, "waste": {"syrup-formula": 0.2}}
+        raw = latte(rates=rates)
+        raw["substances"]["syrup"] = simple
+        found = poured(raw)
+        for end, minutes in (("low", 3), ("likely", 4), ("high", 6)):
+            making = 0.015 * (0.1 * 0.3 + minutes / 60 * 18 + 2 * 0.5)
+            wasted = (making + 0.0075 * 1.2) * (1 / 0.8 - 1)
+            cost = getattr(read(found, "cost_made"), end)[1]
+            self.assertAlmostEqual(cost, likely(found, "cost")[1] + making + wasted, places=6)
+            self.assertAlmostEqual(
+                getattr(read(found, "margin_made"), {"low": "high", "high": "low"}.get(end, end))[1], 100 * (1 - cost / 4.35), places=6
+            )
+        no_wage = drink_sizes_report(cup_of(load_drink({**raw, "rates": {**rates, "wage_h": None}})))
+        cost = next(each for each in no_wage.readings if each.id == "cost_made")
+        self.assertEqual(([each.likely for each in cost.sizes], cost.why_not), ([None] * 4, "What an hour of work costs is not entered."))
+
+    def test_a_margin_is_poor_by_what_is_left_after_making(self) -> None:
+        """The syrup's hands take it below what the shop asks for, which its ingredients alone would not."""
+        simple = syrup()
+        simple["made_from"]["work"] = [
+            {"through": ["syrup-formula"], "kwh_per_kg": [0, 0, 0], "hands_min_per_kg": [60, 60, 60], "containers_per_kg": 0}
+        ]
+        raw = latte(least_margin=88)
+        raw["substances"]["syrup"] = simple
+        said = [" ".join(drink_sizes_report(cup_of(load_drink({**raw, "rates": {"wage_h": wage}}))).notes) for wage in (0.0, 20.0)]
+        self.assertNotIn("the shop asks for", said[0])
+        self.assertIn("of the price after ingredients and making, less than the 88 % the shop asks for.", said[1])
+
     def test_a_missing_price_is_named_and_not_nothing(self) -> None:
         raw = latte()
         del raw["substances"]["whole_milk"]

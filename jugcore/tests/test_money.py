@@ -10,12 +10,15 @@ from typing import Any
 import numpy as np
 
 from jugcore.matter.library import library
+from jugcore.matter.substance import Used
 from jugcore.matter.substance_document import as_document
 from jugcore.method.compile import parse_document
 from jugcore.method.walk import Walk, walk
-from jugcore.money.costing import Rates, costing
-from jugcore.money.energy import energy_kwh
+from jugcore.money.costing import costing
+from jugcore.money.rates import Rates
+from jugcore.reading.energy import energy_kwh
 from jugcore.reading.readings.content import cost_kg
+from jugcore.reading.substance_from_walk import substance_from_walk
 
 KITCHEN = {
     "altitude_m": 0.0, "film_g": 0.0, "efficiency_spread": 0.25,
@@ -90,8 +93,85 @@ class ByHand(unittest.TestCase):
     def test_what_is_poured_away_was_made_as_dearly(self) -> None:
         """A tenth poured away: nine tenths must pay for ten, an eleventh of it more than a tenth."""
         found = cooked(HEAT, prices={"white_sugar": 1.2}, grams={"white_sugar": 500, "water": 500})
-        without, with_waste = costing(found, RATES), costing(found, replace(RATES, waste=0.1))
+        without, with_waste = costing(found, RATES), costing(found, RATES.model_copy(update={"waste": {"syrup": 0.1}}), formula="syrup")
         self.assertAlmostEqual(with_waste.batch[1], without.batch[1] / 0.9, places=9)
+
+
+class MadeHere(unittest.TestCase):
+    """A cream sweetened with our own syrup, which is warmed and filled: the work of both, by hand from their own sheets."""
+
+    syrup: Walk
+    doc: dict[str, Any]
+    cream: Walk
+    cream_doc: dict[str, Any]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.syrup = cooked(HEAT, FILL, prices={"white_sugar": 1.2}, grams={"white_sugar": 600, "water": 400})
+        doc = as_document(substance_from_walk(cls.syrup, Used("syrup", 1, "Plain Syrup", "f"), "made-syrup-1"))
+        cls.doc = doc.model_dump(mode="json", exclude_none=True)
+        cls.cream = cls.creamed(cls.doc)
+        cream = as_document(substance_from_walk(cls.cream, Used("cream", 1, "Sweet Cream", "f"), "made-cream-1"))
+        cls.cream_doc = cream.model_dump(mode="json", exclude_none=True)
+
+    @staticmethod
+    def creamed(syrup: dict[str, Any]) -> Walk:
+        lines = [{"id": "syrup", "substance": "made-syrup-1", "amount": "200 g"}, {"id": "cream", "substance": "heavy_cream", "amount": "300 g"}]
+        raw = {
+            "kitchen": KITCHEN, "vessels": [{"id": "pot", "name": "Pot", "pot": "wide"}],
+            "stages": [{"id": "in", "kind": "add", "vessel": "pot", "lines": lines}, {**FILL, "size_ml": 250.0}],
+            "substances": {"made-syrup-1": syrup, "heavy_cream": priced("heavy_cream", 6.0)},
+        }  # fmt: skip
+        return walk(parse_document(raw))
+
+    def test_the_work_of_what_goes_in_is_what_its_own_sheet_says(self) -> None:
+        alone = {item.id: item for item in costing(self.syrup, RATES).items}
+        sheet = {item.id: item for item in costing(self.cream, RATES).items}
+        used = 200.0 / float(self.syrup.product.total_g[0])
+        for end in ("low", "likely", "high"):
+            work = sum(getattr(alone[id], end) for id in ("energy", "hands", "containers", "labels"))
+            self.assertAlmostEqual(getattr(sheet["making"], end), used * work, places=9)
+        self.assertAlmostEqual(sheet["ingredients"].likely or 0, 0.3 * 6.0 + used * (alone["ingredients"].likely or 0), places=9)
+
+    def test_through_any_depth(self) -> None:
+        """A gram of the cream in something else brings the work of the cream and of the syrup in it."""
+        lines = [{"id": "cream", "substance": "made-cream-1", "amount": "100 g"}]
+        raw = {
+            "kitchen": KITCHEN, "vessels": [{"id": "pot", "name": "Pot", "pot": "wide"}],
+            "stages": [{"id": "in", "kind": "add", "vessel": "pot", "lines": lines}], "substances": {"made-cream-1": self.cream_doc},
+        }  # fmt: skip
+        outer = {item.id: item for item in costing(walk(parse_document(raw)), RATES).items}
+        inner = {item.id: item for item in costing(self.cream, RATES).items}
+        work = sum(inner[id].likely or 0 for id in ("making", "energy", "hands", "containers", "labels") if id in inner)
+        self.assertAlmostEqual(outer["making"].likely or 0, 100 / float(self.cream.product.total_g[0]) * work, places=9)
+
+    def test_what_is_poured_away_on_the_way(self) -> None:
+        """A fifth of the syrup is poured away and a tenth of the cream: all of the syrup costs 1 / 0.8 / 0.9, the rest of the cream 1 / 0.9."""
+        wasteful = RATES.model_copy(update={"waste": {"syrup": 0.2, "cream": 0.1}})
+        without = costing(self.cream, RATES)
+        used = 200.0 / float(self.syrup.product.total_g[0])
+        syrup = used * costing(self.syrup, RATES).batch[1]
+        self.assertAlmostEqual(costing(self.cream, wasteful, formula="cream").batch[1], (without.batch[1] - syrup + syrup / 0.8) / 0.9, places=9)
+
+    def test_prices_together_are_all_of_it_whatever_is_poured_away(self) -> None:
+        wasteful = RATES.model_copy(update={"waste": {"syrup": 0.2, "cream": 0.1}})
+        sheet = costing(self.cream, wasteful, formula="cream")
+        unit = sheet.per_litre or sheet.per_kg
+        assert unit is not None
+        self.assertAlmostEqual(sum(each.higher - unit[1] for each in sheet.drivers if each.kind == "price"), 0.2 * unit[1], places=9)
+
+    def test_work_that_was_never_written_down_is_missing(self) -> None:
+        made = {name: value for name, value in self.doc["made_from"].items() if name != "work"}
+        sheet = costing(self.creamed({**self.doc, "made_from": made}), RATES)
+        self.assertIn("Plain Syrup", " ".join(sheet.missing))
+        self.assertEqual(costing(self.cream, RATES).missing, ())
+
+    def test_it_says_the_same_after_a_round_of_writing(self) -> None:
+        again = as_document(substance_from_walk(self.cream, Used("cream", 1, "Sweet Cream", "f"), "made-cream-1"))
+        first = again.made_from
+        assert first is not None and first.work is not None
+        self.assertEqual([each.through for each in first.work], [("cream",), ("cream", "syrup")])
+        self.assertEqual({each.through for each in first.contents}, {("cream",), ("cream", "syrup")})
 
 
 class Missing(unittest.TestCase):

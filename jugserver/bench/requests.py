@@ -10,7 +10,6 @@ from jugcore.dosing.schema import DrinkRequest, cup_document, drink_report
 from jugcore.exchange.exports import LINES_LOSE, RECIPE_LOSES, lines_table, recipe
 from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
-from jugcore.money.costing import Rates
 from jugcore.money.schema import CostReport, cost_report
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.flow_trials import flow_expected
@@ -29,9 +28,8 @@ from jugserver.formulas.compiling import compiled
 from jugserver.formulas.cross_contact import cross_contact_of
 from jugserver.formulas.made_here import with_newest
 from jugserver.formulas.schemas import ExportOut
-from jugserver.kitchen.business import business_of
 from jugserver.pantry.pantry_overlay import own_substances, with_pantry
-from jugserver.stock.services import poured_away
+from jugserver.stock.rates import rates_of
 
 
 def _method(actor: User, document: MethodDocument) -> Method:
@@ -92,12 +90,7 @@ def cost_of_document(*, actor: User, document: MethodDocument, formula: UUID | N
     walked = in_its_pots(_method(actor, document))
     site = actor.site
     assert site is not None
-    paid = business_of(site).business
-    rates = Rates(
-        energy_kwh=paid.energy_price_kwh, wage_h=paid.wage_h, container=paid.container_price, label=paid.label_price,
-        waste=None if formula is None else poured_away(site, formula),
-    )  # fmt: skip
-    return cost_report(walked, rates, dose_g)
+    return cost_report(walked, rates_of(site), dose_g, "" if formula is None else str(formula))
 
 
 def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> str:

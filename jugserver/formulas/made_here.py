@@ -8,8 +8,8 @@ from uuid import UUID
 from django.db.models import Max
 
 from jugcore.errors import BadDocument
-from jugcore.matter.substance import Used
-from jugcore.matter.substance_document import as_document
+from jugcore.matter.substance import MADE, Used
+from jugcore.matter.substance_document import WorkDoc, as_document
 from jugcore.method.compile import compile_document
 from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
@@ -21,7 +21,7 @@ from jugserver.accounts.models import Site, User
 from jugserver.formulas.models import Formula, FormulaState, Version, VersionPart
 from jugserver.formulas.schemas import UsedInOut
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.services import keep_made_here
+from jugserver.pantry.services import add_work, keep_made_here
 
 
 def made_key(formula: UUID | str, number: int) -> str:
@@ -117,11 +117,25 @@ def used_in(site: Site, formula: UUID) -> list[UsedInOut]:
 
 
 def catch_up() -> None:
-    """Have every version among the ingredients that was saved before versions were."""
-    there = set(Ingredient.objects.filter(kind="made").values_list("site", "key"))
+    """Have every version among the ingredients that was saved before versions were, and with each the work that was not written down then."""
+    made = Ingredient.objects.filter(kind=MADE)
+    there = set(made.values_list("site", "key"))
+    whole = set(made.filter(document__made_from__has_key="work").values_list("site", "key"))
     for version in Version.objects.select_related("formula__site", "saved_by").order_by("id"):
-        if (version.formula.site_id, made_key(version.formula_id, version.number)) in there:
+        key = version.formula.site_id, made_key(version.formula_id, version.number)
+        if key in whole:
             continue
         walked = walk(compile_document(load_document(version.document)))
-        if float(walked.product.total_g[0]) > 0:
+        if not float(walked.product.total_g[0]) > 0:
+            continue
+        if key in there:
+            add_work(site=version.formula.site, key=key[1], work=_work_of(version, walked))
+        else:
             keep_as_ingredient(version.saved_by, version, walked)
+
+
+def _work_of(version: Version, walked: Walk) -> Sequence[WorkDoc] | None:
+    used = Used(str(version.formula_id), version.number, version.formula.name, version.fingerprint)
+    made = as_document(substance_from_walk(walked, used, "as-made")).made_from
+    assert made is not None
+    return made.work

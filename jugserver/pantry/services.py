@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -16,7 +17,7 @@ from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.search_text import plain, searchable
 from jugcore.matter.substance import MADE
-from jugcore.matter.substance_document import SubstanceDoc
+from jugcore.matter.substance_document import SubstanceDoc, WorkDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.http.problems import Conflict
@@ -53,6 +54,13 @@ def keep_made_here(*, actor: User, key: str, document: SubstanceDoc) -> None:
             "document": document.model_copy(update={"price_per_kg": None}).model_dump(mode="json", exclude_none=True),
         },
     )  # fmt: skip
+
+
+def add_work(*, site: Site, key: str, work: Sequence[WorkDoc] | None) -> None:
+    """Have what making a version takes with it among the ingredients, where that was not written down when it was kept."""
+    row = Ingredient.objects.of_site(site).get(key=key)
+    made = {**row.document["made_from"], "work": None if work is None else [each.model_dump(mode="json") for each in work]}
+    Ingredient.objects.filter(pk=row.pk).update(document={**row.document, "made_from": made})
 
 
 def find_made_here(*, site: Site, formula: str, found: bool) -> None:

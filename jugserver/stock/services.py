@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import date, timedelta
+from datetime import date
 from typing import Any, Literal, cast
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
-from django.db.models import Sum
 from django.http import Http404
 from django.utils import timezone
 
 from jugcore.errors import BadDocument
-from jugcore.money.waste import LOOKS_BACK_DAYS, waste_share
 from jugcore.stock.on_hand import Held, first_to_expire, on_hand
 from jugcore.stock.standing import Gone
 from jugserver.accounts import policies
@@ -220,12 +218,3 @@ def archive_place(*, actor: User, id: int) -> list[PlaceOut]:
     row.archived_at = timezone.now()
     row.save(update_fields=["archived_at"])
     return places_of(site)
-
-
-def poured_away(site: Site, formula: UUID) -> float | None:
-    """The share of what was filled of a formula lately that was poured away since; None where too little was filled to say."""
-    since = timezone.localdate() - timedelta(days=LOOKS_BACK_DAYS)
-    found = Container.objects.filter(site=site, formula=formula, voided_at__isnull=True, made_on__gte=since).aggregate(
-        filled=Sum("filled_g"), poured=Sum("poured_g")
-    )  # fmt: skip
-    return waste_share(found["filled"] or 0.0, found["poured"] or 0.0)

@@ -156,6 +156,20 @@ class MadeHere(ShopCase):
         self.assertEqual(Ingredient.objects.get(key=made_key(made["id"], 1)).document, kept)
         self.assertEqual(Version.objects.count(), 1)
 
+    def test_what_making_takes_is_written_down_where_it_was_not(self) -> None:
+        made = self.kept(_document("Bridge Simple", water=500, white_sugar=500))
+        row = Ingredient.objects.get(kind="made")
+        kept = row.document
+        self.assertGreater(kept["made_from"]["work"][0]["hands_min_per_kg"][1], 0)
+        self.next_version(made, _document("Bridge Simple", water=300, white_sugar=700))
+        Ingredient.objects.filter(pk=row.pk).update(
+            document={**kept, "made_from": {name: value for name, value in kept["made_from"].items() if name != "work"}}
+        )
+        catch_up()
+        row.refresh_from_db()
+        self.assertEqual(row.document, kept)
+        self.assertIsNotNone(row.archived_at)  # the version behind it is the one that is found
+
     def test_ways_scale_and_swap_work_across_it(self) -> None:
         made = self.kept(_document("Bridge Simple", water=500, white_sugar=500))
         document = self.taking(made)
