@@ -134,7 +134,7 @@ def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
         return _checked(AimDocument, raw).report()
     if chosen.command == "drink":
         cup = cup_of(load_drink(raw))
-        return drink_sizes_report(cup) if chosen.even_out is None else even_out_report(cup, EvenOutRequest(component=chosen.even_out))
+        return drink_sizes_report(cup) if chosen.even_out is None else even_out_report(cup, EvenOutRequest(component=chosen.even_out), cup.drink)
     return _answer(chosen, parse_document(raw))
 
 

@@ -146,6 +146,12 @@ class DrinkDocument(Part):
         return self.model_copy(update={"components": tuple(changed if each.id == changed.id else each for each in self.components)})
 
 
+def drink_as_sent(drink: DrinkDocument, asked: DrinkDocument) -> DrinkDocument:
+    """A changed drink with no more of kitchen, prices and pantry written into it than the one that was sent had: those stay today's."""
+    substances = {id: substance for id, substance in drink.substances.items() if id in asked.substances}
+    return drink.model_copy(update={"kitchen": asked.kitchen, "rates": asked.rates, "substances": substances})
+
+
 def load_drink(raw: Mapping[str, Any]) -> DrinkDocument:
     """A drink from plain data, brought to the newest format and checked against its shape.
 

@@ -10,7 +10,7 @@ from jugcore.dosing.strokes import EVEN
 from jugcore.drinks.cautions import drink_cautions
 from jugcore.drinks.contains import Contains, contains_of
 from jugcore.drinks.cup import Cup
-from jugcore.drinks.document import SizeDoc
+from jugcore.drinks.document import DrinkDocument, SizeDoc, drink_as_sent
 from jugcore.drinks.even_out import Doses, even_out, with_doses
 from jugcore.drinks.layers import PouredLayer, layers_of, words_of
 from jugcore.drinks.poured import Poured, Ranged, pour
@@ -77,18 +77,18 @@ def _level(level: Level) -> LevelOut:
     )  # fmt: skip
 
 
-def even_out_report(cup: Cup, ask: EvenOutRequest) -> EvenOutReport:
-    """A reading made the same in every size, as plain data."""
+def even_out_report(cup: Cup, ask: EvenOutRequest, asked: DrinkDocument) -> EvenOutReport:
+    """A reading made the same in every size, as plain data. ``asked`` is the drink as it was sent, before a pantry was put to it."""
     found = even_out(cup, ask.component, ask.reading, ask.target)
     return EvenOutReport(
         reading=found.reading, component=found.component, target=found.target, not_reached=list(found.not_reached),
-        in_grams=_doses(cup, found.component, found.in_grams), in_strokes=_doses(cup, found.component, found.in_strokes),
-        best=_doses(cup, found.component, found.best), words=list(found.words),
+        in_grams=_doses(cup, found.component, found.in_grams, asked), in_strokes=_doses(cup, found.component, found.in_strokes, asked),
+        best=_doses(cup, found.component, found.best, asked), words=list(found.words),
     )  # fmt: skip
 
 
-def drink_ways_report(cup: Cup, ask: DrinkWaysRequest) -> DrinkWaysReport:
-    """Ways to bring a reading of one size to a value, as plain data."""
+def drink_ways_report(cup: Cup, ask: DrinkWaysRequest, asked: DrinkDocument) -> DrinkWaysReport:
+    """Ways to bring a reading of one size to a value, as plain data. ``asked`` is the drink as it was sent."""
     ways = ways_to(cup, ask.size, ask.reading, ask.value)
     index = [size.id for size in cup.sizes].index(ask.size)
     now = likely_of(pour(without_ranges(cup)), ask.reading)[index]
@@ -96,14 +96,14 @@ def drink_ways_report(cup: Cup, ask: DrinkWaysRequest) -> DrinkWaysReport:
         size=ask.size, reading=ask.reading, value=ask.value, now=_or_none(now),
         ways=[
             DrinkWayOut(words=way.words, comes_to=way.comes_to, moved=[MovedOut(**vars(each)) for each in way.moved],
-                        cautions=list(way.cautions), drink=way.drink)
+                        cautions=list(way.cautions), drink=drink_as_sent(way.drink, asked))
             for way in ways
         ],
     )  # fmt: skip
 
 
-def swaps_report(cup: Cup, ask: SwapsRequest) -> SwapsReport:
-    """Other things in place of one component, as plain data."""
+def swaps_report(cup: Cup, ask: SwapsRequest, asked: DrinkDocument) -> SwapsReport:
+    """Other things in place of one component, as plain data. ``asked`` is the drink as it was sent."""
     found = swaps(cup, ask.component, ask.others or MILKS, same_fat=ask.same_fat)
     return SwapsReport(
         component=ask.component,
@@ -114,7 +114,7 @@ def swaps_report(cup: Cup, ask: SwapsRequest) -> SwapsReport:
                     SwapChange(reading=c.reading, title=c.title, unit=c.unit, digits=c.digits, before=_list(c.before), after=_list(c.after))
                     for c in each.changes
                 ],
-                drink=each.drink,
+                drink=drink_as_sent(each.drink, asked),
             )
             for each in found
         ],
@@ -254,11 +254,11 @@ def _faults(poured: Poured) -> list[DrinkFault]:
     return found
 
 
-def _doses(cup: Cup, component: str, doses: Doses) -> EvenDoses:
+def _doses(cup: Cup, component: str, doses: Doses, asked: DrinkDocument) -> EvenDoses:
     strokes = None if doses.strokes is None else [each or None for each in doses.strokes]
     return EvenDoses(
         grams=_list(doses.grams), strokes=strokes, stroke_ml=doses.stroke_ml, values=_list(doses.values), off=_list(doses.off),
-        worst=doses.worst, even=doses.even, drink=with_doses(cup.drink, component, doses),
+        worst=doses.worst, even=doses.even, drink=drink_as_sent(with_doses(cup.drink, component, doses), asked),
     )  # fmt: skip
 
 

@@ -29,6 +29,7 @@ from jugcore.matter.substance import (
     Opened,
     Piece,
     Range,
+    Span,
     Starch,
     Substance,
     Sweetness,
@@ -176,15 +177,20 @@ class ContentDoc(Part):
     through: tuple[Id, ...] | None = Field(None, max_length=MOST_CONTENTS, description="The formulas of ours it came through, from the outermost.")
 
 
-_Span = Annotated[tuple[float, float, float], Field(description="Least, likely, most.")]
+class SpanDoc(Part):
+    """Least, likely, most."""
+
+    low: float = Field(ge=0, le=1_000_000)
+    likely: float = Field(ge=0, le=1_000_000)
+    high: float = Field(ge=0, le=1_000_000)
 
 
 class WorkDoc(Part):
     """What making a kilogram takes besides ingredients, at one of the formulas that stand in it."""
 
     through: tuple[Id, ...] = Field(max_length=MOST_CONTENTS, description="The formulas it came through, from the outermost.")
-    kwh_per_kg: _Span
-    hands_min_per_kg: _Span
+    kwh_per_kg: SpanDoc
+    hands_min_per_kg: SpanDoc
     containers_per_kg: float = Field(ge=0, le=1_000_000)
 
 
@@ -313,7 +319,15 @@ def _made(id: str, doc: MadeDoc) -> Made:
 
 
 def _work(doc: WorkDoc) -> Work:
-    return Work(doc.through, times(doc.kwh_per_kg, 1e-3), times(doc.hands_min_per_kg, _S_PER_G), doc.containers_per_kg / 1e3)
+    return Work(doc.through, _span(doc.kwh_per_kg, 1e-3), _span(doc.hands_min_per_kg, _S_PER_G), doc.containers_per_kg / 1e3)
+
+
+def _span(doc: SpanDoc, much: float) -> Span:
+    return times((doc.low, doc.likely, doc.high), much)
+
+
+def _span_doc(span: Span, much: float) -> dict[str, float]:
+    return dict(zip(("low", "likely", "high"), times(span, much), strict=True))
 
 
 #: A minute for a kilogram, in seconds for a gram.
@@ -322,8 +336,8 @@ _S_PER_G = 60.0 / 1e3
 
 def _work_doc(work: Work) -> dict[str, object]:
     return {
-        "through": work.through, "kwh_per_kg": times(work.kwh_per_g, 1e3),
-        "hands_min_per_kg": times(work.hands_s_per_g, 1 / _S_PER_G), "containers_per_kg": 1e3 * work.containers_per_g,
+        "through": work.through, "kwh_per_kg": _span_doc(work.kwh_per_g, 1e3),
+        "hands_min_per_kg": _span_doc(work.hands_s_per_g, 1 / _S_PER_G), "containers_per_kg": 1e3 * work.containers_per_g,
     }  # fmt: skip
 
 

@@ -30,6 +30,10 @@ from jugcore.physics.ice import FUSION_J_G
 from jugcore.tests.drinks import SIZES, drink, latte, likely, made, part, poured, priced, syrup
 
 
+def _span(low: float, likely: float, high: float) -> dict[str, float]:
+    return {"low": low, "likely": likely, "high": high}
+
+
 class ByHand(unittest.TestCase):
     def test_a_latte(self) -> None:
         """Regular: 15 g of syrup (7.5 g of sugar), 30 g of espresso, and milk to 256 ml.
@@ -183,7 +187,7 @@ class OverTheSizes(unittest.TestCase):
         """15 g of a syrup whose kilogram takes 4 (3 to 6) minutes of hands, 0.1 kWh and two bottles, of which a fifth is poured away."""
         simple = syrup()
         simple["made_from"]["work"] = [
-            {"through": ["syrup-formula"], "kwh_per_kg": [0.1, 0.1, 0.1], "hands_min_per_kg": [3, 4, 6], "containers_per_kg": 2}
+            {"through": ["syrup-formula"], "kwh_per_kg": _span(0.1, 0.1, 0.1), "hands_min_per_kg": _span(3, 4, 6), "containers_per_kg": 2}
         ]
         rates = {"energy_kwh": 0.3, "wage_h": 18.0, "container": 0.4, "label": 0.1, "waste": {"syrup-formula": 0.2}}
         raw = latte(rates=rates)
@@ -205,7 +209,7 @@ class OverTheSizes(unittest.TestCase):
         """The syrup's hands take it below what the shop asks for, which its ingredients alone would not."""
         simple = syrup()
         simple["made_from"]["work"] = [
-            {"through": ["syrup-formula"], "kwh_per_kg": [0, 0, 0], "hands_min_per_kg": [60, 60, 60], "containers_per_kg": 0}
+            {"through": ["syrup-formula"], "kwh_per_kg": _span(0, 0, 0), "hands_min_per_kg": _span(60, 60, 60), "containers_per_kg": 0}
         ]
         raw = latte(least_margin=88)
         raw["substances"]["syrup"] = simple

@@ -46,17 +46,17 @@ def sizes_of_drink(*, actor: User, document: DrinkDocument) -> DrinkSizesReport:
 
 def even_out_drink(*, actor: User, document: DrinkDocument, ask: EvenOutRequest) -> str:
     """Doses that bring a reading to the same value in every size."""
-    return work_out(actor.pk, even_out_report, _cup(actor, document), ask)
+    return work_out(actor.pk, even_out_report, _cup(actor, document), ask, document)
 
 
 def ways_of_drink(*, actor: User, document: DrinkDocument, ask: DrinkWaysRequest) -> str:
     """Ways to bring a reading of one size to a value."""
-    return work_out(actor.pk, drink_ways_report, _cup(actor, document), ask)
+    return work_out(actor.pk, drink_ways_report, _cup(actor, document), ask, document)
 
 
 def swaps_in_drink(*, actor: User, document: DrinkDocument, ask: SwapsRequest) -> str:
     """Other things in place of one component."""
-    return work_out(actor.pk, swaps_report, _cup(actor, document, ask.others or MILKS), ask)
+    return work_out(actor.pk, swaps_report, _cup(actor, document, ask.others or MILKS), ask, document)
 
 
 def _cup(actor: User, document: DrinkDocument, also: Iterable[str] = ()) -> Cup:

@@ -85,6 +85,18 @@ class Drinks(ShopCase):
         self.ask("DELETE", f"/api/v1/drinks/{other['id']}")
         self.assertEqual(self.ask("POST", f"/api/v1/drinks/{drink['id']}/bring-back")["name"], "Ferry Latte")
 
+    def test_a_drink_that_is_offered_holds_no_more_of_the_pantry_than_the_one_that_was_sent(self) -> None:
+        """A draft that takes a way goes on by the kitchen and the prices of the day."""
+        self.ask("POST", "/api/v1/substances/honey/packs", {"name": "Tub", "mass_g": 1000, "price": 9.0})
+        drink = _drink("Ferry Latte")
+        ways = self.ask("POST", "/api/v1/drinks/ways", {"document": drink, "ask": {"size": "long", "reading": "sugars_100ml", "value": 9}})
+        swaps = self.ask("POST", "/api/v1/drinks/swaps", {"document": drink, "ask": {"component": "milk"}})
+        even = self.ask("POST", "/api/v1/drinks/even-out", {"document": drink, "ask": {"component": "dose"}})
+        offered = [*(way["drink"] for way in ways["ways"]), *(swap["drink"] for swap in swaps["swaps"]), even["in_grams"]["drink"]]
+        self.assertGreater(len(offered), 3)
+        for each in offered:
+            self.assertEqual((each.get("kitchen"), each.get("rates"), each["substances"]), (None, None, {}))
+
     def test_a_version_is_frozen_with_what_goes_in(self) -> None:
         key = self.made()
         drink = self.ask("POST", "/api/v1/drinks", {"document": _drink("Ferry Latte", dose=key)})

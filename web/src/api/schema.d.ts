@@ -2648,6 +2648,11 @@ export interface components {
              */
             was_c: number;
             facts: components["schemas"]["SubstanceDoc"];
+            /**
+             * Through
+             * @description The formulas of ours it came through, from the outermost.
+             */
+            through?: string[] | null;
         };
         /**
          * ContributionsDoc
@@ -2810,6 +2815,11 @@ export interface components {
              */
             days_by: string;
             /**
+             * Work
+             * @description What making it takes; none where nobody wrote that down.
+             */
+            work?: components["schemas"]["WorkDoc"][] | null;
+            /**
              * Lot
              * @description Which bottle it came out of; empty of a version as such.
              * @default
@@ -2878,6 +2888,18 @@ export interface components {
         ShareDoc: {
             /** Low */
             low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * SpanDoc
+         * @description Least, likely, most.
+         */
+        SpanDoc: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
             /** High */
             high: number;
         };
@@ -3122,6 +3144,21 @@ export interface components {
             low: number;
             /** High */
             high: number;
+        };
+        /**
+         * WorkDoc
+         * @description What making a kilogram takes besides ingredients, at one of the formulas that stand in it.
+         */
+        WorkDoc: {
+            /**
+             * Through
+             * @description The formulas it came through, from the outermost.
+             */
+            through: string[];
+            kwh_per_kg: components["schemas"]["SpanDoc"];
+            hands_min_per_kg: components["schemas"]["SpanDoc"];
+            /** Containers Per Kg */
+            containers_per_kg: number;
         };
         /**
          * SubstanceIn
@@ -10153,6 +10190,8 @@ export interface components {
              * @default []
              */
             levels: components["schemas"]["LevelDoc"][];
+            /** @description What the site pays besides ingredients; put in where a drink is worked out, kept in its versions. */
+            rates?: components["schemas"]["Rates"] | null;
             /**
              * Substances
              * @default {}
@@ -10219,6 +10258,29 @@ export interface components {
              * @description Stable name; carries no meaning.
              */
             substance: string;
+        };
+        /**
+         * Rates
+         * @description What a site pays, in its currency: None where nobody said.
+         *
+         *     ``waste`` is by formula, the share of what is filled that its log says was poured away.
+         */
+        Rates: {
+            /** Energy Kwh */
+            energy_kwh?: number | null;
+            /** Wage H */
+            wage_h?: number | null;
+            /** Container */
+            container?: number | null;
+            /** Label */
+            label?: number | null;
+            /**
+             * Waste
+             * @default {}
+             */
+            waste: {
+                [key: string]: number;
+            };
         };
         /**
          * SizeDoc

@@ -10,8 +10,20 @@ import type { Asked } from './WaysDrawer';
 import classes from './SizesCard.module.css';
 
 /** What stands under every cup; the rest is in “All readings”. */
-const SHOWN = ['sugars_100ml', 'energy', 'caffeine', 'cost', 'margin'];
-const SHORT: Record<string, string> = { sugars_100ml: 'sugars', cost: 'cost', margin: 'margin' };
+const SHOWN = ['sugars_100ml', 'energy', 'caffeine'];
+const SHORT: Record<string, string> = {
+  sugars_100ml: 'sugars',
+  cost: 'ingredients',
+  margin: 'margin before making',
+  cost_made: 'cost',
+  margin_made: 'margin',
+};
+
+/** What stands under every cup: with the making of what is made here in its money, where that is known. */
+function shownOf(report: DrinkSizes): string[] {
+  const known = report.readings.find((each) => each.id === 'cost_made')?.why_not === '';
+  return [...SHOWN, ...(known ? ['cost_made', 'margin_made'] : ['cost', 'margin'])];
+}
 
 interface SizesCardProps {
   document: DrinkDocument;
@@ -70,7 +82,7 @@ export function SizesCard({ document, report, problem, stale, dose, readOnly, on
               <p className={classes.small}>{read ? readAs(read) : ' '}</p>
               {report && drawn && (
                 <dl className={classes.figures}>
-                  {SHOWN.map((id) => {
+                  {shownOf(report).map((id) => {
                     const reading = report.readings.find((each) => each.id === id);
                     const at = report.sizes.findIndex((each) => each.id === size.id);
                     return (
@@ -115,9 +127,10 @@ function empty(size: DrinkDocument['sizes'][number]): DrinkSizeOut {
   };
 }
 
-/** Why money is not told, once for all sizes. */
+/** Why money is not told, or not all of it, once for all sizes. */
 function missing(report: DrinkSizes): string {
-  return report.readings.find((each) => each.id === 'cost')?.why_not ?? '';
+  const why = (id: string) => report.readings.find((each) => each.id === id)?.why_not ?? '';
+  return why('cost') || (why('cost_made') && `Making is not in it: ${why('cost_made')}`);
 }
 
 /** “15 g”, and beside it the millilitres of what was written in strokes or spoons. */
