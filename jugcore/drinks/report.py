@@ -229,7 +229,8 @@ def _notes(poured: Poured, readings: list[DrinkReading]) -> Iterator[str]:
             yield f"{size.name} runs over by {over[i]:.0f} ml: less of something, or a larger cup."
         elif poured.fills_ml[i] - line[i] > 0.5:
             yield f"{size.name} stands {poured.fills_ml[i] - line[i]:.0f} ml above its line."
-    least_margin = poured.cup.drink.least_margin
+    rates = poured.cup.drink.rates
+    least_margin = poured.cup.drink.least_margin if poured.cup.drink.least_margin is not None or rates is None else rates.least_margin
     # With the making, where that is known: a margin it eats up is none.
     made = by_id["margin_made"].likely
     margin = np.where(np.isfinite(made), made, by_id["margin"].likely)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -71,12 +71,18 @@ def costing(walked: Walk, rates: Rates, dose_g: float | None = None, formula: st
     goes in, and of all that the share that is poured away. Range: what the walk holds. Source: the site's prices; times and
     efficiencies as their stages state them. What has no price is told in ``missing`` and left out of the sums, never counted as free.
     """
+    found = batch_cost(walked, rates, dose_g, formula)
+    return replace(found, drivers=tuple(drivers(walked, rates, found.per_litre or found.per_kg, formula)))
+
+
+def batch_cost(walked: Walk, rates: Rates, dose_g: float | None = None, formula: str = "") -> Costing:
+    """What a batch costs (:func:`costing`), without what drives it."""
     items, batch, missing = _batch(walked, rates, formula)
     total_g, ml = float(walked.product.total_g[0]), float(walked.product.foam_ml(20.0)[0])
     per_kg = _per(batch, total_g / 1e3)
     per_litre = _per(batch, ml / 1e3) if np.isfinite(ml) else None
     per_dose = _per(batch, total_g / dose_g) if dose_g else None
-    return Costing(items, batch, per_kg, per_litre, per_dose, missing, tuple(drivers(walked, rates, per_litre or per_kg, formula)))
+    return Costing(items, batch, per_kg, per_litre, per_dose, missing)
 
 
 def _batch(walked: Walk, rates: Rates, formula: str) -> tuple[tuple[CostItem, ...], tuple[float, float, float], tuple[str, ...]]:

@@ -22,6 +22,7 @@ class Rates(Part):
     wage_h: float | None = Field(None, ge=0, le=1_000_000)
     container: float | None = Field(None, ge=0, le=1_000_000)
     label: float | None = Field(None, ge=0, le=1_000_000)
+    least_margin: float | None = Field(None, ge=0, lt=100, description="What should be left of a drink's price [%].")
     waste: dict[Id, float] = Field({}, max_length=10_000)
 
     def made_for_one(self, through: Iterable[str]) -> float:

@@ -39,6 +39,7 @@ class Sheet(Part):
     by: Title = ""
     on: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = Field("", description="The day, as 2026-11-26.")
     in_parts: float = number(1.0, unit="g/g", ge=1, le=100, description="Grams tasted a gram of it: 1 neat, 8 in a drink")
+    score: float | None = Field(None, ge=0, le=10, description="How much it was liked: 0 not at all, 10 very much.")
     tasted: tuple[Tasted, ...] = Field((), max_length=60)
 
 

@@ -25,6 +25,7 @@ from jugserver.formulas.api import router as formulas
 from jugserver.http.problems import one_problem, problem_response, register
 from jugserver.kitchen.api import business_router
 from jugserver.kitchen.api import router as kitchen
+from jugserver.money.api import router as money
 from jugserver.pantry.api import router as pantry
 from jugserver.stock.api import places_router
 from jugserver.stock.api import router as stock
@@ -66,6 +67,7 @@ api.add_router("", asks, tags=["walk"])
 api.add_router("/compare", compare_router, tags=["formulas"])
 api.add_router("/batches", batches, tags=["batches"])
 api.add_router("/stock", stock, tags=["stock"])
+api.add_router("/money", money, tags=["money"])
 api.add_router("/places", places_router, tags=["stock"])
 api.add_router("/drinks", drinks, tags=["drinks"])
 api.add_router("/stream", stream, tags=["batches"])

@@ -58,10 +58,15 @@ def _some(site: Site) -> list[Cup]:
 
 def _served(site: Site) -> list[Cup]:
     """The newest version that is ready for service of every drink, by name."""
+    # A version carries its kitchen and all that goes in: nothing of today is asked.
+    return [cup_in(load_drink(each.document), site) for each in served_versions(site)]
+
+
+def served_versions(site: Site) -> list[DrinkVersion]:
+    """The newest version that is ready for service of every drink, by name."""
     said = DrinkReadiness.objects.filter(drink_version=OuterRef("pk")).order_by("-id")
     ready: Any = DrinkVersion.objects.filter(drink__site=site, drink__archived_at__isnull=True).annotate(ready=Subquery(said.values("ready")[:1]))
     newest: dict[UUID, DrinkVersion] = {}
     for version in ready.filter(ready=True).select_related("drink").order_by("number"):
         newest[version.drink_id] = version
-    # A version carries its kitchen and all that goes in: nothing of today is asked.
-    return [cup_in(load_drink(each.document), site) for each in sorted(newest.values(), key=lambda each: each.drink.name)]
+    return sorted(newest.values(), key=lambda each: each.drink.name)

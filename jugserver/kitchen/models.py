@@ -72,6 +72,7 @@ class SiteBusiness(models.Model):
     wage_h = models.FloatField(null=True, blank=True)
     container_price = models.FloatField(null=True, blank=True)
     label_price = models.FloatField(null=True, blank=True)
+    least_margin = models.FloatField(null=True, blank=True, help_text="what should be left of a drink's price [%]")
     opening_days = ArrayField(models.PositiveSmallIntegerField(), default=every_day, help_text="0 is Monday")
     places = ArrayField(models.CharField(max_length=80), default=list, blank=True)
     changed_at = models.DateTimeField(auto_now=True)
@@ -86,6 +87,7 @@ class SiteBusiness(models.Model):
                 condition=Q(container_price__isnull=True) | between("container_price", 0, 1_000_000), name="business_container_price"
             ),
             models.CheckConstraint(condition=Q(label_price__isnull=True) | between("label_price", 0, 1_000_000), name="business_label_price"),
+            models.CheckConstraint(condition=Q(least_margin__isnull=True) | Q(least_margin__gte=0, least_margin__lt=100), name="business_margin"),
             models.CheckConstraint(condition=Q(opening_days__contained_by=list(range(7))), name="business_opening_days"),
         ]
 

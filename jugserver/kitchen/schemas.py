@@ -33,6 +33,7 @@ class Business(Schema):
     wage_h: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What an hour of somebody's work costs.")
     container_price: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What a bottle costs.")
     label_price: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What a label costs.")
+    least_margin: float | None = Field(None, ge=0, lt=100, allow_inf_nan=False, description="What should be left of a drink's price [%].")
     opening_days: list[Annotated[int, Field(ge=0, le=6)]] = Field(list(range(7)), max_length=7, description="0 is Monday.")
     places: list[Annotated[str, Field(min_length=1, max_length=80, pattern=NO_NUL)]] = Field([], max_length=50, description="Where it serves.")
 

@@ -33,10 +33,14 @@ def own_substances(site: Site, keys: Iterable[str]) -> dict[str, SubstanceDoc]:
 
 def _of_today(site: Site, made: Mapping[str, SubstanceDoc]) -> dict[str, SubstanceDoc]:
     """What was made here, by today's prices of what it is made of; and an allergen that was found out since counts at once. One query."""
-    bought = {each.substance for document in made.values() if document.made_from for each in document.made_from.contents}
-    rows = Ingredient.objects.of_site(site).filter(key__in=sorted(bought)).values_list("key", "price_per_kg", "document__allergens")
-    today = {key: Today(None if price is None else float(price), allergens or ()) for key, price, allergens in rows}
+    today = today_of(site, {each.substance for document in made.values() if document.made_from for each in document.made_from.contents})
     return {key: as_of_today(document, today) for key, document in made.items()}
+
+
+def today_of(site: Site, keys: Iterable[str]) -> dict[str, Today]:
+    """Prices and allergens of what a site has of its own under some keys, as they are today. One query."""
+    rows = Ingredient.objects.of_site(site).filter(key__in=sorted(keys)).values_list("key", "price_per_kg", "document__allergens")
+    return {key: Today(None if price is None else float(price), allergens or ()) for key, price, allergens in rows}
 
 
 def own_keys(site: Site, keys: Iterable[str]) -> set[str]:

@@ -18,7 +18,12 @@ def rates_of(site: Site) -> Rates:
     """What a site pays now, and how much of what it filled lately was poured away, formula by formula. Two queries."""
     paid = business_of(site).business
     return Rates(
-        energy_kwh=paid.energy_price_kwh, wage_h=paid.wage_h, container=paid.container_price, label=paid.label_price, waste=_poured_away(site)
+        energy_kwh=paid.energy_price_kwh,
+        wage_h=paid.wage_h,
+        container=paid.container_price,
+        label=paid.label_price,
+        least_margin=paid.least_margin,
+        waste=_poured_away(site),
     )
 
 

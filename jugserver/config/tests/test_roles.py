@@ -123,6 +123,13 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "places_new": (201, 403, 403, 401, 201),
     "places_save": (404, 403, 403, 401, 404),
     "places_archive": (404, 403, 403, 401, 404),
+    "prices_list": (200, 200, 200, 401, 200),
+    "prices_save": (200, 403, 403, 401, 200),
+    "prices_csv": (200, 200, 200, 401, 200),
+    "money_changes": (200, 200, 200, 401, 200),
+    "money_side_by_side": (200, 200, 200, 401, 404),
+    "money_make_or_buy": (200, 200, 200, 401, 404),
+    "money_packs": (200, 200, 200, 401, 200),
     "batches_list": (200, 200, 200, 401, 200),
     "batches_start": (201, 201, 403, 401, 404),
     "batches_get": (200, 200, 200, 401, 404),
@@ -165,7 +172,9 @@ def _drink(name: str) -> dict[str, Any]:
 
 
 def _benchmark() -> BenchmarkDoc:
-    return BenchmarkDoc.model_validate({"name": f"B {uuid4()}", "label": {"kind": "syrup", "figures": {"sugars": "65"}}})
+    return BenchmarkDoc.model_validate(
+        {"name": f"B {uuid4()}", "label": {"kind": "syrup", "figures": {"sugars": "65"}}, "pack": {"size": 750, "price": 6}}
+    )
 
 
 @dataclass
@@ -230,7 +239,7 @@ class Roles(ShopCase):
 
     def _make(self, operation: str) -> _Made:
         made, lead = _Made(), self.people["lead"]
-        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare", "stock_needs", "stock_start")):
+        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare", "stock_needs", "stock_start", "money")):
             kept = operation in (
                 "versions_get",
                 "versions_make_draft",
@@ -242,7 +251,7 @@ class Roles(ShopCase):
             made.formula = self._formula(kept=kept)
         if operation.startswith("batches") and made.formula:
             made.batch = str(start_batch(actor=lead, formula_id=made.formula, version=1).id)
-        if operation.startswith("benchmarks"):
+        if operation.startswith(("benchmarks", "money")):
             made.aim = f"/api/v1/benchmarks/{save_benchmark(actor=lead, id=None, number=0, document=_benchmark()).id}"
         if operation.startswith(("drinks_", "drink_versions")):
             drink = start_drink(actor=lead, document=load_drink(_drink(f"D {uuid4()}")))
@@ -332,6 +341,21 @@ class Roles(ShopCase):
             "versions_get": ("GET", f"/api/v1/formulas/{formula}/versions/1", None),
             "versions_ready": ("POST", f"/api/v1/formulas/{formula}/versions/1/ready", {"ready": False}),
             "versions_make_draft": ("POST", f"/api/v1/formulas/{formula}/versions/1/draft", {"draft": 1}),
+            "prices_list": ("GET", "/api/v1/money/prices", None),
+            "prices_save": ("PUT", "/api/v1/money/prices", {"rows": [{"substance": "honey", "name": "Tub", "mass_g": 1000, "price": 9}]}),
+            "prices_csv": ("GET", "/api/v1/money/prices.csv", None),
+            "money_changes": ("GET", "/api/v1/money/changes", None),
+            "money_side_by_side": (
+                "POST",
+                "/api/v1/money/side-by-side",
+                {"choices": [{"kind": "formula", "id": str(formula), "dose": 20}, {"kind": "benchmark", "id": aim.rpartition("/")[2], "dose": 15}]},
+            ),
+            "money_make_or_buy": (
+                "POST",
+                "/api/v1/money/make-or-buy",
+                {"formula": str(formula), "dose_g": 20, "benchmark": aim.rpartition("/")[2], "dose": 15},
+            ),
+            "money_packs": ("POST", "/api/v1/money/packs", {"document": raw}),
             "drinks_list": ("GET", "/api/v1/drinks", None),
             "drinks_start": ("POST", "/api/v1/drinks", {"document": _drink(f"D {uuid4()}")}),
             "drinks_doses": ("GET", "/api/v1/drinks/doses", None),

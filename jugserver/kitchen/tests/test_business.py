@@ -29,7 +29,7 @@ class Businesses(ShopCase):
     def test_it_is_kept_with_days_in_order_and_each_once(self) -> None:
         answer = self.put(
             {
-                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04,
+                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04, "least_margin": 65,
                 "opening_days": [5, 1, 1, 0], "places": [" Tannery Yard ", "Lock cart"],
             }
         )  # fmt: skip
@@ -39,7 +39,7 @@ class Businesses(ShopCase):
         self.assertEqual(
             found["business"],
             {
-                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04,
+                "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04, "least_margin": 65,
                 "opening_days": [0, 1, 5], "places": ["Tannery Yard", "Lock cart"],
             },
         )  # fmt: skip
@@ -55,7 +55,7 @@ class Businesses(ShopCase):
 
     def test_what_cannot_be_is_refused_with_a_sentence(self) -> None:
         for wrong in (
-            {"currency": "euro"}, {"wage_h": -1}, {"container_price": -0.1}, {"label_price": 1e9}, {"energy_price_kwh": 1e9}, {"opening_days": [7]}, {"places": [""]}, {"places": ["  "]},
+            {"currency": "euro"}, {"wage_h": -1}, {"container_price": -0.1}, {"label_price": 1e9}, {"least_margin": 100}, {"energy_price_kwh": 1e9}, {"opening_days": [7]}, {"places": [""]}, {"places": ["  "]},
             {"places": ["Cart", "cart "]},
         ):  # fmt: skip
             with self.subTest(wrong=wrong):

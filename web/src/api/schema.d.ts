@@ -1372,6 +1372,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/money/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Prices
+         * @description Every ingredient that is used or has a price, with the pack that gives it: those used without one first.
+         */
+        get: operations["prices_list"];
+        /**
+         * Save Prices
+         * @description Enter prices of many ingredients at once: all of them are kept, or none.
+         */
+        put: operations["prices_save"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/money/prices.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Prices Csv
+         * @description Every price as a table for other programs.
+         */
+        get: operations["prices_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/money/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Changes
+         * @description What prices have changed since versions were kept, and the drinks they push below their margin.
+         */
+        get: operations["money_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/money/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Side By Side
+         * @description Formulas and bought packs side by side: per litre, kilogram, dose, and in a drink. Nothing is kept.
+         */
+        post: operations["money_side_by_side"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/money/make-or-buy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Make Or Buy
+         * @description A formula against a bought pack, and from which batch on making pays. Nothing is kept.
+         */
+        post: operations["money_make_or_buy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/money/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Packs
+         * @description What to buy for a document in whole packs, what is left over, and whether it keeps. Nothing is kept.
+         */
+        post: operations["money_packs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/places": {
         parameters: {
             query?: never;
@@ -2517,6 +2641,11 @@ export interface components {
              * @description What a label costs.
              */
             label_price?: number | null;
+            /**
+             * Least Margin
+             * @description What should be left of a drink's price [%].
+             */
+            least_margin?: number | null;
             /**
              * Opening Days
              * @description 0 is Monday.
@@ -10000,6 +10129,441 @@ export interface components {
             /** Containers */
             containers: string[];
         };
+        /**
+         * PriceRow
+         * @description An ingredient and the pack that gives its price; None where none is entered.
+         */
+        PriceRow: {
+            /** Substance */
+            substance: string;
+            /** Title */
+            title: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Used In
+             * @description In how many formulas and drinks it stands.
+             */
+            used_in: number;
+            /** Name */
+            name: string | null;
+            /** Supplier */
+            supplier: string | null;
+            /** Mass G */
+            mass_g: number | null;
+            /** Price */
+            price: number | null;
+            /** Since */
+            since: string | null;
+            /** Price Per Kg */
+            price_per_kg: number | null;
+            /**
+             * Before
+             * @description The price a kilogram of the pack before it.
+             */
+            before: number | null;
+        };
+        /**
+         * PricesOut
+         * @description Every ingredient that is used or has a price: those used without one first, then by name.
+         */
+        PricesOut: {
+            /** Rows */
+            rows: components["schemas"]["PriceRow"][];
+            /**
+             * Without
+             * @description How many are used and have no price.
+             */
+            without: number;
+        };
+        /**
+         * PriceIn
+         * @description A pack that gives an ingredient its price from a day on.
+         */
+        PriceIn: {
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
+            /** Name */
+            name: string;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /** Mass G */
+            mass_g: number;
+            /** Price */
+            price: number;
+            /** Since */
+            since?: string | null;
+        };
+        /**
+         * PricesIn
+         * @description Prices of many ingredients at once: all of them are kept, or none.
+         */
+        PricesIn: {
+            /** Rows */
+            rows: components["schemas"]["PriceIn"][];
+        };
+        /**
+         * DrinkChanged
+         * @description A served drink whose prices changed since its version was kept.
+         */
+        DrinkChanged: {
+            /** Changes */
+            changes: components["schemas"]["PriceChangeOut"][];
+            /** Sizes */
+            sizes: components["schemas"]["SizeThenNowOut"][];
+            /** Least Margin */
+            least_margin: number | null;
+            /** With Making */
+            with_making: boolean;
+            /** Missing */
+            missing: string[];
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * FormulaChanged
+         * @description A formula whose prices changed since its newest version was kept: what a litre or kilogram costs in ingredients.
+         */
+        FormulaChanged: {
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Unit */
+            unit: string;
+            /** Then */
+            then: number;
+            /** Now */
+            now: number;
+            /** Changes */
+            changes: components["schemas"]["PriceChangeOut"][];
+        };
+        /**
+         * PriceChangeOut
+         * @description An ingredient's price a kilogram then and now, and what that adds to the largest size.
+         */
+        PriceChangeOut: {
+            /** Substance */
+            substance: string;
+            /** Title */
+            title: string;
+            /** Then */
+            then: number | null;
+            /** Now */
+            now: number | null;
+            /** Adds */
+            adds: number;
+        };
+        /**
+         * PriceChangesOut
+         * @description What prices have changed since versions were kept. Drinks that were pushed below their margin come first.
+         */
+        PriceChangesOut: {
+            /** Drinks */
+            drinks: components["schemas"]["DrinkChanged"][];
+            /** Formulas */
+            formulas: components["schemas"]["FormulaChanged"][];
+        };
+        /**
+         * SizeThenNowOut
+         * @description What a size costs and leaves of its price [%], then and now.
+         */
+        SizeThenNowOut: {
+            /** Name */
+            name: string;
+            /** Price */
+            price: number | null;
+            /** Cost Then */
+            cost_then: number | null;
+            /** Cost Now */
+            cost_now: number | null;
+            /** Margin Then */
+            margin_then: number | null;
+            /** Margin Now */
+            margin_now: number | null;
+            /**
+             * Below
+             * @description Below what the shop asks for.
+             */
+            below: boolean;
+            /**
+             * Pushed Below
+             * @description And it was not before.
+             */
+            pushed_below: boolean;
+        };
+        /**
+         * ChoiceOut
+         * @description One of ours or a bought pack; None where something cannot be said.
+         */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Made */
+            made: boolean;
+            /** Dose */
+            dose: number;
+            /** Dose Unit */
+            dose_unit: string;
+            per_litre: components["schemas"]["SpanOut"] | null;
+            per_kg: components["schemas"]["SpanOut"] | null;
+            per_dose: components["schemas"]["SpanOut"] | null;
+            /** @description Of a dose. */
+            sugars_g: components["schemas"]["SpanOut"] | null;
+            /**
+             * As Sweet Dose
+             * @description How much of it brings as much sugar as a dose of the first.
+             */
+            as_sweet_dose: number | null;
+            /**
+             * Score
+             * @description 0 to 10, of all who tasted it.
+             */
+            score: number | null;
+            /** Tasters */
+            tasters: number;
+            /**
+             * Says
+             * @description What tasters found.
+             */
+            says: string[];
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * InDrinkOut
+         * @description What a drink costs in each size with a choice in the place of one component, and what that leaves of the price [%].
+         */
+        InDrinkOut: {
+            /** Choice */
+            choice: string;
+            /** Cost */
+            cost: (number | null)[];
+            /** Margin */
+            margin: (number | null)[];
+        };
+        /**
+         * SideBySideOut
+         * @description Choices side by side, and what a drink costs with each.
+         */
+        SideBySideOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
+            /** Sizes */
+            sizes: string[];
+            /** In Drink */
+            in_drink: components["schemas"]["InDrinkOut"][];
+            /** Drink Words */
+            drink_words: string;
+        };
+        /**
+         * ChoiceIn
+         * @description One of our formulas, or a bought pack that is written down as a benchmark; and a dose of it, grams or the pack's unit.
+         */
+        ChoiceIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "formula" | "benchmark";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Dose */
+            dose: number;
+        };
+        /**
+         * InDrinkIn
+         * @description A drink to see the choices in, in the place of one component.
+         */
+        InDrinkIn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Component
+             * @description Stable name; carries no meaning.
+             */
+            component: string;
+        };
+        /**
+         * SideBySideIn
+         * @description What to put side by side.
+         */
+        SideBySideIn: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceIn"][];
+            drink?: components["schemas"]["InDrinkIn"] | null;
+        };
+        /**
+         * BatchPointOut
+         * @description A batch of some size: litres or kilograms, doses, and what one costs.
+         */
+        BatchPointOut: {
+            /** Amount */
+            amount: number;
+            /** Doses */
+            doses: number;
+            dose: components["schemas"]["SpanOut"];
+        };
+        /**
+         * MakeOrBuyReport
+         * @description A dose made and bought over the size of the batch, and from which on making pays: none where it never does in one cook.
+         */
+        MakeOrBuyReport: {
+            /** Unit */
+            unit: string;
+            /** Bought */
+            bought: number;
+            batch: components["schemas"]["BatchPointOut"];
+            /** Points */
+            points: components["schemas"]["BatchPointOut"][];
+            pays_from_low: components["schemas"]["BatchPointOut"] | null;
+            pays_from: components["schemas"]["BatchPointOut"] | null;
+            pays_from_high: components["schemas"]["BatchPointOut"] | null;
+            /** Days */
+            days: number | null;
+            /** Missing */
+            missing: string[];
+            /** Words */
+            words: string[];
+        };
+        /**
+         * MakeOrBuyIn
+         * @description A formula of ours against a bought pack, and a dose of each: grams of ours, the pack's unit of it.
+         */
+        MakeOrBuyIn: {
+            /**
+             * Formula
+             * Format: uuid
+             */
+            formula: string;
+            /** Dose G */
+            dose_g: number;
+            /**
+             * Benchmark
+             * Format: uuid
+             */
+            benchmark: string;
+            /** Dose */
+            dose: number;
+        };
+        /**
+         * MadeFirstOut
+         * @description Something of ours that must be there first.
+         */
+        MadeFirstOut: {
+            /** Formula */
+            formula: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Needs G */
+            needs_g: number;
+        };
+        /**
+         * PackCount
+         * @description So many of a kind of pack.
+         */
+        PackCount: {
+            /** Name */
+            name: string;
+            /** Mass G */
+            mass_g: number;
+            /** Price */
+            price: number;
+            /** Count */
+            count: number;
+        };
+        /**
+         * PurchaseOut
+         * @description An ingredient for a batch in whole packs, what is left over and whether that keeps: yes, no, ask; or none left.
+         */
+        PurchaseOut: {
+            /** Substance */
+            substance: string;
+            /** Title */
+            title: string;
+            /** Needs G */
+            needs_g: number;
+            /** Packs */
+            packs: components["schemas"]["PackCount"][];
+            /** Price */
+            price: number | null;
+            /**
+             * Used
+             * @description What of that goes into the batch.
+             */
+            used: number | null;
+            /** Left G */
+            left_g: number;
+            /**
+             * Keeps
+             * @enum {string}
+             */
+            keeps: "yes" | "no" | "ask" | "none left";
+            /** Why */
+            why: string;
+        };
+        /**
+         * PurchasesReport
+         * @description What to buy for a batch, and what must be made first.
+         */
+        PurchasesReport: {
+            /** Purchases */
+            purchases: components["schemas"]["PurchaseOut"][];
+            /** Made First */
+            made_first: components["schemas"]["MadeFirstOut"][];
+            /**
+             * Price
+             * @description Of all packs that are entered.
+             */
+            price: number;
+            /**
+             * Used
+             * @description Of that, what goes into the batch.
+             */
+            used: number;
+            /** Not Priced */
+            not_priced: string[];
+        };
+        /**
+         * PacksIn
+         * @description A document to buy for, and in how many days what is left would be needed again.
+         */
+        PacksIn: {
+            document: components["schemas"]["MethodDocument"];
+            /**
+             * Again In Days
+             * @default 7
+             */
+            again_in_days: number;
+        };
         /** PlaceIn */
         PlaceIn: {
             /** Name */
@@ -10274,6 +10838,11 @@ export interface components {
             container?: number | null;
             /** Label */
             label?: number | null;
+            /**
+             * Least Margin
+             * @description What should be left of a drink's price [%].
+             */
+            least_margin?: number | null;
             /**
              * Waste
              * @default {}
@@ -11093,6 +11662,11 @@ export interface components {
              * @default 1
              */
             in_parts: number;
+            /**
+             * Score
+             * @description How much it was liked: 0 not at all, 10 very much.
+             */
+            score?: number | null;
             /**
              * Tasted
              * @default []
@@ -17778,6 +18352,558 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PricesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceChangesOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_side_by_side: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideBySideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySideOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_make_or_buy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeOrBuyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakeOrBuyReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    money_packs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PacksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchasesReport"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

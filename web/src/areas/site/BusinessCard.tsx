@@ -110,6 +110,20 @@ function BusinessForm({ data }: { data: BusinessOut }) {
           onClear={() => put({ label_price: null })}
           onWrong={(is) => setWrong((before) => ({ ...before, label: is }))}
         />
+        <NumberField
+          shown
+          label="Left of a drink's price, at least"
+          description="where the drink itself says nothing"
+          value={current.least_margin ?? null}
+          unit="%"
+          low={0}
+          high={99}
+          placeholder="not entered"
+          readOnly={readOnly}
+          onNumber={(least_margin) => put({ least_margin })}
+          onClear={() => put({ least_margin: null })}
+          onWrong={(is) => setWrong((before) => ({ ...before, margin: is }))}
+        />
       </div>
       <Checkbox.Group
         mt="sm"

@@ -1,0 +1,68 @@
+"""A drink's money as plain data: the published form of what is answered."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from pydantic import BaseModel, Field
+
+from jugcore.drinks.document import DrinkDocument
+from jugcore.drinks.drink_money import drink_then_now, with_doses_of
+from jugcore.matter.made_today import Today
+from jugcore.money.rates import Rates
+
+
+class PriceChangeOut(BaseModel):
+    """An ingredient's price a kilogram then and now, and what that adds to the largest size."""
+
+    substance: str
+    title: str
+    then: float | None
+    now: float | None
+    adds: float
+
+
+class SizeThenNowOut(BaseModel):
+    """What a size costs and leaves of its price [%], then and now."""
+
+    name: str
+    price: float | None
+    cost_then: float | None
+    cost_now: float | None
+    margin_then: float | None
+    margin_now: float | None
+    below: bool = Field(description="Below what the shop asks for.")
+    pushed_below: bool = Field(description="And it was not before.")
+
+
+class DrinkThenNowReport(BaseModel):
+    """A served drink by the prices it was kept with and by those of today."""
+
+    changes: list[PriceChangeOut]
+    sizes: list[SizeThenNowOut]
+    least_margin: float | None
+    with_making: bool
+    missing: list[str]
+
+
+class InDrinkOut(BaseModel):
+    """What a drink costs in each size with a choice in the place of one component, and what that leaves of the price [%]."""
+
+    choice: str
+    cost: list[float | None]
+    margin: list[float | None]
+
+
+def drink_then_now_report(kept: DrinkDocument, today: Mapping[str, Today], rates: Rates) -> DrinkThenNowReport:
+    """What prices of today do to a version of a drink, as plain data."""
+    found = drink_then_now(kept, today, rates)
+    return DrinkThenNowReport(
+        changes=[PriceChangeOut(**vars(each)) for each in found.changes], sizes=[SizeThenNowOut(**vars(each)) for each in found.sizes],
+        least_margin=found.least_margin, with_making=found.with_making, missing=list(found.missing),
+    )  # fmt: skip
+
+
+def in_drink_out(drink: DrinkDocument, component: str, dose_g: float, doses: Sequence[tuple[str, float | None]]) -> list[InDrinkOut]:
+    """What a drink costs with other doses in the place of one component, as plain data."""
+    found = with_doses_of(drink, component, dose_g, doses)
+    return [InDrinkOut(choice=each.choice, cost=list(each.cost), margin=list(each.margin)) for each in found]

@@ -1,0 +1,1 @@
+"""Money over the whole shop: prices, what changed, what to choose, what to buy."""
