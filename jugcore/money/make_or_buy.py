@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from jugcore.errors import BadDocument
+from jugcore.figures import shown
 from jugcore.method.method import Method
 from jugcore.method.walk import Walk
 from jugcore.money.costing import Costing, batch_cost
@@ -17,7 +18,7 @@ from jugcore.scaling.batch_split import most_in_one
 from jugcore.scaling.scale import scale_by
 
 #: The smallest batch looked at, against the batch as written; and how many are looked at on the way to the largest one cook can make.
-_LEAST_BATCH, _POINTS = 0.02, 8
+_LEAST_BATCH, _POINTS = 0.02, 15
 _ROUNDS = 24
 #: The boundary is found so closely: far closer than any price is known.
 _CLOSE = 1e-4
@@ -142,14 +143,17 @@ def make_or_buy_words(found: MakeOrBuy) -> list[str]:
     else:
         said.append(f"Making begins to pay from {_amount(likely, found.unit)} a batch{_spread(found)}: {likely.doses:.0f} doses.")
         if found.days is not None:
-            said.append(
-                f"It keeps {found.days} days, so that takes {max(likely.doses / found.days, 0.1):.3g} doses a day; what is thrown away costs as much."
-            )
+            said.append(f"It keeps {found.days} days, so that takes {shown(_up(likely.doses / found.days))} doses a day.")
     if likely is not None and high is None:
         said.append("If everything takes as much as it may, it does not pay in any batch of one cook.")
     if found.missing:
         said.append("What is not entered makes making dearer than this says.")
     return said
+
+
+def _up(value: float) -> float:
+    """To the next whole from ten on, to the next tenth below: fewer would not use it up."""
+    return float(np.ceil(value) if value >= 10 else np.ceil(10 * value) / 10)
 
 
 def _amount(point: BatchPoint, unit: str) -> str:

@@ -96,7 +96,8 @@ def side_by_side(*, actor: User, asked: SideBySideIn) -> SideBySideOut:
         doses = [(each.id, each.per_dose[1] if each.per_dose else None) for each in choices]
         in_drink = in_drink_out(drink, asked.drink.component, asked.choices[reference].dose, doses)
         sizes = [size.name for size in drink.sizes]
-        words = f"A dose is counted as what {choices[reference].title} takes: {asked.choices[reference].dose:g} {choices[reference].dose_unit}."
+        of = choices[reference]
+        words = f"In the drink {asked.choices[reference].dose:g} {of.dose_unit} of {of.title} are one dose; what stands in its place takes as many."
     return SideBySideOut(choices=choices_out(choices), sizes=sizes, in_drink=in_drink, drink_words=words)
 
 

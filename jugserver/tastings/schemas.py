@@ -9,7 +9,7 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.method.document import MethodDocument
-from jugcore.tasting.sheet import BenchmarkDoc
+from jugcore.tasting.sheet import BenchmarkDoc, Pack
 
 
 class BenchmarkCard(Schema):
@@ -20,6 +20,7 @@ class BenchmarkCard(Schema):
     what: str
     has_label: bool
     sheets: int
+    pack: Pack | None = Field(description="What it is bought in, where that was written down.")
     changed_at: datetime
     changed_by: str
 

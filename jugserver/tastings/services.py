@@ -50,7 +50,7 @@ def _card(row: Benchmark) -> BenchmarkCard:
     document = BenchmarkDoc.model_validate(row.document)
     return BenchmarkCard(
         id=row.id, name=row.name, what=document.what, has_label=document.label is not None and bool(document.label.figures),
-        sheets=len(document.sheets), changed_at=row.changed_at, changed_by=str(row.changed_by),
+        sheets=len(document.sheets), pack=document.pack, changed_at=row.changed_at, changed_by=str(row.changed_by),
     )  # fmt: skip
 
 

@@ -30,6 +30,7 @@ export const keys = {
   batchLists: ['batches', 'list'] as const,
   batch: (id: string) => ['batches', id] as const,
   stock: ['stock'] as const,
+  money: ['money'] as const,
   drinks: ['drinks'] as const,
   drinkLists: ['drinks', 'list'] as const,
   drink: (id: string) => ['drinks', 'one', id] as const,
@@ -82,6 +83,21 @@ export const drinkPagesQuery = (q: string) =>
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
   });
+/** Every ingredient that is used or has a price. */
+export const pricesQuery = queryOptions({
+  queryKey: [...keys.money, 'prices'],
+  queryFn: () => answer(client.GET('/api/v1/money/prices')),
+});
+/** What prices have changed since versions were kept. */
+export const priceChangesQuery = queryOptions({
+  queryKey: [...keys.money, 'changes'],
+  queryFn: () => answer(client.GET('/api/v1/money/changes')),
+});
+/** Benchmarks by name, the first fifty. */
+export const benchmarksQuery = queryOptions({
+  queryKey: [...keys.benchmarkLists, 'first'],
+  queryFn: () => answer(client.GET('/api/v1/benchmarks', { params: { query: {} } })),
+});
 /** Doses of everything that is served. */
 export const dosesQuery = queryOptions({
   queryKey: [...keys.drinks, 'doses'],

@@ -11524,6 +11524,8 @@ export interface components {
             has_label: boolean;
             /** Sheets */
             sheets: number;
+            /** @description What it is bought in, where that was written down. */
+            pack: components["schemas"]["Pack"] | null;
             /**
              * Changed At
              * Format: date-time
@@ -11544,6 +11546,25 @@ export interface components {
              * @description The cursor of the page behind; none behind the last.
              */
             next: string | null;
+        };
+        /**
+         * Pack
+         * @description What it is bought in: how much, for how much.
+         */
+        Pack: {
+            /** Size */
+            size: number;
+            /**
+             * Unit
+             * @default ml
+             * @enum {string}
+             */
+            unit: "g" | "ml";
+            /**
+             * Price
+             * @description In the site's currency.
+             */
+            price?: number | null;
         };
         /**
          * BenchmarkDoc
@@ -11620,25 +11641,6 @@ export interface components {
             formula: string;
             /** Version */
             version: number;
-        };
-        /**
-         * Pack
-         * @description What it is bought in: how much, for how much.
-         */
-        Pack: {
-            /** Size */
-            size: number;
-            /**
-             * Unit
-             * @default ml
-             * @enum {string}
-             */
-            unit: "g" | "ml";
-            /**
-             * Price
-             * @description In the site's currency.
-             */
-            price?: number | null;
         };
         /**
          * Sheet

@@ -18,6 +18,7 @@ import {
   BenchScreen,
   BottleScreen,
   BottlesScreen,
+  CostsScreen,
   DosesScreen,
   DrinkScreen,
   DrinksScreen,
@@ -29,6 +30,7 @@ import {
   LabelScreen,
   loadTheRest,
   PantryScreen,
+  PricesScreen,
   Rested,
   SignInAgain,
   SiteScreen,
@@ -155,9 +157,11 @@ function Desk() {
           <Route path="/pantry" element={<PantryScreen />} />
           <Route path="/pantry/new" element={<IngredientForm />} />
           <Route path="/pantry/label" element={<LabelScreen />} />
+          <Route path="/pantry/prices" element={<PricesScreen />} />
           <Route path="/pantry/:id" element={<PantryScreen />} />
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />
+          <Route path="/costs" element={<CostsScreen />} />
           <Route path="/drinks" element={<DrinksScreen />} />
           <Route path="/drinks/doses" element={<DosesScreen />} />
           <Route path="/drinks/new" element={<DrinkScreen />} />

@@ -18,6 +18,8 @@ const LOADERS = {
   BottleScreen: () => import('../areas/bottles/BottleScreen'),
   DrinksScreen: () => import('../areas/drinks/DrinksScreen'),
   DosesScreen: () => import('../areas/drinks/DosesScreen'),
+  CostsScreen: () => import('../areas/costs/CostsScreen'),
+  PricesScreen: () => import('../areas/pantry/PricesScreen'),
   DrinkScreen: () => import('../areas/drinks/DrinkScreen'),
   TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
   BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
@@ -45,6 +47,8 @@ export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScree
 export const BottlesScreen = screen(async () => (await LOADERS.BottlesScreen()).BottlesScreen);
 export const BatchBottlesScreen = screen(async () => (await LOADERS.BatchBottlesScreen()).BatchBottlesScreen);
 export const DrinksScreen = screen(async () => (await LOADERS.DrinksScreen()).DrinksScreen);
+export const CostsScreen = screen(async () => (await LOADERS.CostsScreen()).CostsScreen);
+export const PricesScreen = screen(async () => (await LOADERS.PricesScreen()).PricesScreen);
 export const DosesScreen = screen(async () => (await LOADERS.DosesScreen()).DosesScreen);
 export const DrinkScreen = screen(async () => (await LOADERS.DrinkScreen()).DrinkScreen);
 export const BottleScreen = screen(async () => (await LOADERS.BottleScreen()).BottleScreen);

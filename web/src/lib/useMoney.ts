@@ -4,8 +4,13 @@ import { figure } from './format';
 
 /** Money as this site counts it: “€3.47”; the figure alone where no currency is entered. */
 export function useMoney(): (value: number, digits?: number) => string {
-  const currency = useQuery(businessQuery).data?.business.currency ?? '';
+  const currency = useCurrency();
   return (value, digits = 2) => money(value, currency, digits);
+}
+
+/** What this site counts in: “EUR”; empty where nobody said. */
+export function useCurrency(): string {
+  return useQuery(businessQuery).data?.business.currency ?? '';
 }
 
 /** Whether a reading is money: it has no unit of its own, and costs something. */

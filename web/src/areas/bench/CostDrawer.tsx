@@ -8,6 +8,7 @@ import { Notice } from '../../parts/Notice';
 import { NumberField } from '../../parts/NumberField';
 import { SideDrawer } from '../../parts/SideDrawer';
 import classes from './CostDrawer.module.css';
+import { Packs } from './Packs';
 
 interface CostDrawerProps {
   document: MethodDocument;
@@ -45,6 +46,7 @@ export function CostDrawer({ document, formula, onClose }: CostDrawerProps) {
       />
       {found.isError && <Notice tone="stop" text={found.error.message} />}
       {found.data && <Costs report={found.data} />}
+      <Packs document={document} />
     </SideDrawer>
   );
 }

@@ -31,6 +31,9 @@ export function DrinksScreen() {
   return (
     <>
       <ScreenHead title="Drinks">
+        <Button size="md" variant="default" component={Link} to="/costs">
+          Costs
+        </Button>
         <Button size="md" variant="default" component={Link} to="/drinks/doses">
           Doses and cards
         </Button>

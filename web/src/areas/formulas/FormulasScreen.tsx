@@ -47,6 +47,9 @@ export function FormulasScreen() {
   return (
     <>
       <ScreenHead title="Formulas">
+        <Button size="md" variant="default" component={Link} to="/costs">
+          Costs
+        </Button>
         {mayEdit && (
           <>
             <Button size="md" variant="default" component={Link} to="/formulas/import">

@@ -27,6 +27,9 @@ export function PantryScreen() {
   return (
     <>
       <ScreenHead title="Pantry">
+        <Button size="md" variant="default" component={Link} to="/pantry/prices">
+          Prices
+        </Button>
         <Button size="md" variant="default" component={Link} to="/pantry/label">
           From a label
         </Button>

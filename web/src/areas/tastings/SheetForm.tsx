@@ -60,6 +60,18 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
           high={100}
           onNumber={(parts) => onPut({ ...sheet, in_parts: parts })}
         />
+        <NumberField
+          shown
+          size="sm"
+          label="Liked it, 0 to 10"
+          placeholder="not said"
+          value={sheet.score ?? null}
+          unit=""
+          low={0}
+          high={10}
+          onNumber={(score) => onPut({ ...sheet, score })}
+          onClear={() => onPut({ ...sheet, score: null })}
+        />
       </div>
       <ul className={classes.notes}>
         <li className={classes.heads} aria-hidden="true">
