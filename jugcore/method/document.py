@@ -38,6 +38,9 @@ class KeepingDoc(Part):
     heat_treated: bool | None = Field(None, description="All of it was brought to 72 °C or more, with nothing put in after.")
     packaged: bool | None = Field(None, description="Filled and closed at once, so that nothing gets in after the heat.")
     ph: float | None = Field(None, ge=0, le=14, description="As measured with a calibrated meter, at room temperature.")
+    opened_days: int | None = Field(
+        None, ge=1, le=365, description="What it keeps once opened, the day of opening being day one; never past its own last day."
+    )
     rests_on: RestsOn | None = Field(None, description="What they were answered of; without it, the document as it stands.")
 
 

@@ -16,7 +16,7 @@ from jugserver.batches.querysets import BatchQuerySet
 from jugserver.formulas.models import Formula, Version
 
 #: What a list shows of a batch, by a number that moves with it: states kept for a list of before are made anew.
-SUMMARY_SHAPE = 8
+SUMMARY_SHAPE = 9
 
 
 class Batch(models.Model):

@@ -83,7 +83,7 @@ class Ingredient(models.Model):
 class Pack(models.Model):
     """What an ingredient is bought in. The newest that still stands gives its price."""
 
-    ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="packs")
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="packs")
     name = models.CharField(max_length=200)
     supplier = models.CharField(max_length=200, blank=True)
     mass_g = models.DecimalField(max_digits=12, decimal_places=2)
@@ -102,9 +102,10 @@ class Pack(models.Model):
 class Lot(models.Model):
     """One delivery of an ingredient, with what was found of it."""
 
-    ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="lots")
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="lots")
     code = models.CharField(max_length=100)
     supplier = models.CharField(max_length=200, blank=True)
+    mass_g = models.FloatField(null=True, blank=True, help_text="how much of it came")
     origin = models.CharField(max_length=200, blank=True)
     received_on = models.DateField(null=True, blank=True)
     opened_on = models.DateField(null=True, blank=True)
@@ -131,6 +132,7 @@ class Lot(models.Model):
                 | Q(strength_low__gt=0, strength_high__gte=F("strength_low"), strength_high__lte=1000),
                 name="lot_strength_in_order",
             ),
+            models.CheckConstraint(condition=Q(mass_g__isnull=True) | Q(mass_g__gt=0, mass_g__lte=10_000_000), name="lot_mass_is_possible"),
             models.CheckConstraint(condition=Q(brix__isnull=True) | Q(brix__gte=0, brix__lte=95), name="lot_brix_is_possible"),
             models.CheckConstraint(condition=Q(ph__isnull=True) | Q(ph__gte=0, ph__lte=14), name="lot_ph_is_possible"),
         ]

@@ -63,6 +63,7 @@ class LotOut(Schema):
     code: str
     supplier: str
     origin: str
+    mass_g: float | None
     received_on: date | None
     opened_on: date | None
     best_before: date | None
@@ -116,6 +117,7 @@ class LotIn(Schema):
     code: Title = Field(min_length=1, max_length=100)
     supplier: Title = ""
     origin: Title = ""
+    mass_g: float | None = Field(None, gt=0, le=10_000_000, allow_inf_nan=False, description="How much of it came.")
     received_on: date | None = None
     opened_on: date | None = None
     best_before: date | None = None

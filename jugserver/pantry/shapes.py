@@ -56,7 +56,7 @@ def lot_out(lot: Lot, substance: Substance) -> LotOut:
     if lot.strength_low is not None and lot.strength_high is not None:
         strength = StrengthDoc(low=lot.strength_low, high=lot.strength_high)
     return LotOut(
-        id=lot.pk, code=lot.code, supplier=lot.supplier, origin=lot.origin, received_on=lot.received_on, opened_on=lot.opened_on,
+        id=lot.pk, code=lot.code, supplier=lot.supplier, origin=lot.origin, mass_g=lot.mass_g, received_on=lot.received_on, opened_on=lot.opened_on,
         best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength,
         brix=lot.brix, ph=lot.ph, good_until=until, good_until_why=why,
     )  # fmt: skip

@@ -5,24 +5,41 @@ from __future__ import annotations
 from typing import Annotated
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Path, Query, Router, Status
 
+from jugcore.fields import NO_NUL
 from jugcore.scaling.schema import ScaleRequest
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.batches.schemas import BatchOut
 from jugserver.batches.services import batch_of
+from jugserver.http.media import media
 from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
-from jugserver.stock import services, starting
-from jugserver.stock.schemas import ContainersOut, ContainerWhole, MovementsIn, MovementsKept, NeedOut, PlaceIn, PlaceOut, StartIn, StockOut
+from jugserver.stock import recall, services, starting
+from jugserver.stock.schemas import (
+    ContainersOut,
+    ContainerWhole,
+    MovementsIn,
+    MovementsKept,
+    NeedOut,
+    OpenLot,
+    OriginOut,
+    PlaceIn,
+    PlaceOut,
+    RecallOut,
+    StartIn,
+    StockOut,
+)
 
 router = Router()
 places_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 _Number = Annotated[int, Path(ge=1, le=9_000_000_000)]
+_Key = Annotated[str, Query(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
+_LotCode = Annotated[str, Query(min_length=1, max_length=100, pattern=NO_NUL)]
 
 
 @router.get("", response={200: StockOut, **_REFUSALS}, operation_id="stock")
@@ -59,6 +76,57 @@ def enter_movements(request: HttpRequest, payload: MovementsIn) -> MovementsKept
     """Enter what became of containers. Every entry has an id of its own: sent twice it is kept once."""
     user, _ = signed_in(request)
     return services.enter(actor=user, entries=payload.entries)
+
+
+@router.get("/recall", response={200: RecallOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="stock_recall")
+def get_recall(request: HttpRequest, ingredient: _Key, lot: _LotCode) -> RecallOut:
+    """From a lot of an ingredient to every batch and container it is in or may be in."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return recall.recall_of(site, ingredient, lot)
+
+
+@router.get(
+    "/recall.csv", response={200: bytes, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="stock_recall_csv", openapi_extra=media("text/csv")
+)  # fmt: skip
+def get_recall_csv(request: HttpRequest, ingredient: _Key, lot: _LotCode) -> HttpResponse:
+    """The containers of a recall as a table."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _table("recall", recall.recall_csv(site, ingredient, lot))
+
+
+@router.get("/containers/{uuid:container_id}/origin", response={200: OriginOut, **_REFUSALS, 404: Problem}, operation_id="stock_origin")
+def get_origin(request: HttpRequest, container_id: UUID) -> OriginOut:
+    """Back from a container to every lot that is in it, through whatever it was made with."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return recall.origin_of_container(site, container_id)
+
+
+@router.get(
+    "/batches/{uuid:batch_id}/origin.csv", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="stock_origin_csv",
+    openapi_extra=media("text/csv"),
+)  # fmt: skip
+def get_origin_csv(request: HttpRequest, batch_id: UUID) -> HttpResponse:
+    """What went into a batch and into those it was made with, lot by lot, as a table."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _table("origin", recall.origin_csv(site, batch_id))
+
+
+@router.get("/batches/{uuid:batch_id}/lots", response={200: dict[str, list[OpenLot]], **_REFUSALS, 404: Problem}, operation_id="stock_open_lots")
+def get_open_lots(request: HttpRequest, batch_id: UUID) -> dict[str, list[OpenLot]]:
+    """By line of a batch, the lots that may be what stands open."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return recall.open_lots(site, batch_id)
+
+
+def _table(name: str, text: str) -> HttpResponse:
+    answer = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.csv"'
+    return answer
 
 
 @router.get("/needs", response={200: list[NeedOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="stock_needs")

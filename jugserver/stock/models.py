@@ -90,6 +90,31 @@ class Container(models.Model):
         return f"{self.batch}, container {self.number}"
 
 
+class LotUse(models.Model):
+    """An ingredient in a batch and the lot it was of, read off the batch's log; ``code`` is empty where nobody said.
+
+    Made again whenever the log is read again. The code is what was said at the hob, known in the pantry or not.
+    """
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="+")
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="lot_uses")
+    ingredient = models.CharField(max_length=64, help_text="its key in the pantry")
+    title = models.CharField(max_length=200)
+    code = models.CharField(max_length=100, blank=True, default="")
+    grams = models.FloatField()
+    on = models.DateField()
+
+    class Meta:
+        indexes = [models.Index(fields=["site", "ingredient", "on"], name="lot_use_by_ingredient")]
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "ingredient", "code"], name="lot_use_once_a_batch"),
+            models.CheckConstraint(condition=~Q(ingredient="") & Q(grams__gte=0), name="lot_use_is_possible"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.batch}: {self.grams:.0f} g of {self.title}"
+
+
 class Movement(models.Model):
     """One entry about a container. Its id was made where it was typed, so that sending it twice keeps it once."""
 

@@ -120,6 +120,83 @@ class ContainerWhole(Schema):
     movements: list[MovementOut]
 
 
+class RecalledBatch(Schema):
+    """A batch that a lot is in, or may be in where nobody said which lot went in."""
+
+    id: UUID
+    number: int
+    name: str
+    started_at: datetime
+    sure: bool
+    how: Literal["weighed", "not said", "made with"]
+    grams: float
+    via: int | None = Field(description="The batch it was made with, by number.")
+
+
+class RecalledContainer(Schema):
+    """A container of such a batch, there or gone."""
+
+    sure: bool
+    served_g: float
+    poured_g: float
+    container: ContainerOut
+
+
+class RecallOut(Schema):
+    """From a lot to every batch and container."""
+
+    ingredient: Id
+    title: str
+    lot: str
+    known: bool = Field(description="Whether the pantry knows the lot; else it goes by what was said at the hob.")
+    supplier: str
+    received_on: date | None
+    used_up_on: date | None
+    mass_g: float | None
+    weighed_g: float = Field(description="Of it, by the logs.")
+    batches: list[RecalledBatch]
+    containers: list[RecalledContainer] = Field(description="What is still there first.")
+    places: list[PlaceOut]
+    there: int
+    gone: int
+    words: str
+
+
+class OriginLot(Schema):
+    """An ingredient of a batch and its lot; the code is empty where nobody said."""
+
+    ingredient: Id
+    title: str
+    code: str
+    supplier: str
+    grams: float
+
+
+class OriginBatch(Schema):
+    """A batch and what went into it; those it was made with stand behind it."""
+
+    id: UUID
+    number: int
+    name: str
+    started_at: datetime
+    lots: list[OriginLot]
+
+
+class OriginOut(Schema):
+    """Back from a batch, or a container of it, to every lot."""
+
+    batches: list[OriginBatch]
+
+
+class OpenLot(Schema):
+    """A lot that may be what stands open: offered at the hob."""
+
+    code: str
+    opened: bool
+    best_before: date | None
+    last_used: bool = Field(description="Whether it went into the newest batch that said so.")
+
+
 class MovementIn(Schema):
     """An entry about a container."""
 

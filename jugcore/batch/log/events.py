@@ -24,6 +24,7 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.stages import StageBase
 
 _MOST_G = 1_000_000
+LotCode = Annotated[str, Field(min_length=1, max_length=100, pattern=NO_NUL)]
 
 
 @dataclass(frozen=True)
@@ -66,9 +67,11 @@ class Weighed(OnScale):
     kind: Literal["weighed"] = "weighed"
     line: Id
     more: bool = False
+    lot: LotCode | None = Field(None, description="The code of the lot it came out of, as the pantry or its pack says it; none where nobody said.")
 
     def words(self, names: Names) -> str:
-        return f"{'another ' if self.more else ''}{shown(self.mass_g)} g of {names.line(self.line)}"
+        lot = f", lot {self.lot}" if self.lot else ""
+        return f"{'another ' if self.more else ''}{shown(self.mass_g)} g of {names.line(self.line)}{lot}"
 
 
 class PotWeighed(OnScale):

@@ -1332,6 +1332,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stock/recall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recall
+         * @description From a lot of an ingredient to every batch and container it is in or may be in.
+         */
+        get: operations["stock_recall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/recall.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Recall Csv
+         * @description The containers of a recall as a table.
+         */
+        get: operations["stock_recall_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/containers/{container_id}/origin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Origin
+         * @description Back from a container to every lot that is in it, through whatever it was made with.
+         */
+        get: operations["stock_origin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/batches/{batch_id}/origin.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Origin Csv
+         * @description What went into a batch and into those it was made with, lot by lot, as a table.
+         */
+        get: operations["stock_origin_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/batches/{batch_id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Open Lots
+         * @description By line of a batch, the lots that may be what stands open.
+         */
+        get: operations["stock_open_lots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stock/needs": {
         parameters: {
             query?: never;
@@ -2875,6 +2975,8 @@ export interface components {
             supplier: string;
             /** Origin */
             origin: string;
+            /** Mass G */
+            mass_g: number | null;
             /** Received On */
             received_on: string | null;
             /** Opened On */
@@ -3457,6 +3559,11 @@ export interface components {
              * @default
              */
             origin: string;
+            /**
+             * Mass G
+             * @description How much of it came.
+             */
+            mass_g?: number | null;
             /** Received On */
             received_on?: string | null;
             /** Opened On */
@@ -4202,6 +4309,11 @@ export interface components {
              * @description As measured with a calibrated meter, at room temperature.
              */
             ph?: number | null;
+            /**
+             * Opened Days
+             * @description What it keeps once opened, the day of opening being day one; never past its own last day.
+             */
+            opened_days?: number | null;
             /** @description What they were answered of; without it, the document as it stands. */
             rests_on?: components["schemas"]["RestsOn"] | null;
         };
@@ -9522,6 +9634,11 @@ export interface components {
              * @default false
              */
             more: boolean;
+            /**
+             * Lot
+             * @description The code of the lot it came out of, as the pantry or its pack says it; none where nobody said.
+             */
+            lot?: string | null;
         };
         /**
          * Arrival
@@ -10060,6 +10177,167 @@ export interface components {
         MovementsIn: {
             /** Entries */
             entries: components["schemas"]["MovementIn"][];
+        };
+        /**
+         * RecallOut
+         * @description From a lot to every batch and container.
+         */
+        RecallOut: {
+            /**
+             * Ingredient
+             * @description Stable name; carries no meaning.
+             */
+            ingredient: string;
+            /** Title */
+            title: string;
+            /** Lot */
+            lot: string;
+            /**
+             * Known
+             * @description Whether the pantry knows the lot; else it goes by what was said at the hob.
+             */
+            known: boolean;
+            /** Supplier */
+            supplier: string;
+            /** Received On */
+            received_on: string | null;
+            /** Used Up On */
+            used_up_on: string | null;
+            /** Mass G */
+            mass_g: number | null;
+            /**
+             * Weighed G
+             * @description Of it, by the logs.
+             */
+            weighed_g: number;
+            /** Batches */
+            batches: components["schemas"]["RecalledBatch"][];
+            /**
+             * Containers
+             * @description What is still there first.
+             */
+            containers: components["schemas"]["RecalledContainer"][];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** There */
+            there: number;
+            /** Gone */
+            gone: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * RecalledBatch
+         * @description A batch that a lot is in, or may be in where nobody said which lot went in.
+         */
+        RecalledBatch: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Sure */
+            sure: boolean;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "weighed" | "not said" | "made with";
+            /** Grams */
+            grams: number;
+            /**
+             * Via
+             * @description The batch it was made with, by number.
+             */
+            via: number | null;
+        };
+        /**
+         * RecalledContainer
+         * @description A container of such a batch, there or gone.
+         */
+        RecalledContainer: {
+            /** Sure */
+            sure: boolean;
+            /** Served G */
+            served_g: number;
+            /** Poured G */
+            poured_g: number;
+            container: components["schemas"]["ContainerOut"];
+        };
+        /**
+         * OriginBatch
+         * @description A batch and what went into it; those it was made with stand behind it.
+         */
+        OriginBatch: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Lots */
+            lots: components["schemas"]["OriginLot"][];
+        };
+        /**
+         * OriginLot
+         * @description An ingredient of a batch and its lot; the code is empty where nobody said.
+         */
+        OriginLot: {
+            /**
+             * Ingredient
+             * @description Stable name; carries no meaning.
+             */
+            ingredient: string;
+            /** Title */
+            title: string;
+            /** Code */
+            code: string;
+            /** Supplier */
+            supplier: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * OriginOut
+         * @description Back from a batch, or a container of it, to every lot.
+         */
+        OriginOut: {
+            /** Batches */
+            batches: components["schemas"]["OriginBatch"][];
+        };
+        /**
+         * OpenLot
+         * @description A lot that may be what stands open: offered at the hob.
+         */
+        OpenLot: {
+            /** Code */
+            code: string;
+            /** Opened */
+            opened: boolean;
+            /** Best Before */
+            best_before: string | null;
+            /**
+             * Last Used
+             * @description Whether it went into the newest batch that said so.
+             */
+            last_used: boolean;
         };
         /**
          * NeedOut
@@ -18185,6 +18463,435 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_recall: {
+        parameters: {
+            query: {
+                ingredient: string;
+                lot: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecallOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_recall_csv: {
+        parameters: {
+            query: {
+                ingredient: string;
+                lot: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_origin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                container_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OriginOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_origin_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_open_lots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["OpenLot"][];
+                    };
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
             422: {
                 headers: {
                     [name: string]: unknown;
