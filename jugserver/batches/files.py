@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date, datetime
 from typing import Any
 from uuid import UUID
 
@@ -49,8 +50,8 @@ def _name(batch: Any, ending: str) -> str:
     return f"{plain or 'batch'}-{batch.number:04d}{ending}"
 
 
-def label_of(site: Site, id: UUID, ask: LabelRequest, address: str) -> File:
-    """The label of a batch, so many times. Allergens are those of what went in."""
+def label_of(site: Site, id: UUID, ask: LabelRequest, address: str, *, opened_at: datetime | None = None, good_until: date | None = None) -> File:
+    """The label of a batch, so many times. Allergens are those of what went in; when a container was opened stands on its second label."""
     batch = _batch(site, id)
     found, _ = walked(batch)
     made = timezone.localtime(batch.started_at).date()
@@ -62,7 +63,7 @@ def label_of(site: Site, id: UUID, ask: LabelRequest, address: str) -> File:
         may_contain=tuple(each.allergen for each in allergens if not each.certain), shared=tuple(shared_on_label(found)),
         list_name="14 EU allergens", address=address,
         unknown=tuple(swap.substance.replace("_", " ") for swap in found.record.swaps.values() if not found.knows(swap)),
-        which=ask.which, opened=ask.opened,
+        which=ask.which, opened=ask.opened, opened_at=None if opened_at is None else timezone.localtime(opened_at), good_until=good_until,
     )  # fmt: skip
     ending = "-label.pdf" if ask.which == "made" else "-opened-label.pdf"
     return File(_name(batch, ending), "application/pdf", label_pdf(label, ask.size, ask.copies, ask.paper))

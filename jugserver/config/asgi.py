@@ -55,6 +55,7 @@ application = bounded(OneThread(), settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
 # would have the collector look through all of Django again.
 from jugserver.batches.states import catch_up as catch_up_batches  # noqa: E402
 from jugserver.config import urls as urls  # noqa: E402
+from jugserver.drinks.served import catch_up as catch_up_doses  # noqa: E402
 from jugserver.formulas.made_here import catch_up as catch_up_made_here  # noqa: E402
 from jugserver.formulas.states import catch_up as catch_up_formulas  # noqa: E402
 
@@ -68,6 +69,7 @@ def _warm() -> None:
         catch_up_made_here()
         catch_up_formulas()
         catch_up_batches()
+        catch_up_doses()
     except DatabaseError:  # it says so itself at every request; what is behind is read when it is asked for
         logging.getLogger(__name__).warning("What lists show could not be looked through", exc_info=True)
     finally:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
 from uuid import UUID
 
-from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from jugcore.drinks.cards import DoseCard, build_card, dose_card, sheet_of
@@ -14,8 +12,9 @@ from jugcore.drinks.document import load_drink
 from jugcore.drinks.poured import pour
 from jugcore.errors import BadDocument
 from jugserver.accounts.models import Site
-from jugserver.drinks.models import DrinkReadiness, DrinkSave, DrinkVersion
+from jugserver.drinks.models import DrinkSave, DrinkVersion
 from jugserver.drinks.pouring import cup_in
+from jugserver.drinks.served import served_versions
 from jugserver.drinks.services import drink_of
 from jugserver.exchange.drink_cards import Paper, build_card_pdf, dose_card_pdf, sheet_pdf
 
@@ -60,13 +59,3 @@ def _served(site: Site) -> list[Cup]:
     """The newest version that is ready for service of every drink, by name."""
     # A version carries its kitchen and all that goes in: nothing of today is asked.
     return [cup_in(load_drink(each.document), site) for each in served_versions(site)]
-
-
-def served_versions(site: Site) -> list[DrinkVersion]:
-    """The newest version that is ready for service of every drink, by name."""
-    said = DrinkReadiness.objects.filter(drink_version=OuterRef("pk")).order_by("-id")
-    ready: Any = DrinkVersion.objects.filter(drink__site=site, drink__archived_at__isnull=True).annotate(ready=Subquery(said.values("ready")[:1]))
-    newest: dict[UUID, DrinkVersion] = {}
-    for version in ready.filter(ready=True).select_related("drink").order_by("number"):
-        newest[version.drink_id] = version
-    return sorted(newest.values(), key=lambda each: each.drink.name)

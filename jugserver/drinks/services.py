@@ -21,8 +21,10 @@ from jugserver.accounts.models import Site, User
 from jugserver.drinks.models import Drink, DrinkReadiness, DrinkSave, DrinkVersion
 from jugserver.drinks.pouring import in_pantry
 from jugserver.drinks.schemas import DrinkCard, DrinkOut, DrinkSizeCard, DrinksOut
+from jugserver.drinks.served import doses_served
 from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
+from jugserver.stock.services import keep_doses
 
 #: On a page.
 PAGE = 50
@@ -99,6 +101,7 @@ def archive_drink(*, actor: User, id: UUID) -> None:
     assert site is not None
     if not Drink.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now()):
         raise Http404
+    keep_doses(site, doses_served(site))
 
 
 @transaction.atomic
@@ -115,6 +118,7 @@ def bring_back_drink(*, actor: User, id: UUID) -> DrinkOut:
             Drink.objects.filter(pk=id).update(archived_at=None)
     except IntegrityError:
         raise _name_taken(drink.name) from None
+    keep_doses(site, doses_served(site))
     return drink_of(site, id)
 
 

@@ -19,11 +19,13 @@ from jugserver.accounts.models import Site, User
 from jugserver.drinks.models import DrinkPart, DrinkReadiness, DrinkSave, DrinkVersion
 from jugserver.drinks.pouring import cup_in
 from jugserver.drinks.schemas import DrinkOut, DrinkReadyOut, DrinkVersionCard, DrinkVersionOut, DrinkVersionsOut
+from jugserver.drinks.served import doses_served
 from jugserver.drinks.services import drink_of, locked, save_draft
 from jugserver.formulas.models import Version
 from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
 from jugserver.pantry.pantry_overlay import own_keys
+from jugserver.stock.services import keep_doses
 
 #: On a page.
 PAGE = 50
@@ -122,6 +124,7 @@ def say_ready(*, actor: User, id: UUID, number: int, ready: bool, reason: str) -
     if asked and not said:
         raise BadDocument("reason", " ".join(asked), "Put that right first; or say why it may be served all the same, and that is kept.")
     DrinkReadiness.objects.create(drink_version=version, ready=ready, questions=asked, reason=said, said_by=actor)
+    keep_doses(site, doses_served(site))
     return _card(version)
 
 

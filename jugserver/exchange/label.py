@@ -10,7 +10,7 @@ with that beside it. Only what waits in the freezer says in words how its days c
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from io import BytesIO
 from typing import Literal
 
@@ -66,6 +66,9 @@ class Label:
     use_by_words: str = ""
     which: Which = "made"
     opened: Opened = "keep_chilled"
+    #: Of a container that was opened: when, and the last day that leaves it; written by hand where they are not known.
+    opened_at: datetime | None = None
+    good_until: date | None = None
 
 
 @dataclass(frozen=True)
@@ -119,9 +122,9 @@ def texts(label: Label) -> dict[str, str]:
             "batch": f"Batch {label.batch:04d}, made {label.made:%d %b %Y}",
             "rule": OPENED_WORDS[label.opened],
             "out": "Left the cold at: ________  Discard at: ________" if label.opened == "discard_four_hours" else "",
-            "opened": "Opened on: ____________  at: ________  by: ________",
+            "opened": _opened(label),
             "allergens": allergens,
-            "by": "Never top up. Discard by: ________ (your local rule)" if label.opened != "discard_four_hours" else "Never top up, never put back.",
+            "by": _discard_by(label),
         }
     return {
         "name": label.name,
@@ -133,6 +136,20 @@ def texts(label: Label) -> dict[str, str]:
         "allergens": allergens,
         "dose": f"Dose: {label.dose}" if label.dose else "",
     }
+
+
+def _opened(label: Label) -> str:
+    if label.opened_at is None:
+        return "Opened on: ____________  at: ________  by: ________"
+    return f"Opened: {label.opened_at:%a %d %b %Y %H:%M}"
+
+
+def _discard_by(label: Label) -> str:
+    if label.opened == "discard_four_hours":
+        return "Never top up, never put back."
+    if label.good_until is not None:
+        return f"Never top up. Use by: {label.good_until:%a %d %b %Y}, or by your local rule if that is sooner."
+    return "Never top up. Discard by: ________ (your local rule)"
 
 
 def _use_by(label: Label) -> str:

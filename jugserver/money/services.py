@@ -23,8 +23,8 @@ from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.computing.pool import work_out
-from jugserver.drinks.cards import served_versions
 from jugserver.drinks.pouring import in_pantry
+from jugserver.drinks.served import served_versions
 from jugserver.drinks.services import drink_of
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import Formula, Version

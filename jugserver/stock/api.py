@@ -19,6 +19,8 @@ from jugserver.http.paging import Cursor
 from jugserver.http.problems import Problem
 from jugserver.stock import recall, services, starting
 from jugserver.stock.schemas import (
+    BarIn,
+    BarOut,
     ContainersOut,
     ContainerWhole,
     MovementsIn,
@@ -47,7 +49,29 @@ def get_stock(request: HttpRequest) -> StockOut:
     """What is on hand by product and place, and what must be thrown away or used today."""
     user, site = signed_in(request)
     policies.require(user, "see_stock")
-    return services.stock_of(site)
+    return services.stock_of(site, user)
+
+
+@router.get("/containers.csv", response={200: bytes, **_REFUSALS}, operation_id="stock_csv", openapi_extra=media("text/csv"))
+def get_stock_csv(request: HttpRequest) -> HttpResponse:
+    """Every container that is there, first to expire first, as a table."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return _table("bottles", services.stock_csv(site))
+
+
+@router.get(
+    "/containers/{uuid:container_id}/label.pdf", response={200: bytes, **_REFUSALS, 404: Problem}, operation_id="stock_opened_label",
+    openapi_extra=media("application/pdf"),
+)  # fmt: skip
+def get_opened_label(request: HttpRequest, container_id: UUID) -> HttpResponse:
+    """The second label of a container, for the day it is opened: when that was, and until when it is good then."""
+    user, site = signed_in(request)
+    policies.require(user, "see_stock")
+    file = services.opened_label(site, container_id, request.build_absolute_uri(f"/bottles/{container_id}"))
+    answer = HttpResponse(file.data, content_type=file.type)
+    answer["Content-Disposition"] = f'inline; filename="{file.name}"'
+    return answer
 
 
 @router.get("/containers", response={200: ContainersOut, **_REFUSALS, 422: Problem}, operation_id="stock_containers")
@@ -146,6 +170,21 @@ def start_from_bottles(request: HttpRequest, payload: StartIn) -> Status[BatchOu
     """Start a batch whose own products come out of bottles there are, as these were measured."""
     user, site = signed_in(request)
     return Status(201, batch_of(site, starting.start(actor=user, ask=payload).pk))
+
+
+@places_router.get("/bars", response={200: list[BarOut], **_REFUSALS}, operation_id="places_bars")
+def list_bars(request: HttpRequest) -> list[BarOut]:
+    """Who signs in as a bar, and where each stands."""
+    user, site = signed_in(request)
+    policies.require(user, "edit_kitchen")
+    return services.bars_of(site)
+
+
+@places_router.put("/bars/{username}", response={200: list[BarOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="places_place_bar")
+def place_bar(request: HttpRequest, username: Annotated[str, Path(max_length=150, pattern=NO_NUL)], payload: BarIn) -> list[BarOut]:
+    """Say at which place a bar's sign-in stands."""
+    user, _ = signed_in(request)
+    return services.place_bar(actor=user, username=username, place=payload.place)
 
 
 @places_router.get("", response={200: list[PlaceOut], **_REFUSALS}, operation_id="places_list")

@@ -66,15 +66,17 @@ def keep_fills(batch: Batch, found: ActualBatch) -> None:
             what=m.FilledEntry(mass_g=fill.mass_g, place=None if place is None else str(place.pk)).model_dump(mode="json"),
             by=authors[fill.entry.event.by],
         )  # fmt: skip
+    keeping = found.document.keeping
+    opened_days = None if keeping is None else keeping.opened_days
     rows: dict[UUID, list[Movement]] = {}
     for row in Movement.objects.filter(container__in=there):
         rows.setdefault(row.container_id, []).append(row)
     for id, container in there.items():
-        container.last_day, container.last_day_why = last.day, last.why[:500]
+        container.last_day, container.last_day_why, container.opened_days = last.day, last.why[:500], opened_days
         container.voided_at = None if id in fills else container.voided_at or timezone.now()
         stand(container, rows.get(id, []))
         container.last_seq = max((row.seq for row in rows.get(id, [])), default=0)
-    Container.objects.bulk_update(there.values(), ["last_day", "last_day_why", "voided_at", *COLUMNS])
+    Container.objects.bulk_update(there.values(), ["last_day", "last_day_why", "opened_days", "voided_at", *COLUMNS])
 
 
 def _fills(found: ActualBatch) -> Iterator[_Fill]:

@@ -56,6 +56,7 @@ class Container(models.Model):
     filled_g = models.FloatField()
     last_day = models.DateField(null=True, help_text="the last day of its batch, the freezer left out of account")
     last_day_why = models.CharField(max_length=500, blank=True)
+    opened_days = models.PositiveSmallIntegerField(null=True, help_text="what it keeps once opened, that day counted; no time where nobody said")
     voided_at = models.DateTimeField(null=True, help_text="when the entry that filled it was taken back")
 
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="containers", null=True)
@@ -88,6 +89,34 @@ class Container(models.Model):
 
     def __str__(self) -> str:
         return f"{self.batch}, container {self.number}"
+
+
+class ProductDose(models.Model):
+    """What a dose of a product weighs in what is served: least, in the middle, most. Made anew whenever something is served, or no longer."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+")
+    formula = models.OneToOneField(Formula, on_delete=models.CASCADE, related_name="dose")
+    low_g = models.FloatField()
+    likely_g = models.FloatField()
+    high_g = models.FloatField()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=Q(low_g__gt=0) & Q(likely_g__gte=F("low_g")) & Q(high_g__gte=F("likely_g")), name="dose_in_order")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.likely_g:.0f} g of {self.formula}"
+
+
+class BarPlace(models.Model):
+    """The place that a bar's own sign-in stands at: it sees the bottles there."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="bar_place")
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="bars")
+
+    def __str__(self) -> str:
+        return f"{self.user} at {self.place}"
 
 
 class LotUse(models.Model):

@@ -25,6 +25,20 @@ class PlaceIn(Schema):
     kitchen: bool = False
 
 
+class BarOut(Schema):
+    """A bar's own sign-in, and the place it stands at."""
+
+    username: str
+    name: str
+    place: int | None
+
+
+class BarIn(Schema):
+    """Where a bar's sign-in stands."""
+
+    place: int | None = Field(None, ge=1, le=9_000_000_000)
+
+
 class ContainerOut(Schema):
     """A container as it stands."""
 
@@ -55,6 +69,8 @@ class OnHandOut(Schema):
     place: int | None
     containers: int
     mass_g: float
+    doses: int | None = Field(description="Whole doses out of each container; none where nothing that is served says what a dose is.")
+    dose_g: float | None
     frozen_g: float
     throw: int = Field(description="Containers that must be thrown away; none of them is counted.")
     first: date | None = Field(description="The earliest last day.")
@@ -64,6 +80,7 @@ class StockOut(Schema):
     """What is on hand, and what must go."""
 
     today: date
+    here: int | None = Field(description="The place of the bar that asks; all of it is what stands there.")
     places: list[PlaceOut]
     must_go: list[ContainerOut] = Field(description="To be thrown away or used today, in the order they are to be used.")
     on_hand: list[OnHandOut]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any, Literal, cast
 from uuid import UUID
@@ -15,12 +15,16 @@ from jugcore.errors import BadDocument
 from jugcore.stock.on_hand import Held, first_to_expire, on_hand
 from jugcore.stock.standing import Gone
 from jugserver.accounts import policies
-from jugserver.accounts.models import Site, User
+from jugserver.accounts.models import Role, Site, User
+from jugserver.batches.files import File, label_of
+from jugserver.batches.schemas import LabelRequest
 from jugserver.batches.states import bring_up_to_date
+from jugserver.exchange.tables import csv_text
 from jugserver.http.paging import cursor_at, cursor_of
 from jugserver.http.problems import Conflict
-from jugserver.stock.models import Container, Movement, Place
+from jugserver.stock.models import BarPlace, Container, Movement, Place, ProductDose
 from jugserver.stock.schemas import (
+    BarOut,
     ContainerOut,
     ContainersOut,
     ContainerWhole,
@@ -105,22 +109,25 @@ def there(site: Site) -> Any:
     return Container.objects.filter(site=site, gone="", voided_at__isnull=True).select_related("batch", "formula").defer("batch__document")
 
 
-def stock_of(site: Site) -> StockOut:
-    """What a site has on hand, and what must be thrown away or used today, by what was filled and entered up to now."""
+def stock_of(site: Site, user: User) -> StockOut:
+    """What a site has on hand, and what must be thrown away or used today, by what was filled and entered up to now; to a bar what stands there."""
     bring_up_to_date(site)
     today = timezone.localdate()
-    rows = {str(row.pk): row for row in there(site)}
-    mine = [held(row) for row in rows.values()]
+    here = place_of_bar(user)
+    rows = {str(row.pk): row for row in (there(site) if here is None else there(site).filter(place=here))}
+    doses = dict(ProductDose.objects.filter(site=site).values_list("formula", "likely_g"))
+    mine = [held(row, doses.get(row.formula_id)) for row in rows.values()]
     sums = on_hand(mine, today)
     names = {str(row.formula_id): row.formula.name for row in rows.values()}
     must = [each for each in first_to_expire(mine) if each.haste(today) in ("throw", "today")]
     return StockOut(
-        today=today, places=places_of(site), must_go=[container_out(rows[each.id], today) for each in must],
+        today=today, here=here, places=places_of(site), must_go=[container_out(rows[each.id], today) for each in must],
         on_hand=sorted(
             (
                 OnHandOut(
                     formula=UUID(each.product), name=names[each.product], place=None if each.place is None else int(each.place),
-                    containers=each.containers, mass_g=each.mass_g, frozen_g=each.frozen_g, throw=each.throw, first=each.first,
+                    containers=each.containers, mass_g=each.mass_g, doses=each.doses,
+                    dose_g=doses.get(UUID(each.product)), frozen_g=each.frozen_g, throw=each.throw, first=each.first,
                 )
                 for each in sums
             ),
@@ -157,12 +164,12 @@ def container_of(site: Site, id: UUID) -> ContainerWhole:
     )  # fmt: skip
 
 
-def held(row: Container) -> Held:
-    """A container as the core sees it."""
+def held(row: Container, dose_g: float | None = None) -> Held:
+    """A container as the core sees it; with what a dose of it weighs, where that is asked."""
     return Held(
         id=str(row.pk), product=str(row.formula_id), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
         good_until=row.good_until, opened=row.opened_at is not None, frozen=row.frozen, too_late=row.too_late, made=row.made_on,
-        number=row.number, batch=str(row.batch_id),
+        number=row.number, batch=str(row.batch_id), dose_g=dose_g,
     )  # fmt: skip
 
 
@@ -174,6 +181,74 @@ def container_out(row: Container, today: date) -> ContainerOut:
         made_on=row.made_on, filled_g=row.filled_g, mass_g=row.mass_g, place=row.place_id, opened_at=row.opened_at, frozen=row.frozen,
         gone=cast(Gone, row.gone), good_until=row.good_until, left_days=row.left_days, why=row.why, haste=held(row).haste(today),
     )  # fmt: skip
+
+
+def place_of_bar(user: User) -> int | None:
+    """The place a bar's own sign-in stands at; None for everybody else, and for a bar nobody placed yet."""
+    found = BarPlace.objects.filter(user=user, place__archived_at__isnull=True).first() if user.role == Role.BAR else None
+    return None if found is None else found.place_id
+
+
+def bars_of(site: Site) -> list[BarOut]:
+    """Who signs in as a bar, and where each stands."""
+    rows = User.objects.filter(site=site, role=Role.BAR, is_active=True).select_related("bar_place").order_by("display_name", "username")
+    return [BarOut(username=row.username, name=str(row), place=_placed(row)) for row in rows]
+
+
+def _placed(user: User) -> int | None:
+    try:
+        return user.bar_place.place_id
+    except BarPlace.DoesNotExist:
+        return None
+
+
+@transaction.atomic
+def place_bar(*, actor: User, username: str, place: int | None) -> list[BarOut]:
+    """Say at which place a bar's sign-in stands, or at none. Raises Http404 for somebody else, BadDocument for a place that is not there."""
+    policies.require(actor, "edit_kitchen")
+    site = _site_of(actor)
+    user = User.objects.filter(site=site, role=Role.BAR, username=username).first()
+    if user is None:
+        raise Http404
+    if place is None:
+        BarPlace.objects.filter(user=user).delete()
+    elif not Place.objects.filter(site=site, pk=place, archived_at__isnull=True).exists():
+        raise BadDocument("place", "There is no such place here.", "Choose one of the list.")
+    else:
+        BarPlace.objects.update_or_create(user=user, defaults={"place_id": place})
+    return bars_of(site)
+
+
+def keep_doses(site: Site, doses: Mapping[UUID, tuple[float, float, float]]) -> None:
+    """Have it known what a dose of each product weighs in what is served, by formula: least, in the middle, most."""
+    ProductDose.objects.filter(site=site).exclude(formula__in=list(doses)).delete()
+    for formula, (low, likely, high) in doses.items():
+        ProductDose.objects.update_or_create(formula_id=formula, defaults={"site": site, "low_g": low, "likely_g": likely, "high_g": high})
+
+
+def opened_label(site: Site, id: UUID, address: str) -> File:
+    """The second label of a container: when it was opened and until when it is good then. Raises Http404 for another site's."""
+    row = Container.objects.filter(site=site, pk=id).first()
+    if row is None:
+        raise Http404
+    ask = LabelRequest.model_validate({"which": "opened"})
+    return label_of(site, row.batch_id, ask, address, opened_at=row.opened_at, good_until=row.good_until if row.opened_at else None)
+
+
+def stock_csv(site: Site) -> str:
+    """Every container that is there, first to expire first, as a table for other programs."""
+    bring_up_to_date(site)
+    rows = {str(row.pk): row for row in there(site)}
+    places = {place.id: place.name for place in places_of(site)}
+    today = timezone.localdate()
+    head = ["product", "batch", "container", "kind", "made on", "where", "state", "grams", "use by", "what to do", "why"]
+    order = [container_out(rows[each.id], today) for each in first_to_expire(held(row) for row in rows.values())]
+    cells = [
+        [each.name, each.batch_number, each.number, each.kind, each.made_on, places.get(each.place or 0, ""),
+         "frozen" if each.frozen else "opened" if each.opened_at else "closed", round(each.mass_g, 1), each.good_until, each.haste, each.why]
+        for each in order
+    ]  # fmt: skip
+    return csv_text(head, cells)
 
 
 def places_of(site: Site) -> list[PlaceOut]:

@@ -19,7 +19,7 @@ WHAT: TypeAdapter[m.What] = TypeAdapter(m.What)
 def stand(container: Container, rows: Sequence[Movement]) -> Container:
     """Write into a container where it stands by all its movements; it is not saved."""
     entries = [m.Movement(id=row.id, at=row.at, what=WHAT.validate_python(row.what)) for row in rows]
-    found = standing(Known(container.last_day, container.last_day_why), entries, day_of)
+    found = standing(Known(container.last_day, container.last_day_why, container.opened_days), entries, day_of)
     _write(container, found)
     return container
 

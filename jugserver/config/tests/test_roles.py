@@ -119,6 +119,10 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "stock_enter": (404, 404, 403, 401, 404),
     "stock_needs": (200, 200, 200, 401, 404),
     "stock_start": (201, 201, 403, 401, 404),
+    "stock_csv": (200, 200, 200, 401, 200),
+    "stock_opened_label": (404, 404, 404, 401, 404),
+    "places_bars": (200, 403, 403, 401, 200),
+    "places_place_bar": (200, 403, 403, 401, 404),
     "stock_recall": (200, 200, 200, 401, 200),
     "stock_recall_csv": (200, 200, 200, 401, 200),
     "stock_origin": (404, 404, 404, 401, 404),
@@ -160,6 +164,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
 BAR: dict[str, int] = {
     "session_get": 200, "session_begin": 401, "session_end": 200, "session_switch": 422, "session_set_pin": 204, "session_here": 204,
     "stock": 200, "stock_containers": 200, "stock_container": 404, "stock_enter": 404, "places_list": 200,
+    "stock_opened_label": 404,
     "drinks_doses": 200, "drinks_dose_card": 200, "drinks_sheet": 200,
 }  # fmt: skip
 _OWN = {"title": "Own", "kind": "sugar", "composition_g_per_100g": {"sucrose": 100}}
@@ -393,6 +398,10 @@ class Roles(ShopCase):
                 },
             ),
             "stock_needs": ("GET", f"/api/v1/stock/needs?formula={formula}&version=1", None),
+            "stock_csv": ("GET", "/api/v1/stock/containers.csv", None),
+            "stock_opened_label": ("GET", f"/api/v1/stock/containers/{uuid4()}/label.pdf", None),
+            "places_bars": ("GET", "/api/v1/places/bars", None),
+            "places_place_bar": ("PUT", "/api/v1/places/bars/bar", {"place": None}),
             "stock_recall": ("GET", "/api/v1/stock/recall?ingredient=honey&lot=A", None),
             "stock_recall_csv": ("GET", "/api/v1/stock/recall.csv?ingredient=honey&lot=A", None),
             "stock_origin": ("GET", f"/api/v1/stock/containers/{uuid4()}/origin", None),
