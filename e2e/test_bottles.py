@@ -7,6 +7,7 @@ import re
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from e2e.browser import TABLET
 from e2e.hob_case import HobCase
 from jugcore.batch.log.events import Event
 from jugserver.accounts.models import User
@@ -135,3 +136,73 @@ class Desk(Bottled):
         self.assert_accessible(page)
         each.get_by_role("link").first.click()
         page.get_by_role("heading", name="Ferryman's Spice", level=1).wait_for()
+
+
+class Lots(Bottled):
+    def test_a_lot_is_noted_at_the_scale_and_recalled_to_its_bottles(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        lot = self.weighing(page, "Pear juice").get_by_role("button", name=re.compile("^HO-118"))
+        expect(lot).to_have_attribute("aria-pressed", "true")
+        self.assert_accessible(page)
+        self.as_asked(page, "Pear juice", "Water")
+        self.settled(batch, 3)  # with the second line the step is done
+        self.assertEqual([each.event["what"].get("lot") for each in batch.entries.filter(kind="weighed").order_by("seq")], ["HO-118", None])
+        what = {"kind": "bottled", "stage": "fill", "count": 2, "each_g": 480.0}
+        append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=[Event.model_validate(entry(what, by="rafe"))])
+        desk = self.sign_in("ines", path="/pantry/pear_juice")
+        desk.get_by_role("link", name="Where it went: lot HO-118").click()
+        expect(desk.get_by_role("status").first).to_contain_text("It is in 1 batch; 2 containers of that are still here.")
+        expect(desk.get_by_role("textbox", name="Code of the lot")).to_have_value("HO-118")
+        self.assert_accessible(desk)
+        desk.get_by_role("link", name="Ferryman's Spice", exact=True).first.click()
+        desk.get_by_role("link", name="What is in it, lot by lot").click()
+        row = desk.get_by_role("row", name=re.compile("^Pear juice"))
+        expect(row).to_contain_text("HO-118")
+        expect(row).to_contain_text("Hollin Orchard")
+        self.assert_accessible(desk)
+        row.get_by_role("link", name="HO-118").click()
+        answer = desk.request.get(str(desk.get_by_role("link", name="As a table").evaluate("a => a.href")))
+        self.assertEqual((answer.status, answer.text().count("Ferryman")), (200, 2))
+
+    def test_another_lot_is_one_tap_and_none_is_none(self) -> None:
+        batch = self.begin_batch()
+        page = self.tablet(batch)
+        panel = self.weighing(page, "Pear juice")
+        panel.get_by_role("button", name=re.compile("^HO-118")).click()
+        expect(panel.get_by_text("tap the one you take")).to_be_visible()
+        self.as_asked(page, "Pear juice")
+        self.settled(batch, 1)
+        self.assertNotIn("lot", batch.entries.get().event["what"])
+
+
+class Counted(Bottled):
+    def test_a_place_is_counted_and_what_is_missing_is_gone(self) -> None:
+        bottles = self.filled()
+        page = self.sign_in("rafe", self.open(TABLET), "/bottles/count")
+        page.get_by_label("What stands at").select_option(label="Tannery Yard")
+        expect(page.get_by_role("list", name="What should stand here").get_by_role("listitem")).to_have_count(3)
+        page.get_by_role("button", name=re.compile("^Not here: Weir Simple.*bottle 2$")).click()
+        page.reload()  # what is ticked off stays
+        page.get_by_role("button", name="The rest is here").click()
+        self.assert_accessible(page)
+        page.get_by_role("button", name="Save: 2 here, 1 missing").click()
+        expect(page.get_by_role("list", name="What should stand here").get_by_role("listitem")).to_have_count(2)
+        expect(page.get_by_text("entries are kept on this device")).to_have_count(0)
+        self.assertEqual([Container.objects.get(pk=each.pk).gone for each in bottles], ["", "missing", ""])
+        self.assertEqual(Movement.objects.filter(kind="counted").count(), 3)
+
+    def test_a_bar_is_placed_and_sees_what_stands_there(self) -> None:
+        self.filled()
+        lead = self.sign_in("ines", path="/site")
+        lead.get_by_label("Kiln Lane sees the bottles at").select_option(label="Tannery Yard")
+        self.assert_accessible(lead)
+        bar = self.sign_in("kiln", self.open(PHONE), "/bottles")
+        expect(bar.get_by_role("heading", name="Bottles at Tannery Yard")).to_be_visible()
+        expect(bar.get_by_role("cell", name=re.compile("^3 bottles"))).to_be_visible()
+        lead.get_by_label("Kiln Lane sees the bottles at").select_option(label="Weir Bridge")
+        expect(lead.get_by_label("Kiln Lane sees the bottles at")).to_have_value(re.compile(r"\d+"))
+        bar.reload()
+        expect(bar.get_by_role("heading", name="Bottles at Weir Bridge")).to_be_visible()
+        expect(bar.get_by_text("Nothing is on hand yet", exact=False)).to_be_visible()
+        self.assert_accessible(bar)

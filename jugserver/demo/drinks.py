@@ -22,18 +22,19 @@ _SERVED = "Ferry Latte"
 _NOT_YET = frozenset({"Pear Cream Tea"})
 
 
-def load_drinks(lead: User) -> None:
-    """Keep the drinks, each as a first version, unless the site has any."""
+def load_drinks(lead: User) -> bool:
+    """Keep the drinks, each as a first version, unless the site has any; whether it had none."""
     site = lead.site
     assert site is not None
     if Drink.objects.filter(site=site).exists():
-        return
+        return False
     told = json.loads(_TOLD.read_text(encoding="utf-8"))
     for drink in sorted(told["drinks"], key=lambda each: each["name"] == _SERVED):
         kept = start_drink(actor=lead, document=_document(drink, told["sizes"], site))
         save_version(actor=lead, id=kept.id, draft=1, note="On the board.")
         if drink["name"] not in _NOT_YET:
             say_ready(actor=lead, id=kept.id, number=1, ready=True, reason="Served since the festival; what is in it is made fresh.")
+    return True
 
 
 def _document(told: dict[str, Any], sizes: list[dict[str, Any]], site: Site) -> DrinkDocument:

@@ -45,6 +45,12 @@ def load_pantry(lead: User) -> None:
         _pack(lead, save_ingredient(actor=lead, key=None, number=0, document=document).key, bought["pack"], today)
 
 
+def load_new_prices(lead: User) -> None:
+    """What has become dearer since the drinks' versions were kept."""
+    for pack in json.loads(_TOLD.read_text(encoding="utf-8"))["dearer"]:
+        _pack(lead, pack["key"], pack, timezone.localdate())
+
+
 def _pack(lead: User, key: str, told: dict[str, Any], today: date) -> None:
     facts = {name: told[name] for name in ("name", "supplier", "mass_g", "price")}
     add_pack(actor=lead, key=key, pack=PackIn(**facts, since=today - timedelta(days=told["days_ago"])))

@@ -11,10 +11,12 @@ from jugcore.stock import movements as m
 from jugserver.accounts.models import User
 from jugserver.stock.models import Container, Movement, Place
 from jugserver.stock.schemas import MovementIn, PlaceIn
-from jugserver.stock.services import enter, places_of, save_place
+from jugserver.stock.services import enter, place_bar, places_of, save_place
 
 #: The kitchen first.
 PLACES = ("Tannery Yard", "Kiln Lane", "Weir Bridge", "Ferry Steps")
+#: Whose sign-in stands where.
+BARS = {"kiln": "Kiln Lane"}
 
 
 def load_places(lead: User) -> None:
@@ -23,7 +25,9 @@ def load_places(lead: User) -> None:
     if Place.objects.filter(site=lead.site).exists():
         return
     for n, name in enumerate(PLACES):
-        save_place(actor=lead, id=None, place=PlaceIn(name=name, kitchen=n == 0))
+        places = save_place(actor=lead, id=None, place=PlaceIn(name=name, kitchen=n == 0))
+    for username, bar in BARS.items():
+        place_bar(actor=lead, username=username, place=next(place.id for place in places if place.name == bar))
 
 
 def load_movements(cook: User) -> None:

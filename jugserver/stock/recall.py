@@ -60,7 +60,7 @@ def _words(batches: Sequence[RecalledBatch], there: int) -> str:
         return "It is in no batch that this log knows."
     said = f"It is in {_count(sure, 'batch', 'batches')}" if sure else "It is in no batch for sure"
     if maybe:
-        said += f", and may be in {_count(maybe, 'more', 'more')} where nobody noted the lot" if sure else f", and may be in {maybe}"
+        said += f", and may be in {f'{maybe} more' if sure else maybe} where nobody noted the lot"
     return f"{said}; {_count(there, 'container', 'containers')} of that {'is' if there == 1 else 'are'} still here."
 
 

@@ -145,6 +145,40 @@ export const batchContainersQuery = (batch: string) =>
     queryKey: [...keys.stock, 'batch', batch],
     queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { batch } } })),
   });
+/** What stands at a place, the first to use first. */
+export const atPlaceQuery = (place: number) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'at', place],
+    queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { place } } })),
+  });
+/** From a lot to every bottle it is in or may be in. */
+export const recallQuery = (ingredient: string, lot: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'recall', ingredient, lot],
+    queryFn: () => answer(client.GET('/api/v1/stock/recall', { params: { query: { ingredient, lot } } })),
+    retry: false,
+  });
+/** Back from a bottle to every lot that is in it. */
+export const originQuery = (id: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'origin', id],
+    queryFn: () =>
+      answer(client.GET('/api/v1/stock/containers/{container_id}/origin', { params: { path: { container_id: id } } })),
+  });
+/** By line of a batch, the lots that may be what stands open. */
+export const openLotsQuery = (batch: string) =>
+  queryOptions({
+    queryKey: [...keys.stock, 'lots', batch],
+    queryFn: () =>
+      answer(client.GET('/api/v1/stock/batches/{batch_id}/lots', { params: { path: { batch_id: batch } } })),
+    staleTime: 60_000,
+    retry: false,
+  });
+/** Who signs in as a bar, and where each stands. */
+export const barsQuery = queryOptions({
+  queryKey: ['places', 'bars'],
+  queryFn: () => answer(client.GET('/api/v1/places/bars')),
+});
 /** One bottle with all that was entered about it. */
 export const containerQuery = (id: string) =>
   queryOptions({

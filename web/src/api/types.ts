@@ -33,6 +33,11 @@ export type BottleEntry = Schemas['MovementIn'];
 /** What a batch takes of what is made here, and the bottles there are. */
 export type Need = Schemas['NeedOut'];
 export type OnHand = Schemas['OnHandOut'];
+/** From a lot to every bottle. */
+export type Recall = Schemas['RecallOut'];
+/** A lot that the hob offers. */
+export type OpenLot = Schemas['OpenLot'];
+export type Bar = Schemas['BarOut'];
 export type Place = Schemas['PlaceOut'];
 /** A formula that another stands in. */
 export type UsedIn = Schemas['UsedInOut'];

@@ -19,6 +19,9 @@ import {
   BottleScreen,
   BottlesScreen,
   CostsScreen,
+  CountScreen,
+  OriginScreen,
+  RecallScreen,
   DosesScreen,
   DrinkScreen,
   DrinksScreen,
@@ -168,7 +171,10 @@ function Desk() {
           <Route path="/drinks/:id" element={<DrinkScreen />} />
           <Route path="/bottles" element={<BottlesScreen />} />
           <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
+          <Route path="/bottles/count" element={<CountScreen />} />
+          <Route path="/bottles/recall" element={<RecallScreen />} />
           <Route path="/bottles/:id" element={<BottleScreen />} />
+          <Route path="/bottles/:id/origin" element={<OriginScreen />} />
           <Route path="/tastings" element={<TastingsScreen />} />
           <Route path="/tastings/benchmarks/new" element={<BenchmarkScreen />} />
           <Route path="/tastings/benchmarks/:id" element={<BenchmarkScreen />} />
@@ -191,6 +197,7 @@ function Bar() {
         <Routes>
           <Route path="/bottles" element={<BottlesScreen />} />
           <Route path="/bottles/of/:batch" element={<BatchBottlesScreen />} />
+          <Route path="/bottles/count" element={<CountScreen />} />
           <Route path="/bottles/:id" element={<BottleScreen />} />
           <Route path="/drinks/doses" element={<DosesScreen />} />
           <Route path="*" element={<Navigate to="/bottles" replace />} />

@@ -18,6 +18,9 @@ const LOADERS = {
   BottleScreen: () => import('../areas/bottles/BottleScreen'),
   DrinksScreen: () => import('../areas/drinks/DrinksScreen'),
   DosesScreen: () => import('../areas/drinks/DosesScreen'),
+  RecallScreen: () => import('../areas/bottles/RecallScreen'),
+  OriginScreen: () => import('../areas/bottles/OriginScreen'),
+  CountScreen: () => import('../areas/bottles/CountScreen'),
   CostsScreen: () => import('../areas/costs/CostsScreen'),
   PricesScreen: () => import('../areas/pantry/PricesScreen'),
   DrinkScreen: () => import('../areas/drinks/DrinkScreen'),
@@ -47,6 +50,9 @@ export const HobScreen = screen(async () => (await LOADERS.HobScreen()).HobScree
 export const BottlesScreen = screen(async () => (await LOADERS.BottlesScreen()).BottlesScreen);
 export const BatchBottlesScreen = screen(async () => (await LOADERS.BatchBottlesScreen()).BatchBottlesScreen);
 export const DrinksScreen = screen(async () => (await LOADERS.DrinksScreen()).DrinksScreen);
+export const RecallScreen = screen(async () => (await LOADERS.RecallScreen()).RecallScreen);
+export const OriginScreen = screen(async () => (await LOADERS.OriginScreen()).OriginScreen);
+export const CountScreen = screen(async () => (await LOADERS.CountScreen()).CountScreen);
 export const CostsScreen = screen(async () => (await LOADERS.CostsScreen()).CostsScreen);
 export const PricesScreen = screen(async () => (await LOADERS.PricesScreen()).PricesScreen);
 export const DosesScreen = screen(async () => (await LOADERS.DosesScreen()).DosesScreen);

@@ -30,6 +30,7 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
     heat_treated: gone('heat_treated') ? null : (told?.heat_treated ?? null),
     packaged: gone('packaged') ? null : (told?.packaged ?? null),
     ph: gone('ph') ? null : (told?.ph ?? null),
+    opened_days: told?.opened_days ?? null,
   };
   const put = (change: Partial<KeepingDoc>) => onTell({ ...stands, ...change, rests_on: report.rests_on });
   const [opened, setOpened] = useState(false);
@@ -92,6 +93,22 @@ export function KeepingCard({ report, told, readOnly, onTell }: KeepingCardProps
                 onClear={() => put({ ph: null })}
               />
               <p className={classes.small}>With a meter that was just calibrated.</p>
+            </div>
+            <div>
+              <NumberField
+                shown
+                whole
+                label="Keeps once opened"
+                value={stands.opened_days ?? null}
+                unit="days"
+                low={1}
+                high={365}
+                placeholder="as long as closed"
+                readOnly={readOnly}
+                onNumber={(opened_days) => put({ opened_days })}
+                onClear={() => put({ opened_days: null })}
+              />
+              <p className={classes.small}>The day of opening counts. Never past its own last day.</p>
             </div>
           </div>
           {report.questions.length > 0 && (

@@ -20,6 +20,7 @@ export function BottleScreen() {
   const { id = '' } = useParams();
   const found = useQuery(containerQuery(id));
   const mayMove = useMay('move_stock');
+  const reads = useMay('read');
   const { entries, state } = useBottleEntries();
   const [asked, setAsked] = useState<'weigh' | 'pour' | 'move' | null>(null);
   if (found.isError && !found.data) return <Notice tone="stop" text={found.error.message} />;
@@ -102,6 +103,25 @@ export function BottleScreen() {
           )}
           {asked === 'pour' && <PourAway onSave={(reason) => enter({ kind: 'poured_away', reason, mass_g: null })} />}
         </div>
+      )}
+      {opened && (
+        <Button
+          fullWidth
+          h={52}
+          mt={8}
+          variant="default"
+          component="a"
+          href={`/api/v1/stock/containers/${id}/label.pdf`}
+          target="_blank"
+          rel="noopener"
+        >
+          Label for the open bottle
+        </Button>
+      )}
+      {reads && (
+        <Link to={`/bottles/${id}/origin`} className={classes.back}>
+          What is in it, lot by lot
+        </Link>
       )}
       <h2>What was entered</h2>
       <ol className={classes.history}>

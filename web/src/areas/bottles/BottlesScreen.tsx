@@ -1,8 +1,10 @@
+import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { containersQuery, stockQuery } from '../../api/queries';
 import type { Container, OnHand, Place } from '../../api/types';
+import { useMay } from '../../app/person';
 import { day, figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -14,9 +16,28 @@ import classes from './Bottles.module.css';
 export function BottlesScreen() {
   const stock = useQuery(stockQuery);
   const found = stock.data;
+  const reads = useMay('read');
+  const mayMove = useMay('move_stock');
+  const here = found?.places.find((place) => place.id === found.here)?.name;
   return (
     <div className={classes.screen}>
-      <ScreenHead title="Bottles" />
+      <ScreenHead title={here ? `Bottles at ${here}` : 'Bottles'}>
+        {reads && (
+          <>
+            <Button size="md" variant="default" component="a" href="/api/v1/stock/containers.csv">
+              As a table
+            </Button>
+            <Button size="md" variant="default" component={Link} to="/bottles/recall">
+              Recall a lot
+            </Button>
+          </>
+        )}
+        {mayMove && (
+          <Button size="md" component={Link} to="/bottles/count">
+            Count
+          </Button>
+        )}
+      </ScreenHead>
       {stock.isError && <Notice tone="stop" text={stock.error.message} />}
       {found && found.must_go.length > 0 && (
         <Card title="Must go today" aside="the first to use stands first">
@@ -53,7 +74,7 @@ function Products({ onHand, places }: ProductsProps) {
     ...(onHand.some((each) => each.place === null) ? [null] : []),
   ];
   return (
-    <Card title="On hand" aside="bottles and grams that may be served">
+    <Card title="On hand" aside="bottles, grams and doses that may be served">
       <div className={classes.wide} data-sideways="">
         <table className={classes.table}>
           <thead>
@@ -102,6 +123,7 @@ function cell(there: OnHand | undefined): string {
   if (!there) return '';
   const count = there.containers === 1 ? '1 bottle' : `${there.containers} bottles`;
   const words = there.containers > 0 ? [`${count}, ${figure(there.mass_g)} g`] : [];
+  if (there.doses != null && there.containers > 0) words.push(there.doses === 1 ? '1 dose' : `${there.doses} doses`);
   if (there.frozen_g > 0) words.push(`${figure(there.frozen_g)} g frozen`);
   if (there.throw > 0) words.push(`${there.throw} to throw away`);
   return words.join(', ');

@@ -4,6 +4,7 @@ import { asEntered, figure, grams, range } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
 import type { Ask, Tare } from './ask';
 import { Entry } from './Entry';
+import { useLot } from './useLot';
 import classes from './hob.module.css';
 
 interface LinesProps {
@@ -39,7 +40,11 @@ export function useLines({ batch, step, pots, mayEnter, enter, goOn }: LinesProp
   // that arrives meanwhile takes neither the line away nor the question whether both stand.
   const [held, setHeld] = useState<{ line: SheetLine; ask: Ask } | null>(null);
   const line = held?.line ?? step.lines.find((each) => each.id === picked) ?? next;
-  const ask = held?.ask ?? (line && weighing(line, step, pots, enter, { goOn: isLast(line, step) ? goOn : undefined }));
+  const lot = useLot(batch, line?.id);
+  // What is entered of a line says which lot it came out of, where one is chosen.
+  const entered = (what: What) => enter(what.kind === 'weighed' && lot.chosen ? { ...what, lot: lot.chosen } : what);
+  const asked = line && weighing(line, step, pots, entered, { goOn: isLast(line, step) ? goOn : undefined });
+  const ask = held && asked && asked.id === held.ask.id ? { ...held.ask, onKeep: asked.onKeep } : (held?.ask ?? asked);
   if (step.lines.length === 0) return { panel: null, list: null };
   const weighed = (
     <>
@@ -60,6 +65,7 @@ export function useLines({ batch, step, pots, mayEnter, enter, goOn }: LinesProp
               <>
                 <h3 className={classes.lineTitle}>{heading(line, ask)}</h3>
                 {line.allergens.length > 0 && <p className={classes.quiet}>Contains {line.allergens.join(', ')}</p>}
+                {lot.pick}
               </>
             }
             onTyped={() => held ?? setHeld({ line, ask })}

@@ -1,6 +1,7 @@
 import { Button, Modal, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
+import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
 import { substanceQuery } from '../../api/queries';
 import type { LotOut, Substance } from '../../api/types';
@@ -20,7 +21,11 @@ export function Lots({ substance }: { substance: Substance }) {
   const gone = substance.lots.length - substance.lots.filter((lot) => !lot.used_up_on).length;
   const rows: [string, (lot: LotOut) => string][] = [
     ['From', (lot) => [lot.supplier, lot.origin].filter(Boolean).join(', ') || '—'],
-    ['Came', (lot) => lot.received_on ?? '—'],
+    [
+      'Came',
+      (lot) =>
+        [lot.received_on, lot.mass_g == null ? null : `${figure(lot.mass_g)} g`].filter(Boolean).join(', ') || '—',
+    ],
     ['Opened', (lot) => lot.opened_on ?? 'not yet'],
     ['Good until', (lot) => lot.good_until ?? '—'],
     ['because', (lot) => lot.good_until_why],
@@ -63,6 +68,19 @@ export function Lots({ substance }: { substance: Substance }) {
                   ))}
                 </tr>
               ))}
+              <tr>
+                <th scope="row">In which bottles</th>
+                {lots.map((lot) => (
+                  <td key={lot.id} data-words>
+                    <Link
+                      to={`/bottles/recall?ingredient=${substance.id}&lot=${encodeURIComponent(lot.code)}`}
+                      aria-label={`Where it went: lot ${lot.code}`}
+                    >
+                      Where it went
+                    </Link>
+                  </td>
+                ))}
+              </tr>
               {mayKeep && (
                 <tr>
                   <th scope="row" />
@@ -122,8 +140,14 @@ function loudness(lot: LotOut, substance: Substance): string {
   return `${range(known.low, known.high, 1)} times${lot.strength ? '' : ', by the table'}`;
 }
 
-const UNIT_OF = { low: '', high: '', brix: '°Bx', ph: 'pH' };
-const BOUNDS = { low: { above: 0 }, high: { above: 0 }, brix: { low: 0, high: 100 }, ph: { low: 0, high: 14 } };
+const UNIT_OF = { mass_g: 'g', low: '', high: '', brix: '°Bx', ph: 'pH' };
+const BOUNDS = {
+  mass_g: { above: 0 },
+  low: { above: 0 },
+  high: { above: 0 },
+  brix: { low: 0, high: 100 },
+  ph: { low: 0, high: 14 },
+};
 
 function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut | null; onDone: () => void }) {
   const queryClient = useQueryClient();
@@ -131,6 +155,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     code: lot?.code ?? '',
     supplier: lot?.supplier ?? '',
     origin: lot?.origin ?? '',
+    mass_g: lot?.mass_g != null ? String(lot.mass_g) : '',
     received_on: lot?.received_on ?? (lot ? '' : dayOf(new Date())),
     opened_on: lot?.opened_on ?? '',
     best_before: lot?.best_before ?? '',
@@ -141,13 +166,14 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
     brix: lot?.brix != null ? String(lot.brix) : '',
     ph: lot?.ph != null ? String(lot.ph) : '',
   });
-  const optional = (name: 'low' | 'high' | 'brix' | 'ph') =>
+  const optional = (name: 'low' | 'high' | 'brix' | 'ph' | 'mass_g') =>
     typed[name].trim() === '' ? null : valueIn(typed[name], UNIT_OF[name]);
   const [low, high] = [optional('low'), optional('high')];
   const body = {
     code: typed.code,
     supplier: typed.supplier,
     origin: typed.origin,
+    mass_g: optional('mass_g'),
     received_on: typed.received_on || null,
     opened_on: typed.opened_on || null,
     best_before: typed.best_before || null,
@@ -186,7 +212,9 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
       {...more}
     />
   );
-  const wrong = [low, high, body.brix, body.ph].some((number) => number !== null && !Number.isFinite(number));
+  const wrong = [low, high, body.brix, body.ph, body.mass_g].some(
+    (number) => number !== null && !Number.isFinite(number),
+  );
   return (
     <form
       className={classes.form}
@@ -199,6 +227,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
       {field('supplier', 'From')}
       {field('origin', 'Origin')}
       {field('received_on', 'Came', { type: 'date' })}
+      {field('mass_g', 'How much came', { inputMode: 'decimal', placeholder: '5 kg' })}
       {field('opened_on', 'Opened', { type: 'date' })}
       {field('best_before', 'Best before', { type: 'date' })}
       {field('used_up_on', 'Used up', { type: 'date' })}

@@ -1,8 +1,8 @@
-import { Button, TextInput } from '@mantine/core';
+import { Button, NativeSelect, TextInput } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
-import { keys, placesQuery } from '../../api/queries';
+import { barsQuery, keys, placesQuery } from '../../api/queries';
 import type { Place } from '../../api/types';
 import { useMay } from '../../app/person';
 import { Card } from '../../parts/Card';
@@ -72,6 +72,7 @@ export function PlacesCard() {
         ))}
       </ul>
       {places.data?.length === 0 && <p>No place yet. Name the kitchen first, then each bar.</p>}
+      {mayEdit && <Bars places={places.data ?? []} />}
       {mayEdit && (
         <form
           className={classes.add}
@@ -92,5 +93,39 @@ export function PlacesCard() {
         </form>
       )}
     </Card>
+  );
+}
+
+/** Where each bar's own sign-in stands: it sees the bottles there. */
+function Bars({ places }: { places: Place[] }) {
+  const queryClient = useQueryClient();
+  const bars = useQuery(barsQuery);
+  const save = useMutation({
+    mutationFn: ({ username, place }: { username: string; place: number | null }) =>
+      answer(client.PUT('/api/v1/places/bars/{username}', { params: { path: { username } }, body: { place } })),
+    onSuccess: (now) => queryClient.setQueryData(barsQuery.queryKey, now),
+  });
+  if (!bars.data || bars.data.length === 0) return null;
+  return (
+    <div className={classes.bars}>
+      {save.isError && <Notice tone="stop" text={save.error.message} />}
+      {bars.data.map((bar) => (
+        <NativeSelect
+          key={bar.username}
+          label={`${bar.name} sees the bottles at`}
+          value={bar.place === null ? '' : String(bar.place)}
+          data={[
+            { value: '', label: 'every place' },
+            ...places.map((place) => ({ value: String(place.id), label: place.name })),
+          ]}
+          onChange={(event) =>
+            save.mutate({
+              username: bar.username,
+              place: event.currentTarget.value ? Number(event.currentTarget.value) : null,
+            })
+          }
+        />
+      ))}
+    </div>
   );
 }
