@@ -162,6 +162,7 @@ class Lots(Bottled):
         expect(row).to_contain_text("Hollin Orchard")
         self.assert_accessible(desk)
         row.get_by_role("link", name="HO-118").click()
+        expect(desk.get_by_role("heading", name="Recall a lot")).to_be_visible()
         answer = desk.request.get(str(desk.get_by_role("link", name="As a table").evaluate("a => a.href")))
         self.assertEqual((answer.status, answer.text().count("Ferryman")), (200, 2))
 
