@@ -102,9 +102,14 @@ def drink_ways_report(cup: Cup, ask: DrinkWaysRequest, asked: DrinkDocument) -> 
     )  # fmt: skip
 
 
+def asked_for(ask: SwapsRequest) -> tuple[str, ...]:
+    """What is poured in place of a component: what was named, and the milks a bar offers where those are asked for or nothing is named."""
+    return tuple(dict.fromkeys((*ask.others, *(MILKS if ask.milks or not ask.others else ()))))
+
+
 def swaps_report(cup: Cup, ask: SwapsRequest, asked: DrinkDocument) -> SwapsReport:
     """Other things in place of one component, as plain data. ``asked`` is the drink as it was sent."""
-    found = swaps(cup, ask.component, ask.others or MILKS, same_fat=ask.same_fat)
+    found = swaps(cup, ask.component, asked_for(ask), same_fat=ask.same_fat)
     return SwapsReport(
         component=ask.component,
         swaps=[

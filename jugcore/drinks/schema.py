@@ -216,6 +216,7 @@ class SwapsRequest(Part):
 
     component: Id
     others: tuple[Id, ...] = Field((), max_length=12)
+    milks: bool = Field(False, description="The milks a bar offers too, behind those named.")
     same_fat: bool = Field(False, description="As much of each as brings the fat in 100 ml to what it is.")
 
 

@@ -27,21 +27,37 @@ from jugcore.scaling.scale import by_bottles, by_line, by_reading, on_the_scales
 from jugcore.scaling.weighing import as_weighed, weighings
 
 
+class CupsOf(Part):
+    """So many cups, each with so much of the product in it."""
+
+    count: float = Field(ge=0, le=1_000_000)
+    each_g: float = Field(gt=0, le=100_000)
+
+
 class ScaleRequest(Part):
     """How much of a formula to make.
 
     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
-    of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take.
+    of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take ·
+    ``doses`` of ``dose_g`` · ``drinks``: the ``cups`` it is for.
     """
 
-    by: Literal["factor", "grams", "litres", "bottles", "line", "pot"]
+    by: Literal["factor", "grams", "litres", "bottles", "line", "pot", "doses", "drinks"]
     value: float | None = Field(None, gt=0, le=1_000_000)
     size_ml: float | None = Field(None, gt=0, le=100_000)
     line: Id | None = None
+    dose_g: float | None = Field(None, gt=0, le=100_000)
+    cups: tuple[CupsOf, ...] | None = Field(None, max_length=100)
 
     @model_validator(mode="after")
     def _enough(self) -> Self:
+        if self.by == "drinks":
+            if not any(each.count > 0 for each in self.cups or ()):
+                raise ValueError("How many drinks it is for is missing.\nGive a number of cups.")
+            return self
+        if self.by == "doses" and self.dose_g is None:
+            raise ValueError("How much a dose is, is missing.\nGive its grams.")
         if self.by != "pot" and self.value is None:
             raise ValueError("How much is wanted is missing.\nGive a number.")
         if self.by == "bottles" and self.size_ml is None:
@@ -157,6 +173,10 @@ def _cooks(method: Method, ask: ScaleRequest) -> BatchSplit:
             return split_in_batches(method, measure=by_line(ask.line or ""), wanted=value)
         case "bottles":
             return split_in_batches(method, measure=by_bottles(ask.size_ml or 1.0), wanted=value)
+        case "doses":
+            return split_in_batches(method, measure=by_reading("yield_g"), wanted=value * (ask.dose_g or 0.0))
+        case "drinks":
+            return split_in_batches(method, measure=by_reading("yield_g"), wanted=sum(each.count * each.each_g for each in ask.cups or ()))
         case "grams":
             return split_in_batches(method, measure=by_reading("yield_g"), wanted=value)
         case _:

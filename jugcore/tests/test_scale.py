@@ -177,6 +177,18 @@ class BatchSplit(unittest.TestCase):
         self.assertGreater(cooks.count, 1)
         self.assertAlmostEqual(cooks.count * float(READING_OF["yield_l"](cooks.one.walk).value[0]), 7.5, places=6)
 
+    def test_for_doses_and_for_the_drinks_it_goes_into(self) -> None:
+        """Sixty doses of 20 g, or forty cups with 15 g and twenty with 30 g: 1,200 g both times, whatever sticks to the pot."""
+        method = example("ferrymans-spice")
+        doses = scale_report(method, ScaleRequest(by="doses", value=60, dose_g=20))
+        cups = [{"count": 40, "each_g": 15}, {"count": 20, "each_g": 30}, {"count": 0, "each_g": 25}]
+        drinks = scale_report(method, ScaleRequest.model_validate({"by": "drinks", "cups": cups}))
+        for found in (doses, drinks):
+            self.assertAlmostEqual(found.yield_g, 1200.0, places=5)
+        for wrong in ({"by": "drinks"}, {"by": "drinks", "cups": [{"count": 0, "each_g": 15}]}, {"by": "doses", "value": 60}):
+            with self.subTest(wrong=wrong), self.assertRaises(ValueError):
+                ScaleRequest.model_validate(wrong)
+
     def test_as_much_as_one_cook_takes_is_the_most(self) -> None:
         method = example("ferrymans-spice")
         most = most_in_one(method)

@@ -13,7 +13,7 @@ from jugcore.drinks.document import DrinkDocument
 from jugcore.drinks.schema import DrinkSizesReport, DrinkWaysReport, EvenOutReport, SwapsReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
-from jugserver.drinks import cards, pouring, services, versions
+from jugserver.drinks import cards, pouring, services, using, versions
 from jugserver.drinks.schemas import (
     DosesOut,
     DrinkBase,
@@ -28,6 +28,7 @@ from jugserver.drinks.schemas import (
     DrinkVersionsOut,
     DrinkWaysIn,
     EvenOutIn,
+    InDrinkUse,
     SwapsIn,
 )
 from jugserver.exchange.drink_cards import Paper
@@ -98,6 +99,14 @@ def _paper(name: str, data: bytes) -> HttpResponse:
     response = HttpResponse(data, content_type="application/pdf")
     response["Content-Disposition"] = f'inline; filename="{name}.pdf"'
     return response
+
+
+@router.get("/using/{uuid:formula_id}", response={200: list[InDrinkUse], **_REFUSALS, 404: Problem}, operation_id="drinks_using")
+def list_using(request: HttpRequest, formula_id: UUID) -> list[InDrinkUse]:
+    """The drinks that any version of a formula goes into, as they are served or else drafted, with how much of it in each size."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return using.drinks_using(site, formula_id)
 
 
 @router.post("/sizes", response={200: DrinkSizesReport, **_REFUSALS, 422: Problem}, operation_id="drinks_sizes")

@@ -6,9 +6,8 @@ from collections.abc import Iterable, Sequence
 
 from jugcore.drinks.cup import Cup, cup_of
 from jugcore.drinks.document import DrinkDocument
-from jugcore.drinks.report import drink_sizes_report, drink_ways_report, even_out_report, swaps_report
+from jugcore.drinks.report import asked_for, drink_sizes_report, drink_ways_report, even_out_report, swaps_report
 from jugcore.drinks.schema import DrinkSizesReport, DrinkWaysRequest, EvenOutRequest, SwapsRequest
-from jugcore.drinks.swaps import MILKS
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.computing.pool import work_out
@@ -56,7 +55,7 @@ def ways_of_drink(*, actor: User, document: DrinkDocument, ask: DrinkWaysRequest
 
 def swaps_in_drink(*, actor: User, document: DrinkDocument, ask: SwapsRequest) -> str:
     """Other things in place of one component."""
-    return work_out(actor.pk, swaps_report, _cup(actor, document, ask.others or MILKS), ask, document)
+    return work_out(actor.pk, swaps_report, _cup(actor, document, asked_for(ask)), ask, document)
 
 
 def _cup(actor: User, document: DrinkDocument, also: Iterable[str] = ()) -> Cup:

@@ -150,6 +150,24 @@ class EvenOutIn(Schema):
     ask: EvenOutRequest
 
 
+class UseInSize(Schema):
+    """How much of it is in a cup of a size; none where it is not in that size."""
+
+    id: str
+    name: str
+    grams: float | None
+
+
+class InDrinkUse(Schema):
+    """A drink that a formula goes into."""
+
+    drink: UUID
+    name: str
+    version: int | None = Field(description="The version that is served; none of a draft.")
+    uses: int = Field(description="Which version of the formula.")
+    sizes: list[UseInSize]
+
+
 class DrinkWaysIn(Schema):
     """A drink, and what a reading of one size is to come to."""
 

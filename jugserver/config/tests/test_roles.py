@@ -100,6 +100,7 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "drinks_dose_card": (200, 200, 200, 401, 422),
     "drinks_sheet": (200, 200, 200, 401, 422),
     "drinks_build_card": (200, 200, 200, 401, 404),
+    "drinks_using": (200, 200, 200, 401, 404),
     "drinks_sizes": (200, 200, 200, 401, 200),
     "drinks_even_out": (200, 200, 200, 401, 200),
     "drinks_ways": (200, 200, 200, 401, 200),
@@ -249,7 +250,7 @@ class Roles(ShopCase):
 
     def _make(self, operation: str) -> _Made:
         made, lead = _Made(), self.people["lead"]
-        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare", "stock_needs", "stock_start", "money")):
+        if operation.startswith(("formulas", "versions", "batches", "benchmarks", "compare", "stock_needs", "stock_start", "money", "drinks_using")):
             kept = operation in (
                 "versions_get",
                 "versions_make_draft",
@@ -372,6 +373,7 @@ class Roles(ShopCase):
             "drinks_dose_card": ("GET", "/api/v1/drinks/doses.pdf?paper=A6", None),
             "drinks_sheet": ("GET", "/api/v1/drinks/sheet.pdf", None),
             "drinks_build_card": ("GET", f"/api/v1/drinks/{drink}/build.pdf", None),
+            "drinks_using": ("GET", f"/api/v1/drinks/using/{formula}", None),
             "drinks_sizes": ("POST", "/api/v1/drinks/sizes", _drink("D")),
             "drinks_even_out": ("POST", "/api/v1/drinks/even-out", {"document": _drink("D"), "ask": {"component": "dose"}}),
             "drinks_ways": ("POST", "/api/v1/drinks/ways", {"document": _drink("D"), "ask": {"size": "short", "reading": "energy", "value": 120}}),

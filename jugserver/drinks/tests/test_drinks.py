@@ -187,6 +187,22 @@ class Drinks(ShopCase):
                         self.assertIn(word, " ".join(text.split()))
                     self.assertNotIn("Not Yet, Short", text)
 
+    def test_where_a_formula_goes_and_how_much_of_it(self) -> None:
+        """Served as its version says; what is not served yet as its draft; nothing of one that takes another."""
+        key = self.made()
+        served = self.served("Ferry Latte", key)
+        changed = _drink("Ferry Latte", dose=key)
+        changed["components"][0]["amounts"] = {"short": "50 g", "long": "50 g"}
+        self.ask("PUT", f"/api/v1/drinks/{served}/draft", {"draft": 1, "document": changed})
+        draft = _drink("Weir Cup", dose=key)
+        draft["components"][0]["amounts"] = {"long": "12 g"}
+        self.ask("POST", "/api/v1/drinks", {"document": draft})
+        self.ask("POST", "/api/v1/drinks", {"document": _drink("Honey Cup")})
+        found = self.ask("GET", f"/api/v1/drinks/using/{self.formula}")
+        self.assertEqual([(each["name"], each["version"], each["uses"]) for each in found], [("Ferry Latte", 1, 1), ("Weir Cup", None, 1)])
+        self.assertEqual([[size["grams"] for size in each["sizes"]] for each in found], [[10.0, 20.0], [None, 12.0]])
+        self.assertEqual(self.send(self.signed_in(self.stranger), "GET", f"/api/v1/drinks/using/{self.formula}").status_code, 404)
+
     def test_a_bar_sees_doses_and_no_drink(self) -> None:
         self.served("Ferry Latte", self.made())
         bar = self.signed_in("bar")

@@ -103,6 +103,13 @@ export const dosesQuery = queryOptions({
   queryKey: [...keys.drinks, 'doses'],
   queryFn: () => answer(client.GET('/api/v1/drinks/doses')),
 });
+/** The drinks that a formula goes into, with how much of it in each size. */
+export const drinksUsingQuery = (formula: string) =>
+  queryOptions({
+    queryKey: [...keys.drinks, 'using', formula],
+    queryFn: () =>
+      answer(client.GET('/api/v1/drinks/using/{formula_id}', { params: { path: { formula_id: formula } } })),
+  });
 /** A drink with its draft. */
 export const drinkQuery = (id: string) =>
   queryOptions({

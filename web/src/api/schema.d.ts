@@ -1828,6 +1828,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/drinks/using/{formula_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Using
+         * @description The drinks that any version of a formula goes into, as they are served or else drafted, with how much of it in each size.
+         */
+        get: operations["drinks_using"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/drinks/sizes": {
         parameters: {
             query?: never;
@@ -7121,6 +7141,16 @@ export interface components {
             error: number;
         };
         /**
+         * CupsOf
+         * @description So many cups, each with so much of the product in it.
+         */
+        CupsOf: {
+            /** Count */
+            count: number;
+            /** Each G */
+            each_g: number;
+        };
+        /**
          * ScaleIn
          * @description A document, and how much of it to make.
          */
@@ -7134,20 +7164,25 @@ export interface components {
          *
          *     ``by``: ``factor`` so many times it · ``grams`` or ``litres`` of product (litres cold) ·
          *     ``bottles`` of ``size_ml`` filled at the temperature the method fills at · ``line`` grams
-         *     of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take.
+         *     of an ingredient there is only so much of, or of what a stage trims or presses · ``pot`` as much as one cook can take ·
+         *     ``doses`` of ``dose_g`` · ``drinks``: the ``cups`` it is for.
          */
         ScaleRequest: {
             /**
              * By
              * @enum {string}
              */
-            by: "factor" | "grams" | "litres" | "bottles" | "line" | "pot";
+            by: "factor" | "grams" | "litres" | "bottles" | "line" | "pot" | "doses" | "drinks";
             /** Value */
             value?: number | null;
             /** Size Ml */
             size_ml?: number | null;
             /** Line */
             line?: string | null;
+            /** Dose G */
+            dose_g?: number | null;
+            /** Cups */
+            cups?: components["schemas"]["CupsOf"][] | null;
         };
         /**
          * CostItemOut
@@ -11311,6 +11346,43 @@ export interface components {
             rows: components["schemas"]["DoseRowOut"][];
         };
         /**
+         * InDrinkUse
+         * @description A drink that a formula goes into.
+         */
+        InDrinkUse: {
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /** Name */
+            name: string;
+            /**
+             * Version
+             * @description The version that is served; none of a draft.
+             */
+            version: number | null;
+            /**
+             * Uses
+             * @description Which version of the formula.
+             */
+            uses: number;
+            /** Sizes */
+            sizes: components["schemas"]["UseInSize"][];
+        };
+        /**
+         * UseInSize
+         * @description How much of it is in a cup of a size; none where it is not in that size.
+         */
+        UseInSize: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number | null;
+        };
+        /**
          * ComponentInSize
          * @description A component in one size.
          */
@@ -11757,6 +11829,12 @@ export interface components {
              * @default []
              */
             others: string[];
+            /**
+             * Milks
+             * @description The milks a bar offers too, behind those named.
+             * @default false
+             */
+            milks: boolean;
             /**
              * Same Fat
              * @description As much of each as brings the fat in 100 ml to what it is.
@@ -20865,6 +20943,91 @@ export interface operations {
                 };
             };
             /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drinks_using: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                formula_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InDrinkUse"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
             422: {
                 headers: {
                     [name: string]: unknown;

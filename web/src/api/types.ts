@@ -56,6 +56,7 @@ export type DrinkOut = Schemas['DrinkOut'];
 export type DrinkCard = Schemas['DrinkCard'];
 export type DrinkVersionCard = Schemas['DrinkVersionCard'];
 export type EvenOut = Schemas['EvenOutReport'];
+export type DrinkUsing = Schemas['InDrinkUse'];
 export type DrinkSwap = Schemas['SwapOut'];
 export type CalculatorReport = Schemas['CalculatorReport'];
 export type CalculatorField = Schemas['CalculatorFieldReport'];

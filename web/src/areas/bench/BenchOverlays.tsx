@@ -145,6 +145,7 @@ export function BenchOverlays({
         <ScaleDrawer
           opened={overlay?.over === 'scale'}
           document={document}
+          formula={id}
           report={report}
           readOnly={readOnly}
           onClose={onClose}

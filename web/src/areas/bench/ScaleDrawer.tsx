@@ -3,16 +3,20 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
+import { drinksUsingQuery } from '../../api/queries';
 import type { MethodDocument, ScaleRequest, ScaleReport, WalkReport } from '../../api/types';
 import { figure, grams } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
+import { type Cups, cupsOf, DrinkCounts } from './DrinkCounts';
 import classes from './ScaleDrawer.module.css';
 
 interface ScaleDrawerProps {
   opened: boolean;
   document: MethodDocument;
+  /** Which formula it is: drinks that take it are known by that; none of one that was never saved. */
+  formula: string | undefined;
   report: WalkReport;
   readOnly: boolean;
   onTake: (document: MethodDocument, words: string) => void;
@@ -24,18 +28,23 @@ const BY: { value: By; label: string; unit: string }[] = [
   { value: 'litres', label: 'litres, cold', unit: 'l' },
   { value: 'grams', label: 'grams', unit: 'g' },
   { value: 'bottles', label: 'bottles', unit: 'bottles' },
+  { value: 'doses', label: 'doses', unit: 'doses' },
+  { value: 'drinks', label: 'drinks that take it', unit: '' },
   { value: 'factor', label: 'times the formula', unit: 'times' },
   { value: 'line', label: 'from what there is of one ingredient', unit: 'g' },
   { value: 'pot', label: 'as much as one cook can take', unit: '' },
 ];
 
 /** How much of a formula to make: split into cooks that pots and scales can take, with what to weigh for each. */
-export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClose }: ScaleDrawerProps) {
+export function ScaleDrawer({ opened, document, formula, report, readOnly, onTake, onClose }: ScaleDrawerProps) {
   const fill = report.stages.find((stage) => stage.fill)?.fill;
   const [by, setBy] = useState<By>('litres');
   const [typed, setTyped] = useState('');
   const [size, setSize] = useState('');
   const [line, setLine] = useState('');
+  const [dose, setDose] = useState('20');
+  const [cups, setCups] = useState<Cups>({});
+  const using = useQuery({ ...drinksUsingQuery(formula ?? ''), enabled: opened && by === 'drinks' && !!formula });
   const lines = [
     ...report.lines.filter((each) => each.kind !== 'join'),
     ...report.stages.filter((stage) => stage.gives).map(({ id, name }) => ({ id, title: `what “${name}” gives` })),
@@ -44,7 +53,9 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const unit = BY.find((each) => each.value === by)!.unit;
   const ask: ScaleRequest = {
     by,
-    value: by === 'pot' ? null : valueIn(typed, unit),
+    value: by === 'pot' || by === 'drinks' ? null : valueIn(typed, unit),
+    dose_g: by === 'doses' ? valueIn(dose, 'g') : null,
+    cups: by === 'drinks' ? cupsOf(using.data ?? [], cups) : null,
     size_ml: by === 'bottles' ? valueIn(shownSize, 'ml') : null,
     line: by === 'line' ? line || (lines[0]?.id ?? '') : null,
   };
@@ -52,7 +63,11 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   const [settledText] = useDebouncedValue(JSON.stringify(ask), 150);
   const settled = JSON.parse(settledText) as ScaleRequest;
   const ready =
-    settled.by === 'pot' || ((settled.value ?? NaN) > 0 && (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
+    settled.by === 'pot' ||
+    (settled.by === 'drinks' && (settled.cups ?? []).length > 0) ||
+    ((settled.by !== 'doses' || (settled.dose_g ?? NaN) > 0) &&
+      (settled.value ?? NaN) > 0 &&
+      (settled.by !== 'bottles' || (settled.size_ml ?? NaN) > 0));
   const scaled = useQuery({
     queryKey: ['scale', settledText, document],
     queryFn: ({ signal }) => answer(client.POST('/api/v1/scale', { body: { document, ask: settled }, signal })),
@@ -66,7 +81,7 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
   return (
     <SideDrawer opened={opened} title="How much to make" closeLabel="Close" width={560} onClose={onClose}>
       <div className={classes.ask}>
-        {by !== 'pot' && (
+        {by !== 'pot' && by !== 'drinks' && (
           <TextInput
             label="How much"
             data-autofocus
@@ -101,6 +116,16 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
             onChange={(event) => setSize(event.currentTarget.value)}
           />
         )}
+        {by === 'doses' && (
+          <TextInput
+            label="A dose is"
+            inputMode="decimal"
+            value={dose}
+            error={wrongIn(dose, 'g', { above: 0, high: 100_000 })}
+            rightSection={<span className={classes.unit}>g</span>}
+            onChange={(event) => setDose(event.currentTarget.value)}
+          />
+        )}
         {by === 'line' && (
           <NativeSelect
             label="Of this"
@@ -110,6 +135,9 @@ export function ScaleDrawer({ opened, document, report, readOnly, onTake, onClos
           />
         )}
       </div>
+      {by === 'drinks' && (
+        <DrinkCounts drinks={using.data} failed={using.error?.message} cups={cups} onCups={setCups} />
+      )}
       {!ready && <p className={classes.hint}>Type how much to see what to weigh.</p>}
       {ready && scaled.error && <Notice tone="stop" text={scaled.error.message} />}
       {found && <Sheet found={found} stale={stale} />}

@@ -19,6 +19,7 @@ import { ComponentDrawer } from './ComponentDrawer';
 import { DrinkVersionDialog, DrinkVersionsDrawer } from './DrinkVersions';
 import { doseOf, EMPTY } from './edits';
 import { EvenOutCard } from './EvenOutCard';
+import { LevelsDrawer } from './LevelsDrawer';
 import { ReadingsDrawer } from './ReadingsDrawer';
 import { SizesCard } from './SizesCard';
 import { SizesDrawer } from './SizesDrawer';
@@ -65,7 +66,7 @@ const SHORTCUTS: Shortcut[] = [
 
 type Overlay =
   | { over: 'component'; id: string }
-  | { over: 'sizes' | 'swaps' | 'version' | 'versions' | 'readings' }
+  | { over: 'sizes' | 'swaps' | 'levels' | 'version' | 'versions' | 'readings' }
   | { over: 'ways'; asked: Asked };
 
 interface DrinkProps {
@@ -168,6 +169,7 @@ function Drink({ id, start, saved, base }: DrinkProps) {
             onVersion={() => setOverlay({ over: 'version' })}
             onVersions={() => setOverlay({ over: 'versions' })}
             onReadings={report ? () => setOverlay({ over: 'readings' }) : undefined}
+            onLevels={() => setOverlay({ over: 'levels' })}
           />
         </div>
       </header>
@@ -247,6 +249,9 @@ function Drink({ id, start, saved, base }: DrinkProps) {
       )}
       {overlay?.over === 'sizes' && (
         <SizesDrawer document={document} problem={problem} readOnly={readOnly} onEdit={edit} onClose={close} />
+      )}
+      {overlay?.over === 'levels' && (
+        <LevelsDrawer document={document} report={report} readOnly={readOnly} onEdit={edit} onClose={close} />
       )}
       {overlay?.over === 'readings' && report && <ReadingsDrawer report={report} onClose={close} />}
       {overlay?.over === 'ways' && (
@@ -342,10 +347,11 @@ interface MoreProps {
   onVersions: () => void;
   /** Nothing where the drink cannot be walked yet. */
   onReadings: (() => void) | undefined;
+  onLevels: () => void;
 }
 
 /** What else may be done with a drink. */
-function More({ id, name, readOnly, kept, onProblem, onVersion, onVersions, onReadings }: MoreProps) {
+function More({ id, name, readOnly, kept, onProblem, onVersion, onVersions, onReadings, onLevels }: MoreProps) {
   const navigate = useNavigate();
   const queryClient = useQueryClient();
   const archive = useMutation({
@@ -367,6 +373,7 @@ function More({ id, name, readOnly, kept, onProblem, onVersion, onVersions, onRe
       </Menu.Target>
       <Menu.Dropdown>
         {onReadings && <Menu.Item onClick={onReadings}>All readings</Menu.Item>}
+        <Menu.Item onClick={onLevels}>Levels of sweetness</Menu.Item>
         {kept &&
           (['A4', 'A5', 'A6'] as const).map((paper) => (
             <Menu.Item

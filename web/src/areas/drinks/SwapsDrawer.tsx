@@ -1,4 +1,4 @@
-import { Button, NativeSelect } from '@mantine/core';
+import { Button, Checkbox, NativeSelect } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, client } from '../../api/client';
@@ -6,6 +6,7 @@ import type { DrinkDocument, DrinkSwap } from '../../api/types';
 import { useReadingWords } from '../../lib/useMoney';
 import { Notice } from '../../parts/Notice';
 import { SideDrawer } from '../../parts/SideDrawer';
+import { IngredientPick } from '../pantry/IngredientPick';
 import classes from './Drinks.module.css';
 
 interface SwapsDrawerProps {
@@ -16,16 +17,18 @@ interface SwapsDrawerProps {
   onClose: () => void;
 }
 
-/** The drink with every milk a bar offers: what changes in a size, what it contains then. */
+/** The drink with every milk a bar offers, or with whatever else is named: what changes in a size, what it contains then; as much of each, or as creamy. */
 export function SwapsDrawer({ document, component, readOnly, onUse, onClose }: SwapsDrawerProps) {
   const [size, setSize] = useState(document.sizes[Math.min(1, document.sizes.length - 1)]!.id);
+  const [creamy, setCreamy] = useState(false);
+  const [others, setOthers] = useState<{ id: string; title: string }[]>([]);
   const index = document.sizes.findIndex((each) => each.id === size);
   const found = useQuery({
-    queryKey: ['drink swaps', document, component],
+    queryKey: ['drink swaps', document, component, others, creamy],
     queryFn: ({ signal }) =>
       answer(
         client.POST('/api/v1/drinks/swaps', {
-          body: { document, ask: { component, others: [], same_fat: false } },
+          body: { document, ask: { component, others: others.map((each) => each.id), milks: true, same_fat: creamy } },
           signal,
         }),
       ),
@@ -42,10 +45,28 @@ export function SwapsDrawer({ document, component, readOnly, onUse, onClose }: S
           data={document.sizes.map((each) => ({ value: each.id, label: each.name }))}
           onChange={(event) => setSize(event.currentTarget.value)}
         />
+        <Checkbox
+          size="md"
+          label="As much of each as keeps the fat in 100 ml"
+          description="two ways to one creaminess, told apart by how far they thin the coffee or tea"
+          checked={creamy}
+          onChange={(event) => setCreamy(event.currentTarget.checked)}
+        />
+        {others.length < 3 && (
+          <IngredientPick
+            key={others.length}
+            size="md"
+            label="Or with something else: a creamer, a cream"
+            value={null}
+            onChoose={(hit) =>
+              !others.some((each) => each.id === hit.id) && setOthers([...others, { id: hit.id, title: hit.title }])
+            }
+          />
+        )}
         {found.isPending && <p className={classes.small}>Pouring each of them …</p>}
         {found.isError && <Notice tone="stop" text={found.error.message} />}
         <ul className={classes.list}>
-          {found.data?.swaps.map((swap) => (
+          {inOrder(found.data?.swaps ?? [], others).map((swap) => (
             <li key={swap.substance} className={classes.way}>
               <div className={classes.wayHead}>
                 <strong>{swap.title}</strong>
@@ -81,6 +102,12 @@ export function SwapsDrawer({ document, component, readOnly, onUse, onClose }: S
       </div>
     </SideDrawer>
   );
+}
+
+/** What was named stands first. */
+function inOrder(swaps: DrinkSwap[], others: { id: string }[]): DrinkSwap[] {
+  const named = (swap: DrinkSwap) => others.some((each) => each.id === swap.substance);
+  return [...swaps.filter(named), ...swaps.filter((swap) => !named(swap))];
 }
 
 function Changes({ swap, index }: { swap: DrinkSwap; index: number }) {
