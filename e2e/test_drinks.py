@@ -79,6 +79,41 @@ class Drinks(BrowserCase):
         expect(page.get_by_role("img", name=re.compile("^Short, filled to"))).to_be_visible()
         self.assertEqual(Drink.objects.get(name="Ferry Latte").draft, 1)
 
+    def test_two_ways_to_one_creaminess_side_by_side(self) -> None:
+        page = self.sign_in("ines", path="/drinks")
+        page.get_by_role("link", name="Smoked Oat").click()
+        page.get_by_role("button", name="Another milk").click()
+        drawer = page.get_by_role("dialog", name="Another milk")
+        drawer.get_by_role("checkbox", name=re.compile("^As much of each as keeps the fat")).check()
+        other = drawer.get_by_role("combobox", name=re.compile("^Or with something else"))
+        other.click()
+        other.fill("heavy cream")
+        page.get_by_role("listbox").get_by_role("option", name=re.compile("^Heavy cream")).first.click()
+        first = drawer.get_by_role("listitem").first
+        expect(first).to_contain_text("Heavy cream")
+        expect(first).to_contain_text(re.compile(r"takes [\d.]+ g"))
+        expect(first).to_contain_text("share of coffee or tea")
+        expect(first).to_contain_text("now contains milk")
+        self.assert_accessible(page)
+
+    def test_levels_of_sweetness_say_what_they_really_are(self) -> None:
+        page = self.sign_in("ines", path="/drinks")
+        page.get_by_role("link", name="Tin Sweet Coffee").click()
+        page.get_by_role("button", name="More for this drink").click()
+        page.get_by_role("menuitem", name="Levels of sweetness").click()
+        drawer = page.get_by_role("dialog", name="Levels of sweetness")
+        expect(drawer.get_by_role("group", name="Level Half")).to_contain_text("truly 81 % of the first level")
+        self.assert_accessible(page)
+        drawer.get_by_role("button", name="Add a level").click()
+        fresh = drawer.get_by_role("group").last
+        fresh.get_by_role("textbox", name="The shop calls it").fill("")
+        expect(fresh).to_contain_text("Name it.")
+        self.allowed = ["422"]
+        fresh.get_by_role("textbox", name="The shop calls it").fill("Same again")
+        expect(drawer.get_by_role("group", name="Level Same again")).to_contain_text("of sugars in 100 ml")
+        drawer.get_by_role("button", name="Remove the level Same again").click()
+        expect(drawer.get_by_role("group", name="Level Same again")).to_have_count(0)
+
     def test_awkward_input_is_told_where_it_stands(self) -> None:
         self.allowed = ["422"]
         page = self.sign_in("ines", path="/drinks")

@@ -81,6 +81,11 @@ export function SwapsDrawer({ document, component, readOnly, onUse, onClose }: S
                   </Button>
                 )}
               </div>
+              {creamy && swap.changes.length > 0 && (
+                <span className={classes.small}>
+                  takes {swap.drink.components.find((each) => each.id === component)?.amounts?.[size] ?? 'none'}
+                </span>
+              )}
               <Changes swap={swap} index={index} />
               {(swap.gains.length > 0 || swap.loses.length > 0) && (
                 <span>
