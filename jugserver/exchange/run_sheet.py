@@ -38,6 +38,7 @@ def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by:
             PLAIN,
             9.5,
         ),
+        *(_text(words, BOLD, 10) for words in sheet.made_first),
         Spacer(1, 4 * mm),
     ]
     for number, step in enumerate(sheet.steps, 1):

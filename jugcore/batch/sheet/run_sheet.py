@@ -24,6 +24,7 @@ from jugcore.batch.sheet.deviations import deviations, targets_of
 from jugcore.batch.sheet.equipment import equipment_at
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.hold_progress import hold_sheet, probe_of
+from jugcore.batch.sheet.made_first import made_first
 from jugcore.batch.sheet.off_plan import worth_looking_at
 from jugcore.batch.sheet.parallel_tasks import parallel_tasks, waits
 from jugcore.batch.sheet.plan import plan_against_actual
@@ -106,6 +107,7 @@ def sheet_of(batch: ActualBatch, log: list[e.Logged], now: datetime) -> SheetRep
             TimerReport(timer=t.timer, title=t.title, set_at=entry.event.at, due_at=entry.event.at + timedelta(seconds=t.seconds), stage=t.stage)
             for entry, t in record.timers()
         ],
+        made_first=made_first(batch),
         deviations=worth_looking_at(deviations(batch, targets, near)),
         plan=plan_against_actual(batch, sum(filled) if filled else None) if record.status != "running" else [],
         ready_low=None if ready is None else ready[0],

@@ -353,6 +353,7 @@ class SheetReport(BaseModel):
     steps: list[SheetStep]
     questions: list[QuestionReport]
     timers: list[TimerReport]
+    made_first: list[str] = Field([], description="What of ours must be made before it can be weighed in, and how much.")
     deviations: list[Deviation]
     plan: list[PlanRow] = Field([], description="Plan against actual, once it is at its end.")
     ready_low: datetime | None

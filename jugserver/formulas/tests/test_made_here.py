@@ -179,3 +179,23 @@ class MadeHere(ShopCase):
         self.assertTrue(scaled)
         swapped = self.ask("POST", "/api/v1/substitute", {"document": document, "ask": {"line": "l1", "parts": {"white_sugar": 1}}})
         self.assertTrue(swapped)
+
+    def test_a_line_of_an_imported_recipe_is_taken_for_it_by_its_name(self) -> None:
+        made = self.kept(_document("Bridge Simple", water=500, white_sugar=500))
+        read = self.ask("POST", "/api/v1/import/read", {"name": "cream.txt", "text": "Bridge Cream\n300 g heavy cream\n200 g bridge simple"})
+        formula = read["formulas"][0]
+        lines = [line["substance"] for stage in formula["document"]["stages"] for line in stage.get("lines", ())]
+        self.assertIn(made_key(made["id"], 1), lines)
+        self.assertEqual(self.walked(formula["document"])["made_here"][0]["name"], "Bridge Simple")
+
+    def test_a_formula_that_holds_it_is_aimed_at_a_benchmark(self) -> None:
+        """The cream is to be as sweet as the label says: more of our syrup, at the version it is pinned to."""
+        made = self.kept(_document("Bridge Simple", water=500, white_sugar=500))
+        label = {"kind": "creamer", "figures": {"sugars": "30", "fat": "18"}}
+        benchmark = self.ask("POST", "/api/v1/benchmarks", {"document": {"name": "Bought", "label": label}})
+        aimed = self.ask("POST", f"/api/v1/benchmarks/{benchmark['id']}/aim", {"document": self.taking(made), "chosen": ["sugars_100g"]})
+        self.assertEqual(aimed["solution"]["status"], "solved", aimed["solution"]["words"])
+        found = self.walked(aimed["solution"]["document"])
+        sugars = next(reading["value"] for reading in found["readings"] if reading["id"] == "sugars_100g")
+        self.assertAlmostEqual(sugars, 30.0, delta=0.6)
+        self.assertEqual(found["made_here"][0]["version"], 1)

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 from datetime import timedelta
+from io import BytesIO
 from typing import Any
 from uuid import uuid4
 
 from django.utils import timezone
+from pypdf import PdfReader
 
 from jugcore.batch.log.events import Event
 from jugserver.batches.log import append
@@ -113,3 +115,13 @@ class FromBottles(ShopCase):
         batch = self.ask("POST", "/api/v1/stock/batches", {"formula": self.cream, "version": 1, "takes": []}, 201)
         line = batch["document"]["stages"][0]["lines"][1]
         self.assertEqual(line["substance"], made_key(self.simple, 1))
+        # The run sheet says what must be there first, on screen and on paper, until it is weighed in.
+        told = ["Make first: 200 g of Bridge Simple, version 1. No bottle of it was taken for this batch."]
+        self.assertEqual(batch["report"]["sheet"]["made_first"], told)
+        paper = PdfReader(BytesIO(self.client_.get(f"/api/v1/batches/{batch['id']}/run-sheet.pdf").content)).pages[0].extract_text()
+        self.assertIn("Make first: 200 g of Bridge Simple", paper)
+        weighed = {"kind": "weighed", "line": "l1", "reads_g": 200.0, "tare_g": 0.0, "more": False}
+        append(actor=self.people["lead"], batch_id=batch["id"], events=[Event.model_validate(entry(weighed, by="lead"))])
+        self.assertEqual(self.ask("GET", f"/api/v1/batches/{batch['id']}")["report"]["sheet"]["made_first"], [])
+        taken = self.start(*self.bottles())
+        self.assertEqual(taken["report"]["sheet"]["made_first"], [])

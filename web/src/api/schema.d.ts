@@ -8904,6 +8904,12 @@ export interface components {
             questions: components["schemas"]["QuestionReport"][];
             /** Timers */
             timers: components["schemas"]["TimerReport"][];
+            /**
+             * Made First
+             * @description What of ours must be made before it can be weighed in, and how much.
+             * @default []
+             */
+            made_first: string[];
             /** Deviations */
             deviations: components["schemas"]["Deviation"][];
             /**

@@ -130,6 +130,9 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
             ),
         )}
         <SetAside sheet={sheet} mayEnter={mayCook} enter={enter} />
+        {(sheet.made_first ?? []).map((words) => (
+          <Notice key={words} tone="look" text={words} />
+        ))}
         <Questions questions={sheet.questions} people={batch.people} mayEnter={mayCook} enter={enter} />
         {finished ? (
           <Ended batch={batch} sheet={sheet} now={now} reckoned={laid.length === 0} enter={enter} />
