@@ -29,7 +29,7 @@ from jugserver.formulas.cross_contact import cross_contact_of
 from jugserver.formulas.made_here import with_newest
 from jugserver.formulas.schemas import ExportOut
 from jugserver.pantry.pantry_overlay import own_substances, with_pantry
-from jugserver.stock.rates import rates_of
+from jugserver.stock.rates import made_in, rates_of
 
 
 def _method(actor: User, document: MethodDocument) -> Method:
@@ -90,7 +90,9 @@ def cost_of_document(*, actor: User, document: MethodDocument, formula: UUID | N
     walked = in_its_pots(_method(actor, document))
     site = actor.site
     assert site is not None
-    return cost_report(walked, rates_of(site), dose_g, "" if formula is None else str(formula))
+    return cost_report(
+        walked, rates_of(site, {*made_in(walked.method.document.substances), str(formula)}), dose_g, "" if formula is None else str(formula)
+    )
 
 
 def hold_plans_of_document(*, actor: User, document: MethodDocument, stage: str) -> str:

@@ -13,23 +13,23 @@ from jugserver.accounts.models import Site, User
 from jugserver.computing.pool import work_out
 from jugserver.kitchen.services import kitchen_of
 from jugserver.pantry.pantry_overlay import own_substances
-from jugserver.stock.rates import rates_of
+from jugserver.stock.rates import made_in, rates_of
 
 
 def in_pantry(drinks: Sequence[DrinkDocument], site: Site, also: Iterable[str] = ()) -> list[DrinkDocument]:
     """Drinks with the site's kitchen, what it pays, and what they name of the site's own pantry in them, all in one query; what they carry stays."""
     named = [{each.substance for each in drink.components} | {each.substance for each in drink.levels} | set(also) for drink in drinks]
     own = own_substances(site, set().union(*(keys - drink.substances.keys() for keys, drink in zip(named, drinks, strict=True))))
-    kitchen, rates = kitchen_of(site).kitchen, rates_of(site)
+    kitchen = kitchen_of(site).kitchen
+    carried = [
+        {**{key: own[key] for key in sorted(keys) if key in own}, **drink.substances} for keys, drink in zip(named, drinks, strict=True)
+    ]  # fmt: skip
+    # A version carries what was paid when it was kept: only the others ask.
+    asks = [substances for substances, drink in zip(carried, drinks, strict=True) if drink.rates is None]
+    rates = rates_of(site, set().union(*map(made_in, asks))) if asks else None
     return [
-        drink.model_copy(
-            update={
-                "kitchen": drink.kitchen or kitchen,
-                "rates": drink.rates or rates,
-                "substances": {**{key: own[key] for key in sorted(keys) if key in own}, **drink.substances},
-            }
-        )
-        for keys, drink in zip(named, drinks, strict=True)
+        drink.model_copy(update={"kitchen": drink.kitchen or kitchen, "rates": drink.rates or rates, "substances": substances})
+        for substances, drink in zip(carried, drinks, strict=True)
     ]
 
 

@@ -15,7 +15,6 @@ from jugcore.method.load_document import load_document
 from jugcore.money.make_or_buy import Pack as BoughtPack
 from jugcore.money.packs import PackOf
 from jugcore.money.price_changes import formula_then_now
-from jugcore.money.rates import Rates
 from jugcore.money.schema import PurchasesReport, choices_out, make_or_buy_report, purchases_report
 from jugcore.money.side_by_side import Choice, choice_bought, choice_made
 from jugcore.reading.equipment.pots import in_its_pots
@@ -32,7 +31,7 @@ from jugserver.formulas.services import formula_of
 from jugserver.money.schemas import ChoiceIn, DrinkChanged, FormulaChanged, MakeOrBuyIn, PacksIn, PriceChangesOut, SideBySideIn, SideBySideOut
 from jugserver.pantry.models import Pack
 from jugserver.pantry.pantry_overlay import today_of
-from jugserver.stock.rates import rates_of
+from jugserver.stock.rates import made_in, rates_of
 from jugserver.tastings.models import Benchmark
 from jugserver.tastings.services import benchmark_of
 
@@ -50,7 +49,8 @@ def changes_of(*, actor: User) -> PriceChangesOut:
     formulas = [(each, load_document(each.document)) for each in _newest_versions(site)]
     keys = {key for _, document in drinks for key in _bought_in(document.substances)}
     keys |= {key for _, kept in formulas for key in _bought_in(kept.substances)}
-    today, rates = today_of(site, keys), rates_of(site)
+    today = today_of(site, keys)
+    rates = rates_of(site, {formula for _, document in drinks for formula in made_in(document.substances)})
     changed = []
     for version, document in drinks:
         report = drink_then_now_report(document, today, rates)
@@ -86,9 +86,8 @@ def _bought_in(substances: dict[str, SubstanceDoc]) -> set[str]:
 def side_by_side(*, actor: User, asked: SideBySideIn) -> SideBySideOut:
     """Formulas and bought packs side by side, and what a drink costs with each in the place of one component."""
     site = _site_of(actor, "walk")
-    rates = rates_of(site)
     scores = _scores(site)
-    choices = [_choice(site, each, rates, scores, number) for number, each in enumerate(asked.choices)]
+    choices = [_choice(site, each, scores, number) for number, each in enumerate(asked.choices)]
     in_drink, sizes, words = [], [], ""
     if asked.drink is not None:
         drink = in_pantry([drink_of(site, asked.drink.id).document], site)[0]
@@ -110,11 +109,12 @@ def _reference(drink: DrinkDocument, component: str, choices: Sequence[ChoiceIn]
     return next(iter([*there, *ours, 0]))
 
 
-def _choice(site: Site, asked: ChoiceIn, rates: Rates, scores: dict[str, list[float]], number: int) -> Choice:
+def _choice(site: Site, asked: ChoiceIn, scores: dict[str, list[float]], number: int) -> Choice:
     id = str(asked.id)
     if asked.kind == "formula":
         formula = formula_of(site, asked.id)
         walked = in_its_pots(compiled(formula.document, site))
+        rates = rates_of(site, {*made_in(walked.method.document.substances), id})
         made = choice_made(id, formula.name, walked, rates, asked.dose, id)
         return _scored(made, scores.get(id, []))
     document = benchmark_of(site, asked.id).document
@@ -155,7 +155,8 @@ def make_or_buy(*, actor: User, asked: MakeOrBuyIn) -> str:
         raise BadDocument("benchmark", f"Nobody wrote down what {document.name} costs.", "Enter its pack and the price with the benchmark.")
     pack = BoughtPack(document.pack.size, document.pack.unit, document.pack.price, asked.dose)
     method = compiled(formula_of(site, asked.formula).document, site)
-    return work_out(actor.pk, make_or_buy_report, method, rates_of(site), asked.dose_g, pack, str(asked.formula))
+    rates = rates_of(site, {*made_in(method.document.substances), str(asked.formula)})
+    return work_out(actor.pk, make_or_buy_report, method, rates, asked.dose_g, pack, str(asked.formula))
 
 
 def packs_for(*, actor: User, asked: PacksIn) -> PurchasesReport:
