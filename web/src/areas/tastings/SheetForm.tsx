@@ -64,7 +64,7 @@ export function SheetForm({ sheet, place, attributes, lines, readOnly, onPut, on
           shown
           size="sm"
           label="Liked it, 0 to 10"
-          placeholder="not said"
+          placeholder="not answered"
           value={sheet.score ?? null}
           unit=""
           low={0}
