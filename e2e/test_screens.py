@@ -83,7 +83,7 @@ class Screens(BrowserCase):
         card.get_by_text("saved", exact=True).wait_for()
         self.assert_whole()
         self.open_formula("Ferryman's Spice")
-        expect(page.get_by_role("region", name="Verdicts")).to_contain_text(re.compile(r"kr ?3\.47 per kg"))
+        expect(page.get_by_role("region", name="Verdicts")).to_contain_text(re.compile(r"kr ?3\.57 per kg"))
         expect(page.get_by_role("listitem").filter(has_text="Ingredient cost per kg")).to_contain_text("SEK")
 
     def test_shared_equipment_is_described_and_the_bench_says_what_it_carries(self) -> None:

@@ -119,7 +119,7 @@ class OneSource(ShopCase):
             {f["id"]: [size["likely"] and round(size["likely"], 6) for size in f["sizes"]] for f in each["readings"]} for each in (whole, half)
         )
         # Of the honey and the coffee, which are weighed; the line, to which it is filled; no price, and no milk's salt.
-        stay = {"added_sugars", "free_sugars", "caffeine", "fills", "room", "cost", "margin", "salt"}
+        stay = {"added_sugars", "free_sugars", "caffeine", "fills", "room", "cost", "margin", "cost_made", "margin_made", "salt"}
         self.assertEqual({id for id, values in figures.items() if values == then[id]}, stay)
         for before, after in zip(whole["sizes"], half["sizes"], strict=True):
             self.assertNotEqual([layer["ml"] for layer in before["layers"]], [layer["ml"] for layer in after["layers"]])
@@ -135,6 +135,38 @@ class OneSource(ShopCase):
             with self.subTest(paper=paper):
                 whole, half = self.both(lambda paper=paper: printed(paper))
                 self.assertNotEqual(whole, half)
+
+    def test_everything_said_of_money(self) -> None:
+        """Half the water in as much sugar: less comes out, so a litre, a dose and where making begins to pay are others; what is paid for is not."""
+        client = self.signed_in("lead")
+
+        def ask(method: str, path: str, body: Any) -> Any:
+            answer = self.send(client, method, path, body)
+            self.assertLess(answer.status_code, 300, answer.content[:300])
+            return json.loads(answer.content)
+
+        business = ask("GET", "/api/v1/business", None)
+        paid = {**business["business"], "energy_price_kwh": 0.3, "wage_h": 18, "container_price": 0.4, "label_price": 0.1}
+        ask("PUT", "/api/v1/business", {"number": business["number"], "business": paid})
+        rows = [{"substance": id, "name": "Bag", "mass_g": 1000, "price": 1.5} for id in ("white_sugar", "caster_sugar")]
+        ask("PUT", "/api/v1/money/prices", {"rows": rows})
+        raw = demo_document("weir-simple").model_dump(mode="json")
+        formula = str(formulas.start_formula(actor=self.people["lead"], document=demo_document("weir-simple")).id)
+        benchmark = ask("POST", "/api/v1/benchmarks", {"document": {"name": "Bought", "pack": {"size": 750, "price": 6}}})["id"]
+        whole, half = self.both(lambda: ask("POST", "/api/v1/cost", {"document": raw, "dose_g": 20, "formula": formula}))
+        for each in ("per_kg", "per_litre", "per_dose"):
+            self.assertNotEqual(whole[each]["likely"], half[each]["likely"], each)
+        self.assertEqual([item["likely"] for item in whole["items"] if item["id"] == "ingredients"],
+                         [item["likely"] for item in half["items"] if item["id"] == "ingredients"])  # fmt: skip
+        body = {"formula": formula, "dose_g": 20, "benchmark": benchmark, "dose": 15}
+        whole, half = self.both(lambda: ask("POST", "/api/v1/money/make-or-buy", body))
+        for at in range(len(whole["points"])):
+            self.assertNotEqual(whole["points"][at]["dose"]["likely"], half["points"][at]["dose"]["likely"])
+        self.assertNotEqual(whole["pays_from"]["amount"], half["pays_from"]["amount"])
+        choices = [{"kind": "formula", "id": formula, "dose": 20}]
+        whole, half = (each["choices"][0] for each in self.both(lambda: ask("POST", "/api/v1/money/side-by-side", {"choices": choices})))
+        for each in ("per_kg", "per_litre", "per_dose", "sugars_g"):
+            self.assertNotEqual(whole[each]["likely"], half[each]["likely"], each)
 
     def test_every_reading_moves(self) -> None:
         client = self.signed_in("lead")
