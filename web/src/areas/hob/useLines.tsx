@@ -19,6 +19,14 @@ interface LinesProps {
   goOn: (() => void) | undefined;
 }
 
+/** A line as it stood when its figure was begun, and what was known then. */
+interface Held {
+  line: SheetLine;
+  step: SheetStep;
+  enter: (what: What) => void;
+  goOn: (() => void) | undefined;
+}
+
 /** Decimals that the scale shows; of larger amounts no more than matter. */
 function digits(line: SheetLine): number {
   const room = (line.high_g - line.low_g) / 2;
@@ -38,13 +46,14 @@ export function useLines({ batch, step, pots, mayEnter, enter, goOn }: LinesProp
   const [typing, setTyping] = useState(false);
   // A figure begun stays about the line it was begun for, and knows what was on the screen then: another tablet's entry
   // that arrives meanwhile takes neither the line away nor the question whether both stand.
-  const [held, setHeld] = useState<{ line: SheetLine; ask: Ask } | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
   const line = held?.line ?? step.lines.find((each) => each.id === picked) ?? next;
   const lot = useLot(batch, line?.id);
+  const now: Held | undefined = line && { line, step, enter, goOn: isLast(line, step) ? goOn : undefined };
+  const about = held ?? now;
   // What is entered of a line says which lot it came out of, where one is chosen.
-  const entered = (what: What) => enter(what.kind === 'weighed' && lot.chosen ? { ...what, lot: lot.chosen } : what);
-  const asked = line && weighing(line, step, pots, entered, { goOn: isLast(line, step) ? goOn : undefined });
-  const ask = held && asked && asked.id === held.ask.id ? { ...held.ask, onKeep: asked.onKeep } : (held?.ask ?? asked);
+  const entered = (what: What) => about?.enter(lot.chosen ? { ...what, lot: lot.chosen } : what);
+  const ask = about && weighing(about.line, about.step, pots, entered, { goOn: about.goOn });
   if (step.lines.length === 0) return { panel: null, list: null };
   const weighed = (
     <>
@@ -68,7 +77,7 @@ export function useLines({ batch, step, pots, mayEnter, enter, goOn }: LinesProp
                 {lot.pick}
               </>
             }
-            onTyped={() => held ?? setHeld({ line, ask })}
+            onTyped={() => held ?? (now && setHeld(now))}
             onClose={() => {
               setHeld(null);
               setTyping(panel.current?.contains(document.activeElement) ?? false);

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { openLotsQuery } from '../../api/queries';
-import { day } from '../../lib/format';
+import { dayOf } from '../../lib/format';
 import classes from './Lot.module.css';
 
 /** Which lot a line comes out of: the one that stands open is chosen, another is one tap away; nothing where the pantry knows none. */
@@ -27,7 +27,9 @@ export function useLot(batch: string, line: string | undefined): { chosen: strin
             onClick={() => setPicked({ ...picked, [line]: lot.code === chosen ? null : lot.code })}
           >
             {lot.code}
-            {lot.best_before && <span className={classes.small}>best before {day(lot.best_before)}</span>}
+            {lot.best_before && lot.best_before < dayOf(new Date()) && (
+              <span className={classes.small}>past its date</span>
+            )}
           </button>
         ))}
         {chosen === null && <span className={classes.small}>tap the one you take</span>}
