@@ -94,13 +94,14 @@ class InDrink:
     margin: tuple[float | None, ...]
 
 
-def with_doses_of(drink: DrinkDocument, component: str, dose_g: float, doses: Sequence[tuple[str, float | None]]) -> list[InDrink]:
-    """What a drink costs with other doses in the place of one component.
+def with_doses_of(
+    drink: DrinkDocument, component: str, dose_g: float, doses: Sequence[tuple[str, float | None]]
+) -> tuple[list[InDrink], tuple[str, ...]]:
+    """What a drink costs with other doses in the place of one component, and what of the rest is not in that.
 
-    Parameters: the drink with its rates; the component; how much of it is a dose of its own [g]; choices, by id and what a dose costs, least to
-    be counted as nothing never: None stays unsaid. Formula: cost of the rest + doses in the size × what one costs. Accuracy: the rest is as it is
-    poured now, so what fills up to the line is not filled anew for a larger dose. Raises BadDocument for a component that is not there or a dose
-    that is nothing.
+    Parameters: the drink with its rates; the component; how much of it is a dose of its own [g]; choices by id, each with what a dose costs:
+    None stays unsaid. Formula: cost of the rest + doses in the size × what one costs. Accuracy: the rest is as it is poured now, so what fills up to the
+    line is not filled anew for a larger dose. Raises BadDocument for a component that is not there or a dose that is nothing.
     """
     poured = pour(without_ranges(cup_of(drink)))
     if component not in [each.id for each in poured.cup.components]:
@@ -118,7 +119,14 @@ def with_doses_of(drink: DrinkDocument, component: str, dose_g: float, doses: Se
         cost = rest + count * (np.nan if each is None else each)
         margin = 100.0 * (1.0 - cost / prices)
         found.append(InDrink(choice, tuple(map(_or_none, cost)), tuple(map(_or_none, margin))))
-    return found
+    lacks = [
+        f"{poured.walk.method.titles[each.id]} has no price."
+        for each in others
+        if poured.cup.substance_of(each.id).price_per_kg is None and poured.cup.substance_of(each.id).kind != "water"
+    ]
+    # What the component itself lacks is told of the choice that it is.
+    made = [each for each in others if poured.cup.substance_of(each.id).made is not None]
+    return found, (*lacks, *(poured.making.missing if made else ()))
 
 
 def _share(poured: Poured, component: str) -> Floats:

@@ -62,7 +62,9 @@ def drink_then_now_report(kept: DrinkDocument, today: Mapping[str, Today], rates
     )  # fmt: skip
 
 
-def in_drink_out(drink: DrinkDocument, component: str, dose_g: float, doses: Sequence[tuple[str, float | None]]) -> list[InDrinkOut]:
-    """What a drink costs with other doses in the place of one component, as plain data."""
-    found = with_doses_of(drink, component, dose_g, doses)
-    return [InDrinkOut(choice=each.choice, cost=list(each.cost), margin=list(each.margin)) for each in found]
+def in_drink_out(
+    drink: DrinkDocument, component: str, dose_g: float, doses: Sequence[tuple[str, float | None]]
+) -> tuple[list[InDrinkOut], list[str]]:
+    """What a drink costs with other doses in the place of one component, as plain data, and what is not in that."""
+    found, missing = with_doses_of(drink, component, dose_g, doses)
+    return [InDrinkOut(choice=each.choice, cost=list(each.cost), margin=list(each.margin)) for each in found], list(missing)

@@ -158,11 +158,15 @@ class SideBySide(unittest.TestCase):
         poured = pour(cup_of(drink))
         whole = likely_of(poured, "cost_made")[:4]
         each = 0.015 * 0.5 * 1.2
-        own, cheaper, unknown = with_doses_of(drink, "dose", 15.0, [("own", each), ("cheaper", each / 2), ("unknown", None)])
+        (own, cheaper, unknown), missing = with_doses_of(drink, "dose", 15.0, [("own", each), ("cheaper", each / 2), ("unknown", None)])
+        self.assertEqual(missing, ())
         np.testing.assert_allclose([float(x or 0) for x in own.cost], whole, rtol=1e-9)
         for index, grams in enumerate((10, 15, 20, 25)):
             self.assertAlmostEqual((own.cost[index] or 0) - (cheaper.cost[index] or 0), grams / 15 * each / 2, places=12)
         self.assertEqual(unknown.cost, (None,) * 4)
+        raw["substances"]["espresso"]["price_per_kg"] = None
+        (own,), missing = with_doses_of(load_drink(raw), "dose", 15.0, [("own", each)])
+        self.assertEqual((own.cost, missing), ((None,) * 4, ("Espresso has no price.",)))
         with self.assertRaises(BadDocument):
             with_doses_of(drink, "nothing", 15.0, [])
 

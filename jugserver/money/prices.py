@@ -19,7 +19,6 @@ from jugserver.exchange.tables import csv_text
 from jugserver.formulas.models import FormulaState
 from jugserver.money.schemas import PriceIn, PriceRow, PricesOut
 from jugserver.pantry.models import Ingredient, Pack
-from jugserver.pantry.schemas import PackIn
 from jugserver.pantry.services import add_pack
 
 
@@ -72,9 +71,8 @@ def save_prices(*, actor: User, rows: Sequence[PriceIn]) -> PricesOut:
             if row.substance in twice:
                 problems.append(BadDocument(f"rows.{number}.substance", "This ingredient is there twice.", "Keep one of the two."))
                 continue
-            pack = PackIn(name=row.name, supplier=row.supplier, mass_g=row.mass_g, price=row.price, since=row.since)
             try:
-                add_pack(actor=actor, key=row.substance, pack=pack)
+                add_pack(actor=actor, key=row.substance, pack=row)
             except DomainError as error:
                 problems.append(error.at_field(f"rows.{number}.{error.field}"))
             except Http404:

@@ -10,9 +10,10 @@ from ninja import Schema
 from pydantic import Field
 
 from jugcore.drinks.money_schema import DrinkThenNowReport, InDrinkOut, PriceChangeOut
-from jugcore.fields import Id, Title
+from jugcore.fields import Id
 from jugcore.method.document import MethodDocument
 from jugcore.money.schema import ChoiceOut
+from jugserver.pantry.schemas import PackIn
 
 MOST_CHOICES = 12
 
@@ -40,15 +41,10 @@ class PricesOut(Schema):
     without: int = Field(description="How many are used and have no price.")
 
 
-class PriceIn(Schema):
+class PriceIn(PackIn):
     """A pack that gives an ingredient its price from a day on."""
 
     substance: Id
-    name: Title = Field(min_length=1)
-    supplier: Title = ""
-    mass_g: float = Field(gt=0, le=1_000_000, allow_inf_nan=False)
-    price: float = Field(ge=0, le=1_000_000, allow_inf_nan=False)
-    since: date | None = None
 
 
 class PricesIn(Schema):
@@ -113,6 +109,7 @@ class SideBySideOut(Schema):
     sizes: list[str]
     in_drink: list[InDrinkOut]
     drink_words: str
+    drink_missing: list[str] = Field(description="What of the rest of the drink is not in its costs.")
 
 
 class MakeOrBuyIn(Schema):

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from jugcore.drinks.document import DrinkDocument, load_drink
-from jugcore.drinks.money_schema import PriceChangeOut, drink_then_now_report, in_drink_out
+from jugcore.drinks.money_schema import InDrinkOut, PriceChangeOut, drink_then_now_report, in_drink_out
 from jugcore.errors import BadDocument
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
@@ -88,16 +88,18 @@ def side_by_side(*, actor: User, asked: SideBySideIn) -> SideBySideOut:
     site = _site_of(actor, "walk")
     scores = _scores(site)
     choices = [_choice(site, each, scores, number) for number, each in enumerate(asked.choices)]
-    in_drink, sizes, words = [], [], ""
+    in_drink: list[InDrinkOut] = []
+    missing: list[str] = []
+    sizes, words = [], ""
     if asked.drink is not None:
         drink = in_pantry([drink_of(site, asked.drink.id).document], site)[0]
         reference = _reference(drink, asked.drink.component, asked.choices)
         doses = [(each.id, each.per_dose[1] if each.per_dose else None) for each in choices]
-        in_drink = in_drink_out(drink, asked.drink.component, asked.choices[reference].dose, doses)
+        in_drink, missing = in_drink_out(drink, asked.drink.component, asked.choices[reference].dose, doses)
         sizes = [size.name for size in drink.sizes]
         of = choices[reference]
         words = f"In the drink {asked.choices[reference].dose:g} {of.dose_unit} of {of.title} are one dose; what stands in its place takes as many."
-    return SideBySideOut(choices=choices_out(choices), sizes=sizes, in_drink=in_drink, drink_words=words)
+    return SideBySideOut(choices=choices_out(choices), sizes=sizes, in_drink=in_drink, drink_words=words, drink_missing=missing)
 
 
 def _reference(drink: DrinkDocument, component: str, choices: Sequence[ChoiceIn]) -> int:

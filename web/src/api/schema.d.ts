@@ -10592,11 +10592,6 @@ export interface components {
          * @description A pack that gives an ingredient its price from a day on.
          */
         PriceIn: {
-            /**
-             * Substance
-             * @description Stable name; carries no meaning.
-             */
-            substance: string;
             /** Name */
             name: string;
             /**
@@ -10610,6 +10605,11 @@ export interface components {
             price: number;
             /** Since */
             since?: string | null;
+            /**
+             * Substance
+             * @description Stable name; carries no meaning.
+             */
+            substance: string;
         };
         /**
          * PricesIn
@@ -10786,6 +10786,11 @@ export interface components {
             in_drink: components["schemas"]["InDrinkOut"][];
             /** Drink Words */
             drink_words: string;
+            /**
+             * Drink Missing
+             * @description What of the rest of the drink is not in its costs.
+             */
+            drink_missing: string[];
         };
         /**
          * ChoiceIn

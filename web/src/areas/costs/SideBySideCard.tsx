@@ -165,7 +165,7 @@ function Table({ found, asked, onDose, onRemove }: TableProps) {
         {money(span.low, digits)} to {money(span.high, digits)}
       </span>
     ) : null;
-  const missing = [...new Set(shown.flatMap((each) => each.missing))];
+  const missing = [...new Set([...shown.flatMap((each) => each.missing), ...found.drink_missing])];
   return (
     <>
       <div className={classes.wide} data-sideways="">
