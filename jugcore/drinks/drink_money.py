@@ -100,8 +100,8 @@ def with_doses_of(
     """What a drink costs with other doses in the place of one component, and what of the rest is not in that.
 
     Parameters: the drink with its rates; the component; how much of it is a dose of its own [g]; choices by id, each with what a dose costs:
-    None stays unsaid. Formula: cost of the rest + doses in the size × what one costs. Accuracy: the rest is as it is poured now, so what fills up to the
-    line is not filled anew for a larger dose. Raises BadDocument for a component that is not there or a dose that is nothing.
+    None stays unsaid. Formula: cost of the rest + doses in the size × what one costs. Accuracy: the rest is as it is poured now, so what
+    fills up to the line is not filled anew for a larger dose. Raises BadDocument for a component that is not there or a dose that is nothing.
     """
     poured = pour(without_ranges(cup_of(drink)))
     if component not in [each.id for each in poured.cup.components]:

@@ -96,11 +96,12 @@ class SiteBusiness(models.Model):
 
 
 class Thing(models.Model):
-    """Something of a kitchen with a name; ``key`` is its id in documents."""
+    """Something of a kitchen with a name; ``key`` is its id in documents, and its own for ever: what is gone is archived, never taken out."""
 
     key = models.CharField(max_length=64)
     name = models.CharField(max_length=200)
     position = models.PositiveIntegerField(default=0, validators=[MinValueValidator(0), MaxValueValidator(1000)])
+    archived_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         abstract = True

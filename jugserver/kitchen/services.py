@@ -9,6 +9,7 @@ from typing import Any
 from uuid import UUID
 
 from django.db import connection, transaction
+from django.db.models import Prefetch
 from django.http import Http404
 from django.utils import timezone
 
@@ -76,7 +77,8 @@ _known: Kept[tuple[int, tuple[int, datetime] | None], KitchenOut] = Kept(64)
 
 
 def _read(site: Site) -> KitchenOut:
-    row = SiteKitchen.objects.filter(site=site).prefetch_related(*(rows.related for rows in _THINGS.values())).first()
+    there = [Prefetch(rows.related, _all_of(rows.model).filter(archived_at__isnull=True)) for rows in _THINGS.values()]
+    row = SiteKitchen.objects.filter(site=site).prefetch_related(*there).first()
     if row is None:
         return KitchenOut(number=0, kitchen=Kitchen())
     return KitchenOut(number=row.number, kitchen=_as_core(row))
@@ -95,7 +97,8 @@ def _met_since_cleaned(site_id: int) -> dict[str, list[dict[str, str]]]:
 #: Of each piece and allergen the newest batch alone is looked up, however many there were.
 _LAST_MET = """
     SELECT piece.key, allergen.name, met.title
-    FROM (SELECT s.key FROM kitchen_sharedgear s JOIN kitchen_sitekitchen k ON k.id = s.kitchen_id WHERE k.site_id = %s) piece
+    FROM (SELECT s.key FROM kitchen_sharedgear s JOIN kitchen_sitekitchen k ON k.id = s.kitchen_id
+        WHERE k.site_id = %s AND s.archived_at IS NULL) piece
     CROSS JOIN unnest(%s::text[]) allergen(name)
     CROSS JOIN LATERAL (
         SELECT title, at FROM kitchen_gearmet WHERE site_id = %s AND piece = piece.key AND allergen = allergen.name ORDER BY at DESC LIMIT 1
@@ -129,7 +132,7 @@ def clean_gear(*, actor: User, key: str) -> KitchenOut:
     policies.require(actor, "cook")
     site = actor.site
     assert site is not None
-    if not SharedGear.objects.filter(kitchen__site=site, key=key).exists():
+    if not SharedGear.objects.filter(kitchen__site=site, key=key, archived_at__isnull=True).exists():
         raise Http404
     GearCleaned.objects.create(site=site, piece=key, at=timezone.now(), by=actor)
     _touch(site)
@@ -191,13 +194,20 @@ def save_kitchen(*, actor: User, number: int, kitchen: Kitchen) -> KitchenOut:
 def _keep_things(row: SiteKitchen, name: str, things: Sequence[Any]) -> None:
     """A kitchen's pots, or what else, as they are now; what did not change is left alone, so that what is kept of changes is what changed."""
     rows = _THINGS[name]
-    manager: Any = rows.model._default_manager  # each model of the table has a kitchen; their common base has not
-    kept = {thing.key: thing for thing in manager.filter(kitchen=row)}
-    manager.filter(kitchen=row, key__in=kept.keys() - {thing.id for thing in things}).delete()
+    all_of = _all_of(rows.model)
+    kept = {thing.key: thing for thing in all_of.filter(kitchen=row)}
+    gone = kept.keys() - {thing.id for thing in things}
+    all_of.filter(kitchen=row, key__in=gone, archived_at__isnull=True).update(archived_at=timezone.now())
     for position, thing in enumerate(things):
         values = {"name": thing.name, "position": position, **{column: getattr(thing, field) for field, column in rows.columns.items()}}
+        values["archived_at"] = None
         before = kept.get(thing.id)
         if before is None:
-            manager.create(kitchen=row, key=thing.id, **values)
+            all_of.create(kitchen=row, key=thing.id, **values)
         elif any(getattr(before, field) != value for field, value in values.items()):
-            manager.filter(pk=before.pk).update(**values)
+            all_of.filter(pk=before.pk).update(**values)
+
+
+def _all_of(model: type[Thing]) -> Any:
+    """Every row of a sort of things, archived or not: each of the models has a kitchen; their common base has not."""
+    return model._default_manager.all()

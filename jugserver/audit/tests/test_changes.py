@@ -43,13 +43,14 @@ class WhoChangedWhat(ShopCase):
         self.assertEqual([each["deed"] for each in found[1:3]], ["added", "added"], "only the pot that changed is told")
         self.assertEqual(kitchen_of(self.site).kitchen.pots[0].tare_g, 1520)
 
-    def test_a_pot_that_is_gone_is_told_and_one_with_its_key_is_another(self) -> None:
+    def test_a_pot_that_is_gone_is_archived_and_named_again_it_is_there_again(self) -> None:
         lead = self.signed_in("lead")
         pot = {"id": "big", "name": "Big pot", "tare_g": 1500, "diameter_cm": 24, "capacity_ml": 8000}
         for number, pots in enumerate(([pot], [], [pot])):
             self.send(lead, "PUT", "/api/v1/kitchen", {"number": number, "kitchen": {"pots": pots}})
-        pots = [each["deed"] for each in self.changes()["items"] if each["kind"] == "pot"]
-        self.assertEqual(pots, ["added", "removed", "added"])
+        pots = [each for each in self.changes()["items"] if each["kind"] == "pot"]
+        self.assertEqual([each["deed"] for each in pots], ["changed", "changed", "added"])
+        self.assertEqual([[differs["name"] for differs in each["differs"]] for each in pots[:2]], [["archived at"], ["archived at"]])
 
     def test_formulas_their_drafts_and_versions(self) -> None:
         lead = self.signed_in("lead")

@@ -31,7 +31,13 @@ class KitchenTests(ShopCase):
         self.assertEqual(Kitchen.model_validate(out["kitchen"]), Kitchen.model_validate(whole))
         self.assertEqual([p["id"] for p in out["kitchen"]["pots"]], ["wide", "tall"])
         self.assertEqual(self.put(1, {"pots": []}).status_code, 200)
-        self.assertEqual(Pot.objects.count(), 0)
+        self.assertEqual(kitchen_of(self.site).kitchen.pots, ())
+        # What is gone is archived: its id is its own, whatever batches remember of it; named again it is there again.
+        kept = dict(Pot.objects.filter(archived_at__isnull=False).values_list("key", "pk"))
+        self.assertEqual(set(kept), {"wide", "tall"})
+        again = json.loads(self.put(2, {"pots": [{**POT, "tare_g": 1250}]}).content)["kitchen"]["pots"]
+        self.assertEqual([(pot["id"], pot["tare_g"]) for pot in again], [("wide", 1250)])
+        self.assertEqual(Pot.objects.get(archived_at__isnull=True).pk, kept["wide"])
 
     def test_two_people_at_once(self) -> None:
         self.put(0, {"altitude_m": 100})
