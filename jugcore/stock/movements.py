@@ -85,6 +85,14 @@ class ThawedEntry(Part):
     kind: Literal["thawed"] = "thawed"
 
 
+def read_at(said: datetime, arrived: datetime) -> datetime:
+    """The time an entry is read with: its own, but never one that has not come yet, whatever the clock of the phone said.
+
+    Parameters: the time it says, and when it arrived, both aware. An entry made without a network keeps its own time, however long ago.
+    """
+    return min(said, arrived)
+
+
 What = Annotated[
     FilledEntry | MovedEntry | OpenedEntry | WeighedEntry | TakenEntry | EmptiedEntry | PouredAwayEntry | CountedEntry | FrozenEntry | ThawedEntry,
     Field(discriminator="kind"),

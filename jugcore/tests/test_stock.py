@@ -40,6 +40,11 @@ class Entries(unittest.TestCase):
         empty = _stands(FILLED, _at(30, m.WeighedEntry(mass_g=412)), _at(40, m.EmptiedEntry()))
         self.assertEqual((empty.mass_g, empty.served_g, empty.gone), (0, 500, "emptied"))
 
+    def test_no_entry_is_read_with_a_time_that_has_not_come(self) -> None:
+        now = datetime(2026, 10, 5, 8, 0, tzinfo=UTC)
+        for said, read in ((-3 * 86400, -3 * 86400), (-60, -60), (60, 0), (10**6, 0)):
+            self.assertEqual(m.read_at(now + timedelta(seconds=said), now), now + timedelta(seconds=read))
+
     def test_opening_late_lengthens_nothing(self) -> None:
         self.assertEqual(_stands(FILLED, _at(24 * 5.5, m.OpenedEntry())).good_until, date(2026, 3, 8))
 

@@ -12,6 +12,7 @@ from django.http import Http404
 from django.utils import timezone
 
 from jugcore.errors import BadDocument
+from jugcore.stock import movements as m
 from jugcore.stock.on_hand import Held, first_to_expire, on_hand
 from jugcore.stock.standing import Gone
 from jugserver.accounts import policies
@@ -40,8 +41,6 @@ from jugserver.stock.standing import COLUMNS, WHAT, stand
 
 #: On a page.
 PAGE = 100
-#: What is entered further in the future than a phone's clock explains is read with the time it arrived.
-_AHEAD_S = 300.0
 
 
 def _site_of(actor: User) -> Site:
@@ -83,7 +82,7 @@ def enter(*, actor: User, entries: Sequence[MovementIn]) -> MovementsKept:
         place = getattr(movement.what, "place", None)
         if place is not None and place not in places:
             raise BadDocument("entries", "There is no such place here.", "Choose one of the list.")
-        at = min(movement.at, now) if (movement.at - now).total_seconds() < _AHEAD_S else now
+        at = m.read_at(movement.at, now)
         row = Movement(
             id=movement.id, container_id=entry.container, seq=len(rows[entry.container]) + 1, kind=movement.what.kind, what=written,
             place_id=None if place is None else int(place), at=at, by=actor,
