@@ -64,6 +64,18 @@ def formula_then_now(kept: MethodDocument, today: Mapping[str, Today]) -> Formul
     return FormulaThenNow(tuple(changes), then, now, "l" if np.isfinite(ml) else "kg")
 
 
+def prices_differ(substances: Mapping[str, SubstanceDoc], today: Mapping[str, Today]) -> bool:
+    """Whether anything that a version carries has another price today, itself or in what was made here; what has none today keeps its own."""
+    carried = [(document.of or id, document) for id, document in substances.items() if document.made_from is None]
+    carried += [(each.substance, each.facts) for document in substances.values() if document.made_from for each in document.made_from.contents]
+    for id, document in carried:
+        now = today[id].price_per_kg if id in today else None
+        was = document.price_per_kg
+        if now is not None and (was is None or abs(now - was) > _SAME * max(now, was)):
+            return True
+    return False
+
+
 def price_changes(then: Walk, now: Walk, case: int = 0) -> list[PriceChange]:
     """Ingredients whose price a kilogram changed between two walks of the same, what adds most first.
 

@@ -22,6 +22,7 @@ from jugcore.method.walk import walk
 from jugcore.money.costing import batch_cost
 from jugcore.money.make_or_buy import Pack, make_or_buy, make_or_buy_words
 from jugcore.money.packs import PackOf, cheapest, purchases
+from jugcore.money.price_changes import prices_differ
 from jugcore.money.rates import Rates
 from jugcore.money.side_by_side import as_sweet_dose, choice_bought, choice_made
 from jugcore.tests.drinks import latte, syrup
@@ -190,6 +191,17 @@ class ChangedPrices(unittest.TestCase):
         found = drink_then_now(load_drink(latte()), {"white_sugar": Today(3.2)}, Rates())
         self.assertEqual([each.substance for each in found.changes], ["white_sugar"])
         self.assertAlmostEqual((found.sizes[1].cost_now or 0) - (found.sizes[1].cost_then or 0), 0.0075 * 2.0, delta=2e-5)
+
+    def test_only_what_has_another_price_is_walked_again(self) -> None:
+        """Whether a price differs is known without a walk, at any depth, and never otherwise than the walk then says."""
+        kept = load_drink(latte())
+        for today, differs in (
+            ({}, False), ({"whole_milk": Today(1.1)}, False), ({"whole_milk": Today(None)}, False), ({"honey": Today(9.0)}, False),
+            ({"whole_milk": Today(1.2)}, True), ({"white_sugar": Today(2.0)}, True), ({"white_sugar": Today(1.2)}, False),
+        ):  # fmt: skip
+            with self.subTest(today=today):
+                self.assertEqual(prices_differ(kept.substances, today), differs)
+                self.assertEqual(bool(drink_then_now(kept, today, Rates()).changes), differs)
 
     def test_what_has_no_price_today_keeps_its_own_and_nothing_changed_is_said(self) -> None:
         found = drink_then_now(load_drink(latte()), {"whole_milk": Today(None)}, Rates())

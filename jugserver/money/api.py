@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from jugcore.drinks.money_schema import PriceChangesReport
 from jugcore.money.schema import MakeOrBuyReport, PurchasesReport
 from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
@@ -12,7 +13,7 @@ from jugserver.http.as_json import as_json
 from jugserver.http.media import media
 from jugserver.http.problems import Problem
 from jugserver.money import prices, services
-from jugserver.money.schemas import MakeOrBuyIn, PacksIn, PriceChangesOut, PricesIn, PricesOut, SideBySideIn, SideBySideOut
+from jugserver.money.schemas import MakeOrBuyIn, PacksIn, PricesIn, PricesOut, SideBySideIn, SideBySideOut
 
 router = Router()
 
@@ -45,11 +46,11 @@ def get_prices_csv(request: HttpRequest) -> HttpResponse:
     return answer
 
 
-@router.get("/changes", response={200: PriceChangesOut, **_REFUSALS}, operation_id="money_changes")
-def get_changes(request: HttpRequest) -> PriceChangesOut:
+@router.get("/changes", response={200: PriceChangesReport, **_REFUSALS, **_COMPUTED}, operation_id="money_changes")
+def get_changes(request: HttpRequest) -> HttpResponse:
     """What prices have changed since versions were kept, and the drinks they push below their margin."""
     user, _ = signed_in(request)
-    return services.changes_of(actor=user)
+    return as_json(services.changes_of(actor=user))
 
 
 @router.post("/side-by-side", response={200: SideBySideOut, **_REFUSALS, 404: Problem, 422: Problem}, operation_id="money_side_by_side")

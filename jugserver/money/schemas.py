@@ -9,7 +9,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import Field
 
-from jugcore.drinks.money_schema import DrinkThenNowReport, InDrinkOut, PriceChangeOut
+from jugcore.drinks.money_schema import InDrinkOut
 from jugcore.fields import Id
 from jugcore.method.document import MethodDocument
 from jugcore.money.schema import ChoiceOut
@@ -51,33 +51,6 @@ class PricesIn(Schema):
     """Prices of many ingredients at once: all of them are kept, or none."""
 
     rows: list[PriceIn] = Field(min_length=1, max_length=500)
-
-
-class DrinkChanged(DrinkThenNowReport):
-    """A served drink whose prices changed since its version was kept."""
-
-    drink: UUID
-    name: str
-    version: int
-
-
-class FormulaChanged(Schema):
-    """A formula whose prices changed since its newest version was kept: what a litre or kilogram costs in ingredients."""
-
-    formula: UUID
-    name: str
-    version: int
-    unit: str
-    then: float
-    now: float
-    changes: list[PriceChangeOut]
-
-
-class PriceChangesOut(Schema):
-    """What prices have changed since versions were kept. Drinks that were pushed below their margin come first."""
-
-    drinks: list[DrinkChanged]
-    formulas: list[FormulaChanged]
 
 
 class ChoiceIn(Schema):

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from jugcore.drinks.document import DrinkDocument, load_drink
-from jugcore.drinks.money_schema import InDrinkOut, PriceChangeOut, drink_then_now_report, in_drink_out
+from jugcore.drinks.money_schema import InDrinkOut, in_drink_out, price_changes_report
 from jugcore.errors import BadDocument
 from jugcore.matter.substance_document import SubstanceDoc
 from jugcore.method.document import MethodDocument
@@ -14,7 +14,6 @@ from jugcore.method.label_document import label_report
 from jugcore.method.load_document import load_document
 from jugcore.money.make_or_buy import Pack as BoughtPack
 from jugcore.money.packs import PackOf
-from jugcore.money.price_changes import formula_then_now
 from jugcore.money.schema import PurchasesReport, choices_out, make_or_buy_report, purchases_report
 from jugcore.money.side_by_side import Choice, choice_bought, choice_made
 from jugcore.reading.equipment.pots import in_its_pots
@@ -28,7 +27,7 @@ from jugserver.drinks.services import drink_of
 from jugserver.formulas.compiling import compiled
 from jugserver.formulas.models import Formula, Version
 from jugserver.formulas.services import formula_of
-from jugserver.money.schemas import ChoiceIn, DrinkChanged, FormulaChanged, MakeOrBuyIn, PacksIn, PriceChangesOut, SideBySideIn, SideBySideOut
+from jugserver.money.schemas import ChoiceIn, MakeOrBuyIn, PacksIn, SideBySideIn, SideBySideOut
 from jugserver.pantry.models import Pack
 from jugserver.pantry.pantry_overlay import today_of
 from jugserver.stock.rates import made_in, rates_of
@@ -42,7 +41,7 @@ def _site_of(actor: User, what: str) -> Site:
     return actor.site
 
 
-def changes_of(*, actor: User) -> PriceChangesOut:
+def changes_of(*, actor: User) -> str:
     """What prices have changed since versions were kept: of drinks that are served, and of the newest version of every formula."""
     site = _site_of(actor, "read")
     drinks = [(each, load_drink(each.document)) for each in served_versions(site)]
@@ -51,24 +50,11 @@ def changes_of(*, actor: User) -> PriceChangesOut:
     keys |= {key for _, kept in formulas for key in _bought_in(kept.substances)}
     today = today_of(site, keys)
     rates = rates_of(site, {formula for _, document in drinks for formula in made_in(document.substances)})
-    changed = []
-    for version, document in drinks:
-        report = drink_then_now_report(document, today, rates)
-        if report.changes or any(size.below for size in report.sizes):
-            changed.append(DrinkChanged(**report.model_dump(), drink=version.drink_id, name=version.drink.name, version=version.number))
-    changed.sort(key=lambda each: (not any(size.pushed_below for size in each.sizes), not any(size.below for size in each.sizes), each.name))
-    found = []
-    for row, kept in formulas:
-        then_now = formula_then_now(kept, today)
-        if then_now is not None and then_now.changes:
-            found.append(
-                FormulaChanged(
-                    formula=row.formula_id, name=row.formula.name, version=row.number, unit=then_now.unit, then=then_now.then, now=then_now.now,
-                    changes=[PriceChangeOut(**vars(each)) for each in then_now.changes],
-                )
-            )  # fmt: skip
-    found.sort(key=lambda each: -abs(each.now / each.then - 1) if each.then else 0.0)
-    return PriceChangesOut(drinks=changed, formulas=found)
+    return work_out(
+        actor.pk, price_changes_report,
+        [(each.drink_id, each.drink.name, each.number, document) for each, document in drinks],
+        [(each.formula_id, each.formula.name, each.number, kept) for each, kept in formulas], today, rates,
+    )  # fmt: skip
 
 
 def _newest_versions(site: Site) -> Sequence[Version]:

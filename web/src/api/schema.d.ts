@@ -10621,7 +10621,7 @@ export interface components {
         };
         /**
          * DrinkChanged
-         * @description A served drink whose prices changed since its version was kept.
+         * @description A served drink whose prices changed since its version was kept, or that leaves less than the shop asks for.
          */
         DrinkChanged: {
             /** Changes */
@@ -10684,10 +10684,10 @@ export interface components {
             adds: number;
         };
         /**
-         * PriceChangesOut
-         * @description What prices have changed since versions were kept. Drinks that were pushed below their margin come first.
+         * PriceChangesReport
+         * @description What prices have changed since versions were kept. Drinks that were pushed below their margin come first, formulas by how far theirs moved.
          */
-        PriceChangesOut: {
+        PriceChangesReport: {
             /** Drinks */
             drinks: components["schemas"]["DrinkChanged"][];
             /** Formulas */
@@ -19698,7 +19698,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PriceChangesOut"];
+                    "application/json": components["schemas"]["PriceChangesReport"];
                 };
             };
             /** @description It could not be read, or the page is stale. */
@@ -19737,7 +19737,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Something in it does not add up. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -19746,7 +19746,7 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The app or its database is busy or away for a moment. */
+            /** @description Service Unavailable */
             503: {
                 headers: {
                     [name: string]: unknown;
