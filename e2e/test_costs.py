@@ -16,7 +16,15 @@ class Costs(BrowserCase):
         expect(save).to_be_disabled()
         page.get_by_role("checkbox", name=re.compile("Only without a price")).check()
         expect(page.get_by_role("row")).to_have_count(2)
-        page.get_by_role("textbox", name="Price of Pandan extract").fill("7,90")
+        price = page.get_by_role("textbox", name="Price of Pandan extract")
+        price.fill("-3")
+        grams = page.get_by_role("textbox", name="Grams in the pack of Pandan extract")
+        for typed, told in (("", "Say how many grams are in the pack."), ("zehn", "Grams: "), ("0", "A pack holds more than nothing."),
+                            ("100", "A price is not below nothing.")):  # fmt: skip
+            grams.fill(typed)
+            expect(page.get_by_role("alert")).to_contain_text(told)
+        grams.fill("")
+        price.fill("7,90 €")
         expect(page.get_by_role("alert")).to_have_text("Say how many grams are in the pack.")
         expect(save).to_be_disabled()
         page.get_by_role("textbox", name="Grams in the pack of Pandan extract").fill("0.1 kg")
@@ -26,7 +34,7 @@ class Costs(BrowserCase):
         page.get_by_role("textbox", name=re.compile("^Price of Heavy cream")).fill("19.20")
         # What is typed stays, whatever happens to the page.
         page.reload()
-        expect(page.get_by_role("textbox", name="Price of Pandan extract")).to_have_value("7,90")
+        expect(page.get_by_role("textbox", name="Price of Pandan extract")).to_have_value("7,90 €")
         self.assert_accessible(page)
         page.get_by_role("button", name="Save 2 prices").click()
         expect(page.get_by_role("status")).to_contain_text("Saved.")

@@ -225,18 +225,15 @@ function changes(row: PriceRow, typed: Typed | undefined): boolean {
   );
 }
 
-function numberIn(text: string, unit: string): number | null {
-  const found = figureIn(text, unit);
-  return found.wrong ? null : (found.value ?? null);
-}
-
-const massOf = (row: PriceRow, typed: Typed | undefined) => numberIn(typed?.mass_g ?? asText(row.mass_g), 'g');
-const priceOf = (row: PriceRow, typed: Typed | undefined) => numberIn(typed?.price ?? asText(row.price), '');
+const massOf = (row: PriceRow, typed: Typed | undefined) => figureIn(typed?.mass_g ?? asText(row.mass_g), 'g');
+/** A price as people write it: with the sign of a currency or without. */
+const priceOf = (row: PriceRow, typed: Typed | undefined) =>
+  figureIn((typed?.price ?? asText(row.price)).replace(/\p{Sc}|\b[A-Za-z]{3}\b/gu, ''), '');
 
 function perKg(row: PriceRow, typed: Typed | undefined): number | null {
-  const mass = massOf(row, typed);
-  const price = priceOf(row, typed);
-  return mass !== null && mass > 0 && price !== null ? (1000 * price) / mass : null;
+  const mass = massOf(row, typed).value;
+  const price = priceOf(row, typed).value;
+  return mass != null && mass > 0 && price != null && price >= 0 ? (1000 * price) / mass : null;
 }
 
 /** What is still missing or cannot be, once somebody began to type. */
@@ -244,8 +241,13 @@ function complaint(row: PriceRow, typed: Typed | undefined): string | undefined 
   if (!changes(row, typed)) return undefined;
   const mass = massOf(row, typed);
   const price = priceOf(row, typed);
-  if (mass === null || !(mass > 0)) return 'Say how many grams are in the pack.';
-  if (price === null || price < 0) return 'Say what the pack costs.';
+  const none = (text: string | undefined, kept: number | null) => (text ?? asText(kept)).trim() === '';
+  if (none(typed?.mass_g, row.mass_g)) return 'Say how many grams are in the pack.';
+  if (mass.wrong) return `Grams: ${mass.wrong}`;
+  if (!(mass.value! > 0)) return 'A pack holds more than nothing.';
+  if (none(typed?.price, row.price)) return 'Say what the pack costs.';
+  if (price.wrong) return `Price: ${price.wrong}`;
+  if (price.value! < 0) return 'A price is not below nothing.';
   return undefined;
 }
 
@@ -254,8 +256,8 @@ function asSent(row: PriceRow, typed: Typed) {
     substance: row.substance,
     name: (typed.name ?? row.name ?? '').trim() || 'Pack',
     supplier: (typed.supplier ?? row.supplier ?? '').trim(),
-    mass_g: massOf(row, typed) ?? 0,
-    price: priceOf(row, typed) ?? 0,
+    mass_g: massOf(row, typed).value ?? 0,
+    price: priceOf(row, typed).value ?? 0,
   };
 }
 
