@@ -29,6 +29,8 @@ class Held:
     number: int = 1
     batch: str = ""
     dose_g: float | None = None
+    #: A rest that was kept in something else than a bottle.
+    rest: bool = False
 
     def haste(self, today: date) -> Haste:
         """What must become of it. A day that is past, and freezing too late, say throw it away; its own day says today."""
@@ -44,11 +46,12 @@ class Held:
 
 @dataclass(frozen=True)
 class OnHand:
-    """Of one product at one place: what may still be served. What must be thrown away is counted beside it and is none of it."""
+    """Of one product at one place: what may still be served, ``rests`` among its containers. What must be thrown away is none of it."""
 
     product: str
     place: str | None
     containers: int
+    rests: int
     mass_g: float
     doses: int | None
     frozen_g: float
@@ -88,7 +91,7 @@ def _sum(product: str, place: str | None, there: Sequence[Held], today: date) ->
     good = [each for each in there if each.haste(today) not in ("throw", "frozen")]
     doses = [int(each.mass_g / each.dose_g + _WHOLE) for each in good if each.dose_g]
     return OnHand(
-        product=product, place=place, containers=len(good), mass_g=sum(each.mass_g for each in good),
+        product=product, place=place, containers=len(good), rests=sum(each.rest for each in good), mass_g=sum(each.mass_g for each in good),
         doses=sum(doses) if len(doses) == len(good) and good else None,
         frozen_g=sum(each.mass_g for each in there if each.haste(today) == "frozen"),
         throw=sum(each.haste(today) == "throw" for each in there),

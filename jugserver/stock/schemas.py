@@ -68,6 +68,7 @@ class OnHandOut(Schema):
     name: str
     place: int | None
     containers: int
+    rests: int = Field(description="Of those, what was kept in something else than a bottle.")
     mass_g: float
     doses: int | None = Field(description="Whole doses out of each container; none where nothing that is served says what a dose is.")
     dose_g: float | None

@@ -125,7 +125,7 @@ def stock_of(site: Site, user: User) -> StockOut:
             (
                 OnHandOut(
                     formula=UUID(each.product), name=names[each.product], place=None if each.place is None else int(each.place),
-                    containers=each.containers, mass_g=each.mass_g, doses=each.doses,
+                    containers=each.containers, rests=each.rests, mass_g=each.mass_g, doses=each.doses,
                     dose_g=doses.get(UUID(each.product)), frozen_g=each.frozen_g, throw=each.throw, first=each.first,
                 )
                 for each in sums
@@ -168,7 +168,7 @@ def held(row: Container, dose_g: float | None = None) -> Held:
     return Held(
         id=str(row.pk), product=str(row.formula_id), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
         good_until=row.good_until, opened=row.opened_at is not None, frozen=row.frozen, too_late=row.too_late, made=row.made_on,
-        number=row.number, batch=str(row.batch_id), dose_g=dose_g,
+        number=row.number, batch=str(row.batch_id), dose_g=dose_g, rest=row.kind == "rest",
     )  # fmt: skip
 
 

@@ -10012,6 +10012,11 @@ export interface components {
             place: number | null;
             /** Containers */
             containers: number;
+            /**
+             * Rests
+             * @description Of those, what was kept in something else than a bottle.
+             */
+            rests: number;
             /** Mass G */
             mass_g: number;
             /**

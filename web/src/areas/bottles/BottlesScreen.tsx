@@ -121,7 +121,11 @@ function Products({ onHand, places }: ProductsProps) {
 
 function cell(there: OnHand | undefined): string {
   if (!there) return '';
-  const count = there.containers === 1 ? '1 bottle' : `${there.containers} bottles`;
+  const bottles = there.containers - there.rests;
+  const count = [
+    ...(bottles > 0 ? [bottles === 1 ? '1 bottle' : `${bottles} bottles`] : []),
+    ...(there.rests > 0 ? [there.rests === 1 ? 'a kept rest' : `${there.rests} kept rests`] : []),
+  ].join(' and ');
   const words = there.containers > 0 ? [`${count}, ${figure(there.mass_g)} g`] : [];
   if (there.doses != null && there.containers > 0) words.push(there.doses === 1 ? '1 dose' : `${there.doses} doses`);
   if (there.frozen_g > 0) words.push(`${figure(there.frozen_g)} g frozen`);
