@@ -144,10 +144,11 @@ class OnHandNow(unittest.TestCase):
     def test_sums_by_product_and_place_leave_out_what_must_be_thrown_away(self) -> None:
         held = [
             _held("a", date(2026, 3, 9), dose_g=15.0), _held("b", date(2026, 3, 7), dose_g=15.0), _held("c", None, frozen=True, dose_g=15.0),
-            _held("d", date(2026, 3, 10), mass_g=44.0, dose_g=15.0), _held("e", date(2026, 3, 10), place="kiln", dose_g=None),
+            _held("d", date(2026, 3, 10), mass_g=44.0, dose_g=15.0, rest=True), _held("e", date(2026, 3, 10), place="kiln", dose_g=None),
         ]  # fmt: skip
         kiln, kitchen = sorted(on_hand(held, self.today), key=lambda each: each.place or "")
         # 500 g are 33 doses of 15 g and 44 g are two: what is left in one bottle does not make up a dose with the next.
         self.assertEqual((kitchen.containers, kitchen.mass_g, kitchen.doses, kitchen.throw, kitchen.frozen_g), (2, 544, 35, 1, 500))
         self.assertEqual(kitchen.first, date(2026, 3, 9))
-        self.assertEqual((kiln.containers, kiln.doses), (1, None))
+        self.assertEqual((kiln.containers, kiln.rests, kiln.doses), (1, 0, None))
+        self.assertEqual(kitchen.rests, 1)
