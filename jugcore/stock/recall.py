@@ -57,7 +57,7 @@ class Reached:
 def reached(ingredient: str, lot: str, times: LotTimes, went_in: Iterable[WentIn], taken: Iterable[TakenFrom]) -> list[Reached]:
     """Every batch that a lot is in or may be in, those it went into first, then what was made with those.
 
-    Parameters: ingredient and code of the lot, compared without regard to capitals and blanks; when it was there; what went into batches;
+    Parameters: ingredient and code of the lot, compared by their letters and figures alone; when it was there; what went into batches;
     what went from batch to batch. A batch counts as “may be” where the ingredient went in while the lot was there and nobody said of which lot:
     a recall errs towards care. What was made with a sure batch is sure. Each batch once, sure before may be.
     """
@@ -96,8 +96,13 @@ def _put(found: dict[str, Reached], each: Reached) -> bool:
 
 
 def same_code(one: str, other: str) -> bool:
-    """Whether two codes name one lot: capitals and blanks do not count."""
-    return "".join(one.split()).casefold() == "".join(other.split()).casefold()
+    """Whether two codes name one lot (:func:`code_key`)."""
+    return code_key(one) == code_key(other)
+
+
+def code_key(code: str) -> str:
+    """What of a code counts: its letters and figures. Capitals, blanks and dashes are said and copied in many ways, and a recall errs towards care."""
+    return "".join(each for each in code if each.isalnum()).casefold() or code.strip()
 
 
 def sources(batch: str, taken: Iterable[TakenFrom]) -> list[str]:

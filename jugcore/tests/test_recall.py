@@ -6,7 +6,7 @@ import random
 import unittest
 from datetime import date, timedelta
 
-from jugcore.stock.recall import LotTimes, Reached, TakenFrom, WentIn, reached, sources, weighed_by_lot
+from jugcore.stock.recall import LotTimes, Reached, TakenFrom, WentIn, reached, same_code, sources, weighed_by_lot
 
 DAY = date(2026, 10, 5)
 
@@ -17,7 +17,7 @@ def went(batch: str, lot: str, on: date = DAY, ingredient: str = "milk", grams: 
 
 class Reaches(unittest.TestCase):
     def test_weighed_of_it_not_said_and_another_lot(self) -> None:
-        rows = [went("a", "M 1"), went("b", "M2"), went("c", ""), went("d", "m1"), went("e", "M1", ingredient="sugar")]
+        rows = [went("a", "M 1"), went("b", "M2"), went("c", ""), went("d", "m-1"), went("e", "M1", ingredient="sugar")]
         found = reached("milk", "M1", LotTimes(), rows, [])
         self.assertEqual(
             [(each.batch, each.sure, each.how) for each in found], [("a", True, "weighed"), ("d", True, "weighed"), ("c", False, "not said")]
@@ -62,6 +62,12 @@ class Reaches(unittest.TestCase):
 
 
 class Lots(unittest.TestCase):
+    def test_a_code_is_its_letters_and_figures(self) -> None:
+        for one, other, same in (
+            ("LP-012", "lp 012", True), ("LP/012", "LP012", True), ("LP-012", "LP-0121", False), ("Ä 7", "ä7", True), ("—", "—", True), ("—", "…", False),
+        ):  # fmt: skip
+            self.assertEqual(same_code(one, other), same, (one, other))
+
     def test_what_no_lot_was_said_of_is_left_under_none(self) -> None:
         self.assertEqual(weighed_by_lot({}, 430.0), [("", 430.0)])
         self.assertEqual(weighed_by_lot({"A": 300.0}, 430.0), [("A", 300.0), ("", 130.0)])

@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document
-from jugcore.stock.recall import LotTimes, TakenFrom, WentIn, reached, same_code, sources
+from jugcore.stock.recall import LotTimes, TakenFrom, WentIn, code_key, reached, same_code, sources
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.states import bring_up_to_date
@@ -131,7 +131,7 @@ def origin_of(site: Site, batch: UUID) -> OriginOut:
     for use in LotUse.objects.filter(batch__in=list(rows)).order_by("title", "code"):
         uses.setdefault(str(use.batch_id), []).append(use)
     keys = {use.ingredient for each in uses.values() for use in each}
-    suppliers = {(lot.ingredient.key, "".join(lot.code.split()).casefold()): lot.supplier for lot in _lots(site, sorted(keys))}
+    suppliers = {(lot.ingredient.key, code_key(lot.code)): lot.supplier for lot in _lots(site, sorted(keys))}
     return OriginOut(
         batches=[
             OriginBatch(
@@ -139,7 +139,7 @@ def origin_of(site: Site, batch: UUID) -> OriginOut:
                 lots=[
                     OriginLot(
                         ingredient=use.ingredient, title=use.title, code=use.code, grams=use.grams,
-                        supplier=suppliers.get((use.ingredient, "".join(use.code.split()).casefold()), ""),
+                        supplier=suppliers.get((use.ingredient, code_key(use.code)), ""),
                     )
                     for use in uses.get(id, [])
                 ],
