@@ -101,7 +101,7 @@ def same_code(one: str, other: str) -> bool:
 
 
 def code_key(code: str) -> str:
-    """What of a code counts: its letters and figures. Capitals, blanks and dashes are said and copied in many ways, and a recall errs towards care."""
+    """What of a code counts: its letters and figures. Capitals, blanks and dashes are copied in many ways, and a recall errs towards care."""
     return "".join(each for each in code if each.isalnum()).casefold() or code.strip()
 
 
