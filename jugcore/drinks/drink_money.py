@@ -65,8 +65,8 @@ def drink_then_now(kept: DrinkDocument, today: Mapping[str, Today], rates: Rates
     for index, size in enumerate(kept.sizes):
         (cost_then, margin_then), (cost_now, margin_now) = (tuple(_or_none(each[index]) for each in side) for side in sides)
         below = least is not None and margin_now is not None and margin_now < least
-        was_below = least is not None and margin_then is not None and margin_then < least
-        sizes.append(SizeThenNow(size.name, size.price, cost_then, cost_now, margin_then, margin_now, below, below and not was_below))
+        pushed = below and least is not None and margin_then is not None and margin_then >= least
+        sizes.append(SizeThenNow(size.name, size.price, cost_then, cost_now, margin_then, margin_now, below, pushed))
     return DrinkThenNow(
         tuple(price_changes(before.walk, after.walk, largest)), tuple(sizes), least, making, tuple(unpriced_in(after))
     )  # fmt: skip
@@ -108,10 +108,9 @@ def with_doses_of(
         raise BadDocument("component", "That is not in the cup.", "Choose one of the drink's components.")
     if not dose_g > 0:
         raise BadDocument("dose_g", "A dose is more than nothing.", "Say how many grams it is.")
-    others = [each for each in poured.cup.components if each.id != component]
-    rest = sum((_share(poured, each.id) for each in others), np.zeros(poured.sizes))
-    if any(poured.cup.substance_of(each.id).price_per_kg is None and poured.cup.substance_of(each.id).kind != "water" for each in others):
-        rest = np.full(poured.sizes, np.nan)
+    others = {each.id: poured.cup.substance_of(each.id) for each in poured.cup.components if each.id != component}
+    lacks = [f"{poured.walk.method.titles[id]} has no price." for id, book in others.items() if book.price_per_kg is None and book.kind != "water"]
+    rest = np.full(poured.sizes, np.nan) if lacks else sum((_share(poured, id) for id in others), np.zeros(poured.sizes))
     count = poured.grams(component) / dose_g
     prices = np.array([size.price if size.price is not None else np.nan for size in drink.sizes])
     found = []
@@ -119,14 +118,21 @@ def with_doses_of(
         cost = rest + count * (np.nan if each is None else each)
         margin = 100.0 * (1.0 - cost / prices)
         found.append(InDrink(choice, tuple(map(_or_none, cost)), tuple(map(_or_none, margin))))
-    lacks = [
-        f"{poured.walk.method.titles[each.id]} has no price."
-        for each in others
-        if poured.cup.substance_of(each.id).price_per_kg is None and poured.cup.substance_of(each.id).kind != "water"
-    ]
     # What the component itself lacks is told of the choice that it is.
-    made = [each for each in others if poured.cup.substance_of(each.id).made is not None]
+    made = any(book.made is not None for book in others.values())
     return found, (*lacks, *(poured.making.missing if made else ()))
+
+
+def counted_in(drink: DrinkDocument, component: str, formulas: Sequence[str | None]) -> int:
+    """Which choice's dose the amounts of a component are counted in: the one that is in the cup, else the first of ours, else the first.
+
+    Parameters: the drink with what it carries; the component; of each choice the formula it is, None of a bought one.
+    """
+    substance = next((each.substance for each in drink.components if each.id == component), "")
+    made = drink.substances[substance].made_from if substance in drink.substances else None
+    ours = [number for number, formula in enumerate(formulas) if formula is not None]
+    there = [number for number in ours if made is not None and formulas[number] == made.version.formula]
+    return next(iter([*there, *ours, 0]))
 
 
 def _share(poured: Poured, component: str) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -83,6 +84,11 @@ def _sugars(dose: float, unit: str, density: Three | None, sugars: Three | None)
     grams = (1.0, 1.0, 1.0) if unit == "g" or density is None else density
     low, likely, high = (np.array(sugars) * np.array(grams) * dose / 100.0).tolist()
     return low, likely, high
+
+
+def scored(choice: Choice, scores: Sequence[float]) -> Choice:
+    """The choice with how it was liked, the mean of all who said so [0 to 10]; as it was where nobody did."""
+    return replace(choice, score=sum(scores) / len(scores), tasters=len(scores)) if scores else choice
 
 
 def as_sweet_dose(choice: Choice, like: Choice) -> float | None:

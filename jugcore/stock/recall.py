@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
@@ -81,6 +81,21 @@ def reached(ingredient: str, lot: str, times: LotTimes, went_in: Iterable[WentIn
                 if _put(found, Reached(move.into, sure, "made with", move.grams, source)):
                     waiting.append(move.into)
     return sorted(found.values(), key=lambda each: (not each.sure, each.how == "made with"))
+
+
+def recall_words(found: Sequence[Reached], there: int) -> str:
+    """In how many batches it is, in how many it may be, and how many containers of those are still there, in a sentence."""
+    sure, maybe = sum(each.sure for each in found), sum(not each.sure for each in found)
+    if not found:
+        return "It is in no batch that this log knows."
+    said = f"It is in {_count(sure, 'batch', 'batches')}" if sure else "It is in no batch for sure"
+    if maybe:
+        said += f", and may be in {f'{maybe} more' if sure else maybe} where nobody noted the lot"
+    return f"{said}; {_count(there, 'container', 'containers')} of that {'is' if there == 1 else 'are'} still here."
+
+
+def _count(count: int, one: str, more: str) -> str:
+    return f"{count} {one if count == 1 else more}"
 
 
 def _put(found: dict[str, Reached], each: Reached) -> bool:

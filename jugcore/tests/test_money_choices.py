@@ -10,7 +10,7 @@ import numpy as np
 
 from jugcore.drinks.cup import cup_of
 from jugcore.drinks.document import load_drink
-from jugcore.drinks.drink_money import drink_then_now, with_doses_of
+from jugcore.drinks.drink_money import counted_in, drink_then_now, with_doses_of
 from jugcore.drinks.poured import pour
 from jugcore.drinks.readings import likely_of
 from jugcore.errors import BadDocument
@@ -24,7 +24,7 @@ from jugcore.money.make_or_buy import Pack, make_or_buy, make_or_buy_words
 from jugcore.money.packs import PackOf, cheapest, purchases
 from jugcore.money.price_changes import prices_differ
 from jugcore.money.rates import Rates
-from jugcore.money.side_by_side import as_sweet_dose, choice_bought, choice_made
+from jugcore.money.side_by_side import as_sweet_dose, choice_bought, choice_made, scored
 from jugcore.tests.drinks import latte, syrup
 from jugcore.tests.test_money import FILL, HEAT, KITCHEN, RATES, cooked, priced
 
@@ -150,6 +150,14 @@ class SideBySide(unittest.TestCase):
         self.assertIn("What Bought costs is not entered.", pack.missing)
         by_volume = choice_bought("b", "Bought", size=750, unit="ml", price=3.0, dose=15.0, density_g_ml=None, sugars_100g=None)
         self.assertEqual((by_volume.per_litre, by_volume.per_kg), ((4.0, 4.0, 4.0), None))
+
+    def test_whose_dose_the_cup_is_counted_in_and_how_it_was_liked(self) -> None:
+        drink = load_drink(latte())
+        self.assertEqual(counted_in(drink, "dose", [None, "another", "syrup-formula"]), 2)  # the one that is in it
+        self.assertEqual(counted_in(drink, "dose", [None, "another"]), 1)
+        self.assertEqual(counted_in(drink, "milk", [None, None]), 0)
+        pack = choice_bought("b", "Bought", size=750, unit="ml", price=3.0, dose=15.0, density_g_ml=None, sugars_100g=None)
+        self.assertEqual((scored(pack, [6, 7]).score, scored(pack, [6, 7]).tasters, scored(pack, []).score), (6.5, 2, None))
 
     def test_in_a_drink(self) -> None:
         """The drink with its own dose costs what it costs; with one of half the price, that of the dose less."""

@@ -6,6 +6,7 @@ import random
 import unittest
 from datetime import date, timedelta
 
+from jugcore.stock.lots_offered import LotThere, offered_lots
 from jugcore.stock.recall import LotTimes, Reached, TakenFrom, WentIn, reached, same_code, sources, weighed_by_lot
 
 DAY = date(2026, 10, 5)
@@ -59,6 +60,18 @@ class Reaches(unittest.TestCase):
                 way = set(sources(name, taken))
                 expected = True if way & weighed else False if way & maybe else None
                 self.assertEqual(found.get(name), expected, (seed, name))
+
+
+class Offered(unittest.TestCase):
+    def test_the_one_that_stands_open_is_chosen_and_none_where_two_do(self) -> None:
+        new, old = LotThere("NEW", False, date(2027, 1, 1)), LotThere("OLD", True, date(2026, 12, 1))
+        other, undated = LotThere("OTHER", True, date(2026, 11, 1)), LotThere("UNDATED", False, None)
+        alone = offered_lots([undated, new, old], "")
+        self.assertEqual([(each.lot.code, each.chosen) for each in alone], [("OLD", True), ("NEW", False), ("UNDATED", False)])
+        two = offered_lots([new, other, old], "old")
+        self.assertEqual([(each.lot.code, each.last_used, each.chosen) for each in two],
+                         [("OLD", True, False), ("OTHER", False, False), ("NEW", False, False)])  # fmt: skip
+        self.assertEqual([each.chosen for each in offered_lots([new, undated], "")], [False, False])
 
 
 class Lots(unittest.TestCase):

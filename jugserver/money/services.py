@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
-from jugcore.drinks.document import DrinkDocument, load_drink
+from jugcore.drinks.document import load_drink
+from jugcore.drinks.drink_money import counted_in
 from jugcore.drinks.money_schema import InDrinkOut, in_drink_out, price_changes_report
 from jugcore.errors import BadDocument
 from jugcore.matter.substance_document import SubstanceDoc
@@ -15,7 +15,7 @@ from jugcore.method.load_document import load_document
 from jugcore.money.make_or_buy import Pack as BoughtPack
 from jugcore.money.packs import PackOf
 from jugcore.money.schema import PurchasesReport, choices_out, make_or_buy_report, purchases_report
-from jugcore.money.side_by_side import Choice, choice_bought, choice_made
+from jugcore.money.side_by_side import Choice, choice_bought, choice_made, scored
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.tasting.sheet import BenchmarkDoc
 from jugserver.accounts import policies
@@ -79,22 +79,14 @@ def side_by_side(*, actor: User, asked: SideBySideIn) -> SideBySideOut:
     sizes, words = [], ""
     if asked.drink is not None:
         drink = in_pantry([drink_of(site, asked.drink.id).document], site)[0]
-        reference = _reference(drink, asked.drink.component, asked.choices)
+        ours = [str(each.id) if each.kind == "formula" else None for each in asked.choices]
+        reference = counted_in(drink, asked.drink.component, ours)
         doses = [(each.id, each.per_dose[1] if each.per_dose else None) for each in choices]
         in_drink, missing = in_drink_out(drink, asked.drink.component, asked.choices[reference].dose, doses)
         sizes = [size.name for size in drink.sizes]
         of = choices[reference]
         words = f"In the drink {asked.choices[reference].dose:g} {of.dose_unit} of {of.title} are one dose; what stands in its place takes as many."
     return SideBySideOut(choices=choices_out(choices), sizes=sizes, in_drink=in_drink, drink_words=words, drink_missing=missing)
-
-
-def _reference(drink: DrinkDocument, component: str, choices: Sequence[ChoiceIn]) -> int:
-    """Which choice's dose the drink's amounts are counted in: the one that is in it, else the first of ours, else the first."""
-    substance = next((each.substance for each in drink.components if each.id == component), "")
-    made = drink.substances[substance].made_from if substance in drink.substances else None
-    ours = [number for number, each in enumerate(choices) if each.kind == "formula"]
-    there = [number for number in ours if made is not None and str(choices[number].id) == made.version.formula]
-    return next(iter([*there, *ours, 0]))
 
 
 def _choice(site: Site, asked: ChoiceIn, scores: dict[str, list[float]], number: int) -> Choice:
@@ -104,7 +96,7 @@ def _choice(site: Site, asked: ChoiceIn, scores: dict[str, list[float]], number:
         walked = in_its_pots(compiled(formula.document, site))
         rates = rates_of(site, {*made_in(walked.method.document.substances), id})
         made = choice_made(id, formula.name, walked, rates, asked.dose, id)
-        return _scored(made, scores.get(id, []))
+        return scored(made, scores.get(id, []))
     document = benchmark_of(site, asked.id).document
     if document.pack is None:
         raise BadDocument(f"choices.{number}.id", f"Nobody wrote down in what pack {document.name} is bought.", "Enter it with the benchmark.")
@@ -118,11 +110,7 @@ def _choice(site: Site, asked: ChoiceIn, scores: dict[str, list[float]], number:
         id, document.name, size=document.pack.size, unit=document.pack.unit, price=document.pack.price, dose=asked.dose, density_g_ml=density,
         sugars_100g=sugars,
     )  # fmt: skip
-    return _scored(bought, [sheet.score for sheet in document.sheets if sheet.score is not None])
-
-
-def _scored(choice: Choice, scores: Sequence[float]) -> Choice:
-    return replace(choice, score=sum(scores) / len(scores), tasters=len(scores)) if scores else choice
+    return scored(bought, [sheet.score for sheet in document.sheets if sheet.score is not None])
 
 
 def _scores(site: Site) -> dict[str, list[float]]:

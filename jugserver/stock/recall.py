@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -12,7 +11,8 @@ from django.utils import timezone
 
 from jugcore.method.document import MethodDocument
 from jugcore.method.load_document import load_document
-from jugcore.stock.recall import LotTimes, TakenFrom, WentIn, code_key, reached, same_code, sources
+from jugcore.stock.lots_offered import LotThere, offered_lots
+from jugcore.stock.recall import LotTimes, TakenFrom, WentIn, code_key, reached, recall_words, same_code, sources
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.states import bring_up_to_date
@@ -50,22 +50,8 @@ def recall_of(site: Site, ingredient: str, code: str) -> RecallOut:
         ingredient=ingredient, title=title, lot=code, known=lot is not None, supplier=lot.supplier if lot else "",
         received_on=lot.received_on if lot else None, used_up_on=lot.used_up_on if lot else None, mass_g=lot.mass_g if lot else None,
         weighed_g=sum(row.grams for row in uses if row.code and same_code(row.code, code)), batches=batches, containers=containers,
-        places=places_of(site), there=there, gone=len(containers) - there, words=_words(batches, there),
+        places=places_of(site), there=there, gone=len(containers) - there, words=recall_words(found, there),
     )  # fmt: skip
-
-
-def _words(batches: Sequence[RecalledBatch], there: int) -> str:
-    sure, maybe = sum(each.sure for each in batches), sum(not each.sure for each in batches)
-    if not batches:
-        return "It is in no batch that this log knows."
-    said = f"It is in {_count(sure, 'batch', 'batches')}" if sure else "It is in no batch for sure"
-    if maybe:
-        said += f", and may be in {f'{maybe} more' if sure else maybe} where nobody noted the lot"
-    return f"{said}; {_count(there, 'container', 'containers')} of that {'is' if there == 1 else 'are'} still here."
-
-
-def _count(count: int, one: str, more: str) -> str:
-    return f"{count} {one if count == 1 else more}"
 
 
 def _lots(site: Site, keys: Sequence[str]) -> Any:
@@ -189,14 +175,12 @@ def open_lots(site: Site, batch: UUID) -> dict[str, list[OpenLot]]:
         lots.setdefault(lot.ingredient.key, []).append(lot)
     noted = LotUse.objects.filter(site=site, ingredient__in=list(lots)).exclude(code="").order_by("ingredient", "on", "id")
     last = dict(noted.values_list("ingredient", "code"))
-    return {line: _in_order(lots[key], last.get(key, "")) for line, key in lines.items() if key in lots}
+    return {line: _offered(lots[key], last.get(key, "")) for line, key in lines.items() if key in lots}
 
 
-def _in_order(lots: Sequence[Lot], last: str) -> list[OpenLot]:
-    found = [
-        OpenLot(code=lot.code, opened=lot.opened_on is not None, best_before=lot.best_before, last_used=same_code(last, lot.code)) for lot in lots
-    ]
-    return sorted(found, key=lambda each: (not each.opened, not each.last_used, each.best_before or date.max, each.code))
+def _offered(lots: Sequence[Lot], last: str) -> list[OpenLot]:
+    found = offered_lots([LotThere(lot.code, lot.opened_on is not None, lot.best_before) for lot in lots], last)
+    return [OpenLot(**vars(each.lot), last_used=each.last_used, chosen=each.chosen) for each in found]
 
 
 def _bought_lines(document: MethodDocument) -> dict[str, str]:

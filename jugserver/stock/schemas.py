@@ -213,6 +213,7 @@ class OpenLot(Schema):
     opened: bool
     best_before: date | None
     last_used: bool = Field(description="Whether it went into the newest batch that said so.")
+    chosen: bool = Field(description="Whether it is taken unless the cook says otherwise: it alone stands open.")
 
 
 class MovementIn(Schema):

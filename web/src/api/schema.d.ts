@@ -10476,6 +10476,11 @@ export interface components {
              * @description Whether it went into the newest batch that said so.
              */
             last_used: boolean;
+            /**
+             * Chosen
+             * @description Whether it is taken unless the cook says otherwise: it alone stands open.
+             */
+            chosen: boolean;
         };
         /**
          * NeedOut

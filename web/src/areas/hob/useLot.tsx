@@ -9,9 +9,7 @@ export function useLot(batch: string, line: string | undefined): { chosen: strin
   const lots = useQuery(openLotsQuery(batch)).data?.[line ?? ''] ?? [];
   const [picked, setPicked] = useState<Record<string, string | null>>({});
   if (line === undefined || lots.length === 0) return { chosen: null, pick: null };
-  const open = lots.filter((lot) => lot.opened);
-  // With two open nobody but the cook knows which it is.
-  const likely = open.length === 1 ? open[0]!.code : null;
+  const likely = lots.find((lot) => lot.chosen)?.code ?? null;
   const chosen = line in picked ? picked[line]! : likely;
   return {
     chosen,
