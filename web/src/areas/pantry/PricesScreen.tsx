@@ -112,7 +112,9 @@ export function PricesScreen() {
                   <tr>
                     <th scope="col">Ingredient</th>
                     <th scope="col">Bought as</th>
-                    <th scope="col">Supplier</th>
+                    <th scope="col" className={classes.supplier}>
+                      Supplier
+                    </th>
                     <th scope="col">Grams in it</th>
                     <th scope="col">Price</th>
                     <th scope="col">A kilogram</th>
@@ -160,7 +162,7 @@ function Row({ row, typed, refused, readOnly, onPut }: RowProps) {
   const now = perKg(row, typed);
   const old = changes(row, typed) ? row.price_per_kg : row.before;
   const cell = (field: Field, label: string, unit = '') => (
-    <td>
+    <td className={classes[field]}>
       <TextInput
         size="md"
         aria-label={`${label} of ${row.title}`}
