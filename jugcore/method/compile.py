@@ -60,6 +60,7 @@ def compile_document(document: MethodDocument, *, asks: bool = False, known: Map
     amounts = _amounts(document, named, problems)
     weighed = _weigh(document, substances, amounts, problems, asks)
     _check_totals(document, amounts, problems)
+    _refuse_parts_of_nothing(document, amounts, problems)
     order = [f"lines.{n.id}.amount" for n in named]
     problems.sort(key=lambda p: order.index(p.field) if p.field in order else len(order))
     _check_references(document, amounts, named, problems)
@@ -199,6 +200,18 @@ def _check_totals(document: MethodDocument, amounts: Mapping[str, Amount], probl
             wrong = "None of its lines is in parts of what it makes in total.", "Write a line in parts or percent, or clear the total."
         if wrong is not None:
             problems.append(BadDocument(f"stages.{stage.id}.total", *wrong))
+
+
+def _refuse_parts_of_nothing(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:
+    """Parts are shares of what a stage makes in total of its lines: what is brought over from another vessel is none of those."""
+    for stage in document.stages:
+        if not stage.ingredients and isinstance(amounts.get(stage.id), PartsOf):
+            problems.append(
+                BadDocument(
+                    _amount_field(stage, stage.id), "What is brought over from another vessel is not in parts: it has no total.",
+                    "Give grams, a share of other lines, or “all”.",
+                )
+            )  # fmt: skip
 
 
 def _refuse_all_of_an_ingredient(document: MethodDocument, amounts: Mapping[str, Amount], problems: list[DomainError]) -> None:

@@ -94,6 +94,19 @@ class Parts(unittest.TestCase):
             blend("3 parts", "2 g", total=None)
         self.assertIn("Say what the stage makes", bare.exception.remedy)
 
+    def test_what_is_brought_over_is_not_in_parts(self) -> None:
+        typed = {"kind": "parts", "parts": 2.0, "percent": False}
+        for amount, word in (("2 parts", "Parts need a total"), (typed, "not in parts"), ({**typed, "percent": True}, "not in parts")):
+            raw = {
+                "stages": [
+                    {"id": "a", "kind": "add", "vessel": "bowl", "lines": [{"id": "w", "substance": "water", "amount": "100 g"}]},
+                    {"id": "b", "kind": "join", "vessel": "pot", "source": "bowl", "amount": amount},
+                ]
+            }
+            with self.subTest(amount), self.assertRaisesRegex(DomainError, word) as caught:
+                parse_document(raw)
+            self.assertEqual(caught.exception.field, "lines.b.amount")
+
     @given(st.lists(st.floats(0.1, 100), min_size=2, max_size=6), st.floats(1, 500))
     @settings(max_examples=60, derandomize=True, deadline=None)
     def test_parts_sum_to_the_total_in_their_ratio(self, parts: list[float], total: float) -> None:

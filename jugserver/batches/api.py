@@ -44,14 +44,16 @@ def table(request: HttpRequest, ask: Query[BatchesQuery]) -> StreamingHttpRespon
 
 
 def _filter(ask: BatchesQuery) -> lists.Filter:
-    return lists.Filter(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow)
+    return lists.Filter(ask.q, ask.status, ask.off_plan, ask.since, ask.until, ask.cooling, ask.use_by, ask.flow, ask.kind)
 
 
 @router.post("", response={201: BatchOut, **_REFUSALS, 404: Problem, 409: Problem, 422: Problem}, operation_id="batches_start")
 def start_batch(request: HttpRequest, payload: BatchStart) -> Status[BatchOut]:
     """Start a batch of a version in the kitchen of today."""
     user, site = signed_in(request)
-    batch = services.start_batch(actor=user, formula_id=payload.formula, version=payload.version, scale=payload.scale, id=payload.id)
+    batch = services.start_batch(
+        actor=user, formula_id=payload.formula, version=payload.version, scale=payload.scale, id=payload.id, practice=payload.practice
+    )
     return Status(201, services.batch_of(site, batch.pk))
 
 

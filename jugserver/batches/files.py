@@ -14,6 +14,7 @@ from jugcore.batch.actual.label_entries import allergens_on_label, days_on_label
 from jugcore.batch.requests import BatchDocument, LoggedDoc
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.schema import SheetReport
+from jugcore.errors import BadDocument
 from jugcore.reading.report import report
 from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
@@ -53,6 +54,8 @@ def _name(batch: Any, ending: str) -> str:
 def label_of(site: Site, id: UUID, ask: LabelRequest, address: str, *, opened_at: datetime | None = None, good_until: date | None = None) -> File:
     """The label of a batch, so many times. Allergens are those of what went in; when a container was opened stands on its second label."""
     batch = _batch(site, id)
+    if batch.practised:
+        raise BadDocument("batch", "This was only practised: there is nothing to label.", "Start a batch to cook, and label that.")
     found, _ = walked(batch)
     made = timezone.localtime(batch.started_at).date()
     day, words = last_day_in_words(last_day_of(site, batch, found), days_on_label(found), frozen=ask.store == "frozen")
@@ -76,7 +79,7 @@ def run_sheet_of(site: Site, id: UUID) -> File:
     started = timezone.localtime(batch.started_at)
     cold_c = found.walk.kitchen.holding_c if report(found.walk).keeping.cooling is not None else None
     data = run_sheet_pdf(
-        name=batch.name, batch=batch.number, version=batch.version.number, started=started, by=str(batch.started_by), sheet=sheet, cold_c=cold_c
+        name=batch.name, batch=batch.called, version=batch.version.number, started=started, by=str(batch.started_by), sheet=sheet, cold_c=cold_c
     )
     return File(_name(batch, "-run-sheet.pdf"), "application/pdf", data)
 

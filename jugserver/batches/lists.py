@@ -14,7 +14,7 @@ from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from jugserver.accounts.models import Site
-from jugserver.batches.models import BatchState
+from jugserver.batches.models import BatchState, Kind
 from jugserver.batches.schemas import BatchCard, BatchesOut
 from jugserver.batches.states import bring_up_to_date
 from jugserver.http.paging import cursor_at, cursor_of
@@ -37,6 +37,7 @@ class Filter:
     cooling: bool = False
     use_by: date | None = None
     flow: bool = False
+    kind: str = Kind.REAL
 
 
 #: Where a page ended: the start and the id of its last batch.
@@ -68,7 +69,7 @@ def _where(row: BatchState) -> _At:
 
 
 def _rows(site: Site, wanted: Filter, after: _At | None, most: int) -> list[BatchState]:
-    found: QuerySet[BatchState] = _narrowed(BatchState.objects.filter(site=site), wanted)
+    found: QuerySet[BatchState] = _narrowed(BatchState.objects.filter(site=site, kind=wanted.kind), wanted)
     if after is not None:
         at, id = after
         # The first bounds the index that is read; the second says where on it.
@@ -82,8 +83,9 @@ def _rows(site: Site, wanted: Filter, after: _At | None, most: int) -> list[Batc
 
 #: What a card needs; documents are large, and never read for a list.
 _SHOWN = (
-    "summary", "started_at", "use_by", "seq", "batch__id", "batch__number", "batch__name", "batch__factor", "batch__formula_id", "batch__started_at",
-    "batch__touched_at", "batch__last_seq", "batch__started_by__display_name", "batch__started_by__username", "batch__version__number",
+    "summary", "started_at", "use_by", "seq", "kind", "batch__id", "batch__number", "batch__name", "batch__factor", "batch__formula_id",
+    "batch__started_at", "batch__touched_at", "batch__last_seq",
+    "batch__started_by__display_name", "batch__started_by__username", "batch__version__number",
 )  # fmt: skip
 
 
@@ -121,8 +123,8 @@ def card(row: BatchState) -> BatchCard:
     """A batch in a list, from its state."""
     batch: Any = row.batch
     return BatchCard.model_validate({
-        **row.summary, "id": batch.pk, "number": batch.number, "name": batch.name, "formula": batch.formula_id, "version": batch.version.number,
-        "factor": batch.factor,
+        **row.summary, "id": batch.pk, "kind": row.kind, "number": batch.number, "name": batch.name, "formula": batch.formula_id,
+        "version": batch.version.number, "factor": batch.factor,
         "started_at": batch.started_at, "started_by": str(batch.started_by), "touched_at": batch.touched_at, "last_seq": batch.last_seq,
         "use_by": row.use_by,
     })  # fmt: skip

@@ -19,6 +19,13 @@ from jugserver.formulas.models import Formula, Version
 SUMMARY_SHAPE = 9
 
 
+class Kind(models.TextChoices):
+    """Cooked, or practised: what is practised fills no bottle and counts nowhere."""
+
+    REAL = "real"
+    PRACTICE = "practice"
+
+
 class Batch(models.Model):
     """A version resolved to the kitchen it is cooked in: so much of it, in these pots.
 
@@ -28,7 +35,8 @@ class Batch(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="batches")
-    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.REAL)
+    number = models.PositiveIntegerField(help_text="counted within its kind")
     formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="batches")
     version = models.ForeignKey(Version, on_delete=models.PROTECT, related_name="batches")
     name = models.CharField(max_length=200)
@@ -52,13 +60,24 @@ class Batch(models.Model):
             models.Index(fields=["site"], condition=Q(behind=True), name="batch_behind"),
         ]
         constraints = [
-            models.UniqueConstraint(fields=["site", "number"], name="batch_number_once_a_site"),
+            models.UniqueConstraint(fields=["site", "kind", "number"], name="batch_number_once_a_kind"),
+            models.CheckConstraint(condition=Q(kind__in=["real", "practice"]), name="batch_kind_is_known"),
             models.CheckConstraint(condition=Q(number__gte=1), name="batch_number_from_one"),
             models.CheckConstraint(condition=~Q(name=""), name="batch_has_a_name"),
         ]
 
+    @property
+    def practised(self) -> bool:
+        """Whether nothing of it counts."""
+        return self.kind == Kind.PRACTICE
+
+    @property
+    def called(self) -> str:
+        """“batch 0041”, “practice 0003”."""
+        return f"{'practice' if self.practised else 'batch'} {self.number:04d}"
+
     def __str__(self) -> str:
-        return f"{self.name}, batch {self.number:04d}"
+        return f"{self.name}, {self.called}"
 
 
 class LogEntry(models.Model):
@@ -101,6 +120,7 @@ class BatchState(models.Model):
     batch = models.OneToOneField(Batch, on_delete=models.CASCADE, related_name="state", primary_key=True)
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+", db_index=False)
     started_at = models.DateTimeField()
+    kind = models.CharField(max_length=10, choices=Kind.choices, default=Kind.REAL)
     number = models.PositiveIntegerField()
     seq = models.PositiveIntegerField()
     shape = models.PositiveSmallIntegerField(db_index=True)
@@ -116,8 +136,8 @@ class BatchState(models.Model):
 
     class Meta:
         indexes = [
-            models.Index(fields=["site", "-started_at", "-batch"], name="state_lately"),
-            models.Index(fields=["site", "status", "-started_at", "-batch"], name="state_by_status"),
+            models.Index(fields=["site", "kind", "-started_at", "-batch"], name="state_lately"),
+            models.Index(fields=["site", "kind", "status", "-started_at", "-batch"], name="state_by_status"),
             models.Index(fields=["site", "-started_at", "-batch"], condition=Q(off_plan__gt=0), name="state_off_plan"),
             models.Index(fields=["site", "-started_at", "-batch"], condition=Q(cooling_by__isnull=False), name="state_cooling"),
             models.Index(fields=["site", "use_by"], condition=Q(use_by__isnull=False), name="state_use_by"),

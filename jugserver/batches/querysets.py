@@ -12,6 +12,10 @@ class BatchQuerySet(models.QuerySet):
         """What people of a site may see; anything else does not exist for them."""
         return self.filter(site=site)
 
+    def real(self) -> BatchQuerySet:
+        """Those that were cooked: what was practised counts nowhere."""
+        return self.filter(kind="real")
+
     def in_full(self) -> BatchQuerySet:
         """With who started it, from which version, and its state, in the one query."""
         return self.select_related("started_by", "version", "state", "site")

@@ -16,6 +16,9 @@ from jugcore.fields import NO_NUL
 from jugcore.method.document import MethodDocument
 from jugcore.scaling.schema import ScaleRequest
 
+#: Cooked, or only practised.
+BatchKind = Literal["real", "practice"]
+
 
 class BatchStart(Schema):
     """What to cook: a version of a formula, and how much of it; as the version says if that is left out."""
@@ -24,12 +27,14 @@ class BatchStart(Schema):
     formula: UUID
     version: int = Field(ge=1, le=2_147_483_647)
     scale: ScaleRequest | None = None
+    practice: bool = Field(False, description="Whether it is only practised: it fills no bottle, and nothing of it counts.")
 
 
 class BatchCard(BatchSummary):
     """A batch in a list."""
 
     id: UUID
+    kind: BatchKind
     number: int
     name: str
     formula: UUID
@@ -77,6 +82,7 @@ class BatchOut(Schema):
     """A batch as it is."""
 
     id: UUID
+    kind: BatchKind
     number: int
     name: str
     formula: UUID
@@ -139,6 +145,7 @@ class BatchesQuery(Schema):
 
     q: str = Field("", max_length=200, pattern=NO_NUL, description="Words of the name, the number, who started it, notes and reasons.")
     status: Literal["", "running", "ended", "finished", "stopped"] = Field("", description="Ended are those that were finished or stopped.")
+    kind: BatchKind = "real"
     off_plan: bool = False
     cooling: bool = Field(False, description="Those that cool and are not shown cold yet.")
     flow: bool = Field(False, description="Those that were timed through a funnel the day after.")

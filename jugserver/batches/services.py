@@ -31,7 +31,7 @@ from jugcore.scaling.schema import ScaleRequest, scale_report
 from jugserver.accounts import policies
 from jugserver.accounts.models import Role, Site, User
 from jugserver.batches.log import log_of_batch, logged, notify
-from jugserver.batches.models import Batch
+from jugserver.batches.models import Batch, Kind
 from jugserver.batches.reading import reckoned
 from jugserver.batches.schemas import AllergenOut, BatchOut, EntriesOut, LastTime, Who
 from jugserver.batches.states import bring_up_to_date, keep_state, last_day_of
@@ -50,10 +50,12 @@ def start_batch(
     scale: ScaleRequest | None = None,
     id: UUID | None = None,
     at: datetime | None = None,
+    practice: bool = False,
     of: Callable[[MethodDocument], MethodDocument] = lambda version: version,
 ) -> Batch:
     """Start a batch of a version in the kitchen of today; ``at`` an earlier time where it is entered afterwards.
 
+    With ``practice`` nothing of it counts: it has a number of its own kind, fills no bottle and teaches nothing.
     ``of`` puts into the version's document what it is made from today, in place of what it was frozen with.
 
     Raises BadDocument where that does not walk to its end in this kitchen. An id that was
@@ -78,10 +80,11 @@ def start_batch(
         return before
     if id is not None and Batch.objects.filter(pk=id).exists():
         raise Conflict("id", "This id is taken.", "Give the batch another id.")
-    newest = Batch.objects.of_site(site).order_by("-number").values_list("number", flat=True).first()
+    kind = Kind.PRACTICE if practice else Kind.REAL
+    newest = Batch.objects.of_site(site).filter(kind=kind).order_by("-number").values_list("number", flat=True).first()
     now = at or timezone.now()
     batch = Batch.objects.create(
-        id=id or uuid4(), site=site, number=(newest or 0) + 1, formula=chosen.formula, version=chosen, name=chosen.formula.name,
+        id=id or uuid4(), site=site, kind=kind, number=(newest or 0) + 1, formula=chosen.formula, version=chosen, name=chosen.formula.name,
         factor=factor, document=document.model_dump(mode="json", exclude_none=True), fingerprint=fingerprint(document), core_version=__version__,
         started_by=actor, started_at=now, touched_at=now,
     )  # fmt: skip
@@ -123,8 +126,8 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
     last = last_day_of(site, batch, found)
     people = User.objects.filter(site=site, role__in=[Role.LEAD, Role.PREP], is_active=True).order_by("display_name")
     return BatchOut(
-        id=batch.pk, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number, version_note=batch.version.note,
-        factor=batch.factor, last_time=_last_time(batch),
+        id=batch.pk, kind=batch.kind, number=batch.number, name=batch.name, formula=batch.formula_id, version=batch.version.number,
+        version_note=batch.version.note, factor=batch.factor, last_time=_last_time(batch),
         started_at=batch.started_at, started_by=str(batch.started_by), document=found.document, report=report_now,
         use_by=last.day, use_by_words=last.words, use_by_why=last.why,
         allergens=[AllergenOut(allergen=each.allergen, certain=each.certain, why=each.why) for each in allergens_on_label(found)],
@@ -134,7 +137,7 @@ def batch_of(site: Site, id: UUID) -> BatchOut:
 
 def _last_time(batch: Batch) -> LastTime | None:
     """The newest finished batch of the same formula that was started before this one, and how long its stages took."""
-    finished = Batch.objects.filter(site=batch.site_id, formula=batch.formula_id, state__status="finished")
+    finished = Batch.objects.real().filter(site=batch.site_id, formula=batch.formula_id, state__status="finished")
     before: Any = finished.filter(started_at__lt=batch.started_at).first()
     if before is None:
         return None

@@ -26,7 +26,7 @@ from jugcore.reading.flow_trials import FlowTrial
 from jugcore.reading.keeping.assessment import keeping_of
 from jugcore.reading.keeping.use_by import UseBy, made_dates
 from jugserver.accounts.models import Site
-from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState
+from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState, Kind
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.signals import batch_read
 from jugserver.batches.use_by import use_by_of
@@ -58,6 +58,9 @@ def keep_state(batch: Any) -> BatchState:
         logger.exception("Nothing of batch %s can be worked out", batch.pk)
         made = _troubled(batch, error)
     else:
+        if batch.practised:  # it met no equipment, filled nothing and took of no lot
+            _write(made)
+            return made
         if found.walk.kitchen.equipment:
             note_met(site=batch.site, batch=batch.pk, title=f"{batch.name} {batch.number:04d}"[:200], met=equipment_met(found))
         for heard, wrong in batch_read.send_robust(Batch, batch=batch, found=found):
@@ -92,7 +95,7 @@ def _state(batch: Any, seq: int, told: BatchSummary, found: ActualBatch | None) 
     flow = [] if found is None else [each.model_dump(mode="json") for each in flow_seen(found)]
     words = searched(f"{batch.name} {batch.started_by} {told.words}")
     return BatchState(
-        batch=batch, site_id=batch.site_id, started_at=batch.started_at, number=batch.number, seq=seq, shape=SUMMARY_SHAPE,
+        batch=batch, site_id=batch.site_id, started_at=batch.started_at, kind=batch.kind, number=batch.number, seq=seq, shape=SUMMARY_SHAPE,
         status=told.status, closed_at=told.closed_at, off_plan=told.off_plan, cooling_by=told.cooling.by if told.cooling else None,
         use_by=None if found is None else last_day_of(batch.site, batch, found).day,
         dated=[] if found is None else sorted(set(promised(found).dated) | set(keeping_of(found.walk).dated)),
@@ -159,6 +162,6 @@ def flow_trials(site: Site) -> list[FlowTrial]:
     """The site's trials in the funnel, the newest batch last."""
     for batch in Batch.objects.of_site(site).in_full().behind().filter(entries__kind="flowed").distinct()[:MOST_AT_ONCE]:
         keep_state(batch)
-    tried = BatchState.objects.filter(site=site).exclude(flow=[]).order_by("-started_at")[:_MOST_TRIED]
+    tried = BatchState.objects.filter(site=site, kind=Kind.REAL).exclude(flow=[]).order_by("-started_at")[:_MOST_TRIED]
     rows = reversed(tried.values_list("batch__number", "batch__name", "flow"))
     return [FlowTrial(batch=f"{name} {number:04d}", **trial) for number, name, trials in rows for trial in trials]

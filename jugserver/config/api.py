@@ -27,6 +27,7 @@ from jugserver.kitchen.api import business_router
 from jugserver.kitchen.api import router as kitchen
 from jugserver.money.api import router as money
 from jugserver.pantry.api import router as pantry
+from jugserver.pantry.api import suppliers_router as suppliers
 from jugserver.stock.api import places_router
 from jugserver.stock.api import router as stock
 from jugserver.tastings.api import router as benchmarks
@@ -61,6 +62,7 @@ api.add_router("/changes", changes, tags=["session"])
 api.add_router("/kitchen", kitchen, tags=["kitchen"])
 api.add_router("/business", business_router, tags=["kitchen"])
 api.add_router("/substances", pantry, tags=["pantry"])
+api.add_router("/suppliers", suppliers, tags=["pantry"])
 api.add_router("/calculators", calculators, tags=["calculators"])
 api.add_router("/formulas", formulas, tags=["formulas"])
 api.add_router("", asks, tags=["walk"])

@@ -15,12 +15,13 @@ from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Space
 from jugcore.batch.sheet.schema import SheetLine, SheetReport, SheetStep
 from jugcore.figures import shown
 from jugcore.keeping.two_stage_cooling import ALL_S, FIRST_S, MIDDLE_C
+from jugcore.method.phrases import capital
 from jugcore.reading.keeping.assessment import DEFERS
 from jugserver.exchange.scripts import BOLD, PLAIN, drawable, marked_up, use_fonts
 
 
-def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by: str, sheet: SheetReport, cold_c: float | None = None) -> bytes:
-    """A4, a block a step; what was measured stands where it was entered, else an empty box.
+def run_sheet_pdf(*, name: str, batch: str, version: int, started: datetime, by: str, sheet: SheetReport, cold_c: float | None = None) -> bytes:
+    """A4, a block a step; what was measured stands where it was entered, else an empty box. ``batch`` is what it is called, “batch 0041”.
 
     ``cold_c`` where it is held by time and temperature and cools from 57 °C: then a cooling log stands at the end.
 
@@ -29,12 +30,12 @@ def run_sheet_pdf(*, name: str, batch: int, version: int, started: datetime, by:
     use_fonts()
     out = BytesIO()
     document = SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=14 * mm, bottomMargin=14 * mm, title=f"{name}, batch {batch:04d}"
+        out, pagesize=A4, leftMargin=16 * mm, rightMargin=16 * mm, topMargin=14 * mm, bottomMargin=14 * mm, title=f"{name}, {batch}"
     )
     story: list[Any] = [
         _text(name, BOLD, 20),
         _text(
-            f"Batch {batch:04d}, version {version}, started {started:%d %b %Y %H:%M} by {by}. {shown(round(sheet.planned_yield_g))} g planned.",
+            f"{capital(batch)}, version {version}, started {started:%d %b %Y %H:%M} by {by}. {shown(round(sheet.planned_yield_g))} g planned.",
             PLAIN,
             9.5,
         ),

@@ -113,7 +113,7 @@ def archive_formula(*, actor: User, id: UUID) -> None:
     changed = Formula.objects.of_site(site).filter(pk=id).update(archived_at=timezone.now())
     if not changed:
         raise Http404
-    find_made_here(site=site, formula=str(id), found=False)
+    find_made_here(site=site, formula=id, found=False)
     archived(site, id, True)
 
 
@@ -131,7 +131,7 @@ def bring_back_formula(*, actor: User, id: UUID) -> FormulaOut:
             Formula.objects.filter(pk=id).update(archived_at=None)
     except IntegrityError:
         raise _name_taken(formula.name) from None
-    find_made_here(site=site, formula=str(id), found=True)
+    find_made_here(site=site, formula=id, found=True)
     archived(site, id, False)
     return _out(formula, formula.document, formula.saved_by_name)
 

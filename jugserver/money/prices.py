@@ -27,7 +27,10 @@ def prices_of(site: Site) -> PricesOut:
     used = _used(site)
     known = Q(site=site, price_per_kg__isnull=False) | Q(key__in=list(used))
     found = Ingredient.objects.seen_by(site).exclude(kind__in=[MADE, "water"]).filter(known)
-    rows = [_row(each, used[each.key]) for each in found.prefetch_related(Prefetch("packs", Pack.objects.order_by("-since", "-id")))]
+    rows = [
+        _row(each, used[each.key])
+        for each in found.prefetch_related(Prefetch("packs", Pack.objects.select_related("supplier").order_by("-since", "-id")))
+    ]
     rows.sort(key=lambda row: (not (row.used_in and row.price_per_kg is None), row.title.casefold()))
     return PricesOut(rows=rows, without=sum(row.used_in > 0 and row.price_per_kg is None for row in rows))
 
@@ -48,7 +51,7 @@ def _row(row: Ingredient, used_in: int) -> PriceRow:
     newest = packs[0] if packs else None
     return PriceRow(
         substance=row.key, title=row.title, kind=row.kind, used_in=used_in,
-        name=newest.name if newest else None, supplier=newest.supplier if newest else None,
+        name=newest.name if newest else None, supplier=str(newest.supplier or "") if newest else None,
         mass_g=float(newest.mass_g) if newest else None, price=float(newest.price) if newest else None, since=newest.since if newest else None,
         price_per_kg=None if row.price_per_kg is None else float(row.price_per_kg), before=_per_kg(packs[1]) if len(packs) > 1 else None,
     )  # fmt: skip

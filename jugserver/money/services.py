@@ -146,8 +146,8 @@ def packs_of(site: Site, document: MethodDocument) -> dict[str, list[PackOf]]:
     """Packs that the ingredients of a document are bought in, the newest price of each."""
     keys = {line.substance for stage in document.stages for line in stage.ingredients}
     keys |= {carried.of for carried in document.substances.values() if carried.of is not None}
-    found: dict[str, dict[tuple[str, str, float], PackOf]] = {}
+    found: dict[str, dict[tuple[str, int | None, float], PackOf]] = {}
     for pack in Pack.objects.filter(ingredient__site=site, ingredient__key__in=sorted(keys)).select_related("ingredient").order_by("since", "id"):
-        kind = pack.name.casefold(), pack.supplier.casefold(), float(pack.mass_g)
+        kind = pack.name.casefold(), pack.supplier_id, float(pack.mass_g)
         found.setdefault(pack.ingredient.key, {})[kind] = PackOf(pack.name, float(pack.mass_g), float(pack.price))
     return {key: list(kinds.values()) for key, kinds in found.items()}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from django.http import HttpRequest
@@ -13,13 +14,14 @@ from jugserver.accounts import policies
 from jugserver.accounts.signed_in import signed_in
 from jugserver.http.paging import Cursor, cursor_at, cursor_of
 from jugserver.http.problems import Problem
-from jugserver.pantry import services
+from jugserver.pantry import services, suppliers
 from jugserver.pantry.pantry_overlay import titles_of
-from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, TypedOut
+from jugserver.pantry.schemas import FoundOut, LotIn, PackIn, SubstanceIn, SubstanceOut, SupplierIn, SupplierOut, TypedOut
 from jugserver.pantry.search import MOST, After, SiteShelf, ended_at, search
 from jugserver.pantry.shapes import hit_out, substance_out
 
 router = Router()
+suppliers_router = Router()
 
 _REFUSALS = {401: Problem, 403: Problem}
 _Key = Annotated[str, Path(pattern=r"^[A-Za-z0-9_-]{1,64}$")]
@@ -50,6 +52,30 @@ def titles_of_substances(request: HttpRequest, ids: str = Query("", max_length=2
     user, site = signed_in(request)
     policies.require(user, "read")
     return titles_of(site, {id for id in ids.split(",") if id})
+
+
+@suppliers_router.get("", response={200: list[SupplierOut], **_REFUSALS}, operation_id="suppliers_list")
+def list_suppliers(request: HttpRequest) -> Sequence[SupplierOut]:
+    """Whom the site buys from, by name."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return suppliers.suppliers_of(site)
+
+
+@suppliers_router.put("/{id}", response={200: list[SupplierOut], **_REFUSALS, 404: Problem, 422: Problem}, operation_id="suppliers_save")
+def save_supplier(request: HttpRequest, id: _Number, payload: SupplierIn) -> Sequence[SupplierOut]:
+    """Rename a supplier, say how to reach them, or put two together."""
+    user, site = signed_in(request)
+    suppliers.save_supplier(actor=user, id=id, supplier=payload)
+    return suppliers.suppliers_of(site)
+
+
+@suppliers_router.delete("/{id}", response={200: list[SupplierOut], **_REFUSALS, 404: Problem}, operation_id="suppliers_archive")
+def archive_supplier(request: HttpRequest, id: _Number) -> Sequence[SupplierOut]:
+    """Offer a supplier no more; what came from them stays as it is."""
+    user, site = signed_in(request)
+    suppliers.archive_supplier(actor=user, id=id)
+    return suppliers.suppliers_of(site)
 
 
 @router.post("/label", response={200: LabelReport, **_REFUSALS, 422: Problem}, operation_id="label_read")

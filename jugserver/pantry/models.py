@@ -12,6 +12,7 @@ from django.conf import settings
 from django.contrib.postgres.indexes import GinIndex, OpClass
 from django.db import models
 from django.db.models import F, Q
+from django.db.models.functions import Lower
 
 from jugcore.matter.substance import MADE
 from jugserver.accounts.models import Site
@@ -19,7 +20,7 @@ from jugserver.pantry.querysets import IngredientQuerySet
 from jugserver.tracking.tracked import tracked
 
 
-@tracked(exclude=["words", "sort", "number", "changed_at", "changed_by"], only_with="site", but=("kind", MADE))
+@tracked(exclude=["words", "sort", "number", "made_from", "changed_at", "changed_by"], only_with="site", but=("kind", MADE))
 class Ingredient(models.Model):
     """A substance as documents know it by ``key``; ``number`` rises with every change."""
 
@@ -33,6 +34,8 @@ class Ingredient(models.Model):
     #: The title in small letters: lists go by it, and it is searched from its beginning.
     sort = models.CharField(max_length=220, db_collation="C")
     document = models.JSONField()
+    #: The formula it is made by, of what is made here: its id.
+    made_from = models.UUIDField(null=True, blank=True)
     #: Holds only prices and lots of the site; what it is made of follows the library.
     follows_library = models.BooleanField(default=False)
     price_per_kg = models.DecimalField(max_digits=12, decimal_places=4, null=True, blank=True)
@@ -48,12 +51,16 @@ class Ingredient(models.Model):
         indexes = [
             GinIndex(OpClass(F("words"), name="gin_trgm_ops"), name="ingredient_words", fastupdate=False),
             models.Index(fields=["site", "sort", "key"], name="ingredient_by_title"),
+            models.Index(fields=["site", "made_from"], condition=Q(made_from__isnull=False), name="ingredient_made_here"),
         ]
         constraints = [
             models.UniqueConstraint(fields=["site", "key"], name="ingredient_key_once_a_site"),
             models.UniqueConstraint(fields=["key"], condition=Q(site__isnull=True), name="library_key_once"),
             models.CheckConstraint(condition=Q(key__regex=r"^[A-Za-z0-9_-]{1,64}$"), name="ingredient_key_is_an_id"),
             models.CheckConstraint(condition=~Q(title=""), name="ingredient_has_a_title"),
+            models.CheckConstraint(
+                condition=Q(kind=MADE, made_from__isnull=False) | (~Q(kind=MADE) & Q(made_from__isnull=True)), name="made_here_by_a_formula"
+            ),
             models.CheckConstraint(condition=Q(price_per_kg__isnull=True) | Q(price_per_kg__gte=0), name="ingredient_price_is_possible"),
             models.CheckConstraint(
                 condition=Q(site__isnull=False) | Q(follows_library=False, price_per_kg__isnull=True, archived_at__isnull=True),
@@ -80,12 +87,32 @@ class Ingredient(models.Model):
 
 
 @tracked()
+class Supplier(models.Model):
+    """Whom a site buys from. It is archived and never taken out, since packs, lots and history name it."""
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="suppliers")
+    name = models.CharField(max_length=200)
+    contact = models.CharField(max_length=200, blank=True, default="", help_text="how to reach them")
+    archived_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = [Lower("name")]
+        constraints = [
+            models.UniqueConstraint("site", Lower("name"), condition=Q(archived_at__isnull=True), name="supplier_name_once_a_site"),
+            models.CheckConstraint(condition=~Q(name=""), name="supplier_has_a_name"),
+        ]
+
+    def __str__(self) -> str:
+        return str(self.name)
+
+
+@tracked()
 class Pack(models.Model):
     """What an ingredient is bought in. The newest that still stands gives its price."""
 
     ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="packs")
     name = models.CharField(max_length=200)
-    supplier = models.CharField(max_length=200, blank=True)
+    supplier = models.ForeignKey(Supplier, on_delete=models.PROTECT, related_name="packs", null=True, blank=True)
     mass_g = models.DecimalField(max_digits=12, decimal_places=2)
     price = models.DecimalField(max_digits=12, decimal_places=4)
     since = models.DateField()
@@ -104,7 +131,7 @@ class Lot(models.Model):
 
     ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="lots")
     code = models.CharField(max_length=100)
-    supplier = models.CharField(max_length=200, blank=True)
+    supplier = models.ForeignKey(Supplier, on_delete=models.PROTECT, related_name="lots", null=True, blank=True)
     mass_g = models.FloatField(null=True, blank=True, help_text="how much of it came")
     origin = models.CharField(max_length=200, blank=True)
     received_on = models.DateField(null=True, blank=True)

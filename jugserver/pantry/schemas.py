@@ -101,6 +101,24 @@ class SubstanceIn(Schema):
     document: SubstanceDoc
 
 
+class SupplierOut(Schema):
+    """Whom the site buys from, and how many packs and lots are from them."""
+
+    id: int
+    name: str
+    contact: str
+    packs: int
+    lots: int
+
+
+class SupplierIn(Schema):
+    """What a supplier is called, and how to reach them."""
+
+    name: Title = Field(min_length=1)
+    contact: Title = ""
+    together: bool = Field(False, description="Whether to put both together where another has that name already.")
+
+
 class PackIn(Schema):
     """What it is bought in."""
 

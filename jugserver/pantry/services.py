@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
+from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.http import Http404
@@ -24,6 +25,7 @@ from jugserver.http.problems import Conflict
 from jugserver.pantry.models import Ingredient, Lot, Pack
 from jugserver.pantry.schemas import LotIn, PackIn
 from jugserver.pantry.signals import ingredient_saved, lot_saved
+from jugserver.pantry.suppliers import supplier_called
 
 
 def ingredient_of(site: Site, key: str) -> Ingredient:
@@ -43,12 +45,13 @@ def keep_made_here(*, actor: User, key: str, document: SubstanceDoc) -> None:
     """Have a version of a formula among the ingredients. The versions before it are found no more, and formulas that use them keep them."""
     assert document.made_from is not None
     site = _of_site(actor)
-    earlier = Ingredient.objects.of_site(site).filter(kind=MADE, document__made_from__version__formula=document.made_from.version.formula)
+    formula = UUID(document.made_from.version.formula)
+    earlier = Ingredient.objects.of_site(site).filter(made_from=formula)
     earlier.filter(archived_at__isnull=True).exclude(key=key).update(archived_at=timezone.now())
     Ingredient.objects.update_or_create(
         site=site, key=key,
         defaults={
-            "title": document.title, "kind": MADE, "basis": document.basis, "sort": plain(document.title)[:220],
+            "title": document.title, "kind": MADE, "made_from": formula, "basis": document.basis, "sort": plain(document.title)[:220],
             "words": searchable((document.title, *document.also_called)), "changed_by": actor, "archived_at": None,
             # Its price is that of what is in it, on the day it is asked for.
             "document": document.model_copy(update={"price_per_kg": None}).model_dump(mode="json", exclude_none=True),
@@ -63,9 +66,9 @@ def add_work(*, site: Site, key: str, work: Sequence[WorkDoc] | None) -> None:
     Ingredient.objects.filter(pk=row.pk).update(document={**row.document, "made_from": made})
 
 
-def find_made_here(*, site: Site, formula: str, found: bool) -> None:
+def find_made_here(*, site: Site, formula: UUID, found: bool) -> None:
     """Have the newest version of a formula found among the ingredients, or none: its formula was archived, or brought back."""
-    rows = Ingredient.objects.of_site(site).filter(kind=MADE, document__made_from__version__formula=formula)
+    rows = Ingredient.objects.of_site(site).filter(made_from=formula)
     newest = rows.order_by("-id").first()
     if newest is not None:
         Ingredient.objects.filter(pk=newest.pk).update(archived_at=None if found else timezone.now())
@@ -197,7 +200,8 @@ def add_pack(*, actor: User, key: str, pack: PackIn) -> Ingredient:
         raise BadDocument("mass_g", "A pack holds at least a hundredth of a gram.", "Give what is in it in grams.")
     if price * 1000 / mass_g > MOST_PER_KG:
         raise BadDocument("price", f"That comes to more than {MOST_PER_KG:,} per kg.", "Check the grams of the pack and its price.")
-    Pack.objects.create(ingredient=row, name=pack.name.strip(), supplier=pack.supplier.strip(), since=since, mass_g=mass_g, price=price)
+    supplier = supplier_called(_of_site(actor), pack.supplier)
+    Pack.objects.create(ingredient=row, name=pack.name.strip(), supplier=supplier, since=since, mass_g=mass_g, price=price)
     return _repriced(row)
 
 
@@ -231,6 +235,7 @@ def save_lot(*, actor: User, key: str, lot_id: int | None, lot: LotIn) -> Lot:
         raise Http404
     values: dict[str, Any] = lot.model_dump()
     strength = values.pop("strength")
+    kept.supplier = supplier_called(_of_site(actor), values.pop("supplier"))
     kept.strength_low, kept.strength_high = (strength["low"], strength["high"]) if strength else (None, None)
     for name, value in values.items():
         setattr(kept, name, value.strip() if isinstance(value, str) else value)

@@ -33,8 +33,8 @@ def substance_out(row: Ingredient) -> SubstanceOut:
     substance = load_substance(row.key, document)
     shares = substance.mass_fraction
     of_site = row.site_id is not None
-    packs = list(row.packs.all()) if of_site else []
-    lots = list(row.lots.all()) if of_site else []
+    packs = list(row.packs.select_related("supplier")) if of_site else []
+    lots = list(row.lots.select_related("supplier")) if of_site else []
     return SubstanceOut(
         id=row.key, number=row.number if of_site and not row.follows_library else 0, own=of_site and not row.follows_library,
         in_library=row.key in library(), put_away=row.archived_at is not None, document=document, brix=brix_of(shares),
@@ -46,7 +46,14 @@ def substance_out(row: Ingredient) -> SubstanceOut:
 
 
 def pack_out(pack: Pack) -> PackOut:
-    return PackOut(id=pack.pk, name=pack.name, supplier=pack.supplier, mass_g=float(pack.mass_g), price=float(pack.price), since=pack.since)
+    return PackOut(
+        id=pack.pk,
+        name=pack.name,
+        supplier=pack.supplier.name if pack.supplier else "",
+        mass_g=float(pack.mass_g),
+        price=float(pack.price),
+        since=pack.since,
+    )
 
 
 def lot_out(lot: Lot, substance: Substance) -> LotOut:
@@ -56,7 +63,8 @@ def lot_out(lot: Lot, substance: Substance) -> LotOut:
     if lot.strength_low is not None and lot.strength_high is not None:
         strength = StrengthDoc(low=lot.strength_low, high=lot.strength_high)
     return LotOut(
-        id=lot.pk, code=lot.code, supplier=lot.supplier, origin=lot.origin, mass_g=lot.mass_g, received_on=lot.received_on, opened_on=lot.opened_on,
+        id=lot.pk, code=lot.code, supplier=lot.supplier.name if lot.supplier else "", origin=lot.origin, mass_g=lot.mass_g,
+        received_on=lot.received_on, opened_on=lot.opened_on,
         best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength,
         brix=lot.brix, ph=lot.ph, good_until=until, good_until_why=why,
     )  # fmt: skip

@@ -47,7 +47,8 @@ def recall_of(site: Site, ingredient: str, code: str) -> RecallOut:
     containers = _containers(site, {each.batch: each.sure for each in found})
     there = sum(not each.container.gone for each in containers)
     return RecallOut(
-        ingredient=ingredient, title=title, lot=code, known=lot is not None, supplier=lot.supplier if lot else "",
+        ingredient=ingredient, title=title, lot=code, known=lot is not None, supplier=str(lot.supplier or "") if lot else "",
+        supplier_contact=lot.supplier.contact if lot and lot.supplier else "",
         received_on=lot.received_on if lot else None, used_up_on=lot.used_up_on if lot else None, mass_g=lot.mass_g if lot else None,
         weighed_g=sum(row.grams for row in uses if row.code and same_code(row.code, code)), batches=batches, containers=containers,
         places=places_of(site), there=there, gone=len(containers) - there, words=recall_words(found, there),
@@ -55,7 +56,7 @@ def recall_of(site: Site, ingredient: str, code: str) -> RecallOut:
 
 
 def _lots(site: Site, keys: Sequence[str]) -> Any:
-    return Lot.objects.filter(ingredient__site=site, ingredient__key__in=keys).select_related("ingredient")
+    return Lot.objects.filter(ingredient__site=site, ingredient__key__in=keys).select_related("ingredient", "supplier")
 
 
 def _taken(site: Site) -> list[TakenFrom]:
@@ -117,7 +118,7 @@ def origin_of(site: Site, batch: UUID) -> OriginOut:
     for use in LotUse.objects.filter(batch__in=list(rows)).order_by("title", "code"):
         uses.setdefault(str(use.batch_id), []).append(use)
     keys = {use.ingredient for each in uses.values() for use in each}
-    suppliers = {(lot.ingredient.key, code_key(lot.code)): lot.supplier for lot in _lots(site, sorted(keys))}
+    suppliers = {(lot.ingredient.key, code_key(lot.code)): str(lot.supplier or "") for lot in _lots(site, sorted(keys))}
     return OriginOut(
         batches=[
             OriginBatch(

@@ -168,6 +168,7 @@ class RecallOut(Schema):
     lot: str
     known: bool = Field(description="Whether the pantry knows the lot; else it goes by what was said at the hob.")
     supplier: str
+    supplier_contact: str = Field(description="How to reach them.")
     received_on: date | None
     used_up_on: date | None
     mass_g: float | None

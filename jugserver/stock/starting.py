@@ -88,9 +88,12 @@ def start(*, actor: User, ask: StartIn) -> Batch:
     known = Batch.objects.of_site(site).filter(pk=ask.id).first() if ask.id is not None else None
     if known is not None:
         return known
+    if ask.practice and ask.takes:
+        raise BadDocument("takes", "Nothing is taken out of bottles to practise.", "Start it without them.")
     taken = {take.line: _bottles(site, take) for take in ask.takes}
     batch = start_batch(
-        actor=actor, formula_id=ask.formula, version=ask.version, scale=ask.scale, id=ask.id, of=lambda document: _made_from(document, taken),
+        actor=actor, formula_id=ask.formula, version=ask.version, scale=ask.scale, id=ask.id, practice=ask.practice,
+        of=lambda document: _made_from(document, taken),
     )  # fmt: skip
     grams = walk(compile_document(load_document(batch.document))).end.lines
     entries = [entry for line, bottles in taken.items() for entry in _taken(batch, line, float(grams[line][0]), bottles)]

@@ -28,6 +28,7 @@ from jugserver.formulas.versions import save_version
 from jugserver.kitchen import services as kitchen_services
 from jugserver.pantry import services as pantry
 from jugserver.pantry.schemas import LotIn, PackIn
+from jugserver.pantry.suppliers import supplier_called
 from jugserver.tastings.services import save_benchmark
 from jugtool.testing.noted import noted
 
@@ -65,6 +66,9 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "packs_remove": (200, 403, 403, 401, 404),
     "lots_add": (201, 201, 403, 401, 404),
     "lots_save": (200, 200, 403, 401, 404),
+    "suppliers_list": (200, 200, 200, 401, 200),
+    "suppliers_save": (200, 403, 403, 401, 404),
+    "suppliers_archive": (200, 403, 403, 401, 404),
     "calculators_list": (200, 200, 200, 401, 200),
     "calculators_work": (200, 200, 200, 401, 200),
     "walk": (200, 200, 200, 401, 200),
@@ -196,6 +200,7 @@ class _Made:
     batch: str = ""
     aim: str = ""
     drink: str = ""
+    supplier: int = 1
     own: tuple[str, int, int, int] = ("", 0, 0, 0)
 
 
@@ -273,6 +278,9 @@ class Roles(ShopCase):
                 say_drink_ready(actor=lead, id=drink.id, number=1, ready=True, reason="Known.")
         if operation.startswith(("substances", "packs", "lots")):
             made.own = self._own()
+        if operation.startswith("suppliers") and lead.site:
+            row = supplier_called(lead.site, f"S {uuid4()}")
+            made.supplier = row.pk if row else 0
         return made
 
     def _call(self, operation: str, who: str) -> HttpResponse:
@@ -324,6 +332,9 @@ class Roles(ShopCase):
             "packs_remove": ("DELETE", f"{own}/packs/{pack}", None),
             "lots_add": ("POST", f"{own}/lots", {"code": f"L {uuid4()}"}),
             "lots_save": ("PUT", f"{own}/lots/{lot}", {"code": f"L {uuid4()}"}),
+            "suppliers_list": ("GET", "/api/v1/suppliers", None),
+            "suppliers_save": ("PUT", f"/api/v1/suppliers/{made.supplier}", {"name": f"S {uuid4()}"}),
+            "suppliers_archive": ("DELETE", f"/api/v1/suppliers/{made.supplier}", None),
             "calculators_list": ("GET", "/api/v1/calculators", None),
             "calculators_work": ("POST", "/api/v1/calculators/ratio", {"values": {"brix": 60}, "typed": "brix"}),
             "walk": ("POST", "/api/v1/walk", raw),

@@ -44,7 +44,10 @@ class Upgrade(SimpleTestCase):
         self.assertEqual({dump.stem for dump in dumps}, set(EXPECTED))
         for dump in dumps if DEEP else [DUMPS / f"{name}.sql" for name in DAILY]:
             with self.subTest(dump=dump.name), self._opened(dump):
+                bought = self._bought("supplier")
                 call_command("migrate", interactive=False, verbosity=0)
+                # Names of suppliers became rows: each pack and lot still is from whom it was.
+                self.assertEqual(self._bought("(select name from pantry_supplier where id = supplier_id)"), bought)
                 site = Site.objects.get()
                 cards = formulas.page_of(site).items
                 self.assertEqual((len(cards), sum(card.trouble is None for card in cards)), EXPECTED[dump.stem])
@@ -54,6 +57,18 @@ class Upgrade(SimpleTestCase):
                 self.assertEqual(len(page_of(site).items), BATCHES.get(dump.stem, 0))
                 # What an earlier release kept still is what it kept: its fingerprints are those of today.
                 self.assertEqual(list(faults()), [])
+
+    @staticmethod
+    def _bought(supplier: str) -> list[tuple[object, ...]]:
+        """Packs and lots with their suppliers; none where the release had none yet."""
+        with connection.cursor() as cursor:
+            cursor.execute("select to_regclass('pantry_pack')")
+            if cursor.fetchone() == (None,):
+                return []
+            cursor.execute(
+                f"select 'pack', id, coalesce({supplier}, '') from pantry_pack union select 'lot', id, coalesce({supplier}, '') from pantry_lot order by 1, 2"
+            )
+            return list(cursor.fetchall())
 
     @contextmanager
     def _opened(self, dump: Path) -> Iterator[None]:

@@ -532,6 +532,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Suppliers
+         * @description Whom the site buys from, by name.
+         */
+        get: operations["suppliers_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Supplier
+         * @description Rename a supplier, say how to reach them, or put two together.
+         */
+        put: operations["suppliers_save"];
+        post?: never;
+        /**
+         * Archive Supplier
+         * @description Offer a supplier no more; what came from them stays as it is.
+         */
+        delete: operations["suppliers_archive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators": {
         parameters: {
             query?: never;
@@ -3682,6 +3726,41 @@ export interface components {
             brix?: number | null;
             /** Ph */
             ph?: number | null;
+        };
+        /**
+         * SupplierOut
+         * @description Whom the site buys from, and how many packs and lots are from them.
+         */
+        SupplierOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Contact */
+            contact: string;
+            /** Packs */
+            packs: number;
+            /** Lots */
+            lots: number;
+        };
+        /**
+         * SupplierIn
+         * @description What a supplier is called, and how to reach them.
+         */
+        SupplierIn: {
+            /** Name */
+            name: string;
+            /**
+             * Contact
+             * @default
+             */
+            contact: string;
+            /**
+             * Together
+             * @description Whether to put both together where another has that name already.
+             * @default false
+             */
+            together: boolean;
         };
         /**
          * CalculatorCard
@@ -7770,6 +7849,12 @@ export interface components {
              */
             status: "" | "running" | "ended" | "finished" | "stopped";
             /**
+             * Kind
+             * @default real
+             * @enum {string}
+             */
+            kind: "real" | "practice";
+            /**
              * Off Plan
              * @default false
              */
@@ -7913,6 +7998,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "real" | "practice";
             /** Number */
             number: number;
             /** Name */
@@ -8052,6 +8142,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "real" | "practice";
             /** Number */
             number: number;
             /** Name */
@@ -9075,6 +9170,12 @@ export interface components {
             /** Version */
             version: number;
             scale?: components["schemas"]["ScaleRequest"] | null;
+            /**
+             * Practice
+             * @description Whether it is only practised: it fills no bottle, and nothing of it counts.
+             * @default false
+             */
+            practice: boolean;
         };
         /**
          * EntriesKept
@@ -10337,6 +10438,11 @@ export interface components {
             known: boolean;
             /** Supplier */
             supplier: string;
+            /**
+             * Supplier Contact
+             * @description How to reach them.
+             */
+            supplier_contact: string;
             /** Received On */
             received_on: string | null;
             /** Used Up On */
@@ -10531,6 +10637,12 @@ export interface components {
             /** Version */
             version: number;
             scale?: components["schemas"]["ScaleRequest"] | null;
+            /**
+             * Practice
+             * @description Whether it is only practised: it fills no bottle, and nothing of it counts.
+             * @default false
+             */
+            practice: boolean;
             /**
              * Takes
              * @default []
@@ -14977,6 +15089,254 @@ export interface operations {
             };
         };
     };
+    suppliers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suppliers_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplierIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suppliers_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplierOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     calculators_list: {
         parameters: {
             query?: never;
@@ -17377,6 +17737,7 @@ export interface operations {
                 q?: string;
                 /** @description Ended are those that were finished or stopped. */
                 status?: "" | "running" | "ended" | "finished" | "stopped";
+                kind?: "real" | "practice";
                 off_plan?: boolean;
                 /** @description Those that cool and are not shown cold yet. */
                 cooling?: boolean;
@@ -17566,6 +17927,7 @@ export interface operations {
                 q?: string;
                 /** @description Ended are those that were finished or stopped. */
                 status?: "" | "running" | "ended" | "finished" | "stopped";
+                kind?: "real" | "practice";
                 off_plan?: boolean;
                 /** @description Those that cool and are not shown cold yet. */
                 cooling?: boolean;
