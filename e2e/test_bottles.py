@@ -105,6 +105,61 @@ class Desk(Bottled):
         expect(page.get_by_text(re.compile("Weir Simple, batch [0-9]{4}, bottle 1")).first).to_be_visible()
         self.assertEqual(Container.objects.get(pk=bottle.pk).mass_g, 670.0)
 
+    def test_bottles_of_a_batch_go_into_the_freezer_one_by_one(self) -> None:
+        bottles = self.filled()
+        batch = bottles[0].batch
+        closed = {"kind": "closed", "outcome": "finished", "reason": ""}
+        append(actor=User.objects.get(username="rafe"), batch_id=batch.pk, events=[Event.model_validate(entry(closed, by="rafe"))])
+        page = self.sign_in("rafe", self.open(TABLET), f"/batches/{batch.pk}")
+        page.get_by_role("button", name="Into or out of the freezer").click()
+        drawer = page.get_by_role("dialog", name="Freezer, bottle by bottle")
+        drawer.get_by_role("button", name="All 3 into the freezer").click()
+        expect(drawer.get_by_text(re.compile("frozen, .* once thawed"))).to_have_count(3)
+        drawer.get_by_role("button", name="Out of the freezer: Bottle 2").click()
+        expect(drawer.get_by_role("button", name="Into the freezer: Bottle 2")).to_be_visible()
+        expect(drawer.get_by_text(re.compile("frozen, .* once thawed"))).to_have_count(2)
+        self.assert_accessible(page)
+        self.assertEqual([each.frozen for each in Container.objects.filter(batch=batch).order_by("number")], [True, False, True])
+
+    def test_what_a_sieve_held_back_is_kept_and_has_a_day_of_its_own(self) -> None:
+        batch = self.begin_batch("Toasted Hazelnut")
+        page = self.tablet(batch)
+        page.get_by_role("navigation", name="Steps").get_by_role("button", name=re.compile("^Strain")).click()
+        expect(page.get_by_text("Beside it: hazelnuts, strained off.", exact=False)).to_be_visible()
+        page.get_by_role("button", name="Keep it aside").click()
+        self.show(page, 140)
+        expect(page.get_by_text("140 g kept: its day stands under Bottles.", exact=False)).to_be_visible()
+        self.assert_accessible(page)
+        page.goto(f"{self.live_server_url}/bottles")
+        page.get_by_role("button", name="Toasted Hazelnut: hazelnuts, strained off").click()
+        page.get_by_role("link", name=re.compile("kept aside$")).click()
+        expect(page.get_by_text(re.compile("^(good until|use)"))).to_be_visible()
+        expect(page.get_by_role("link", name="Label for it")).to_be_visible()
+        self.assert_accessible(page)
+
+    def test_a_batch_is_only_practised_and_nothing_of_it_counts(self) -> None:
+        page = self.sign_in("rafe", self.open(TABLET), "/batches")
+        page.get_by_role("button", name="Start a batch").click()
+        dialog = page.get_by_role("dialog", name="Start a batch")
+        pick = dialog.get_by_role("combobox", name="Formula")
+        pick.fill("Weir")
+        page.get_by_role("option", name="Weir Simple").click()
+        dialog.get_by_role("checkbox", name="Only practise it").check()
+        dialog.get_by_role("button", name="Start to practise").click()
+        page.get_by_role("navigation", name="Steps").wait_for()
+        expect(page.get_by_text("Practice: nothing of it counts")).to_be_visible()
+        self.assert_accessible(page)
+        self.to_the_filling(page)
+        self.press(page, "Done, finish the batch")
+        expect(page.get_by_text("This is practice: no bottle is filled", exact=False)).to_be_visible()
+        expect(page.get_by_role("region", name="Labels")).to_have_count(0)
+        self.assertEqual(Container.objects.filter(batch__kind="practice").count(), 0)
+        page.get_by_role("link", name="To all batches").click()
+        expect(page.get_by_text(re.compile("practice 0001"))).to_have_count(0)
+        page.get_by_text("Practice", exact=True).click()
+        expect(page.get_by_text(re.compile("practice 0001"))).to_be_visible()
+        self.assert_accessible(page)
+
     def test_a_lead_names_a_place_and_archives_one_where_nothing_stands(self) -> None:
         self.allowed = ["422"]
         self.filled()

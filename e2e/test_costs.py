@@ -44,6 +44,30 @@ class Costs(BrowserCase):
         expect(page.get_by_text("now below 78 %").first).to_be_visible()
         self.assert_accessible(page)
 
+    def test_two_spellings_of_a_supplier_are_put_together(self) -> None:
+        self.allowed = ["422"]
+        page = self.sign_in("ines", path="/pantry/prices")
+        page.get_by_role("textbox", name="Find an ingredient").fill("malic")
+        field = page.get_by_role("combobox", name=re.compile("^Supplier of Malic"))
+        field.fill("Quay")
+        expect(page.get_by_role("option", name="Quay Provisions")).to_be_visible()
+        field.fill("Quay Prov.")
+        page.get_by_role("button", name="Save 1 price").click()
+        expect(page.get_by_role("status")).to_contain_text("Saved.")
+        page.goto(f"{self.live_server_url}/pantry/suppliers")
+        page.get_by_label("How to reach them: Quay Provisions").fill("ask for the yard")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("button", name="Archive Quay Provisions")).to_be_visible()
+        page.get_by_label("Name of Quay Prov.").fill("quay provisions")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_text("There is already a supplier called Quay Provisions", exact=False)).to_be_visible()
+        self.assert_accessible(page)
+        page.get_by_role("button", name="Put the two together").click()
+        expect(page.get_by_label("Name of Quay Prov.")).to_have_count(0)
+        expect(page.get_by_label("How to reach them: Quay Provisions")).to_have_value("ask for the yard")
+        page.get_by_role("button", name="Archive Lantern Spice Loft").click()
+        expect(page.get_by_label("Name of Lantern Spice Loft")).to_have_count(0)
+
     def test_ours_beside_what_can_be_bought(self) -> None:
         page = self.sign_in("ines", path="/costs")
         pick = page.get_by_role("combobox", name="Add a formula of ours")

@@ -138,6 +138,9 @@ class Drinks(BrowserCase):
         page.reload()
         expect(page.get_by_role("textbox", name="Dose in Short")).to_have_value("18 g")
         expect(page.get_by_text("not saved yet")).to_be_visible()
+        page.goto(self.live_server_url)
+        page.get_by_role("region", name="Not saved yet").get_by_role("link", name="Damson Cooler").click()
+        expect(page.get_by_role("textbox", name="Dose in Short")).to_have_value("18 g")
 
     def test_who_only_looks_changes_nothing(self) -> None:
         page = self.sign_in("bars", self.open(TABLET), "/drinks")

@@ -178,6 +178,7 @@ class Screens(BrowserCase):
             f"{formula}/versions",
             "/batches",
             "/pantry",
+            "/pantry/suppliers",
             "/tastings",
             "/calculators",
             "/site",

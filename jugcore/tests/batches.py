@@ -133,6 +133,7 @@ def random_log(document: MethodDocument, seed: int, length: int = 40) -> list[e.
             ("bottled", {"stage": stage, "count": rng.randint(1, 4), "each_g": grams()}),
             ("labelled", {"label": rng.choice(["made", "opened"]), "count": rng.randint(1, 9)}),
             ("left_over", {"stage": stage, "mass_g": grams(), "fate": rng.choice(["kept", "tasted", "binned"])}),
+            ("kept_aside", {"stage": stage, "mass_g": grams()}),
             ("wasted", {"mass_g": grams(), "reason": "spilt"}),
             ("noted", {"text": "foams"}), ("frozen", {}), ("thawed", {}),
             ("timer", {"timer": "t", "title": "Steep", "seconds": 60}), ("timer_off", {"timer": "t"}),

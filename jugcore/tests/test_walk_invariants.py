@@ -116,6 +116,26 @@ class EveryMethod(unittest.TestCase):
                 for name, value in mine.items():
                     np.testing.assert_allclose(its[name], value, rtol=1e-9, atol=1e-12, err_msg=name)
 
+    def test_made_up_to_a_volume_any_method_comes_to_it_and_balances(self) -> None:
+        made_up = 0
+        for seed, found in list(zip(self.seeds, self.walks, strict=True))[::2]:
+            there = float(found.product.volume_ml(found.product.temperature_c)[0]) + float(found.product.air_ml[0])
+            if found.faults or not there > 1:
+                continue
+            ml = round(1.3 * there + 50, 1)
+            raw = random_method(seed)
+            line = {"id": "up", "substance": "whole_milk", "amount": {"kind": "up_to_volume", "ml": ml}}
+            raw["stages"].append({"id": "made-up", "kind": "add", "vessel": found.method.product, "lines": [line]})
+            full = walk(parse_document({**raw, "finished": found.method.product}))
+            end = full.product
+            with self.subTest(seed=seed):
+                self.assertEqual([fault.code for fault in full.faults], [])
+                came, stands = full.came_in_g(), full.stands_g()
+                self.assertLessEqual(np.abs(came - stands).max(), 1e-9 * came.sum())
+                self.assertAlmostEqual((float(end.volume_ml(end.temperature_c)[0]) + float(end.air_ml[0])) / ml, 1, delta=1e-9)
+                made_up += 1
+        self.assertGreater(made_up, 0.2 * len(self.seeds))
+
     def test_many_cases_in_one_walk_equal_one_case_at_a_time(self) -> None:
         rng = np.random.default_rng(7)
         for seed, method, found in list(zip(self.seeds, self.methods, self.walks, strict=True))[::10]:

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from jugcore.batch.actual.label_entries import allergens_on_label, days_on_label, last_day_in_words, shared_on_label
 from jugcore.batch.requests import BatchDocument, LoggedDoc
+from jugcore.batch.sheet.kept_aside import allergens_aside, kept_aside
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.schema import SheetReport
 from jugcore.errors import BadDocument
@@ -20,7 +21,7 @@ from jugserver.accounts.models import Site
 from jugserver.batches.models import Batch
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.schemas import BatchCard, LabelRequest
-from jugserver.batches.states import last_day_of
+from jugserver.batches.states import last_day_aside, last_day_of
 from jugserver.exchange.label import Label, label_pdf
 from jugserver.exchange.run_sheet import run_sheet_pdf
 from jugserver.exchange.tables import Cell, csv_text
@@ -51,17 +52,27 @@ def _name(batch: Any, ending: str) -> str:
     return f"{plain or 'batch'}-{batch.number:04d}{ending}"
 
 
-def label_of(site: Site, id: UUID, ask: LabelRequest, address: str, *, opened_at: datetime | None = None, good_until: date | None = None) -> File:
-    """The label of a batch, so many times. Allergens are those of what went in; when a container was opened stands on its second label."""
+def label_of(
+    site: Site, id: UUID, ask: LabelRequest, address: str, *, opened_at: datetime | None = None, good_until: date | None = None, stage: str = ""
+) -> File:
+    """The label of a batch, so many times. Allergens are those of what went in; when a container was opened stands on its second label.
+
+    With ``stage`` it is the label of what that step left beside the product and was kept. Raises Http404 where it left nothing.
+    """
     batch = _batch(site, id)
     if batch.practised:
         raise BadDocument("batch", "This was only practised: there is nothing to label.", "Start a batch to cook, and label that.")
     found, _ = walked(batch)
     made = timezone.localtime(batch.started_at).date()
-    day, words = last_day_in_words(last_day_of(site, batch, found), days_on_label(found), frozen=ask.store == "frozen")
-    allergens = allergens_on_label(found)
+    kept = kept_aside(found, stage) if stage else None
+    last = last_day_aside(site, batch, found, stage) if stage else last_day_of(site, batch, found)
+    if last is None or (stage and kept is None):
+        raise Http404
+    day, words = last_day_in_words(last, days_on_label(found), frozen=ask.store == "frozen")
+    allergens = allergens_on_label(found) if kept is None else allergens_aside(found, kept)
     label = Label(
-        name=batch.name, batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
+        name=batch.name if kept is None else f"{batch.name}: {kept.title}",
+        batch=batch.number, made=made, use_by=day, use_by_words=words, store=ask.store, dose=ask.dose.strip(),
         contains=tuple(each.allergen for each in allergens if each.certain),
         may_contain=tuple(each.allergen for each in allergens if not each.certain), shared=tuple(shared_on_label(found)),
         list_name="14 EU allergens", address=address,

@@ -19,6 +19,7 @@ from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.actual.label_entries import promised, stricter
 from jugcore.batch.sheet.equipment import equipment_met
 from jugcore.batch.sheet.freezer import frozen_spans
+from jugcore.batch.sheet.kept_aside import keeping_aside, kept_aside
 from jugcore.batch.sheet.run_sheet import sheet_of
 from jugcore.batch.sheet.summary import BatchSummary, flow_seen, summary_of
 from jugcore.errors import DomainError
@@ -114,6 +115,14 @@ def last_day_of(site: Site, batch: Any, found: ActualBatch, *, frozen: bool = Tr
     bottles = made_dates(found.method)
     by_version, now = (use_by_of(site, keeping, made, spans, bottles) for keeping in (promised(found), keeping_of(found.walk)))
     return stricter(by_version, now, found)
+
+
+def last_day_aside(site: Site, batch: Any, found: ActualBatch, stage: str) -> UseBy | None:
+    """The last day of what a step left beside the product and was kept; None where the step leaves nothing any more."""
+    kept = kept_aside(found, stage)
+    if kept is None:
+        return None
+    return use_by_of(site, keeping_aside(found, kept), timezone.localtime(batch.started_at).date(), (), made_dates(found.method))
 
 
 def bring_up_to_date(site: Site) -> None:

@@ -77,12 +77,13 @@ def get_opened_label(request: HttpRequest, container_id: UUID) -> HttpResponse:
 @router.get("/containers", response={200: ContainersOut, **_REFUSALS, 422: Problem}, operation_id="stock_containers")
 def list_containers(
     request: HttpRequest, batch: UUID | None = None, formula: UUID | None = None,
+    stage: Annotated[str | None, Query(pattern=r"^[A-Za-z0-9_-]{0,64}$")] = None,
     place: Annotated[int | None, Query(ge=1, le=9_000_000_000)] = None, cursor: Cursor = "",
 ) -> ContainersOut:  # fmt: skip
     """The containers that are there, first to expire first: of a batch, of a formula, at a place."""
     user, site = signed_in(request)
     policies.require(user, "see_stock")
-    return services.containers_of(site, batch=batch, formula=formula, place=place, cursor=cursor)
+    return services.containers_of(site, batch=batch, formula=formula, stage=stage, place=place, cursor=cursor)
 
 
 @router.get("/containers/{uuid:container_id}", response={200: ContainerWhole, **_REFUSALS, 404: Problem}, operation_id="stock_container")

@@ -14,10 +14,11 @@ from django.utils import timezone
 from jugcore.batch.actual.actual_batch import ActualBatch
 from jugcore.batch.log import events as e
 from jugcore.batch.log.events import Logged
+from jugcore.batch.sheet.kept_aside import kept_aside
 from jugcore.stock import movements as m
 from jugserver.accounts.models import User
 from jugserver.batches.models import Batch
-from jugserver.batches.states import last_day_of
+from jugserver.batches.states import last_day_aside, last_day_of
 from jugserver.stock.models import Container, Movement, Place
 from jugserver.stock.standing import COLUMNS, day_of, stand
 
@@ -33,6 +34,8 @@ class _Fill:
     entry: Logged
     kind: str
     mass_g: float
+    #: The step that left what was kept aside.
+    stage: str = ""
 
 
 def batch_was_read(sender: object, batch: Batch, found: ActualBatch, **_: object) -> None:
@@ -59,7 +62,7 @@ def keep_fills(batch: Batch, found: ActualBatch) -> None:
         number += 1
         there[fill.id] = Container.objects.create(
             id=fill.id, site_id=batch.site_id, batch=batch, formula_id=batch.formula_id, entry=fill.entry.event.id, number=number, kind=fill.kind,
-            made_on=day_of(batch.started_at), filled_g=fill.mass_g, mass_g=fill.mass_g,
+            stage=fill.stage, title=_title(found, fill.stage), made_on=day_of(batch.started_at), filled_g=fill.mass_g, mass_g=fill.mass_g,
         )  # fmt: skip
         Movement.objects.create(
             id=uuid5(fill.id, "filled"), container=there[fill.id], seq=1, kind="filled", at=fill.entry.event.at, place=place,
@@ -68,11 +71,14 @@ def keep_fills(batch: Batch, found: ActualBatch) -> None:
         )  # fmt: skip
     keeping = found.document.keeping
     opened_days = None if keeping is None else keeping.opened_days
+    aside = {stage: last_day_aside(batch.site, batch, found, stage) for stage in {row.stage for row in there.values()} if stage}
     rows: dict[UUID, list[Movement]] = {}
     for row in Movement.objects.filter(container__in=there):
         rows.setdefault(row.container_id, []).append(row)
     for id, container in there.items():
-        container.last_day, container.last_day_why, container.opened_days = last.day, last.why[:500], opened_days
+        day = aside.get(container.stage) or last
+        container.last_day, container.last_day_why = day.day, day.why[:500]
+        container.opened_days = None if container.stage else opened_days
         container.voided_at = None if id in fills else container.voided_at or timezone.now()
         stand(container, rows.get(id, []))
         container.last_seq = max((row.seq for row in rows.get(id, [])), default=0)
@@ -86,6 +92,14 @@ def _fills(found: ActualBatch) -> Iterator[_Fill]:
     for entry, left in found.record.of(e.LeftOver):
         if left.fate == "kept":
             yield _Fill(uuid5(entry.event.id, "rest"), entry, "rest", left.mass_g)
+    for entry, kept in found.record.of(e.KeptAside):
+        if kept_aside(found, kept.stage) is not None:
+            yield _Fill(uuid5(entry.event.id, "aside"), entry, "aside", kept.mass_g, kept.stage)
+
+
+def _title(found: ActualBatch, stage: str) -> str:
+    kept = kept_aside(found, stage) if stage else None
+    return "" if kept is None else kept.title[:200]
 
 
 def _long_ago(fills: list[_Fill]) -> bool:

@@ -43,7 +43,7 @@ class Container(models.Model):
     The columns below ``voided_at`` are where it stands by its movements: they can be made again from those at any time.
     """
 
-    KINDS = [("bottle", "bottle"), ("rest", "rest")]
+    KINDS = [("bottle", "bottle"), ("rest", "rest"), ("aside", "aside")]
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="containers")
@@ -52,6 +52,8 @@ class Container(models.Model):
     entry = models.UUIDField()
     number = models.PositiveIntegerField(help_text="counted within its batch")
     kind = models.CharField(max_length=10, choices=KINDS)
+    stage = models.CharField(max_length=64, blank=True, default="", help_text="of what was kept aside: the step that left it")
+    title = models.CharField(max_length=200, blank=True, default="", help_text="of what was kept aside: what it is")
     made_on = models.DateField()
     filled_g = models.FloatField()
     last_day = models.DateField(null=True, help_text="the last day of its batch, the freezer left out of account")
@@ -82,10 +84,18 @@ class Container(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["batch", "number"], name="container_number_once"),
             models.CheckConstraint(condition=Q(number__gte=1) & Q(filled_g__gt=0), name="container_is_possible"),
+            models.CheckConstraint(
+                condition=Q(kind="aside", stage__gt="", title__gt="") | (~Q(kind="aside") & Q(stage="", title="")), name="aside_of_a_stage"
+            ),
             models.CheckConstraint(condition=Q(mass_g__gte=0) & Q(poured_g__gte=0) & Q(served_g__gte=0), name="container_holds_no_less_than_nothing"),
             models.CheckConstraint(condition=~Q(gone__in=["emptied", "poured away"]) | Q(mass_g=0), name="what_is_gone_holds_nothing"),
             models.CheckConstraint(condition=Q(gone="", gone_at__isnull=True) | (~Q(gone="") & Q(gone_at__isnull=False)), name="gone_at_a_time"),
         ]
+
+    @property
+    def called(self) -> str:
+        """What is in it: its product, or what was kept aside of it."""
+        return f"{self.formula.name}: {self.title}" if self.title else str(self.formula.name)
 
     def __str__(self) -> str:
         return f"{self.batch}, container {self.number}"

@@ -46,7 +46,7 @@ def _poured_away(site: Site, formulas: set[str]) -> dict[str, float]:
     if not known:
         return {}
     since = timezone.localdate() - timedelta(days=LOOKS_BACK_DAYS)
-    rows = Container.objects.filter(site=site, formula__in=known, voided_at__isnull=True, made_on__gte=since).values("formula")
+    rows = Container.objects.filter(site=site, formula__in=known, stage="", voided_at__isnull=True, made_on__gte=since).values("formula")
     found = {}
     for row in rows.annotate(filled=Sum("filled_g"), poured=Sum("poured_g")).order_by("formula"):
         share = waste_share(row["filled"], row["poured"])

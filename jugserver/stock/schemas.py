@@ -47,7 +47,7 @@ class ContainerOut(Schema):
     batch: UUID
     batch_number: int
     number: int = Field(description="Counted within its batch.")
-    kind: Literal["bottle", "rest"]
+    kind: Literal["bottle", "rest", "aside"] = Field(description="A bottle, a kept rest, or what a step left beside the product.")
     made_on: date
     filled_g: float
     mass_g: float
@@ -65,6 +65,7 @@ class OnHandOut(Schema):
     """Of one product at one place: what may still be served."""
 
     formula: UUID
+    stage: str = Field(description="Of what was kept aside, the step that left it; else empty.")
     name: str
     place: int | None
     containers: int

@@ -115,31 +115,33 @@ def stock_of(site: Site, user: User) -> StockOut:
     here = place_of_bar(user)
     rows = {str(row.pk): row for row in (there(site) if here is None else there(site).filter(place=here))}
     doses = dict(ProductDose.objects.filter(site=site).values_list("formula", "likely_g"))
-    mine = [held(row, doses.get(row.formula_id)) for row in rows.values()]
+    mine = [held(row, None if row.stage else doses.get(row.formula_id)) for row in rows.values()]
     sums = on_hand(mine, today)
-    names = {str(row.formula_id): row.formula.name for row in rows.values()}
+    product = {held(row).product: row for row in rows.values()}
     must = [each for each in first_to_expire(mine) if each.haste(today) in ("throw", "today")]
     return StockOut(
         today=today, here=here, places=places_of(site), must_go=[container_out(rows[each.id], today) for each in must],
         on_hand=sorted(
             (
                 OnHandOut(
-                    formula=UUID(each.product), name=names[each.product], place=None if each.place is None else int(each.place),
+                    formula=row.formula_id, stage=row.stage, name=row.called, place=None if each.place is None else int(each.place),
                     containers=each.containers, rests=each.rests, mass_g=each.mass_g, doses=each.doses,
-                    dose_g=doses.get(UUID(each.product)), frozen_g=each.frozen_g, throw=each.throw, first=each.first,
+                    dose_g=None if row.stage else doses.get(row.formula_id), frozen_g=each.frozen_g, throw=each.throw, first=each.first,
                 )
-                for each in sums
+                for each, row in ((each, product[each.product]) for each in sums)
             ),
             key=lambda each: (each.name.lower(), each.place or 0),
         ),
     )  # fmt: skip
 
 
-def containers_of(site: Site, *, batch: UUID | None = None, formula: UUID | None = None, place: int | None = None, cursor: str = "") -> ContainersOut:
-    """A page of the containers that are there, first to expire first."""
+def containers_of(
+    site: Site, *, batch: UUID | None = None, formula: UUID | None = None, stage: str | None = None, place: int | None = None, cursor: str = ""
+) -> ContainersOut:
+    """A page of the containers that are there, first to expire first; with ``stage`` what that step left, empty what is the product."""
     bring_up_to_date(site)
     rows = there(site)
-    for name, value in (("batch", batch), ("formula", formula), ("place", place)):
+    for name, value in (("batch", batch), ("formula", formula), ("stage", stage), ("place", place)):
         rows = rows if value is None else rows.filter(**{name: value})
     found = {str(row.pk): row for row in rows}
     order = [each.id for each in first_to_expire(held(row) for row in found.values())]
@@ -166,17 +168,17 @@ def container_of(site: Site, id: UUID) -> ContainerWhole:
 def held(row: Container, dose_g: float | None = None) -> Held:
     """A container as the core sees it; with what a dose of it weighs, where that is asked."""
     return Held(
-        id=str(row.pk), product=str(row.formula_id), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
+        id=str(row.pk), product=f"{row.formula_id} {row.stage}".strip(), place=None if row.place_id is None else str(row.place_id), mass_g=row.mass_g,
         good_until=row.good_until, opened=row.opened_at is not None, frozen=row.frozen, too_late=row.too_late, made=row.made_on,
-        number=row.number, batch=str(row.batch_id), dose_g=dose_g, rest=row.kind == "rest",
+        number=row.number, batch=str(row.batch_id), dose_g=dose_g, rest=row.kind != "bottle",
     )  # fmt: skip
 
 
 def container_out(row: Container, today: date) -> ContainerOut:
     """A container as plain data."""
     return ContainerOut(
-        id=row.pk, name=row.formula.name, batch=row.batch_id, batch_number=row.batch.number, number=row.number, 
-        kind=cast(Literal["bottle", "rest"], row.kind),
+        id=row.pk, name=row.called, batch=row.batch_id, batch_number=row.batch.number, number=row.number, 
+        kind=cast(Literal["bottle", "rest", "aside"], row.kind),
         made_on=row.made_on, filled_g=row.filled_g, mass_g=row.mass_g, place=row.place_id, opened_at=row.opened_at, frozen=row.frozen,
         gone=cast(Gone, row.gone), good_until=row.good_until, left_days=row.left_days, why=row.why, haste=held(row).haste(today),
     )  # fmt: skip
@@ -226,12 +228,16 @@ def keep_doses(site: Site, doses: Mapping[UUID, tuple[float, float, float]]) -> 
 
 
 def opened_label(site: Site, id: UUID, address: str) -> File:
-    """The second label of a container: when it was opened and until when it is good then. Raises Http404 for another site's."""
+    """The second label of a container: when it was opened and until when it is good then. Raises Http404 for another site's.
+
+    What was kept aside, not opened yet, has its first.
+    """
     row = Container.objects.filter(site=site, pk=id).first()
     if row is None:
         raise Http404
-    ask = LabelRequest.model_validate({"which": "opened"})
-    return label_of(site, row.batch_id, ask, address, opened_at=row.opened_at, good_until=row.good_until if row.opened_at else None)
+    ask = LabelRequest.model_validate({"which": "opened" if row.opened_at or not row.stage else "made"})
+    good_until = row.good_until if row.opened_at else None
+    return label_of(site, row.batch_id, ask, address, opened_at=row.opened_at, good_until=good_until, stage=row.stage)
 
 
 def stock_csv(site: Site) -> str:

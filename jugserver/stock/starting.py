@@ -50,7 +50,7 @@ def needs_of(site: Site, formula: UUID, version: int, scale: ScaleRequest | None
         made = method.substances[line.substance].made
         if made is None:
             continue
-        rows = {str(row.pk): row for row in there(site).filter(formula=UUID(made.version.formula))}
+        rows = {str(row.pk): row for row in there(site).filter(formula=UUID(made.version.formula), stage="")}
         order = [each for each in first_to_expire(held(row) for row in rows.values()) if each.haste(today) not in ("throw", "frozen")]
         wanted = float(grams[id][0])
         found.append(
@@ -103,7 +103,7 @@ def start(*, actor: User, ask: StartIn) -> Batch:
 
 
 def _bottles(site: Site, take: TakeIn) -> list[Container]:
-    rows = {row.pk: row for row in there(site).filter(pk__in=take.containers).select_for_update(of=("self",))}
+    rows = {row.pk: row for row in there(site).filter(pk__in=take.containers, stage="").select_for_update(of=("self",))}
     bottles = [rows[id] for id in take.containers if id in rows]
     field, today = f"takes.{take.line}", timezone.localdate()
     if len(bottles) != len(set(take.containers)):

@@ -204,7 +204,7 @@ def mass(entry: Logged) -> float:
             return what.mass_g
         case e.Bottled():
             return what.count * what.each_g
-        case e.LeftOver() | e.Wasted():
+        case e.LeftOver() | e.KeptAside() | e.Wasted():
             return what.mass_g
         case _:
             raise TypeError(f"an entry of {what.kind} has no grams")

@@ -221,6 +221,17 @@ class LeftOver(EntryBase):
         return f"{shown(self.mass_g)} g left over, {self.fate}"
 
 
+class KeptAside(EntryBase):
+    """What a step left beside the product was kept: pressed nuts, the rest of a blend."""
+
+    kind: Literal["kept_aside"] = "kept_aside"
+    stage: Id
+    mass_g: float = number(..., unit="g", gt=0, le=_MOST_G, description="What was kept")
+
+    def words(self, names: Names) -> str:
+        return f"{shown(self.mass_g)} g kept aside at {names.stage(self.stage)}"
+
+
 class Wasted(EntryBase):
     """Thrown away: how much, and why."""
 
@@ -395,7 +406,8 @@ class Closed(EntryBase):
 
 
 What = Annotated[
-    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | Wasted | Flowed
+    Weighed | PotWeighed | Gave | Probed | Refracted | Reckoned | Swapped | Began | Done | Bottled | Labelled | LeftOver | KeptAside | Wasted
+    | Flowed
     | Assessed | Took | Frozen | Thawed | Noted | TimerSet | TimerOff | Undone | Settled | Accepted | PutRight | Closed,
     Field(discriminator="kind"),
 ]  # fmt: skip

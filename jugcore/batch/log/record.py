@@ -37,6 +37,7 @@ class Record:
     gave: dict[str, Held]
     bottled: dict[str, Held]
     left_over: dict[str, Held]
+    kept_aside: dict[str, Held]
     wasted: Held | None
     swaps: dict[str, e.Swapped]
     strengths: dict[str, float]
@@ -90,7 +91,7 @@ def read_record(log: Iterable[Logged]) -> Record:
     standing = [entry for entry in reading.standing if entry.event.id not in away]
     weighed, gave = reading.by_name(_WEIGHED, e.Weighed, "line"), reading.by_name(_GAVE, e.Gave, "stage")
     bottled, left_over = reading.by_name(_BOTTLED, e.Bottled, "stage"), reading.by_name(_LEFT, e.LeftOver, "stage")
-    wasted = reading.one(_WASTED, e.Wasted)
+    kept_aside, wasted = reading.by_name(_ASIDE, e.KeptAside, "stage"), reading.one(_WASTED, e.Wasted)
     swapped, reckoned = reading.by_name(_SWAPPED, e.Swapped, "line"), reading.by_name(_RECKONED, e.Reckoned, "line")
     plans, end = reading.plans(), reading.one(_CLOSED, e.Closed)
     closed = None if end is None else end.newest
@@ -100,7 +101,7 @@ def read_record(log: Iterable[Logged]) -> Record:
         closed=closed,
         standing=tuple(standing),
         undone=undone,
-        weighed=weighed, gave=gave, bottled=bottled, left_over=left_over, wasted=wasted,
+        weighed=weighed, gave=gave, bottled=bottled, left_over=left_over, kept_aside=kept_aside, wasted=wasted,
         swaps={line: what for line, held in swapped.items() if isinstance(what := held.newest.event.what, e.Swapped)},
         strengths={line: held.value for line, held in reckoned.items()},
         questions=tuple(reading.questions),
@@ -203,6 +204,7 @@ _WEIGHED = Kind("weighed", mass, _more, may_add=True)
 _GAVE = Kind("gave", mass)
 _BOTTLED = Kind("bottled", mass, _always)
 _LEFT = Kind("left_over", mass, _always)
+_ASIDE = Kind("kept_aside", mass, _always)
 _WASTED = Kind("wasted", mass, _always)
 _RECKONED = Kind("reckoned", _number)
 _SWAPPED = Kind("swapped", _number, same=lambda entry: getattr(entry.event.what, "substance", None))

@@ -14,6 +14,7 @@ _ASKED = {
     "gave": "{about}: {said}. Which is it?",
     "bottled": "{about}: {said}, entered without knowing of each other. Are they the same, or were both filled?",
     "left_over": "{about}: {said}, entered without knowing of each other. Is it the same, or was both left over?",
+    "kept_aside": "{about}: {said}, entered without knowing of each other. Is it the same, or was both kept?",
     "wasted": "Thrown away: {said}, entered without knowing of each other. Is it the same, or was it both?",
     "pot_weighed": "{about}, the pot: {said} at once. Which is it?",
     "probed": "{about}, the probe: {said} at once. Which is it?",
@@ -23,7 +24,10 @@ _ASKED = {
     "plan": "Two ways were chosen: {said}. Which one is followed?",
     "closed": "The batch: {said}. Which is it?",
 }
-_BOTH = {"weighed": "Both went in", "bottled": "Both were filled", "left_over": "Both were left over", "wasted": "Both were thrown away"}
+_BOTH = {
+    "weighed": "Both went in", "bottled": "Both were filled", "left_over": "Both were left over", "kept_aside": "Both were kept",
+    "wasted": "Both were thrown away",
+}  # fmt: skip
 
 
 def question_report(batch: ActualBatch, question: Question) -> QuestionReport:

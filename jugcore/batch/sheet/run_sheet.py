@@ -24,6 +24,7 @@ from jugcore.batch.sheet.deviations import deviations, targets_of
 from jugcore.batch.sheet.equipment import equipment_at
 from jugcore.batch.sheet.freezer import frozen_spans
 from jugcore.batch.sheet.hold_progress import hold_sheet, probe_of
+from jugcore.batch.sheet.kept_aside import sheet_kept_aside
 from jugcore.batch.sheet.made_first import made_first
 from jugcore.batch.sheet.off_plan import worth_looking_at
 from jugcore.batch.sheet.parallel_tasks import parallel_tasks, waits
@@ -210,6 +211,7 @@ def _step(
         caramel=caramel_report(stage, step) if isinstance(stage, Caramelise) else None,
         foam=foam_report(walked, stage, step) if isinstance(stage, Aerate) else None,
         premix=_premix(batch, stage),
+        kept_aside=sheet_kept_aside(batch, stage.id),
         brix=finite_or_none(float(held.brix[0])) if held is not None and bool(held.is_liquid[0]) else None,
     )  # fmt: skip
 

@@ -215,6 +215,14 @@ class SheetEquipment(BaseModel):
     pieces: list[Piece]
 
 
+class SheetKeptAside(BaseModel):
+    """What a step leaves beside the product and may be kept: what it is called, what there should be, what was kept."""
+
+    title: str
+    expects_g: float
+    kept_g: float
+
+
 class SheetStep(BaseModel):
     """A stage as something to do."""
 
@@ -248,6 +256,7 @@ class SheetStep(BaseModel):
     hold: SheetHold | None = None
     caramel: CaramelReport | None = None
     foam: FoamReport | None = None
+    kept_aside: SheetKeptAside | None = None
     brix: float | None = Field(description="What the vessel comes to after it, computed.")
 
 

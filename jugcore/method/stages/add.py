@@ -153,6 +153,9 @@ class Join(StageBase):
     def reads(self) -> str:
         return self.source
 
+    def leaves(self) -> str | None:
+        return None if isinstance(self.amount, All) or self.amount == "all" else self.source
+
     @property
     def weighed_ids(self) -> tuple[str, ...]:
         return (self.id,)

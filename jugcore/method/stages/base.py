@@ -78,6 +78,10 @@ class StageBase(Part):
         """The vessel that holds the result."""
         return self.vessel
 
+    def leaves(self) -> str | None:
+        """The vessel of what it leaves beside the product and may be worth keeping: pressed nuts, the rest of a blend."""
+        return None
+
     def apply(self, state: State, ctx: Context) -> Step:
         """What it does to the matter in its vessels. What cannot be done is a fault of its case, never an error."""
         raise TypeError(f"{type(self).__name__} has no apply")

@@ -49,6 +49,9 @@ class Strain(StageBase):
     def writes(self) -> str:
         return self.into
 
+    def leaves(self) -> str:
+        return cake_of(self.id)
+
     @property
     def equipment_kind(self) -> EquipmentKind | None:
         return "sieve"
@@ -197,6 +200,9 @@ class Press(Yielding):
     def writes(self) -> str:
         return self.into
 
+    def leaves(self) -> str:
+        return cake_of(self.id)
+
     @property
     def equipment_kind(self) -> EquipmentKind | None:
         return "press"
@@ -248,6 +254,9 @@ class Mill(StageBase):
     @property
     def equipment_kind(self) -> EquipmentKind | None:
         return "mill"
+
+    def leaves(self) -> str:
+        return cake_of(self.id)
 
     def setting(self, at: AtStage) -> str:
         return f"{100 * self.loss_fraction:g} % lost"

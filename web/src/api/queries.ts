@@ -83,6 +83,11 @@ export const drinkPagesQuery = (q: string) =>
     getNextPageParam: (page) => page.next ?? undefined,
     placeholderData: keepPreviousData,
   });
+/** Whom the site buys from. */
+export const suppliersQuery = queryOptions({
+  queryKey: [...keys.substances, 'suppliers'],
+  queryFn: () => answer(client.GET('/api/v1/suppliers')),
+});
 /** Every ingredient that is used or has a price. */
 export const pricesQuery = queryOptions({
   queryKey: [...keys.money, 'prices'],
@@ -140,11 +145,11 @@ export const stockQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/stock')),
   refetchInterval: 30_000,
 });
-/** The bottles of a formula, the first to use first. */
-export const containersQuery = (formula: string) =>
+/** The bottles of a formula, the first to use first; or what a step of it left beside. */
+export const containersQuery = (formula: string, stage: string) =>
   queryOptions({
-    queryKey: [...keys.stock, 'of', formula],
-    queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { formula } } })),
+    queryKey: [...keys.stock, 'of', formula, stage],
+    queryFn: () => answer(client.GET('/api/v1/stock/containers', { params: { query: { formula, stage } } })),
   });
 /** The bottles of a batch. */
 export const batchContainersQuery = (batch: string) =>
@@ -338,6 +343,7 @@ export const versionQuery = (id: string, number: number) =>
 export interface BatchesQuery {
   q?: string;
   status?: '' | 'running' | 'ended' | 'finished' | 'stopped';
+  kind?: 'real' | 'practice';
   off_plan?: boolean;
   cooling?: boolean;
   since?: string;

@@ -8907,6 +8907,18 @@ export interface components {
             counts_high_c?: number | null;
         };
         /**
+         * SheetKeptAside
+         * @description What a step leaves beside the product and may be kept: what it is called, what there should be, what was kept.
+         */
+        SheetKeptAside: {
+            /** Title */
+            title: string;
+            /** Expects G */
+            expects_g: number;
+            /** Kept G */
+            kept_g: number;
+        };
+        /**
          * SheetLine
          * @description What to weigh, how near to it is near enough, and what was weighed.
          */
@@ -9127,6 +9139,7 @@ export interface components {
             hold?: components["schemas"]["SheetHold"] | null;
             caramel?: components["schemas"]["CaramelReport"] | null;
             foam?: components["schemas"]["FoamReport"] | null;
+            kept_aside?: components["schemas"]["SheetKeptAside"] | null;
             /**
              * Brix
              * @description What the vessel comes to after it, computed.
@@ -9392,7 +9405,7 @@ export interface components {
              */
             seen: number;
             /** What */
-            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Assessed"] | components["schemas"]["Took"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
+            what: components["schemas"]["Weighed"] | components["schemas"]["PotWeighed"] | components["schemas"]["Gave"] | components["schemas"]["Probed"] | components["schemas"]["Refracted"] | components["schemas"]["Reckoned"] | components["schemas"]["Swapped"] | components["schemas"]["Began"] | components["schemas"]["Done"] | components["schemas"]["Bottled"] | components["schemas"]["Labelled"] | components["schemas"]["LeftOver"] | components["schemas"]["KeptAside"] | components["schemas"]["Wasted"] | components["schemas"]["Flowed"] | components["schemas"]["Assessed"] | components["schemas"]["Took"] | components["schemas"]["Frozen"] | components["schemas"]["Thawed"] | components["schemas"]["Noted"] | components["schemas"]["TimerSet"] | components["schemas"]["TimerOff"] | components["schemas"]["Undone"] | components["schemas"]["Settled"] | components["schemas"]["Accepted"] | components["schemas"]["PutRight"] | components["schemas"]["Closed"];
         };
         /**
          * Flowed
@@ -9470,6 +9483,27 @@ export interface components {
              * @description Stable name; carries no meaning.
              */
             stage: string;
+        };
+        /**
+         * KeptAside
+         * @description What a step left beside the product was kept: pressed nuts, the rest of a blend.
+         */
+        KeptAside: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "kept_aside";
+            /**
+             * Stage
+             * @description Stable name; carries no meaning.
+             */
+            stage: string;
+            /**
+             * Mass G
+             * @description What was kept [g]
+             */
+            mass_g: number;
         };
         /**
          * Labelled
@@ -10059,9 +10093,10 @@ export interface components {
             number: number;
             /**
              * Kind
+             * @description A bottle, a kept rest, or what a step left beside the product.
              * @enum {string}
              */
-            kind: "bottle" | "rest";
+            kind: "bottle" | "rest" | "aside";
             /**
              * Made On
              * Format: date
@@ -10107,6 +10142,11 @@ export interface components {
              * Format: uuid
              */
             formula: string;
+            /**
+             * Stage
+             * @description Of what was kept aside, the step that left it; else empty.
+             */
+            stage: string;
             /** Name */
             name: string;
             /** Place */
@@ -18958,6 +18998,7 @@ export interface operations {
             query?: {
                 batch?: string | null;
                 formula?: string | null;
+                stage?: string | null;
                 place?: number | null;
                 /** @description Where the page before ended, as it was told; the first page without. */
                 cursor?: string;

@@ -62,6 +62,7 @@ export type CalculatorReport = Schemas['CalculatorReport'];
 export type CalculatorField = Schemas['CalculatorFieldReport'];
 export type Hit = Schemas['HitOut'];
 export type LotOut = Schemas['LotOut'];
+export type Supplier = Schemas['SupplierOut'];
 export type LabelDoc = Schemas['LabelDoc'];
 export type LabelReport = Schemas['LabelReport'];
 export type Kitchen = Schemas['Kitchen'];

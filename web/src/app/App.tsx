@@ -34,6 +34,7 @@ import {
   loadTheRest,
   PantryScreen,
   PricesScreen,
+  SuppliersScreen,
   Rested,
   SignInAgain,
   SiteScreen,
@@ -161,6 +162,7 @@ function Desk() {
           <Route path="/pantry/new" element={<IngredientForm />} />
           <Route path="/pantry/label" element={<LabelScreen />} />
           <Route path="/pantry/prices" element={<PricesScreen />} />
+          <Route path="/pantry/suppliers" element={<SuppliersScreen />} />
           <Route path="/pantry/:id" element={<PantryScreen />} />
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />

@@ -23,6 +23,7 @@ const LOADERS = {
   CountScreen: () => import('../areas/bottles/CountScreen'),
   CostsScreen: () => import('../areas/costs/CostsScreen'),
   PricesScreen: () => import('../areas/pantry/PricesScreen'),
+  SuppliersScreen: () => import('../areas/pantry/SuppliersScreen'),
   DrinkScreen: () => import('../areas/drinks/DrinkScreen'),
   TastingsScreen: () => import('../areas/tastings/TastingsScreen'),
   BenchmarkScreen: () => import('../areas/tastings/BenchmarkScreen'),
@@ -55,6 +56,7 @@ export const OriginScreen = screen(async () => (await LOADERS.OriginScreen()).Or
 export const CountScreen = screen(async () => (await LOADERS.CountScreen()).CountScreen);
 export const CostsScreen = screen(async () => (await LOADERS.CostsScreen()).CostsScreen);
 export const PricesScreen = screen(async () => (await LOADERS.PricesScreen()).PricesScreen);
+export const SuppliersScreen = screen(async () => (await LOADERS.SuppliersScreen()).SuppliersScreen);
 export const DosesScreen = screen(async () => (await LOADERS.DosesScreen()).DosesScreen);
 export const DrinkScreen = screen(async () => (await LOADERS.DrinkScreen()).DrinkScreen);
 export const BottleScreen = screen(async () => (await LOADERS.BottleScreen()).BottleScreen);

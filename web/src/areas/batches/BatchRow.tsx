@@ -3,7 +3,7 @@ import type { BatchCard } from '../../api/types';
 import { clock, day, figure, when } from '../../lib/format';
 import classes from './BatchesScreen.module.css';
 import { CookAgain } from './CookAgain';
-import { standing } from './standing';
+import { called, standing } from './standing';
 
 /** What stands in its way, in words. */
 function stops(batch: BatchCard): string {
@@ -25,8 +25,7 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.name}
         </Link>
         <span className={classes.small}>
-          batch {String(batch.number).padStart(4, '0')} · version {batch.version} · {batch.started_by},{' '}
-          {when(batch.started_at)}
+          {called(batch)} · version {batch.version} · {batch.started_by}, {when(batch.started_at)}
         </span>
         {batch.words && <span className={classes.small}>{batch.words}</span>}
       </span>

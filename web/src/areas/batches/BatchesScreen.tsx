@@ -18,16 +18,24 @@ const KINDS = [
   { value: 'running', label: 'On the hob' },
   { value: 'finished', label: 'Finished' },
   { value: 'stopped', label: 'Stopped' },
+  { value: 'practice', label: 'Practice' },
 ];
 
 /** What is on the hob, and the log of what was cooked: searched, narrowed, and taken along. */
 export function BatchesScreen() {
   const [words, setWords] = useState('');
-  const [status, setStatus] = useState<NonNullable<BatchesQuery['status']>>('');
+  const [which, setWhich] = useState<NonNullable<BatchesQuery['status']> | 'practice'>('');
+  // What was practised stands in a list of its own, running and ended together.
+  const practised = which === 'practice';
+  const status = practised ? '' : which;
   const [offPlan, setOffPlan] = useState(false);
   const [start, setStart] = useState(false);
   const [q] = useDebouncedValue(words.trim(), 200);
-  const narrowing: BatchesQuery = { ...(q ? { q } : {}), ...(offPlan ? { off_plan: true } : {}) };
+  const narrowing: BatchesQuery = {
+    ...(q ? { q } : {}),
+    ...(offPlan ? { off_plan: true } : {}),
+    ...(practised ? { kind: 'practice' } : {}),
+  };
   const ask: BatchesQuery = { ...narrowing, ...(status ? { status } : {}) };
   const hob = useQuery({
     ...batchesQuery({ ...narrowing, status: 'running' }),
@@ -46,7 +54,7 @@ export function BatchesScreen() {
     (hob.data !== undefined || status === 'finished' || status === 'stopped') &&
     (cooked.data !== undefined || status === 'running');
   const problem = hob.error ?? cooked.error;
-  const narrowed = q !== '' || status !== '' || offPlan;
+  const narrowed = q !== '' || which !== '' || offPlan;
   const query = new URLSearchParams(Object.entries(ask).map(([name, value]) => [name, String(value)])).toString();
   return (
     <div className={classes.screen}>
@@ -82,8 +90,8 @@ export function BatchesScreen() {
           orientation={narrow ? 'vertical' : 'horizontal'}
           fullWidth={narrow}
           data={KINDS}
-          value={status}
-          onChange={(next) => setStatus(next as typeof status)}
+          value={which}
+          onChange={(next) => setWhich(next as typeof which)}
         />
         <Switch
           size="lg"
@@ -93,7 +101,7 @@ export function BatchesScreen() {
         />
       </div>
       {(running.length > 0 || !narrowed) && (
-        <Card title="On the hob">
+        <Card title={practised ? 'Being practised' : 'On the hob'}>
           <ul className={classes.list}>
             {running.map((batch) => (
               <BatchRow key={batch.id} batch={batch} />
@@ -108,7 +116,7 @@ export function BatchesScreen() {
         </Card>
       )}
       {ended.length > 0 && (
-        <Card title="Cooked">
+        <Card title={practised ? 'Practised' : 'Cooked'}>
           <ul className={classes.list}>
             {ended.map((batch) => (
               <BatchRow key={batch.id} batch={batch} />
@@ -118,7 +126,11 @@ export function BatchesScreen() {
         </Card>
       )}
       {read && narrowed && running.length + ended.length === 0 && (
-        <p className={classes.quiet}>No batch fits. Ask for less.</p>
+        <p className={classes.quiet}>
+          {practised && !q && !offPlan
+            ? 'Nobody has practised yet: start a batch and choose to practise it.'
+            : 'No batch fits. Ask for less.'}
+        </p>
       )}
       <StartDialog opened={start} onClose={() => setStart(false)} />
     </div>

@@ -17,6 +17,7 @@ export function CookAgain({ batch }: { batch: BatchCard }) {
         opened={open}
         formula={batch.formula}
         times={batch.factor ?? undefined}
+        practice={batch.kind === 'practice'}
         onClose={() => setOpen(false)}
       />
     </>

@@ -1,4 +1,4 @@
-import { Button, Modal, Select } from '@mantine/core';
+import { Button, Checkbox, Modal, Select } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -16,11 +16,13 @@ interface StartDialogProps {
   formula?: string;
   /** How many times its version, to begin with. @default 1 */
   times?: number | undefined;
+  /** Whether it is only practised, to begin with. @default false */
+  practice?: boolean;
   onClose: () => void;
 }
 
 /** Chooses what to cook and how much of it. */
-export function StartDialog({ opened, formula, times, onClose }: StartDialogProps) {
+export function StartDialog({ opened, formula, times, practice = false, onClose }: StartDialogProps) {
   return (
     <Modal
       opened={opened}
@@ -30,17 +32,24 @@ export function StartDialog({ opened, formula, times, onClose }: StartDialogProp
       size={520}
       closeButtonProps={{ 'aria-label': 'Close without starting', size: 44 }}
     >
-      {opened && <Start given={formula} asBefore={times ?? 1} />}
+      {opened && <Start given={formula} asBefore={times ?? 1} asPractice={practice} />}
     </Modal>
   );
 }
 
-function Start({ given, asBefore }: { given: string | undefined; asBefore: number }) {
+interface StartProps {
+  given: string | undefined;
+  asBefore: number;
+  asPractice: boolean;
+}
+
+function Start({ given, asBefore, asPractice }: StartProps) {
   const [formula, setFormula] = useState<string | null>(given ?? null);
   const versions = useQuery({ ...versionsQuery(formula ?? ''), enabled: formula !== null });
   const [chosen, setChosen] = useState<string | null>(null);
   const [times, setTimes] = useState(asBefore);
   const [wrong, setWrong] = useState(false);
+  const [practice, setPractice] = useState(asPractice);
   // Made once for this dialog: pressing twice, or a lost answer, starts one batch.
   const [id] = useState(() => crypto.randomUUID());
   const navigate = useNavigate();
@@ -58,12 +67,12 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
     mutationFn: () => {
       const factor = times;
       const scale = factor === 1 ? null : { by: 'factor' as const, value: factor };
-      const body = { id, formula: formula!, version: Number(version), scale };
+      const body = { id, formula: formula!, version: Number(version), scale, practice };
       const takes = Object.entries(taken).flatMap(([line, containers]) =>
         containers.length > 0 ? [{ line, containers }] : [],
       );
       return answer(
-        takes.length > 0
+        takes.length > 0 && !practice
           ? client.POST('/api/v1/stock/batches', { body: { ...body, takes } })
           : client.POST('/api/v1/batches', { body }),
       );
@@ -126,16 +135,24 @@ function Start({ given, asBefore }: { given: string | undefined; asBefore: numbe
         onNumber={setTimes}
         onWrong={setWrong}
       />
-      {needs.data && needs.data.length > 0 && (
+      {needs.data && needs.data.length > 0 && !practice && (
         <OwnProducts
           needs={needs.data}
           taken={taken}
           onTake={(line, containers) => setPicked((before) => ({ ...before, [line]: containers }))}
         />
       )}
+      <Checkbox
+        mt="md"
+        size="lg"
+        label="Only practise it"
+        description="Nothing is cooked: no bottle is filled, and nothing of it counts."
+        checked={practice}
+        onChange={(event) => setPractice(event.currentTarget.checked)}
+      />
       {start.isError && <Notice tone="stop" text={start.error.message} />}
       <Button type="submit" h={64} mt="md" fullWidth fz={18} disabled={!ready} loading={start.isPending}>
-        Start
+        {practice ? 'Start to practise' : 'Start'}
       </Button>
       <p className={classes.quiet}>The pots, scales and burners are those of this kitchen today.</p>
     </form>

@@ -1,6 +1,13 @@
 import type { BatchCard } from '../../api/types';
 import { clock, clockSpan, figure } from '../../lib/format';
 
+/** “batch 0041”, “practice 0003”. */
+export function called(batch: { kind: 'real' | 'practice'; number: number }): string {
+  return `${batch.kind === 'practice' ? 'practice' : 'batch'} ${String(batch.number).padStart(4, '0')}`;
+}
+
+export const PRACTISED = 'This is practice: no bottle is filled, nothing is labelled, and nothing of it counts.';
+
 /** Where a boil under way stands: grams to go, and when it is ready or to be weighed; nothing of any other step. */
 export function standing(batch: BatchCard): string[] {
   const words: string[] = [];

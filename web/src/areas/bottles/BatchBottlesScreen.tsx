@@ -3,7 +3,7 @@ import { Link, useParams } from 'react-router';
 import { batchContainersQuery } from '../../api/queries';
 import { figure } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
-import { placeName, until } from './words';
+import { bottleName, placeName, until } from './words';
 import classes from './Bottles.module.css';
 
 /** What a label's code opens: the bottles of its batch, each a large press. */
@@ -11,7 +11,7 @@ export function BatchBottlesScreen() {
   const { batch = '' } = useParams();
   const found = useQuery(batchContainersQuery(batch));
   const items = found.data?.items ?? [];
-  const first = items[0];
+  const first = items.find((each) => each.kind !== 'aside') ?? items[0];
   return (
     <div className={classes.bottle}>
       <Link to="/bottles" className={classes.back}>
@@ -24,7 +24,7 @@ export function BatchBottlesScreen() {
         {items.map((each) => (
           <li key={each.id}>
             <Link to={`/bottles/${each.id}`}>
-              <strong>{each.kind === 'rest' ? 'Kept rest' : `Bottle ${each.number}`}</strong>
+              <strong>{bottleName(each)}</strong>
               <span className={classes.small}>
                 {placeName(found.data?.places ?? [], each.place)} · {figure(each.mass_g)} g
                 {each.opened_at ? ' · open' : ''}

@@ -104,7 +104,7 @@ export function BottleScreen() {
           {asked === 'pour' && <PourAway onSave={(reason) => enter({ kind: 'poured_away', reason, mass_g: null })} />}
         </div>
       )}
-      {opened && (
+      {(opened || container.kind === 'aside') && (
         <Button
           fullWidth
           h={52}
@@ -115,7 +115,7 @@ export function BottleScreen() {
           target="_blank"
           rel="noopener"
         >
-          Label for the open bottle
+          {opened ? 'Label for the open bottle' : 'Label for it'}
         </Button>
       )}
       {reads && (

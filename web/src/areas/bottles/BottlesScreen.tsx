@@ -68,7 +68,8 @@ interface ProductsProps {
 /** By product, with a column for each place; a product opens to its bottles. */
 function Products({ onHand, places }: ProductsProps) {
   const [open, setOpen] = useState<string | null>(null);
-  const formulas = [...new Map(onHand.map((each) => [each.formula, each.name])).entries()];
+  const products = [...new Map(onHand.map((each) => [idOf(each), each])).entries()];
+  const opened = products.find(([id]) => id === open)?.[1];
   const columns = [
     ...places.filter((place) => onHand.some((each) => each.place === place.id)).map((place) => place.id),
     ...(onHand.some((each) => each.place === null) ? [null] : []),
@@ -89,17 +90,17 @@ function Products({ onHand, places }: ProductsProps) {
             </tr>
           </thead>
           <tbody>
-            {formulas.map(([formula, name]) => {
-              const mine = onHand.filter((each) => each.formula === formula);
+            {products.map(([id, { name }]) => {
+              const mine = onHand.filter((each) => idOf(each) === id);
               const firsts = mine.flatMap((each) => (each.first ? [each.first] : [])).sort();
               return (
-                <tr key={formula}>
+                <tr key={id}>
                   <th scope="row">
                     <button
                       type="button"
                       className={classes.product}
-                      aria-expanded={open === formula}
-                      onClick={() => setOpen(open === formula ? null : formula)}
+                      aria-expanded={open === id}
+                      onClick={() => setOpen(open === id ? null : id)}
                     >
                       {name}
                     </button>
@@ -114,17 +115,22 @@ function Products({ onHand, places }: ProductsProps) {
           </tbody>
         </table>
       </div>
-      {open && <OfProduct formula={open} name={formulas.find(([id]) => id === open)?.[1] ?? ''} places={places} />}
+      {opened && <OfProduct product={opened} places={places} />}
     </Card>
   );
 }
+
+/** What was kept aside is a product of its own. */
+const idOf = (each: OnHand) => `${each.formula} ${each.stage}`;
 
 function cell(there: OnHand | undefined): string {
   if (!there) return '';
   const bottles = there.containers - there.rests;
   const count = [
     ...(bottles > 0 ? [bottles === 1 ? '1 bottle' : `${bottles} bottles`] : []),
-    ...(there.rests > 0 ? [there.rests === 1 ? 'a kept rest' : `${there.rests} kept rests`] : []),
+    ...(there.rests > 0
+      ? [there.stage ? 'kept aside' : there.rests === 1 ? 'a kept rest' : `${there.rests} kept rests`]
+      : []),
   ].join(' and ');
   const words = there.containers > 0 ? [`${count}, ${figure(there.mass_g)} g`] : [];
   if (there.doses != null && there.containers > 0) words.push(there.doses === 1 ? '1 dose' : `${there.doses} doses`);
@@ -133,8 +139,9 @@ function cell(there: OnHand | undefined): string {
   return words.join(', ');
 }
 
-function OfProduct({ formula, name, places }: { formula: string; name: string; places: Place[] }) {
-  const found = useQuery(containersQuery(formula));
+function OfProduct({ product, places }: { product: OnHand; places: Place[] }) {
+  const { formula, stage, name } = product;
+  const found = useQuery(containersQuery(formula, stage));
   return (
     <section aria-label={`Bottles of ${name}`} className={classes.each}>
       <h3>{name}, bottle by bottle</h3>

@@ -131,7 +131,7 @@ function Found({ found }: { found: Recall }) {
       {(found.received_on || found.used_up_on || found.supplier) && (
         <p className={classes.small}>
           {[
-            found.supplier && `from ${found.supplier}`,
+            found.supplier && `from ${found.supplier}${found.supplier_contact ? ` (${found.supplier_contact})` : ''}`,
             found.received_on && `came ${day(found.received_on)}`,
             found.used_up_on && `used up ${day(found.used_up_on)}`,
           ]

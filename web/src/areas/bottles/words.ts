@@ -1,10 +1,16 @@
 import type { BottleEntry, Container, Place } from '../../api/types';
 import { day, figure } from '../../lib/format';
 
+/** “Bottle 3” within its batch. */
+export function bottleName(container: Container): string {
+  if (container.kind === 'aside') return 'Kept aside';
+  return container.kind === 'rest' ? 'Kept rest' : `Bottle ${container.number}`;
+}
+
 /** “batch 0041, bottle 3”. */
 export function called(container: Container): string {
   const number = String(container.batch_number).padStart(4, '0');
-  return `batch ${number}, ${container.kind === 'rest' ? 'kept rest' : `bottle ${container.number}`}`;
+  return `batch ${number}, ${bottleName(container).toLowerCase()}`;
 }
 
 /** Until when, in a few words. */

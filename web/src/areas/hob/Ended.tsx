@@ -1,10 +1,14 @@
 import { Button } from '@mantine/core';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { batchContainersQuery } from '../../api/queries';
 import type { BatchOut, PlanRow, SheetReport, What } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure, when } from '../../lib/format';
 import { Notice } from '../../parts/Notice';
+import { PRACTISED } from '../batches/standing';
 import { StartDialog } from '../batches/StartDialog';
+import { FreezerDrawer } from '../bottles/FreezerDrawer';
 import { BatchKeeping } from './BatchKeeping';
 import { CoolingPanel } from './CoolingPanel';
 import type { Ask } from './ask';
@@ -28,6 +32,11 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
   const [again, setAgain] = useState(false);
   const [waste, setWaste] = useState(false);
   const [ask, setAsk] = useState<Ask | null>(null);
+  const [freezer, setFreezer] = useState(false);
+  const practised = batch.kind === 'practice';
+  // Each bottle has days of its own: where they are known, the freezer is a matter of theirs.
+  const found = useQuery({ ...batchContainersQuery(batch.id), enabled: sheet.status === 'finished' && !practised });
+  const bottles = (found.data?.items ?? []).filter((each) => !each.gone);
   const inFreezer = sheet.frozen?.some((span) => span.until === null) ?? false;
   const starchy = batch.report.walk.readings.some((reading) => reading.id === 'cooked_starch');
   const reason = [...sheet.log].reverse().find((line) => line.kind === 'closed' && !line.undone)?.words;
@@ -36,6 +45,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       <h2 className={classes.title}>
         {sheet.status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}
       </h2>
+      {practised && <Notice tone="look" text={PRACTISED} />}
       {reckoned ? (
         <p className={classes.quiet}>
           {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'calculated, not weighed'},{' '}
@@ -56,7 +66,12 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
           <Button variant="default" onClick={() => setWaste(true)}>
             Record waste
           </Button>
-          {sheet.status === 'finished' && (
+          {sheet.status === 'finished' && bottles.length > 0 && !inFreezer && (
+            <Button variant="default" onClick={() => setFreezer(true)}>
+              Into or out of the freezer
+            </Button>
+          )}
+          {sheet.status === 'finished' && !practised && (bottles.length === 0 || inFreezer) && (
             <Button
               variant="default"
               onClick={() => enter(inFreezer ? { kind: 'thawed' } : { kind: 'frozen', how: '' })}
@@ -87,6 +102,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       {sheet.cooling && sheet.status === 'finished' && (
         <CoolingPanel batch={batch.id} log={sheet.cooling} now={now} mayEnter={mayCook} enter={enter} ask={setAsk} />
       )}
+      <FreezerDrawer opened={freezer} containers={bottles} onClose={() => setFreezer(false)} />
       <EntryDialog ask={ask} batch={batch.id} onClose={() => setAsk(null)} />
       <NoteDialog
         opened={waste}
@@ -97,12 +113,12 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
         enter={enter}
         onClose={() => setWaste(false)}
       />
-      <StartDialog opened={again} formula={batch.formula} onClose={() => setAgain(false)} />
+      <StartDialog opened={again} formula={batch.formula} practice={practised} onClose={() => setAgain(false)} />
       <PlanAgainstActual sheet={sheet} />
       {sheet.status === 'finished' && (
         <BatchKeeping keeping={batch.report.walk.keeping} mayEnter={mayCook} enter={enter} />
       )}
-      {sheet.status === 'finished' && (
+      {sheet.status === 'finished' && !practised && (
         <LabelForm
           id={batch.id}
           keeping={batch.report.walk.keeping}

@@ -8,6 +8,7 @@ import { clock, clockSpan, figure } from '../../lib/format';
 import { useNow } from '../../lib/useNow';
 import { useOutbox, useOutboxState } from '../../outbox/OutboxProvider';
 import { Notice } from '../../parts/Notice';
+import { called } from '../batches/standing';
 import { Bell } from './Bell';
 import { BoilFacts, BoilPanel } from './BoilPanel';
 import { Ended } from './Ended';
@@ -21,7 +22,7 @@ import { useLines } from './useLines';
 import { LogList } from './LogList';
 import { MainPress } from './MainPress';
 import { NoteDialog } from './NoteDialog';
-import { FillPanel, EquipmentPanel, GivePanel, WarmPanel } from './OtherPanels';
+import { AsidePanel, FillPanel, EquipmentPanel, GivePanel, WarmPanel } from './OtherPanels';
 import { withWaiting } from './overlay';
 import { offPlan } from './offPlan';
 import { OtherPots, useOtherPots } from './OtherPots';
@@ -84,7 +85,8 @@ function Hob({ batch, kept }: { batch: BatchOut; kept: boolean }) {
           <IconArrowLeft size={26} aria-hidden="true" />
         </Link>
         <h1>{batch.name}</h1>
-        <span className={classes.number}>batch {String(batch.number).padStart(4, '0')}</span>
+        <span className={classes.number}>{called(batch)}</span>
+        {batch.kind === 'practice' && <strong className={classes.practice}>Practice: nothing of it counts</strong>}
         <button
           type="button"
           className={classes.who}
@@ -332,6 +334,9 @@ function Step({ batch, step, isNow, pots, now, mayEnter, enter, ask, children }:
         {step.hold && <HoldPanel step={step} hold={step.hold} now={now} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
+        {step.kept_aside && (
+          <AsidePanel step={step} aside={step.kept_aside} mayEnter={mayEnter} enter={enter} ask={ask} />
+        )}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.equipment && (
           <EquipmentPanel step={step} equipment={step.equipment} mayEnter={mayEnter} enter={enter} ask={ask} />

@@ -110,6 +110,44 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
   );
 }
 
+/** What a step leaves beside the product: pressed nuts, the rest of a blend. Kept, it stands among the bottles with a day of its own. */
+export function AsidePanel({
+  step,
+  aside,
+  mayEnter,
+  enter,
+  ask,
+}: PanelProps & { aside: NonNullable<SheetStep['kept_aside']> }) {
+  const keep = () =>
+    ask({
+      title: `Keep ${aside.title}`,
+      label: 'What the scale shows',
+      unit: 'g',
+      tares: [{ title: 'Nothing: tared to 0', grams: 0 }],
+      asked: { words: `As calculated: ${figure(aside.expects_g)} g`, value: Math.round(aside.expects_g) },
+      keep: (value) => `Save ${asEntered(value, 0)} g`,
+      least: 1,
+      most: Math.ceil(2 * aside.expects_g),
+      tooMuch: `There should be about ${figure(aside.expects_g)} g of it. Weigh it again.`,
+      onKeep: (value) => enter({ kind: 'kept_aside', stage: step.id, mass_g: value }),
+    });
+  return (
+    <div className={classes.aside}>
+      <p>
+        <strong>Beside it: {aside.title}.</strong>{' '}
+        {aside.kept_g > 0
+          ? `${figure(aside.kept_g)} g kept: its day stands under Bottles.`
+          : `About ${figure(aside.expects_g)} g. Kept cold, it has a day of its own; else bin it.`}
+      </p>
+      {mayEnter && (
+        <Button variant="default" onClick={keep}>
+          Keep it aside
+        </Button>
+      )}
+    </div>
+  );
+}
+
 /** Containers by weight, what is left over, and what came of it all. */
 export function FillPanel({ step, fill, mayEnter, enter, ask }: PanelProps & { fill: SheetFill }) {
   const each = fill.per_container_g;

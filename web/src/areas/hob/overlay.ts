@@ -172,6 +172,11 @@ function entered(step: SheetStep, event: LogEvent): SheetStep {
             }
           : null,
       };
+    case 'kept_aside':
+      return {
+        ...step,
+        kept_aside: step.kept_aside && { ...step.kept_aside, kept_g: step.kept_aside.kept_g + what.mass_g },
+      };
     case 'left_over':
       return {
         ...step,

@@ -3,13 +3,14 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
-import { substanceQuery } from '../../api/queries';
+import { substanceQuery, suppliersQuery } from '../../api/queries';
 import type { LotOut, Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { dayOf, figure, range } from '../../lib/format';
 import { valueIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { GrowingText } from '../../parts/GrowingText';
+import { SupplierField } from './SupplierField';
 import classes from './Pantry.module.css';
 
 /** Lots side by side, so that a choice between them can be argued. */
@@ -196,6 +197,7 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
         : answer(client.POST('/api/v1/substances/{key}/lots', { params: { path: { key: substance.id } }, body })),
     onSuccess: (now) => {
       queryClient.setQueryData(substanceQuery(substance.id).queryKey, now);
+      void queryClient.invalidateQueries({ queryKey: suppliersQuery.queryKey });
       onDone();
     },
   });
@@ -224,7 +226,12 @@ function LotForm({ substance, lot, onDone }: { substance: Substance; lot: LotOut
       }}
     >
       {field('code', 'Lot code', { 'data-autofocus': true })}
-      {field('supplier', 'From')}
+      <SupplierField
+        label="From"
+        value={typed.supplier}
+        error={save.error?.itemFor('supplier')?.message}
+        onChange={(supplier) => setTyped({ ...typed, supplier })}
+      />
       {field('origin', 'Origin')}
       {field('received_on', 'Came', { type: 'date' })}
       {field('mass_g', 'How much came', { inputMode: 'decimal', placeholder: '5 kg' })}

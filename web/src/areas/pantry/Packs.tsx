@@ -3,7 +3,7 @@ import { IconX } from '@tabler/icons-react';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { answer, client } from '../../api/client';
-import { keys, substanceQuery } from '../../api/queries';
+import { keys, substanceQuery, suppliersQuery } from '../../api/queries';
 import type { Substance } from '../../api/types';
 import { useMay } from '../../app/person';
 import { figure } from '../../lib/format';
@@ -11,6 +11,7 @@ import { valueIn, wrongIn } from '../../lib/figures';
 import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { SupplierField } from './SupplierField';
 import classes from './Pantry.module.css';
 
 /** What is wrong with what is typed, of the fields that are figures. */
@@ -32,6 +33,7 @@ export function Packs({ substance }: { substance: Substance }) {
   const take = (now: Substance) => {
     queryClient.setQueryData(substanceQuery(substance.id).queryKey, now);
     void queryClient.invalidateQueries({ queryKey: [...keys.substances, 'shelf'] });
+    void queryClient.invalidateQueries({ queryKey: suppliersQuery.queryKey });
   };
   const path = { params: { path: { key: substance.id } } };
   const add = useMutation({
@@ -157,7 +159,12 @@ export function Packs({ substance }: { substance: Substance }) {
           }}
         >
           {field('name', 'Pack', { placeholder: '10 kg sack', autoFocus: true })}
-          {field('supplier', 'From')}
+          <SupplierField
+            label="From"
+            value={typed.supplier}
+            error={add.error?.itemFor('supplier')?.message}
+            onChange={(supplier) => setTyped({ ...typed, supplier })}
+          />
           {field('mass_g', 'Holds, in g', { inputMode: 'decimal' })}
           {field('price', 'Price', { inputMode: 'decimal' })}
           {field('since', 'Since', { type: 'date' })}

@@ -30,6 +30,9 @@ export function PantryScreen() {
         <Button size="md" variant="default" component={Link} to="/pantry/prices">
           Prices
         </Button>
+        <Button size="md" variant="default" component={Link} to="/pantry/suppliers">
+          Suppliers
+        </Button>
         <Button size="md" variant="default" component={Link} to="/pantry/label">
           From a label
         </Button>

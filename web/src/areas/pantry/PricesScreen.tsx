@@ -13,6 +13,7 @@ import { symbolOf, useCurrency, useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { SupplierField } from './SupplierField';
 import classes from './Prices.module.css';
 
 /** What is typed over a row, as it is typed. */
@@ -191,7 +192,15 @@ function Row({ row, typed, refused, readOnly, onPut }: RowProps) {
         )}
       </th>
       {cell('name', 'Pack')}
-      {cell('supplier', 'Supplier')}
+      <td className={classes.supplier}>
+        <SupplierField
+          size="md"
+          aria-label={`Supplier of ${row.title}`}
+          value={typed?.supplier ?? shownText(row, 'supplier')}
+          readOnly={readOnly}
+          onChange={(name) => onPut('supplier', name)}
+        />
+      </td>
       {cell('mass_g', 'Grams in the pack', 'g')}
       {cell('price', 'Price', currency ? symbolOf(currency).trim() : '')}
       <td className={classes.each}>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { batchesQuery, formulasQuery, kitchenQuery } from '../../api/queries';
+import type { DrinkDocument } from '../../api/types';
 import { useMay, usePerson } from '../../app/person';
 import { benchPath, keptDrafts } from '../../lib/keptDrafts';
 import { figure, when } from '../../lib/format';
@@ -151,13 +152,20 @@ function NotSaved() {
   const kept = all.filter(
     (draft) => draft.base === 0 || !there.data || there.data.items.some((card) => card.id === draft.id),
   );
-  if (kept.length === 0) return null;
+  const [drinks] = useState(() => keptDrafts<DrinkDocument>(username, 'drink'));
+  if (kept.length + drinks.length === 0) return null;
   return (
     <Card title="Not saved yet" aside="kept in this browser">
       <ul className={classes.list}>
         {kept.map((draft) => (
           <li key={draft.id} className={classes.kept}>
             <Link to={benchPath(draft.id)}>{draft.document.name || 'A formula without a name'}</Link>
+          </li>
+        ))}
+        {drinks.map((draft) => (
+          <li key={draft.id} className={classes.kept}>
+            <Link to={`/drinks/${draft.id}`}>{draft.document.name || 'A drink without a name'}</Link>
+            <span className={classes.quiet}> · a drink</span>
           </li>
         ))}
       </ul>
