@@ -21,6 +21,11 @@ HERE = Path(__file__).parent
 ROUNDS = 60
 #: Four sizes may take so many times one; the endpoint so many times the walk.
 SIZES, ENDPOINT = 1.3, 1.6
+#: What a request does besides the walk.
+PARTS = (
+    ("session, person and policy", "session"), ("the site's pantry, kitchen and prices: five queries", "pantry"),
+    ("understanding the drink", "compile"), ("the walk", "walk, four sizes"), ("readings, layers, allergens, money, levels", "read"),
+)  # fmt: skip
 
 
 def main() -> int:
@@ -44,6 +49,10 @@ def main() -> int:
     ]  # fmt: skip
     lines += [f"| {what} | {a:.1f} | {b:.1f} | {a / b:.2f} | {'' if most is None else f'≤ {most:g}'} |" for what, a, b, most in rows]
     over = [what for what, a, b, most in rows if most is not None and a > most * b]
+    parts = [(what, spent[key]) for what, key in PARTS]
+    rest = spent["endpoint"] - sum(ms for _, ms in parts)
+    lines += ["", "What the endpoint is made of:", "", "| part | ms |", "|---|---:|"]
+    lines += [f"| {what} | {ms:.1f} |" for what, ms in [*parts, ("reading what was sent, and the answer", rest)]]
     lines += ["", f"Not met: {'; '.join(over)}." if over else "All that is wanted is met."]
     text = "\n".join(lines) + "\n"
     print(text)
@@ -71,7 +80,8 @@ def worker() -> None:
     settings.ALLOWED_HOSTS = ["*"]
     load()
     lead = User.objects.get(username="ines")
-    assert lead.site is not None
+    site = lead.site
+    assert site is not None
     client = Client()
     client.force_login(lead, backend="jugserver.accounts.backends.PersonBackend")
     raw: dict[str, Any] = Drink.objects.get(name="Ferry Latte").saves.get().document
@@ -91,7 +101,9 @@ def worker() -> None:
         each.model_copy(update={"amounts": {size.id: each.amounts.get(size.id) or missing[each.id] for size in drink.sizes}})
         for each in drink.components
     )
-    whole = in_pantry([drink.model_copy(update={"components": full})], lead.site)[0]
+    sent = drink.model_copy(update={"components": full})
+    whole = in_pantry([sent], site)[0]
+    raw = sent.model_dump(mode="json")
     four, one = cup_of(whole), cup_of(only(whole, "regular"))
 
     def post(path: str, body: Any) -> Callable[[], object]:
@@ -102,10 +114,13 @@ def worker() -> None:
         return asked
 
     todo: dict[str, Callable[[], object]] = {
+        "pantry": lambda: in_pantry([sent], site),
+        "compile": lambda: cup_of(whole),
         "walk, four sizes": lambda: pour(four),
         "walk, one size": lambda: pour(one),
         "report, four sizes": lambda: drink_sizes_report(four),
         "report, one size": lambda: drink_sizes_report(one),
+        "session": lambda: client.get("/api/v1/session"),
         "bare": lambda: client.get("/api/v1/kitchen"),
         "endpoint": post("/api/v1/drinks/sizes", raw),
         "even out": post("/api/v1/drinks/even-out", {"document": raw, "ask": {"component": "dose"}}),
@@ -118,7 +133,8 @@ def worker() -> None:
             did()
             if turn >= 5:
                 spent[what].append(1000 * (time.perf_counter() - began))
-    print(json.dumps({what: statistics.median(each) for what, each in spent.items()}))
+    medians = {what: statistics.median(each) for what, each in spent.items()}
+    print(json.dumps({**medians, "read": medians["report, four sizes"] - medians["walk, four sizes"]}))
 
 
 if __name__ == "__main__":
