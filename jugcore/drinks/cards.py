@@ -12,15 +12,15 @@ from jugcore.drinks.contains import contains_of
 from jugcore.drinks.cup import Cup
 from jugcore.drinks.document import ComponentDoc
 from jugcore.drinks.layers import layers_of
-from jugcore.drinks.poured import Poured
+from jugcore.drinks.poured import Poured, Ranged
 from jugcore.drinks.readings import read, title_of
 from jugcore.drinks.wording import pouring_order
 from jugcore.figures import shown
 
 #: From here a drink scalds. [°C]
 _HOT_C = 50.0
-#: What a card tells of a cup, in the order of a label (Regulation (EU) 1169/2011, Annex XV); saturates and salt are not worked out.
-NUTRITION = ("energy_kj", "energy", "fat", "carbohydrate", "sugars", "protein", "caffeine")
+#: What a card tells of a cup, in the order of a label (Regulation (EU) 1169/2011, Annex XV).
+NUTRITION = ("energy_kj", "energy", "fat", "saturates", "carbohydrate", "sugars", "protein", "salt", "caffeine")
 
 
 @dataclass(frozen=True)
@@ -142,9 +142,9 @@ def sheet_of(drinks: Sequence[Poured]) -> Sheet:
             tuple(_with_sizes(poured, each.allergen, each.sizes) for each in found.allergens if each.certain == certain) for certain in (True, False)
         )
         allergens.append(AllergenRow(poured.cup.drink.name, sure, check))
-        figures = {id: read(poured, id).likely for id in NUTRITION}
+        figures = {id: read(poured, id) for id in NUTRITION}
         for index, size in enumerate(poured.cup.sizes):
-            row = tuple(_figure(float(figures[id][index]), title_of(id)[2]) for id in NUTRITION)
+            row = tuple(_figure_or_range(figures[id], index, title_of(id)[2]) for id in NUTRITION)
             nutrition.append(NutritionRow(poured.cup.drink.name, size.name, row))
     head = tuple(f"{title} ({unit})" for title, unit, _ in (title_of(id) for id in NUTRITION))
     return Sheet(tuple(allergens), head, tuple(nutrition))
@@ -166,6 +166,18 @@ def _with_sizes(poured: Poured, allergen: str, sizes: Sequence[str]) -> str:
 
 def _figure(value: float, digits: int) -> str:
     return f"{value:,.{digits}f}" if np.isfinite(value) else "–"
+
+
+#: A figure that may be so far off either way is told as its range.
+_WIDE = 0.5
+
+
+def _figure_or_range(found: Ranged, index: int, digits: int) -> str:
+    low, likely, high = (float(each[index]) for each in (found.low, found.likely, found.high))
+    least, most = _figure(max(low, 0.0), digits), _figure(high, digits)
+    if np.isfinite(likely) and high - low > 2 * _WIDE * abs(likely) and least != most:
+        return f"{least}–{most}"
+    return _figure(likely, digits)
 
 
 def _in_strokes(cup: Cup, component: ComponentDoc) -> bool:

@@ -11,6 +11,7 @@ from jugcore import components as c
 from jugcore.drinks.poured import Poured, Ranged, Read, sugars_g
 from jugcore.figures import Floats
 from jugcore.matter.matter import ADDED_SUGAR, FREE_SUGAR, Matter
+from jugcore.matter.nutrition import salt_g, saturates_g
 from jugcore.physics.energy import KCAL, KJ
 from jugcore.reading.costs import product_cost
 from jugcore.reading.readings.content import missing_price, unpriced
@@ -118,6 +119,12 @@ def fat(poured: Poured) -> Floats:
     return poured.liquid.mass_g @ c.FAT
 
 
+@drink_reading("Saturates", "g", 1, "share of each fat that is saturated; fats differ, which is the range")
+def saturates(poured: Poured) -> tuple[Floats, Floats, Floats]:
+    """Saturated fat (K,) in the cup: least, likely, most."""
+    return saturates_g(poured.liquid)
+
+
 @drink_reading("Protein", "g", 1, "mass balance")
 def protein(poured: Poured) -> Floats:
     """Protein (K,) in the cup."""
@@ -130,10 +137,10 @@ def carbohydrate(poured: Poured) -> Floats:
     return poured.liquid.mass_g @ _CARBOHYDRATE
 
 
-@drink_reading("Salt put in", "g", 2, "mass balance; what milk and other things bring of their own is not known")
-def salt(poured: Poured) -> Floats:
-    """Salt (K,) that was put in."""
-    return poured.liquid.mass_g[:, c.SALT]
+@drink_reading("Salt", "g", 2, "2.5 × sodium: what was put in, and what milk and other things bring of their own, which is the range")
+def salt(poured: Poured) -> tuple[Floats, Floats, Floats]:
+    """What a label calls salt (K,): least, likely, most."""
+    return salt_g(poured.liquid)
 
 
 @drink_reading("Fat in 100 ml", "g", 1, "fat of everything in the cup ÷ the liquid at 20 °C")

@@ -18,6 +18,7 @@ from jugcore.matter.matter import (
     ENZYME_BEST,
     ENZYME_DIES,
     EXTENTS,
+    FAT_KNOWN,
     FREE_OIL,
     FREE_PROTEIN,
     FREE_STARCH,
@@ -27,7 +28,9 @@ from jugcore.matter.matter import (
     GEL_TO,
     GELATINISED,
     MILLED,
+    OWN_SALT,
     SALT_LIKE_ASH,
+    SATURATED,
     STARCH_IN,
     STRONG_GUM,
     SWEETER,
@@ -44,8 +47,8 @@ def _part_of() -> Floats:
     found = np.zeros((c.COUNT, len(TRACERS)))
     for tracers, part in (
         ((FREE_SUGAR, ADDED_SUGAR), c.SUGARS), (SWEETER, c.DISSOLVED), ((STRONG_GUM,), _one(_GUM)), ((FREE_STARCH,), _one(c.STARCH)),
-        ((SALT_LIKE_ASH,), _one(c.OTHER_ASH)), ((FREE_PROTEIN,), _one(_PROTEIN)),
-        ((FREE_OIL, CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL), _one(_OIL)),
+        ((SALT_LIKE_ASH, OWN_SALT), _one(c.OTHER_ASH)), ((FREE_PROTEIN,), _one(_PROTEIN)),
+        ((FREE_OIL, *SATURATED, FAT_KNOWN, CELL_OIL_LEAST, CELL_OIL, CELL_OIL_MOST, CELL_OIL_ALL), _one(_OIL)),
     ):  # fmt: skip
         for tracer in tracers:
             found[:, tracer] = part
@@ -67,7 +70,8 @@ def tracers_of(book: Substance, fraction: Floats) -> Floats:
 
     Free sugar, by the book's share of its sugars, whatever they are, and what of it is added; what a syrup is sweeter than its
     sugars; gum that was bought as a thickener; starch that can swell; enzyme whose sheet is known; oil and protein that sit in
-    no cell, and how much of a nut's oil comes out; what its ash does as table salt would.
+    no cell, and how much of a nut's oil comes out; what its ash does as table salt would; what of its fat is saturated, and what a
+    label calls salt of its own.
     """
     if fraction is book.mass_fraction:
         return _as_in_the_book(book)
@@ -106,6 +110,11 @@ def _tracers(book: Substance, fraction: Floats) -> Floats:
     oil, cells = fraction[..., _OIL], brings.cell_oil
     likely = 1.0 if cells is None else cells.likely
     found[..., FREE_OIL], found[..., FREE_PROTEIN] = likely * oil, likely * fraction[..., _PROTEIN]
+    if brings.saturates is not None:
+        found[..., FAT_KNOWN] = found[..., FREE_OIL]
+        for tracer, share in zip(SATURATED, (brings.saturates.low, brings.saturates.likely, brings.saturates.high), strict=True):
+            found[..., tracer] = share * found[..., FREE_OIL]
+    found[..., OWN_SALT] = brings.salt_of_ash * fraction[..., c.OTHER_ASH]
     if cells is not None:
         for tracer, share in ((CELL_OIL_LEAST, cells.low), (CELL_OIL, cells.likely), (CELL_OIL_MOST, cells.high), (CELL_OIL_ALL, 1.0)):
             found[..., tracer] = share * oil

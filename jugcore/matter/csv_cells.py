@@ -54,12 +54,14 @@ def enzyme(cell: str) -> dict[str, Any] | None:
 def contributions(row: dict[str, str], source: str) -> dict[str, Any]:
     """The columns ``starch``, ``cell_oil``, ``sweetness``, ``minerals`` and ``flags`` of a row.
 
-    “58 68 1 pregelled”: °C, °C, minutes; “0.15 0.35 0.6”: least, likely, most; “dry 0.4 0.47 0.55”; osmol/g; “sugars_not_added”.
+    “58 68 1 pregelled”: °C, °C, minutes; “0.15 0.35 0.6”: least, likely, most; “dry 0.4 0.47 0.55”; osmol/g; “sugars_not_added”. And
+    ``saturates``, “0.06 0.08 0.1” of its other fat; ``salt_of_ash``, g/g.
     """
     flags = listed(row["flags"])
     return {
         "minerals_osmol_per_g": float(row["minerals"]), "starch": _starch(row["starch"]), "cell_oil": _three(row.get("cell_oil", "")),
-        "sweetness": _sweetness(row.get("sweetness", "")), "sugars_added": "sugars_not_added" not in flags, "strong_gum": "strong_gum" in flags,
+        "sweetness": _sweetness(row.get("sweetness", "")), "saturates": _three(row["saturates"]), "salt_of_ash": float(row["salt_of_ash"]),
+        "sugars_added": "sugars_not_added" not in flags, "strong_gum": "strong_gum" in flags,
         "source": source,
     }  # fmt: skip
 

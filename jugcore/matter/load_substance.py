@@ -15,7 +15,14 @@ def load_substance(id: str, doc: SubstanceDoc) -> Substance:
 
     Raises BadDocument for a composition that does not add up, and for an allergen, a kind or a hazard that is none.
     """
-    return substance_from(id, doc, None if doc.contributions is not None else usual_contributions(id, doc.kind))
+    if doc.contributions is None:
+        return substance_from(id, doc, usual_contributions(id, doc.kind))
+    missing = {name for name in ("saturates", "salt_of_ash") if getattr(doc.contributions, name) is None}
+    if not missing:
+        return substance_from(id, doc)
+    # Written before these were known.
+    found, usual = substance_from(id, doc), usual_contributions(id, doc.kind)
+    return replace(found, contributions=replace(found.contributions, **{name: getattr(usual, name) for name in missing}))
 
 
 def usual_contributions(id: str, kind: str) -> Contributions:
@@ -30,4 +37,6 @@ def usual_contributions(id: str, kind: str) -> Contributions:
     own, of_its_kind = of_library.contributions, contributions_of_kind(of_library.kind)
     # What a name of the library has for its kind alone goes by the kind that is written here.
     starch = own.starch if own.starch is not None and own.starch != of_its_kind.starch else usual.starch
-    return replace(usual, starch=starch, cell_oil=own.cell_oil, sweetness=own.sweetness)
+    salt = own.salt_of_ash if own.salt_of_ash != of_its_kind.salt_of_ash else usual.salt_of_ash
+    saturates = own.saturates if own.saturates != of_its_kind.saturates else usual.saturates
+    return replace(usual, starch=starch, cell_oil=own.cell_oil, sweetness=own.sweetness, saturates=saturates, salt_of_ash=salt)

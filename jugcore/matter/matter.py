@@ -16,6 +16,7 @@ TRACERS: tuple[str, ...] = (
     "free_sugar_g", "strong_gum_g", "free_starch_g", "starch_in_g", "live_amylase_g", "browned_g", "free_oil_g", "free_protein_g",
     "cell_oil_least_g", "cell_oil_g", "cell_oil_most_g", "cell_oil_all_g", "salt_like_ash_g",
     "added_sugar_g", "sweeter_least_g", "sweeter_g", "sweeter_most_g",
+    "saturated_least_g", "saturated_g", "saturated_most_g", "fat_known_g", "own_salt_g",
 )  # fmt: skip
 #: Sugars that are free by the WHO: added, and those of honey, syrups, juice and purée.
 FREE_SUGAR = 0
@@ -40,6 +41,10 @@ SALT_LIKE_ASH = 12
 ADDED_SUGAR = 13
 #: Grams of sucrose a syrup is sweeter than the sum of its sugars says, by what is published of it as a whole: least, usual, most.
 SWEETER = (14, 15, 16)
+#: Of the oil that runs with the liquid, what is saturated: least, likely, most; and of how much of it that is known.
+SATURATED, FAT_KNOWN = (17, 18, 19), 20
+#: What a label calls salt, 2.5 × sodium, of what is in the ingredients themselves; salt that was put in is a component.
+OWN_SALT = 21
 #: Components of which a part may sit in cells, and the tracer of the part that does not.
 _CELLED = ((c.INDEX["other_fat"], FREE_OIL), (c.INDEX["protein"], FREE_PROTEIN))
 

@@ -125,6 +125,15 @@ class CellOil:
 
 
 @dataclass(frozen=True)
+class Saturates:
+    """The share of a fat that is saturated: least, likely, most. Of milk fat and cocoa butter it is known."""
+
+    low: float
+    likely: float
+    high: float
+
+
+@dataclass(frozen=True)
 class Contributions:
     """What an ingredient brings besides the masses of its components, and where that is known from."""
 
@@ -137,6 +146,10 @@ class Contributions:
     sugars_added: bool = True
     #: Its gum thickens, gram for gram, like what is sold to thicken with.
     strong_gum: bool = False
+    #: Of its fat that is neither milk fat nor cocoa butter; None where nobody said.
+    saturates: Saturates | None = None
+    #: Grams that a label calls salt, 2.5 × sodium, in a gram of its other ash.
+    salt_of_ash: float = 0.1
     source: str = ""
 
 

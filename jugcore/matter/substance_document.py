@@ -16,7 +16,7 @@ from pydantic import Field, model_validator
 from jugcore.errors import BadDocument
 from jugcore.fields import MOST_CONTENTS, Id, Part, Text, Title, number
 from jugcore.figures import Floats
-from jugcore.matter.matter import EXTENTS, TRACERS
+from jugcore.matter.matter import EXTENTS, OWN_SALT, TRACERS
 from jugcore.matter.substance import (
     EU_ALLERGENS,
     UNKNOWN,
@@ -29,6 +29,7 @@ from jugcore.matter.substance import (
     Opened,
     Piece,
     Range,
+    Saturates,
     Span,
     Starch,
     Substance,
@@ -144,6 +145,12 @@ class SweetnessDoc(_LeastLikelyMost):
     of: Literal["dry", "whole"] = Field("whole", description="Of its dry matter, or of the whole.")
 
 
+class SaturatesDoc(_LeastLikelyMost):
+    """The share of a fat that is saturated."""
+
+    high: float = Field(ge=0, le=1)
+
+
 class ContributionsDoc(Part):
     """What an ingredient brings besides the masses of its components."""
 
@@ -153,6 +160,10 @@ class ContributionsDoc(Part):
     sweetness: SweetnessDoc | None = None
     sugars_added: bool = Field(True, description="A juice's or a fruit's own sugars are free and not added.")
     strong_gum: bool = Field(False, description="Its gum thickens like what is sold to thicken with.")
+    saturates: SaturatesDoc | None = Field(None, description="The share of its other fat that is saturated; else what is usual of its name and kind.")
+    salt_of_ash: float | None = Field(
+        None, ge=0, le=1, description="What a label calls salt, 2.5 × sodium, in a gram of its other ash; else what is usual [g/g]"
+    )
     source: Text = ""
 
 
@@ -253,7 +264,7 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
         if unknown:
             one = field[:-1]
             raise BadDocument(f"substances.{id}.{field}", f"“{unknown[0]}” is not one of the {one}s listed here.", f"Use: {', '.join(known)}.")
-    made = None if doc.made_from is None else _made(id, doc.made_from)
+    made = None if doc.made_from is None else _made(id, doc.made_from, doc.composition_g_per_100g.get("other_ash", 0.0) / 100)
     return substance_from_composition(
         id=id,
         title=doc.title,
@@ -288,8 +299,12 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
     )
 
 
-def _made(id: str, doc: MadeDoc) -> Made:
-    """What was made here, as it is written."""
+#: What was kept before the salt of milk and other things was known has as much in a gram of its ash as milk: no other has more.
+_MILK_SALT = 0.16
+
+
+def _made(id: str, doc: MadeDoc, ash: float) -> Made:
+    """What was made here, as it is written; ``ash`` is its share of other ash."""
     rows: list[Floats] = []
     for field, written, names in (("tracers_g_per_g", doc.tracers_g_per_g, TRACERS), ("extents", doc.extents, EXTENTS)):
         unknown = next((name for name in written if name not in names), None)
@@ -298,6 +313,8 @@ def _made(id: str, doc: MadeDoc) -> Made:
                 f"substances.{id}.made_from.{field}", f"“{unknown}” is nothing that travels along with it.", f"Use: {', '.join(names)}."
             )  # fmt: skip
         rows.append(np.array([written.get(name, 0.0) for name in names]))
+    if TRACERS[OWN_SALT] not in doc.tracers_g_per_g:
+        rows[0][OWN_SALT] = _MILK_SALT * ash
     contents = []
     for each in doc.contents:
         if each.facts.made_from is not None:
@@ -387,6 +404,8 @@ def contributions_from(doc: ContributionsDoc) -> Contributions:
         sweetness=Sweetness(sweet.of == "dry", sweet.low, sweet.likely, sweet.high) if sweet else None,
         sugars_added=doc.sugars_added,
         strong_gum=doc.strong_gum,
+        saturates=Saturates(doc.saturates.low, doc.saturates.likely, doc.saturates.high) if doc.saturates else None,
+        salt_of_ash=UNKNOWN.salt_of_ash if doc.salt_of_ash is None else doc.salt_of_ash,
         source=doc.source,
     )
 
@@ -398,7 +417,8 @@ def _contributions_doc(brings: Contributions) -> dict[str, object]:
         "starch": {"gels_c": _low_high(starch.gels_c), "minutes": starch.minutes, "pregelled": starch.pregelled} if starch else None,
         "cell_oil": asdict(cells) if cells else None,
         "sweetness": {"of": "dry" if sweet.of_dry else "whole", "low": sweet.low, "likely": sweet.likely, "high": sweet.high} if sweet else None,
-        "sugars_added": brings.sugars_added, "strong_gum": brings.strong_gum, "source": brings.source,
+        "sugars_added": brings.sugars_added, "strong_gum": brings.strong_gum,
+        "saturates": asdict(brings.saturates) if brings.saturates else None, "salt_of_ash": brings.salt_of_ash, "source": brings.source,
     }  # fmt: skip
 
 

@@ -94,7 +94,9 @@ def sheet_pdf(sheet: Sheet, *, paper: Paper, site: str, printed: date) -> bytes:
         ),
         Spacer(1, 4 * mm), _text("In a cup", BOLD, 15 * scale), Spacer(1, 1 * mm),
         _grid(figures, [first, *[(wide - first) / len(sheet.head)] * len(sheet.head)], scale),
-        _text("Energy by Regulation (EU) 1169/2011, Annex XIV. Saturates and salt are not worked out.", PLAIN, 10 * scale),
+        _text(
+            "Energy by Regulation (EU) 1169/2011, Annex XIV. All calculated from the recipes: milk, fruit and seeds differ.", PLAIN, 10 * scale,
+        ),
     ]  # fmt: skip
     return _printed(story, "Allergens and nutrition", paper, printed, lying=True)
 

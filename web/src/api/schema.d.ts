@@ -3052,6 +3052,13 @@ export interface components {
              * @default false
              */
             strong_gum: boolean;
+            /** @description The share of its other fat that is saturated; else what is usual of its name and kind. */
+            saturates?: components["schemas"]["SaturatesDoc"] | null;
+            /**
+             * Salt Of Ash
+             * @description What a label calls salt, 2.5 × sodium, in a gram of its other ash; else what is usual [g/g]
+             */
+            salt_of_ash?: number | null;
             /**
              * Source
              * @default
@@ -3255,6 +3262,18 @@ export interface components {
              * @default 0.2
              */
             spread: number;
+        };
+        /**
+         * SaturatesDoc
+         * @description The share of a fat that is saturated.
+         */
+        SaturatesDoc: {
+            /** Low */
+            low: number;
+            /** Likely */
+            likely: number;
+            /** High */
+            high: number;
         };
         /**
          * ShareDoc
