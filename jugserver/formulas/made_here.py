@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from typing import Any
 from uuid import UUID
 
 from django.db.models import Max
 
 from jugcore.errors import BadDocument
 from jugcore.matter.substance import MADE, Used
-from jugcore.matter.substance_document import WorkDoc, as_document
+from jugcore.matter.substance_document import MadeDoc, as_document
 from jugcore.method.compile import compile_document
 from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
@@ -21,7 +22,7 @@ from jugserver.accounts.models import Site, User
 from jugserver.formulas.models import Formula, FormulaState, Version, VersionPart
 from jugserver.formulas.schemas import UsedInOut
 from jugserver.pantry.models import Ingredient
-from jugserver.pantry.services import add_work, keep_made_here
+from jugserver.pantry.services import add_to_made_here, keep_made_here
 
 
 def made_key(formula: UUID | str, number: int) -> str:
@@ -117,10 +118,10 @@ def used_in(site: Site, formula: UUID) -> list[UsedInOut]:
 
 
 def catch_up() -> None:
-    """Have every version among the ingredients that was saved before versions were, and with each the work that was not written down then."""
+    """Have every version among the ingredients that was saved before versions were, and with each what was not written down of it then."""
     made = Ingredient.objects.filter(kind=MADE)
     there = set(made.values_list("site", "key"))
-    whole = set(made.filter(document__made_from__has_key="work").values_list("site", "key"))
+    whole = {(site, key) for site, key, document in made.values_list("site", "key", "document") if _is_whole(document)}
     for version in Version.objects.select_related("formula__site", "saved_by").order_by("id"):
         key = version.formula.site_id, made_key(version.formula_id, version.number)
         if key in whole:
@@ -129,13 +130,21 @@ def catch_up() -> None:
         if not float(walked.product.total_g[0]) > 0:
             continue
         if key in there:
-            add_work(site=version.formula.site, key=key[1], work=_work_of(version, walked))
+            add_to_made_here(site=version.formula.site, key=key[1], made=_made_of(version, walked))
         else:
             keep_as_ingredient(version.saved_by, version, walked)
 
 
-def _work_of(version: Version, walked: Walk) -> Sequence[WorkDoc] | None:
+def _is_whole(document: dict[str, Any]) -> bool:
+    """Whether an ingredient made here says what making it takes, and what of its fat is saturated and of its ash salt."""
+    made, composition = document["made_from"], document["composition_g_per_100g"]
+    traced = made["tracers_g_per_g"]
+    known = all(tracer in traced for component, tracer in (("other_ash", "own_salt_g"), ("other_fat", "fat_known_g")) if component in composition)
+    return "work" in made and known
+
+
+def _made_of(version: Version, walked: Walk) -> MadeDoc:
     used = Used(str(version.formula_id), version.number, version.formula.name, version.fingerprint)
     made = as_document(substance_from_walk(walked, used, "as-made")).made_from
     assert made is not None
-    return made.work
+    return made

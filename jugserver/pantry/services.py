@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -18,7 +17,7 @@ from jugcore.matter.library import library
 from jugcore.matter.load_substance import load_substance
 from jugcore.matter.search_text import plain, searchable
 from jugcore.matter.substance import MADE
-from jugcore.matter.substance_document import SubstanceDoc, WorkDoc
+from jugcore.matter.substance_document import MadeDoc, SubstanceDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.http.problems import Conflict
@@ -59,11 +58,15 @@ def keep_made_here(*, actor: User, key: str, document: SubstanceDoc) -> None:
     )  # fmt: skip
 
 
-def add_work(*, site: Site, key: str, work: Sequence[WorkDoc] | None) -> None:
-    """Have what making a version takes with it among the ingredients, where that was not written down when it was kept."""
+def add_to_made_here(*, site: Site, key: str, made: MadeDoc) -> None:
+    """Have with a version among the ingredients what was not known when it was kept: what making it takes, and what travels in it."""
     row = Ingredient.objects.of_site(site).get(key=key)
-    made = {**row.document["made_from"], "work": None if work is None else [each.model_dump(mode="json") for each in work]}
-    Ingredient.objects.filter(pk=row.pk).update(document={**row.document, "made_from": made})
+    before, now = row.document["made_from"], made.model_dump(mode="json")
+    # What was traced then stays as it was.
+    traced = {**now["tracers_g_per_g"], **before["tracers_g_per_g"]}
+    Ingredient.objects.filter(pk=row.pk).update(
+        document={**row.document, "made_from": {**before, "work": before.get("work", now["work"]), "tracers_g_per_g": traced}}
+    )
 
 
 def find_made_here(*, site: Site, formula: UUID, found: bool) -> None:
