@@ -8,7 +8,7 @@ from typing import Any
 from jugcore.batch.sheet.kept_aside import allergens_aside, keeping_aside, kept_aside
 from jugcore.method.compile import parse_document
 from jugcore.method.document import MethodDocument
-from jugcore.tests.batches import Book, pear_syrup
+from jugcore.tests.batches import Book
 
 
 def nut_milk(**changes: Any) -> MethodDocument:
@@ -113,5 +113,10 @@ class Aside(unittest.TestCase):
         self.assertIsNone(kept_aside(Book(parse_document(raw).document).actual_batch(), "dose"))
 
     def test_a_pressed_cake_says_so(self) -> None:
-        found = kept_aside(Book(pear_syrup()).actual_batch(), "strain")
-        self.assertTrue(found is None or found.title.endswith("strained off"))
+        loose = nut_milk()
+        stages = tuple(stage.model_copy(update={"pressed": True}) if stage.id == "strain" else stage for stage in loose.stages)
+        found = kept_aside(Book(loose.model_copy(update={"stages": stages})).actual_batch(), "strain")
+        wet = kept_aside(Book(loose).actual_batch(), "strain")
+        assert found is not None and wet is not None
+        self.assertEqual(found.title, "hazelnuts, pressed")
+        self.assertLess(found.grams, wet.grams)

@@ -13,7 +13,7 @@ from jugcore.batch.actual.label_entries import OnLabel, allergens_on_label
 from jugcore.batch.sheet.schema import SheetKeptAside
 from jugcore.method.compile import compile_document
 from jugcore.method.method import Method
-from jugcore.method.stages import StageBase, cake_of
+from jugcore.method.stages import Press, StageBase, Strain, cake_of
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 from jugcore.reading.report import allergens_of
@@ -81,7 +81,8 @@ def _title(walked: Walk, stage: StageBase, vessel: str) -> str:
     if vessel != cake_of(stage.id):
         return f"rest of {walked.method.vessel_name(vessel)}"
     names = _held_back(walked.method, walked, vessel)
-    return f"{names}, {'pressed' if stage.kind == 'press' else 'strained off'}" if names else f"what {stage.name or stage.title} held back"
+    pressed = isinstance(stage, Press) or (isinstance(stage, Strain) and stage.pressed)
+    return f"{names}, {'pressed' if pressed else 'strained off'}" if names else f"what {stage.name or stage.title} held back"
 
 
 def _held_back(method: Method, walked: Walk, vessel: str) -> str:

@@ -45,11 +45,11 @@ class KeptAside(ShopCase):
 
     def test_it_is_a_product_of_its_own_with_its_own_day(self) -> None:
         row = self.kept()
-        self.assertEqual((row.stage, row.title, row.filled_g), ("strain", "hazelnuts, strained off", 140))
+        self.assertEqual((row.stage, row.title, row.filled_g), ("strain", "hazelnuts, pressed", 140))
         assert row.good_until is not None
         self.assertLessEqual(row.good_until, timezone.localdate() + timedelta(days=6))
         rows = {each["name"]: each for each in self.get("")["on_hand"]}
-        aside = rows[f"{self.batch.name}: hazelnuts, strained off"]
+        aside = rows[f"{self.batch.name}: hazelnuts, pressed"]
         self.assertEqual((aside["stage"], aside["mass_g"], aside["doses"]), ("strain", 140, None))
         self.assertEqual(rows[self.batch.name]["mass_g"], 300)
         of_it = self.get(f"/containers?formula={self.batch.formula_id}&stage=strain")["items"]
@@ -68,7 +68,7 @@ class KeptAside(ShopCase):
         answer = self.prep.get(f"/api/v1/stock/containers/{row.pk}/label.pdf")
         self.assertEqual(answer.status_code, 200)
         words = " ".join(PdfReader(BytesIO(b"".join(answer) if answer.streaming else answer.content)).pages[0].extract_text().split())  # type: ignore[attr-defined]
-        self.assertIn("hazelnuts, strained off", words)
+        self.assertIn("hazelnuts, pressed", words)
         self.assertIn("nuts", words.lower().split("contains")[-1])
 
     def test_taken_back_it_is_gone_and_never_offered_for_the_product(self) -> None:

@@ -36,8 +36,9 @@ function Bottles({ containers }: { containers: Container[] }) {
     const last = state.waiting.filter((entry) => entry.container === each.id).at(-1)?.movement.what.kind;
     return last === 'frozen' || (last !== 'thawed' && each.frozen);
   };
-  const outside = containers.filter((each) => !frozen(each));
-  const inside = containers.filter(frozen);
+  const order = [...containers].sort((a, b) => a.number - b.number);
+  const outside = order.filter((each) => !frozen(each));
+  const inside = order.filter(frozen);
   const turn = (those: Container[], kind: 'frozen' | 'thawed') => {
     for (const each of those) entries.enter(each.id, { kind });
   };
@@ -64,7 +65,7 @@ function Bottles({ containers }: { containers: Container[] }) {
         )}
       </div>
       <ul className={classes.freezer} aria-label="Bottles of this batch">
-        {containers.map((each) => {
+        {order.map((each) => {
           const name = bottleName(each);
           return (
             <li key={each.id}>

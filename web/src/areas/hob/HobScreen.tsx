@@ -335,7 +335,14 @@ function Step({ batch, step, isNow, pots, now, mayEnter, enter, ask, children }:
         {step.foam && <FoamPanel foam={step.foam} />}
         {step.expects_g !== null && <GivePanel step={step} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.kept_aside && (
-          <AsidePanel step={step} aside={step.kept_aside} mayEnter={mayEnter} enter={enter} ask={ask} />
+          <AsidePanel
+            step={step}
+            aside={step.kept_aside}
+            practised={batch.kind === 'practice'}
+            mayEnter={mayEnter}
+            enter={enter}
+            ask={ask}
+          />
         )}
         {step.fill && <FillPanel step={step} fill={step.fill} mayEnter={mayEnter} enter={enter} ask={ask} />}
         {step.equipment && (

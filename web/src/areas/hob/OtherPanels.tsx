@@ -114,10 +114,11 @@ export function GivePanel({ step, mayEnter, enter, ask }: PanelProps) {
 export function AsidePanel({
   step,
   aside,
+  practised,
   mayEnter,
   enter,
   ask,
-}: PanelProps & { aside: NonNullable<SheetStep['kept_aside']> }) {
+}: PanelProps & { aside: NonNullable<SheetStep['kept_aside']>; practised: boolean }) {
   const keep = () =>
     ask({
       title: `Keep ${aside.title}`,
@@ -136,13 +137,15 @@ export function AsidePanel({
       <p>
         <strong>Beside it: {aside.title}.</strong>{' '}
         {aside.kept_g > 0
-          ? `${figure(aside.kept_g)} g kept: its day stands under Bottles.`
+          ? `${figure(aside.kept_g)} g kept${practised ? '' : ': its day stands under Bottles'}.`
           : `About ${figure(aside.expects_g)} g. Kept cold, it has a day of its own; else bin it.`}
       </p>
       {mayEnter && (
-        <Button variant="default" onClick={keep}>
-          Keep it aside
-        </Button>
+        <div className={classes.buttons}>
+          <Button variant="default" onClick={keep}>
+            Keep it aside
+          </Button>
+        </div>
       )}
     </div>
   );
