@@ -15,11 +15,13 @@ from django.db.models.functions import Lower
 from jugserver.tracking.tracked import tracked
 
 
+@tracked(exclude=["created_at"])
 class Site(models.Model):
     """One business with its kitchen. Everything stored belongs to one."""
 
     name = models.CharField(max_length=120)
     created_at = models.DateTimeField(auto_now_add=True)
+    time_zone = models.CharField(max_length=64, blank=True, default="", help_text="as Europe/Dublin; that of the machine until somebody says")
 
     class Meta:
         constraints = [models.CheckConstraint(condition=~models.Q(name=""), name="site_has_a_name")]

@@ -19,7 +19,16 @@ MOST = 20
 _MOST_TOLD = 12
 _LABELS = {"insert": "added", "update": "changed", "delete": "removed", "password": "password set", "pin": "PIN set or cleared"}
 #: By what column a table's rows are a site's.
-_OF_SITE = ("site", "kitchen__site", "ingredient__site", "formula__site", "version__formula__site", "drink__site", "drink_version__drink__site")
+_OF_SITE = (
+    "site",
+    "kitchen__site",
+    "ingredient__site",
+    "formula__site",
+    "version__formula__site",
+    "drink__site",
+    "drink_version__drink__site",
+    "pgh_obj",
+)
 _UNITS = {"g": "g", "c": "°C", "m": "m", "cm": "cm", "ml": "ml", "w": "W", "um": "µm", "days": "days"}
 _NAMES = ("display_name", "name", "title", "code")
 

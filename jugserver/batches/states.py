@@ -6,7 +6,7 @@ A state can be thrown away at any time; it is made again from the log.
 from __future__ import annotations
 
 import logging
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import partial
 from typing import Any
 from uuid import UUID
@@ -27,6 +27,7 @@ from jugcore.reading.flow_trials import FlowTrial
 from jugcore.reading.keeping.assessment import keeping_of
 from jugcore.reading.keeping.use_by import UseBy, made_dates
 from jugserver.accounts.models import Site
+from jugserver.accounts.site_time import in_time_of
 from jugserver.batches.models import SUMMARY_SHAPE, Batch, BatchState, Kind
 from jugserver.batches.reading import reckoned, walked
 from jugserver.batches.signals import batch_read
@@ -139,7 +140,8 @@ def read_by_and_by(sender: object, batch_id: UUID, **_: object) -> None:
 def _read_anew(batch_id: UUID) -> None:
     batch = Batch.objects.in_full().filter(pk=batch_id).first()
     if batch is not None:
-        state_of(batch)
+        with in_time_of(batch.site):
+            state_of(batch)
 
 
 def catch_up() -> None:
@@ -161,6 +163,15 @@ def forget(site: Site | None = None) -> None:
 def lot_changed(sender: object, site: Site, key: str, **_: object) -> None:
     """The date of a lot is another: the last days of what was made with that ingredient and is still kept are read anew."""
     kept = BatchState.objects.filter(site=site, dated__contains=[key], use_by__gte=timezone.localdate())
+    moved = list(kept.values_list("pk", flat=True))
+    Batch.objects.filter(pk__in=moved).update(behind=True)
+    for batch_id in moved:
+        read_by_and_by(sender, batch_id)
+
+
+def days_changed(sender: object, site: Site, **_: object) -> None:
+    """The days of a site begin at another hour: the last days of what is still kept are read anew."""
+    kept = BatchState.objects.filter(site=site, use_by__gte=timezone.localdate() - timedelta(days=1))
     moved = list(kept.values_list("pk", flat=True))
     Batch.objects.filter(pk__in=moved).update(behind=True)
     for batch_id in moved:

@@ -4,8 +4,8 @@ from datetime import timedelta
 
 from csp.constants import NONCE, NONE, SELF
 
-from jugserver.config.time_zone import machine_time_zone
 from jugserver.process.environment import environment
+from jugserver.process.time_zone import machine_time_zone
 
 _env = environment()
 
@@ -51,6 +51,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "jugserver.accounts.site_time.TimeOfSite",
     "jugserver.tracking.who.TellWho",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",

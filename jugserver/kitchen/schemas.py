@@ -29,6 +29,7 @@ class Business(Schema):
     """What a site counts in, what energy and hands cost it, when it is open and where it serves."""
 
     currency: str = Field("", pattern=r"^([A-Z]{3})?$", description="ISO 4217, as EUR; empty where nobody said.")
+    time_zone: str = Field("", max_length=64, pattern=NO_NUL, description="As Europe/Dublin; empty for that of the machine it is served from.")
     energy_price_kwh: float | None = Field(None, ge=0, le=1000, allow_inf_nan=False, description="What a kilowatt-hour costs.")
     wage_h: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What an hour of somebody's work costs.")
     container_price: float | None = Field(None, ge=0, le=1_000_000, allow_inf_nan=False, description="What a bottle costs.")

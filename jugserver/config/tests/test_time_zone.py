@@ -9,7 +9,7 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
-from jugserver.config.time_zone import machine_time_zone
+from jugserver.process.time_zone import machine_time_zone
 
 NOWHERE = Path("/no-such-file")
 

@@ -30,7 +30,7 @@ class Businesses(ShopCase):
         answer = self.put(
             {
                 "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04, "least_margin": 65,
-                "opening_days": [5, 1, 1, 0], "places": [" Tannery Yard ", "Lock cart"],
+                "time_zone": "Europe/Dublin", "opening_days": [5, 1, 1, 0], "places": [" Tannery Yard ", "Lock cart"],
             }
         )  # fmt: skip
         self.assertEqual(answer.status_code, 200, answer.content)
@@ -40,9 +40,15 @@ class Businesses(ShopCase):
             found["business"],
             {
                 "currency": "EUR", "energy_price_kwh": 0.31, "wage_h": 19.5, "container_price": 0.38, "label_price": 0.04, "least_margin": 65,
-                "opening_days": [0, 1, 5], "places": ["Tannery Yard", "Lock cart"],
+                "time_zone": "Europe/Dublin", "opening_days": [0, 1, 5], "places": ["Tannery Yard", "Lock cart"],
             },
         )  # fmt: skip
+
+    def test_the_history_tells_a_time_zone(self) -> None:
+        self.assertEqual(self.put({"time_zone": "Europe/Dublin"}).status_code, 200)
+        changes = json.loads(self.signed_in("lead").get("/api/v1/changes").content)["items"]
+        told = [each for change in changes for each in change["differs"] if each["name"] == "time zone"]
+        self.assertEqual([(each["before"], each["after"]) for each in told], [("nothing", "Europe/Dublin")])
 
     def test_only_a_lead_changes_it_and_nobody_over_another(self) -> None:
         for who in ("prep", "view"):

@@ -2866,6 +2866,12 @@ export interface components {
              */
             currency: string;
             /**
+             * Time Zone
+             * @description As Europe/Dublin; empty for that of the machine it is served from.
+             * @default
+             */
+            time_zone: string;
+            /**
              * Energy Price Kwh
              * @description What a kilowatt-hour costs.
              */

@@ -58,6 +58,17 @@ function BusinessForm({ data }: { data: BusinessOut }) {
           value={current.currency || null}
           onChange={(currency) => put({ currency: currency ?? '' })}
         />
+        <Select
+          label="Time zone"
+          description="where its days begin"
+          searchable
+          clearable
+          readOnly={readOnly}
+          placeholder="that of the machine"
+          data={timeZones(current.time_zone)}
+          value={current.time_zone || null}
+          onChange={(zone) => put({ time_zone: zone ?? '' })}
+        />
         <NumberField
           shown
           label="Energy, per kWh"
@@ -179,6 +190,12 @@ function BusinessForm({ data }: { data: BusinessOut }) {
 }
 
 /** Every currency this browser knows: “EUR, Euro”. */
+/** Those the browser knows, and the one that is kept. */
+function timeZones(kept: string | undefined) {
+  const known = Intl.supportedValuesOf('timeZone');
+  return kept && !known.includes(kept) ? [kept, ...known] : known;
+}
+
 function currencies() {
   const names = new Intl.DisplayNames('en', { type: 'currency' });
   return Intl.supportedValuesOf('currency').map((code) => ({

@@ -20,10 +20,11 @@ def machine_time_zone(localtime: Path = Path("/etc/localtime"), named: Path = Pa
         candidates.append(target.split(_ZONES, 1)[1])
     if named.is_file():
         candidates.append(named.read_text(encoding="utf-8").strip())
-    return next((name for name in candidates if name and _is_known(name)), "UTC")
+    return next((name for name in candidates if name and is_known(name)), "UTC")
 
 
-def _is_known(name: str) -> bool:
+def is_known(name: str) -> bool:
+    """Whether a time zone of that name is known here."""
     try:
         ZoneInfo(name)
     except (OSError, ValueError, KeyError):  # what is not found is a KeyError
