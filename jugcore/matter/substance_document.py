@@ -299,7 +299,7 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
     )
 
 
-#: What was kept before the salt of milk and other things was known has as much in a gram of its ash as milk: no other has more.
+#: What was kept before the salt of milk and other things was known is taken to have as much in a gram of its ash as milk: little else has more.
 _MILK_SALT = 0.16
 
 

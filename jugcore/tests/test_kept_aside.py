@@ -109,8 +109,9 @@ class Aside(unittest.TestCase):
         assert found is not None
         self.assertEqual((found.title, round(found.grams, 6)), ("rest of blend", 34.0))
         self.assertTrue(keeping_aside(batch, found).dry)
-        raw["stages"][2]["amount"] = "all"  # type: ignore[index]
-        self.assertIsNone(kept_aside(Book(parse_document(raw).document).actual_batch(), "dose"))
+        for whole in ("all", " All ", {"kind": "all"}):
+            raw["stages"][2]["amount"] = whole  # type: ignore[index]
+            self.assertIsNone(kept_aside(Book(parse_document(raw).document).actual_batch(), "dose"), whole)
 
     def test_a_pressed_cake_says_so(self) -> None:
         loose = nut_milk()

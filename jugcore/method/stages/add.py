@@ -154,7 +154,8 @@ class Join(StageBase):
         return self.source
 
     def leaves(self) -> str | None:
-        return None if isinstance(self.amount, All) or self.amount == "all" else self.source
+        whole = isinstance(self.amount, All) or (isinstance(self.amount, str) and self.amount.strip().lower() == "all")
+        return None if whole else self.source
 
     @property
     def weighed_ids(self) -> tuple[str, ...]:
