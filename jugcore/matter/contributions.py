@@ -114,7 +114,8 @@ def _tracers(book: Substance, fraction: Floats) -> Floats:
         found[..., FAT_KNOWN] = found[..., FREE_OIL]
         for tracer, share in zip(SATURATED, (brings.saturates.low, brings.saturates.likely, brings.saturates.high), strict=True):
             found[..., tracer] = share * found[..., FREE_OIL]
-    found[..., OWN_SALT] = brings.salt_of_ash * fraction[..., c.OTHER_ASH]
+    if not (book.basis == "label" and book.mass_fraction[c.SALT] > 0):  # a label's salt is all of it
+        found[..., OWN_SALT] = brings.salt_of_ash * fraction[..., c.OTHER_ASH]
     if cells is not None:
         for tracer, share in ((CELL_OIL_LEAST, cells.low), (CELL_OIL, cells.likely), (CELL_OIL_MOST, cells.high), (CELL_OIL_ALL, 1.0)):
             found[..., tracer] = share * oil

@@ -55,6 +55,20 @@ class Published(unittest.TestCase):
                 self.assertTrue(0 <= less <= usual <= more)
 
 
+class Label(unittest.TestCase):
+    def test_salt_on_a_label_is_all_of_it(self) -> None:
+        milk = as_document(library()["whole_milk"])
+        composition = {**milk.composition_g_per_100g, "salt": 0.11, "water": milk.composition_g_per_100g["water"] - 0.11}
+        for basis, least, most in (("label", 0.11, 0.11), ("table", 0.18, 0.26)):
+            raw = milk.model_copy(update={"basis": basis, "composition_g_per_100g": composition})
+            line = {"id": "x", "substance": "m", "amount": "100 g"}
+            stages = [{"id": "a", "kind": "add", "vessel": "bowl", "lines": [line]}]
+            document = {"stages": stages, "substances": {"m": raw.model_dump(mode="json", exclude_none=True)}}
+            low, _, high = (float(each[0]) for each in salt_g(walk(parse_document(document)).product))
+            with self.subTest(basis):
+                self.assertTrue(least - 1e-6 <= low <= high <= most + 1e-6, (low, high))
+
+
 class Travelling(unittest.TestCase):
     def test_in_any_method_saturates_are_no_more_than_its_fat_and_mixing_adds_up(self) -> None:
         for seed in range(0, 60, 3):
