@@ -15,7 +15,7 @@ _MOST_WASTE = 0.9
 class Rates(Part):
     """What a site pays, in its currency: None where nobody said.
 
-    ``waste`` is by formula, the share of what is filled that its log says was poured away.
+    ``waste`` is by formula, of what has left its containers by the log, the share that was poured away.
     """
 
     energy_kwh: float | None = Field(None, ge=0, le=1_000_000)

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from datetime import timedelta
 from uuid import UUID
 
-from django.db.models import Sum
+from django.db.models import F, Sum
 from django.utils import timezone
 
 from jugcore.matter.substance_document import SubstanceDoc
@@ -41,15 +41,15 @@ def made_in(substances: Mapping[str, SubstanceDoc]) -> set[str]:
 
 
 def _poured_away(site: Site, formulas: set[str]) -> dict[str, float]:
-    """The share of what was filled of each formula lately that was poured away since; those are left out of which too little was filled to say."""
+    """Of what was made of each formula lately and has left its containers, the share poured away; left out where that is too little to say."""
     known = [UUID(id) for id in formulas if _UUID.fullmatch(id)]
     if not known:
         return {}
     since = timezone.localdate() - timedelta(days=LOOKS_BACK_DAYS)
     rows = Container.objects.filter(site=site, formula__in=known, stage="", voided_at__isnull=True, made_on__gte=since).values("formula")
     found = {}
-    for row in rows.annotate(filled=Sum("filled_g"), poured=Sum("poured_g")).order_by("formula"):
-        share = waste_share(row["filled"], row["poured"])
+    for row in rows.annotate(used=Sum(F("filled_g") - F("mass_g")), poured=Sum("poured_g")).order_by("formula"):
+        share = waste_share(row["used"], row["poured"])
         if share is not None:
             found[str(row["formula"])] = share
     return found

@@ -6,6 +6,7 @@ import json
 from datetime import timedelta
 from io import BytesIO
 from typing import Any
+from uuid import uuid4
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -61,7 +62,18 @@ class KeptAside(ShopCase):
         body = {"entries": [{"container": str(row.pk), "movement": {"id": str(row.entry), "at": timezone.now().isoformat(),
                                                                     "what": {"kind": "poured_away", "reason": "Not needed", "mass_g": None}}}]}  # fmt: skip
         self.assertEqual(self.send(self.prep, "POST", "/api/v1/stock/entries", body).status_code, 200)
-        self.assertEqual(rates_of(self.site, [str(self.batch.formula_id)]).waste.get(str(self.batch.formula_id), 0.0), 0.0)
+        formula = str(self.batch.formula_id)
+        self.assertEqual(rates_of(self.site, [formula]).waste, {}, "too little to say")
+        self.enter({"kind": "bottled", "stage": "fill", "count": 4, "each_g": 900})
+        for bottle, what in zip(
+            Container.objects.filter(filled_g=900).order_by("number"),
+            ({"kind": "emptied"}, {"kind": "emptied"}, {"kind": "poured_away", "reason": "Past its day", "mass_g": None}),
+            strict=False,
+        ):
+            movement = {"id": str(uuid4()), "at": timezone.now().isoformat(), "what": what}
+            self.send(self.prep, "POST", "/api/v1/stock/entries", {"entries": [{"container": str(bottle.pk), "movement": movement}]})
+        # Two served, one poured away, one still there: a third, the pressed nuts left out.
+        self.assertAlmostEqual(rates_of(self.site, [formula]).waste[formula], 1 / 3, places=9)
 
     def test_it_has_a_label_with_its_name_its_day_and_every_allergen(self) -> None:
         row = self.kept()
