@@ -104,7 +104,7 @@ def _batch(walked: Walk, rates: Rates, formula: str) -> tuple[tuple[CostItem, ..
 
 def _how_wasted(rates: Rates, formula: str, within: float) -> str:
     share = rates.waste.get(formula, 0.0)
-    own = f"{100 * share:.1f} % of what was filled, by the log" if share > 0 else ""
+    own = f"{100 * share:.1f} % of what left its bottles, by the log" if share > 0 else ""
     return " and ".join(each for each in (own, "what is poured away of things made here that go in" if within > 0 else "") if each)
 
 

@@ -118,8 +118,8 @@ class OneSource(ShopCase):
         figures, then = (
             {f["id"]: [size["likely"] and round(size["likely"], 6) for size in f["sizes"]] for f in each["readings"]} for each in (whole, half)
         )
-        # Of the honey and the coffee, which are weighed; the line, to which it is filled; no price, and no milk's salt.
-        stay = {"added_sugars", "free_sugars", "caffeine", "fills", "room", "cost", "margin", "cost_made", "margin_made", "salt"}
+        # Of the honey and the coffee, which are weighed; the line, to which it is filled; no price.
+        stay = {"added_sugars", "free_sugars", "caffeine", "fills", "room", "cost", "margin", "cost_made", "margin_made"}
         self.assertEqual({id for id, values in figures.items() if values == then[id]}, stay)
         for before, after in zip(whole["sizes"], half["sizes"], strict=True):
             self.assertNotEqual([layer["ml"] for layer in before["layers"]], [layer["ml"] for layer in after["layers"]])
