@@ -11450,7 +11450,7 @@ export interface components {
          * Rates
          * @description What a site pays, in its currency: None where nobody said.
          *
-         *     ``waste`` is by formula, the share of what is filled that its log says was poured away.
+         *     ``waste`` is by formula, of what has left its containers by the log, the share that was poured away.
          */
         Rates: {
             /** Energy Kwh */
