@@ -88,6 +88,7 @@ class HobCase(BrowserCase):
         expect(button).to_be_enabled()  # a step's press is dead for a moment after its screen appeared
         for _ in range(120):
             if button.evaluate("each => each === document.activeElement"):
+                expect(button).to_be_enabled()  # what was just entered may have to reach the server first
                 page.keyboard.press("Enter")
                 return
             page.keyboard.press("Tab")
