@@ -16,7 +16,7 @@ from pydantic import Field, model_validator
 from jugcore.errors import BadDocument
 from jugcore.fields import MOST_CONTENTS, Id, Part, Text, Title, number
 from jugcore.figures import Floats
-from jugcore.matter.matter import EXTENTS, OWN_SALT, TRACERS
+from jugcore.matter.matter import EXTENTS, FAT_KNOWN, OWN_SALT, TRACERS
 from jugcore.matter.substance import (
     EU_ALLERGENS,
     UNKNOWN,
@@ -297,6 +297,18 @@ def substance_from(id: str, doc: SubstanceDoc, contributions: Contributions | No
         made=made,
         where=f"substances.{id}",
     )
+
+
+#: What travels with a component, and was not traced from the first release on.
+_TRACED_SINCE = (("other_ash", TRACERS[OWN_SALT]), ("other_fat", TRACERS[FAT_KNOWN]))
+
+
+def says_all(doc: SubstanceDoc) -> bool:
+    """Whether what was made here says all that a release of today writes of it: what making it takes, what of its fat is saturated, its salt."""
+    made = doc.made_from
+    if made is None or "work" not in made.model_fields_set:
+        return made is None
+    return all(tracer in made.tracers_g_per_g for component, tracer in _TRACED_SINCE if doc.composition_g_per_100g.get(component))
 
 
 #: What was kept before the salt of milk and other things was known is taken to have as much in a gram of its ash as milk: little else has more.

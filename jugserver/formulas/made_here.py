@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any
 from uuid import UUID
 
 from django.db.models import Max
 
 from jugcore.errors import BadDocument
 from jugcore.matter.substance import MADE, Used
-from jugcore.matter.substance_document import MadeDoc, as_document
+from jugcore.matter.substance_document import MadeDoc, SubstanceDoc, as_document, says_all
 from jugcore.method.compile import compile_document
 from jugcore.method.load_document import load_document
 from jugcore.method.method import Method
@@ -121,7 +120,7 @@ def catch_up() -> None:
     """Have every version among the ingredients that was saved before versions were, and with each what was not written down of it then."""
     made = Ingredient.objects.filter(kind=MADE)
     there = set(made.values_list("site", "key"))
-    whole = {(site, key) for site, key, document in made.values_list("site", "key", "document") if _is_whole(document)}
+    whole = {(site, key) for site, key, document in made.values_list("site", "key", "document") if says_all(SubstanceDoc.model_validate(document))}
     for version in Version.objects.select_related("formula__site", "saved_by").order_by("id"):
         key = version.formula.site_id, made_key(version.formula_id, version.number)
         if key in whole:
@@ -133,14 +132,6 @@ def catch_up() -> None:
             add_to_made_here(site=version.formula.site, key=key[1], made=_made_of(version, walked))
         else:
             keep_as_ingredient(version.saved_by, version, walked)
-
-
-def _is_whole(document: dict[str, Any]) -> bool:
-    """Whether an ingredient made here says what making it takes, and what of its fat is saturated and of its ash salt."""
-    made, composition = document["made_from"], document["composition_g_per_100g"]
-    traced = made["tracers_g_per_g"]
-    known = all(tracer in traced for component, tracer in (("other_ash", "own_salt_g"), ("other_fat", "fat_known_g")) if component in composition)
-    return "work" in made and known
 
 
 def _made_of(version: Version, walked: Walk) -> MadeDoc:

@@ -238,7 +238,7 @@ def save_lot(*, actor: User, key: str, lot_id: int | None, lot: LotIn) -> Lot:
         raise Http404
     values: dict[str, Any] = lot.model_dump()
     strength = values.pop("strength")
-    kept.supplier = supplier_called(_of_site(actor), values.pop("supplier"))
+    kept.supplier = supplier_called(_of_site(actor), values.pop("supplier"), kept.supplier)
     kept.strength_low, kept.strength_high = (strength["low"], strength["high"]) if strength else (None, None)
     for name, value in values.items():
         setattr(kept, name, value.strip() if isinstance(value, str) else value)

@@ -46,14 +46,8 @@ def substance_out(row: Ingredient) -> SubstanceOut:
 
 
 def pack_out(pack: Pack) -> PackOut:
-    return PackOut(
-        id=pack.pk,
-        name=pack.name,
-        supplier=pack.supplier.name if pack.supplier else "",
-        mass_g=float(pack.mass_g),
-        price=float(pack.price),
-        since=pack.since,
-    )
+    supplier = str(pack.supplier or "")
+    return PackOut(id=pack.pk, name=pack.name, supplier=supplier, mass_g=float(pack.mass_g), price=float(pack.price), since=pack.since)
 
 
 def lot_out(lot: Lot, substance: Substance) -> LotOut:
@@ -63,7 +57,7 @@ def lot_out(lot: Lot, substance: Substance) -> LotOut:
     if lot.strength_low is not None and lot.strength_high is not None:
         strength = StrengthDoc(low=lot.strength_low, high=lot.strength_high)
     return LotOut(
-        id=lot.pk, code=lot.code, supplier=lot.supplier.name if lot.supplier else "", origin=lot.origin, mass_g=lot.mass_g,
+        id=lot.pk, code=lot.code, supplier=str(lot.supplier or ""), origin=lot.origin, mass_g=lot.mass_g,
         received_on=lot.received_on, opened_on=lot.opened_on,
         best_before=lot.best_before, used_up_on=lot.used_up_on, tasting_notes=lot.tasting_notes, strength=strength,
         brix=lot.brix, ph=lot.ph, good_until=until, good_until_why=why,

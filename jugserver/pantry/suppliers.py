@@ -20,19 +20,28 @@ def suppliers_of(site: Site) -> Sequence[SupplierOut]:
     """Every supplier that is not archived, by name, with how many packs and lots are from them."""
     rows = Supplier.objects.filter(site=site, archived_at__isnull=True)
     counted = rows.annotate(packs_count=Count("packs", distinct=True), lots_count=Count("lots", distinct=True))
-    return [
-        SupplierOut(id=row.pk, name=row.name, contact=row.contact, packs=row.packs_count, lots=row.lots_count) for row in counted
-    ]  # fmt: skip
+    return [SupplierOut(id=row.pk, name=row.name, contact=row.contact, packs=row.packs_count, lots=row.lots_count) for row in counted]
 
 
-def supplier_called(site: Site, name: str) -> Supplier | None:
-    """The supplier of a name, however its letters and spaces are written; a new one is kept. None of no name."""
+def supplier_called(site: Site, name: str, before: Supplier | None = None) -> Supplier | None:
+    """The supplier of a name, however its letters and spaces are written; a new one is kept. None of no name.
+
+    ``before`` stays where the name is still theirs, archived or not. One that was archived and is typed again is bought from again.
+    """
     name = " ".join(name.split())
     if not name:
         return None
+    if before is not None and before.name.casefold() == name.casefold():
+        return before
     Site.objects.select_for_update().get(pk=site.pk)  # so that a name typed on two tablets is kept once
-    row = Supplier.objects.filter(site=site, name__iexact=name, archived_at__isnull=True).first()
-    return row or Supplier.objects.create(site=site, name=name)
+    named = Supplier.objects.filter(site=site, name__iexact=name)
+    row: Supplier | None = named.filter(archived_at__isnull=True).first() or named.order_by("-archived_at").first()
+    if row is None:
+        return Supplier.objects.create(site=site, name=name)
+    if row.archived_at is not None:
+        row.archived_at = None
+        row.save()
+    return row
 
 
 @transaction.atomic

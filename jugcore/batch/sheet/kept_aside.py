@@ -8,30 +8,31 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from jugcore import components as c
-from jugcore.batch.actual.actual_batch import ActualBatch
+from jugcore.batch.actual.actual_batch import ActualBatch, at_most_g
 from jugcore.batch.actual.label_entries import OnLabel, allergens_on_label
 from jugcore.batch.sheet.schema import SheetKeptAside
 from jugcore.method.compile import compile_document
 from jugcore.method.method import Method
-from jugcore.method.stages import Press, StageBase, Strain, cake_of
+from jugcore.method.stages import Mill, Press, StageBase, Strain, cake_of
 from jugcore.method.walk import Walk, walk
 from jugcore.reading.keeping.assessment import KeepingReport, keeping_of
 from jugcore.reading.report import allergens_of
 
-#: Less is a film on a bowl or what sticks to a cloth. [g]
+#: Less is a film on a bowl or what sticks to a cloth (estimate). [g]
 _LEAST_G = 1.0
-#: A line is named where it is so much of what was held back, by what does not dissolve of it; three at most.
+#: A line is named where it is so much of what was held back, by what does not dissolve of it; three at most (estimate).
 _NAMED_SHARE, _MOST_NAMED = 0.1, 3
 
 
 @dataclass(frozen=True)
 class KeptAside:
-    """What a step leaves: what to call it, and grams of it at the end of the batch as it is."""
+    """What a step leaves: what to call it, grams of it at the end of the batch as it is, and the most there may be."""
 
     stage: str
     vessel: str
     title: str
     grams: float
+    most_g: float
 
 
 def kept_aside(batch: ActualBatch, stage: str) -> KeptAside | None:
@@ -43,7 +44,15 @@ def kept_aside(batch: ActualBatch, stage: str) -> KeptAside | None:
     grams = float(batch.walk.end.vessels[vessel].total_g[0])
     if not grams >= _LEAST_G:
         return None
-    return KeptAside(stage, vessel, _title(batch.walk, found, vessel), grams)
+    return KeptAside(stage, vessel, _title(batch.walk, found, vessel), grams, _most_g(batch.walk, found))
+
+
+def _most_g(walked: Walk, stage: StageBase) -> float:
+    """No more can be left than there was before the step, as far as scales and estimates go."""
+    index = walked.stages.index(stage)
+    before = walked.steps[index - 1].after if index else walked.start
+    there = before.vessels.get(stage.reads() or stage.vessel)
+    return at_most_g(0.0 if there is None else float(there.total_g[0]))
 
 
 def sheet_kept_aside(batch: ActualBatch, stage: str) -> SheetKeptAside | None:
@@ -51,7 +60,7 @@ def sheet_kept_aside(batch: ActualBatch, stage: str) -> SheetKeptAside | None:
     found, kept = kept_aside(batch, stage), batch.record.kept_aside.get(stage)
     if found is None:
         return None
-    return SheetKeptAside(title=found.title, expects_g=found.grams, kept_g=kept.value if kept is not None else 0.0)
+    return SheetKeptAside(title=found.title, expects_g=found.grams, most_g=found.most_g, kept_g=kept.value if kept is not None else 0.0)
 
 
 def keeping_aside(batch: ActualBatch, kept: KeptAside) -> KeepingReport:
@@ -81,8 +90,14 @@ def _title(walked: Walk, stage: StageBase, vessel: str) -> str:
     if vessel != cake_of(stage.id):
         return f"rest of {walked.method.vessel_name(vessel)}"
     names = _held_back(walked.method, walked, vessel)
-    pressed = isinstance(stage, Press) or (isinstance(stage, Strain) and stage.pressed)
-    return f"{names}, {'pressed' if pressed else 'strained off'}" if names else f"what {stage.name or stage.title} held back"
+    return f"{names}, {_how(stage)}" if names else f"what {stage.name or stage.title} held back"
+
+
+def _how(stage: StageBase) -> str:
+    """How it was parted from the rest."""
+    if isinstance(stage, Mill):
+        return "left on the sieve"
+    return "pressed" if isinstance(stage, Press) or (isinstance(stage, Strain) and stage.pressed) else "strained off"
 
 
 def _held_back(method: Method, walked: Walk, vessel: str) -> str:

@@ -220,6 +220,7 @@ class SheetKeptAside(BaseModel):
 
     title: str
     expects_g: float
+    most_g: float = Field(description="What went into the step: no more can be left of it.")
     kept_g: float
 
 

@@ -8940,6 +8940,11 @@ export interface components {
             title: string;
             /** Expects G */
             expects_g: number;
+            /**
+             * Most G
+             * @description What went into the step: no more can be left of it.
+             */
+            most_g: number;
             /** Kept G */
             kept_g: number;
         };

@@ -37,7 +37,8 @@ function Bottles({ containers }: { containers: Container[] }) {
     return last === 'frozen' || (last !== 'thawed' && each.frozen);
   };
   const order = [...containers].sort((a, b) => a.number - b.number);
-  const outside = order.filter((each) => !frozen(each));
+  // What must be thrown away is not kept longer by the cold.
+  const outside = order.filter((each) => !frozen(each) && each.haste !== 'throw');
   const inside = order.filter(frozen);
   const turn = (those: Container[], kind: 'frozen' | 'thawed') => {
     for (const each of those) entries.enter(each.id, { kind });
@@ -79,6 +80,7 @@ function Bottles({ containers }: { containers: Container[] }) {
                 variant="default"
                 h={52}
                 fz={18}
+                disabled={each.haste === 'throw' && !frozen(each)}
                 aria-label={`${frozen(each) ? 'Out of' : 'Into'} the freezer: ${name}`}
                 onClick={() => turn([each], frozen(each) ? 'thawed' : 'frozen')}
               >

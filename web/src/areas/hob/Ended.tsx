@@ -71,7 +71,7 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
               Into or out of the freezer
             </Button>
           )}
-          {sheet.status === 'finished' && !practised && (bottles.length === 0 || inFreezer) && (
+          {sheet.status === 'finished' && !practised && (inFreezer || (!found.isPending && bottles.length === 0)) && (
             <Button
               variant="default"
               onClick={() => enter(inFreezer ? { kind: 'thawed' } : { kind: 'frozen', how: '' })}

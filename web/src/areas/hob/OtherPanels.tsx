@@ -128,8 +128,8 @@ export function AsidePanel({
       asked: { words: `As calculated: ${figure(aside.expects_g)} g`, value: Math.round(aside.expects_g) },
       keep: (value) => `Save ${asEntered(value, 0)} g`,
       least: 1,
-      most: Math.ceil(2 * aside.expects_g),
-      tooMuch: `There should be about ${figure(aside.expects_g)} g of it. Weigh it again.`,
+      most: aside.most_g,
+      tooMuch: `Only ${figure(aside.most_g)} g went in there. Weigh it again.`,
       onKeep: (value) => enter({ kind: 'kept_aside', stage: step.id, mass_g: value }),
     });
   return (
