@@ -56,7 +56,7 @@ export function BatchRow({ batch }: { batch: BatchCard }) {
           {batch.yield_measured ? 'weighed' : 'calculated'}, {figure(batch.planned_yield_g)} g planned
           {typeof batch.brix === 'number' && ` · ${figure(batch.brix, 1)} °Bx`}
         </span>
-        {batch.status === 'finished' && batch.use_by && (
+        {batch.status === 'finished' && batch.kind === 'real' && batch.use_by && (
           <span className={classes.small}>use by {day(batch.use_by)}</span>
         )}
         {stops(batch) && <span className={classes.stop}>{stops(batch)} </span>}

@@ -8,10 +8,11 @@ import { StartDialog } from './StartDialog';
 export function CookAgain({ batch }: { batch: BatchCard }) {
   const [open, setOpen] = useState(false);
   if (!useMay('cook')) return null;
+  const words = batch.kind === 'practice' ? 'Practise again' : 'Cook again';
   return (
     <>
-      <Button variant="default" size="md" onClick={() => setOpen(true)} aria-label={`Cook again: ${batch.name}`}>
-        Cook again
+      <Button variant="default" size="md" onClick={() => setOpen(true)} aria-label={`${words}: ${batch.name}`}>
+        {words}
       </Button>
       <StartDialog
         opened={open}

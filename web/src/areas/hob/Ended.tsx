@@ -45,7 +45,12 @@ export function Ended({ batch, sheet, now, reckoned, enter }: EndedProps) {
       <h2 className={classes.title}>
         {sheet.status === 'finished' ? 'Finished' : `Stopped${reason ? reason.replace(/^stopped/, '') : ''}`}
       </h2>
-      {practised && <Notice tone="look" text={PRACTISED} />}
+      {practised && (
+        <p className={classes.caution}>
+          <strong>Note: </strong>
+          {PRACTISED}
+        </p>
+      )}
       {reckoned ? (
         <p className={classes.quiet}>
           {figure(sheet.yield_g)} g {sheet.yield_measured ? 'filled and kept' : 'calculated, not weighed'},{' '}
