@@ -42,10 +42,12 @@ def main() -> int:
         if environment().db_owner is not None:
             grant()
     if settings.DEMO_MODE:
-        from jugserver.demo.load import load, load_batches
+        from jugserver.demo import till
+        from jugserver.demo.load import load, load_batches, load_sold
 
         load()
         load_batches()
+        load_sold(till.beside())
 
     import uvicorn
     from uvicorn.supervisors import ChangeReload

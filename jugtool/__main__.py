@@ -57,6 +57,8 @@ def _parser() -> argparse.ArgumentParser:
         what.add_argument(f"--{flag}", action="append_const", const=flag, dest="what", help=words)
     core = commands.add_parser("core", help="the engine from a shell: jug core walk < doc.json", add_help=False)
     core.add_argument("arguments", nargs=argparse.REMAINDER)
+    till = commands.add_parser("till", help="a simulated till that says over HTTP what the demo sold")
+    till.add_argument("--port", type=int, default=8690)
     dumped = commands.add_parser("dump", help="for developers: keep the demo's data as SQL for later upgrade tests")
     dumped.add_argument("name")
     commands.add_parser("lock", help="for developers: write the API description and its types anew")
@@ -115,6 +117,8 @@ def main() -> int:
             case "person":
                 said = {"name": chosen.name, "role": chosen.role, "site": chosen.site}
                 return serve.person(chosen.username, {key: value for key, value in said.items() if value is not None}, chosen.what or [])
+            case "till":
+                return serve.till(chosen.port)
             case "dump":
                 return dump.dump(chosen.name)
             case "lock":

@@ -276,6 +276,14 @@ def core(arguments: list[str]) -> int:
     return subprocess.run([str(PYTHON), "-m", "jugcore", *arguments], env=environment, check=False).returncode
 
 
+def till(port: int) -> int:
+    """A simulated till, until Ctrl-C."""
+    install.python_packages("app")
+    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
+    sys.stdout.flush()
+    return subprocess.run([str(PYTHON), "-m", "jugserver.demo.till", "--port", str(port)], env=environment, check=False).returncode
+
+
 #: What may be done about a person instead of a new password.
 OF_A_PERSON = {
     "pin": "set the PIN by which a shared tablet is passed on to them",

@@ -18,6 +18,7 @@ MAY: dict[str, frozenset[str]] = {
     "move_stock": frozenset({Role.LEAD, Role.PREP, Role.BAR}),
     "taste": frozenset({Role.LEAD, Role.PREP}),
     "cook": frozenset({Role.LEAD, Role.PREP}),
+    "plan": frozenset({Role.LEAD}),
     "look_after_people": frozenset({Role.LEAD}),
     "see_changes": frozenset({Role.LEAD}),
 }
@@ -32,6 +33,7 @@ _WORDS = {
     "see_stock": "see what is on hand",
     "move_stock": "enter what became of bottles",
     "cook": "enter what was cooked",
+    "plan": "plan what is made",
     "taste": "write down what was tasted",
     "look_after_people": "look after people's PINs",
     "see_changes": "see who changed what",

@@ -28,6 +28,8 @@ from jugserver.kitchen.api import router as kitchen
 from jugserver.money.api import router as money
 from jugserver.pantry.api import router as pantry
 from jugserver.pantry.api import suppliers_router as suppliers
+from jugserver.planning.api import router as planning
+from jugserver.sales.api import router as sales
 from jugserver.stock.api import places_router
 from jugserver.stock.api import router as stock
 from jugserver.tastings.api import router as benchmarks
@@ -72,6 +74,8 @@ api.add_router("/stock", stock, tags=["stock"])
 api.add_router("/money", money, tags=["money"])
 api.add_router("/places", places_router, tags=["stock"])
 api.add_router("/drinks", drinks, tags=["drinks"])
+api.add_router("/sales", sales, tags=["sales"])
+api.add_router("/plan", planning, tags=["plan"])
 api.add_router("/stream", stream, tags=["batches"])
 api.add_router("/benchmarks", benchmarks, tags=["tastings"])
 register(api)

@@ -13,6 +13,7 @@ DEBUG = _env.debug
 SECRET_KEY = _env.secret_key()
 ALLOWED_HOSTS = [host.strip() for host in _env.allowed_hosts.split(",")]
 DEMO_MODE = _env.mode == "demo"
+TILL_HOSTS = _env.till_hosts.split(",")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -35,6 +36,8 @@ INSTALLED_APPS = [
     "jugserver.stock",
     "jugserver.drinks",
     "jugserver.tastings",
+    "jugserver.sales",
+    "jugserver.planning",
 ]
 
 MIDDLEWARE = [

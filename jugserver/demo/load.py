@@ -24,6 +24,7 @@ from jugserver.demo.documents import demo_document
 from jugserver.demo.drinks import load_drinks
 from jugserver.demo.nested import load_nested
 from jugserver.demo.pantry import load_new_prices, load_pantry
+from jugserver.demo.sales import load_sales, load_till
 from jugserver.demo.stock import load_movements, load_places
 from jugserver.formulas.models import Formula
 from jugserver.formulas.services import start_formula
@@ -109,6 +110,16 @@ def load_batches(now: datetime | None = None) -> None:
         append(actor=cooks[told["by"]], batch_id=batch.id, events=events, how=Sending(as_made=True))
     bring_up_to_date(site)  # so that the first look at the list is not the one that reads forty logs
     load_movements(cooks["rafe"])
+
+
+@transaction.atomic
+def load_sold(till: str) -> None:
+    """Enter the nine weeks of sales, unless the site has any; the simulated till answers at an address from now on."""
+    people.load()
+    lead = User.objects.get(username="ines")
+    with by_command("demo"):
+        load_sales(lead)
+        load_till(lead, till)
 
 
 def _of_its_lot(entry: dict[str, Any], days_ago: int) -> dict[str, Any]:

@@ -1,0 +1,1 @@
+"""What to make: what days to come will bring, and what that needs."""

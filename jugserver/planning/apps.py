@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PlanningConfig(AppConfig):
+    name = "jugserver.planning"
+    label = "planning"

@@ -1,0 +1,84 @@
+"""What somebody knows better than any forecast, and the forecasts that were made."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from django.db.models import F, Q
+from django.utils import timezone
+
+from jugserver.accounts.models import Site
+from jugserver.drinks.models import Drink
+from jugserver.stock.models import Place
+from jugserver.tracking.tracked import tracked
+
+
+@tracked()
+class DrinkLike(models.Model):
+    """A new drink is taken to sell as a share of another, until its own sales are known; ``instead``: what it sells, the other sells less."""
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="drink_likes")
+    drink = models.OneToOneField(Drink, on_delete=models.PROTECT, related_name="taken_like")
+    like = models.ForeignKey(Drink, on_delete=models.PROTECT, related_name="+")
+    share = models.FloatField()
+    instead = models.BooleanField(default=False)
+
+    class Meta:
+        verbose_name = "drink like another"
+        ordering = ["drink"]
+        constraints = [
+            models.CheckConstraint(condition=Q(share__gt=0) & Q(share__lte=10), name="like_share_is_possible"),
+            models.CheckConstraint(condition=~Q(drink=F("like")), name="like_another"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.drink} like {self.like}"
+
+
+@tracked()
+class ForecastOverride(models.Model):
+    """What somebody knows better of days to come: so many times, or so many a day, of a drink, a size, a place. Undone, it does nothing."""
+
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="overrides")
+    first = models.DateField()
+    last = models.DateField()
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="+", null=True)
+    drink = models.ForeignKey(Drink, on_delete=models.PROTECT, related_name="+", null=True)
+    size = models.CharField(max_length=64, blank=True, default="")
+    times = models.FloatField(null=True)
+    count = models.FloatField(null=True)
+    reason = models.CharField(max_length=500)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    undone_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [models.Index(fields=["site", "last"], condition=Q(undone_at__isnull=True), name="override_that_holds")]
+        constraints = [
+            models.CheckConstraint(condition=Q(last__gte=F("first")), name="override_in_order"),
+            models.CheckConstraint(condition=~Q(reason=""), name="override_says_why"),
+            models.CheckConstraint(
+                condition=Q(times__isnull=True, count__gte=0, count__lte=1_000_000) | Q(count__isnull=True, times__gte=0, times__lte=20),
+                name="override_is_one_of_two",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.first} to {self.last}: {self.reason}"
+
+
+class ForecastMade(models.Model):
+    """A forecast that was made, by what was asked; the newest few of a site are kept."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="+")
+    asked = models.CharField(max_length=64)
+    report = models.JSONField()
+    at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["-at"]
+        constraints = [models.UniqueConstraint(fields=["site", "asked"], name="forecast_made_once")]
+
+    def __str__(self) -> str:
+        return f"forecast of {self.at}"
