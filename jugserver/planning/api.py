@@ -15,7 +15,8 @@ from jugserver.accounts.signed_in import signed_in
 from jugserver.http.problems import Problem
 from jugserver.planning import services
 from jugserver.planning.forecasting import forecast_of
-from jugserver.planning.schemas import ForecastOut, LikeIn, OverrideIn
+from jugserver.planning.needs import needs_of, over_pours_of
+from jugserver.planning.schemas import ForecastOut, LikeIn, NeedsOut, OverPoursOut, OverrideIn
 
 router = Router()
 
@@ -30,6 +31,22 @@ def get_forecast(request: HttpRequest, ahead: _Ahead = 7) -> ForecastOut:
     user, site = signed_in(request)
     policies.require(user, "read")
     return forecast_of(actor=user, site=site, ahead=ahead)
+
+
+@router.get("/needs", response={200: NeedsOut, **_REFUSALS, **_COMPUTED}, operation_id="needs")
+def get_needs(request: HttpRequest, ahead: _Ahead = 7) -> NeedsOut:
+    """What the days from today on need of every product, by day and place, and of what is bought."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return needs_of(actor=user, site=site, ahead=ahead)
+
+
+@router.get("/over-pours", response={200: OverPoursOut, **_REFUSALS, **_COMPUTED}, operation_id="over_pours")
+def get_over_pours(request: HttpRequest) -> OverPoursOut:
+    """What bottles lost beside what was served, by product and week."""
+    user, site = signed_in(request)
+    policies.require(user, "read")
+    return over_pours_of(actor=user, site=site)
 
 
 @router.post("/overrides", response={201: ForecastOut, **_REFUSALS, 404: Problem, **_COMPUTED}, operation_id="forecast_override")

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from jugserver.accounts.models import Site
 from jugserver.drinks.models import Drink
+from jugserver.formulas.models import Version
 from jugserver.stock.models import Place
 from jugserver.tracking.tracked import tracked
 
@@ -82,3 +83,15 @@ class ForecastMade(models.Model):
 
     def __str__(self) -> str:
         return f"forecast of {self.at}"
+
+
+class VersionRecipe(models.Model):
+    """What a gram of a version takes, read off its walk by one release of the core. Worked out again by the next."""
+
+    version = models.OneToOneField(Version, on_delete=models.CASCADE, related_name="recipe")
+    core_version = models.CharField(max_length=40)
+    recipe = models.JSONField(null=True, help_text="none where its walk gives nothing")
+    titles = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        return f"recipe of {self.version}"

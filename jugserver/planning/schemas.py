@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID
 
 from ninja import Schema
@@ -11,6 +11,7 @@ from pydantic import Field
 
 from jugcore.fields import NO_NUL
 from jugcore.planning.forecast.report import ForecastReport
+from jugcore.planning.needs.report import NeedsReport
 
 Reason = Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
 
@@ -95,3 +96,47 @@ class ForecastOut(Schema):
     likes: list[LikeOut]
     unforeseen: list[UUID] = Field(description="Drinks that are served and of which nothing is known.")
     known_days: int = Field(description="On how many days sales are known, of any place.")
+
+
+class NamedProduct(Schema):
+    """A product and the version of it that is made now."""
+
+    id: UUID
+    name: str
+    version: int
+    ready: bool
+
+
+class NeedsOut(Schema):
+    """What days to come need. Names of places and drinks by id."""
+
+    first: date
+    on: list[date]
+    events: list[str]
+    report: NeedsReport
+    products: list[NamedProduct]
+    places: dict[str, str]
+    drinks: dict[str, str]
+
+
+class OverPourOut(Schema):
+    """What bottles of a product lost in a week beside what was served; ``low_g`` to ``high_g`` is a 90 % interval of the difference."""
+
+    product: UUID
+    name: str
+    first: date
+    last: date
+    served_g: float
+    lost_g: float
+    over_g: float
+    low_g: float
+    high_g: float
+    verdict: Literal["over", "under", "even", "unknown"]
+    words: str
+    price: float | None = Field(description="What the difference came to, in the site's currency.")
+
+
+class OverPoursOut(Schema):
+    """By product and week, the newest first."""
+
+    rows: list[OverPourOut]

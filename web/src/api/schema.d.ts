@@ -2120,6 +2120,406 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sales
+         * @description What was sold over the last weeks, by day and place; imports; days that are not like others.
+         */
+        get: operations["sales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Read
+         * @description What a file of sales says and what it would change. Nothing is kept.
+         */
+        post: operations["sales_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import
+         * @description Keep what a file says; the same file twice changes nothing.
+         */
+        post: operations["sales_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/imports/{import_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Undo
+         * @description Take out what the newest import brought.
+         */
+        post: operations["sales_undo_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Day
+         * @description What was sold at a place on a day.
+         */
+        get: operations["sales_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Corrections
+         * @description Counts that were corrected by hand lately.
+         */
+        get: operations["sales_corrections"];
+        put?: never;
+        /**
+         * Post Correction
+         * @description Set a count by hand, with a reason.
+         */
+        post: operations["sales_correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Calendar
+         * @description Mark days on which something goes on or a place is closed.
+         */
+        post: operations["sales_calendar_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/calendar/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Calendar
+         * @description Change how days are marked.
+         */
+        put: operations["sales_calendar_save"];
+        post?: never;
+        /**
+         * Delete Calendar
+         * @description Days are like others again.
+         */
+        delete: operations["sales_calendar_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description What names of tills are taken to mean.
+         */
+        get: operations["sales_names"];
+        put?: never;
+        post?: never;
+        /**
+         * Forget Name
+         * @description Ask again what a name means when it comes next.
+         */
+        delete: operations["sales_forget_name"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/tills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tills
+         * @description Tills that can be asked what they sold.
+         */
+        get: operations["tills_list"];
+        put?: never;
+        /**
+         * Add Till
+         * @description Name a till and where it answers.
+         */
+        post: operations["tills_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/tills/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Till
+         * @description Rename a till, or say where it answers now.
+         */
+        put: operations["tills_save"];
+        post?: never;
+        /**
+         * Archive Till
+         * @description Ask a till no more.
+         */
+        delete: operations["tills_archive"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sales/tills/{id}/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Fetch
+         * @description Ask a till what it sold; its answer is a file to look at and import.
+         */
+        post: operations["tills_fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Forecast
+         * @description What the days from today on will bring: every drink and size at every place, with its band.
+         */
+        get: operations["forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Needs
+         * @description What the days from today on need of every product, by day and place, and of what is bought.
+         */
+        get: operations["needs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/over-pours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Over Pours
+         * @description What bottles lost beside what was served, by product and week.
+         */
+        get: operations["over_pours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/overrides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Override
+         * @description Say what days to come will bring, and why.
+         */
+        post: operations["forecast_override"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/overrides/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Undo Override
+         * @description What was said of days to come does nothing any more.
+         */
+        delete: operations["forecast_undo_override"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/likes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Like
+         * @description Take a new drink to sell as a share of another.
+         */
+        put: operations["forecast_like"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/likes/{drink_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Stop Like
+         * @description A drink is taken to sell like no other.
+         */
+        delete: operations["forecast_stop_like"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/stream": {
         parameters: {
             query?: never;
@@ -12176,6 +12576,1050 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /** CalendarOut */
+        CalendarOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "event" | "closed";
+            /** Name */
+            name: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Place */
+            place: number | null;
+            /** Times */
+            times: number | null;
+        };
+        /**
+         * SalesImportOut
+         * @description A file that was imported.
+         */
+        SalesImportOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "file" | "till";
+            /** Rows */
+            rows: number;
+            /** Added */
+            added: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Left Out */
+            left_out: number;
+            /** First On */
+            first_on: string | null;
+            /** Last On */
+            last_on: string | null;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Undone At */
+            undone_at: string | null;
+            /** May Undo */
+            may_undo: boolean;
+        };
+        /**
+         * SalesOut
+         * @description What was sold over some weeks: by day and place; where it is known from; days that are not like others.
+         */
+        SalesOut: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** On */
+            on: string[];
+            /** Places */
+            places: components["schemas"]["SoldPlace"][];
+            /** Drinks */
+            drinks: components["schemas"]["SoldDrink"][];
+            /** Calendar */
+            calendar: components["schemas"]["CalendarOut"][];
+            /** Imports */
+            imports: components["schemas"]["SalesImportOut"][];
+        };
+        /**
+         * SoldDrink
+         * @description A drink that can be sold.
+         */
+        SoldDrink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: components["schemas"]["SoldSize"][];
+        };
+        /**
+         * SoldPlace
+         * @description A place and the cups it sold on each day; null where nobody knows.
+         */
+        SoldPlace: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Cups */
+            cups: (number | null)[];
+        };
+        /**
+         * SoldSize
+         * @description A size of a drink that can be sold.
+         */
+        SoldSize: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ChangedCount
+         * @description A count that a file says otherwise than what is kept.
+         */
+        ChangedCount: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Place */
+            place: string;
+            /** Drink */
+            drink: string;
+            /** Size */
+            size: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number;
+            /**
+             * By Hand
+             * @description Somebody corrected it before.
+             */
+            by_hand: boolean;
+        };
+        /**
+         * Columns
+         * @description Which column says what, by its heading.
+         *
+         *     One column of counts, or several: one for each size, day or place (``spread``, ``counts``). ``place_id`` is where all of it was
+         *     sold, where no column says so.
+         */
+        Columns: {
+            /** Day */
+            day?: string | null;
+            /** Place */
+            place?: string | null;
+            /** Drink */
+            drink?: string | null;
+            /** Size */
+            size?: string | null;
+            /** Count */
+            count?: string | null;
+            /** Spread */
+            spread?: ("size" | "day" | "place") | null;
+            /**
+             * Counts
+             * @default []
+             */
+            counts: string[];
+            /** Place Id */
+            place_id?: string | null;
+            /** Order */
+            order?: ("day first" | "month first") | null;
+        };
+        /**
+         * RowProblemOut
+         * @description What is wrong at a row; row 0 is of no single one.
+         */
+        RowProblemOut: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
+            /** Remedy */
+            remedy: string;
+        };
+        /**
+         * SalesPreview
+         * @description What a file says, and what importing it would change.
+         */
+        SalesPreview: {
+            /** Name */
+            name: string;
+            /** Labels */
+            labels: string[];
+            /** Sample */
+            sample: string[][];
+            columns: components["schemas"]["Columns"];
+            /** Remembered */
+            remembered: boolean;
+            /** Lacking */
+            lacking: string;
+            /** Lacking Field */
+            lacking_field: string;
+            /** Ask Order */
+            ask_order: boolean;
+            /** Rows */
+            rows: number;
+            /** Cups */
+            cups: number;
+            /** First On */
+            first_on: string | null;
+            /** Last On */
+            last_on: string | null;
+            /**
+             * Days
+             * @description Days of places that it tells of.
+             */
+            days: number;
+            /** Left Out */
+            left_out: number;
+            /** Wrong */
+            wrong: number;
+            /** Problems */
+            problems: components["schemas"]["RowProblemOut"][];
+            /** Items */
+            items: components["schemas"]["UnknownOut"][];
+            /** Places */
+            places: components["schemas"]["UnknownOut"][];
+            /** Added */
+            added: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /**
+             * Corrected
+             * @description Of those changed, how many somebody corrected by hand; they are left alone unless said otherwise.
+             */
+            corrected: number;
+            /**
+             * Changes
+             * @description Some of what would change.
+             */
+            changes: components["schemas"]["ChangedCount"][];
+            /**
+             * Whole
+             * @description Whether all of it is understood.
+             */
+            whole: boolean;
+        };
+        /**
+         * UnknownOut
+         * @description A name that nobody has said the meaning of.
+         */
+        UnknownOut: {
+            /** Key */
+            key: string;
+            /** Drink */
+            drink: string;
+            /** Size */
+            size: string;
+            /** Rows */
+            rows: number;
+            /** Cups */
+            cups: number;
+            /** May Be */
+            may_be: string[];
+            /** Meant */
+            meant: string;
+        };
+        /**
+         * NameMeans
+         * @description What a name of a till means: a drink and its size, or nothing of ours.
+         */
+        NameMeans: {
+            /** Key */
+            key: string;
+            /** Drink */
+            drink?: string | null;
+            /** Size */
+            size?: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+        };
+        /**
+         * PlaceMeans
+         * @description What place a name of a till means.
+         */
+        PlaceMeans: {
+            /** Words */
+            words: string;
+            /** Place */
+            place: number;
+        };
+        /**
+         * SalesFileIn
+         * @description A file of sales, and what somebody says of its columns and names.
+         */
+        SalesFileIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Base64 */
+            base64: string;
+            /**
+             * Origin
+             * @default file
+             * @enum {string}
+             */
+            origin: "file" | "till";
+            columns?: components["schemas"]["Columns"] | null;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["NameMeans"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["PlaceMeans"][];
+        };
+        /**
+         * SalesImportIn
+         * @description A file to keep. ``leave_wrong``: rows that are not understood are left out; ``over_corrections``: what was corrected by hand is overwritten.
+         */
+        SalesImportIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Base64 */
+            base64: string;
+            /**
+             * Origin
+             * @default file
+             * @enum {string}
+             */
+            origin: "file" | "till";
+            columns?: components["schemas"]["Columns"] | null;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["NameMeans"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["PlaceMeans"][];
+            /**
+             * Leave Wrong
+             * @default false
+             */
+            leave_wrong: boolean;
+            /**
+             * Over Corrections
+             * @default false
+             */
+            over_corrections: boolean;
+        };
+        /**
+         * SalesDayOut
+         * @description A day of a place.
+         */
+        SalesDayOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Place */
+            place: number;
+            /** Known */
+            known: boolean;
+            /** Rows */
+            rows: components["schemas"]["SoldRow"][];
+        };
+        /**
+         * SoldRow
+         * @description What was sold of a size of a drink.
+         */
+        SoldRow: {
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /** Size */
+            size: string;
+            /** Count */
+            count: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Sold Out */
+            sold_out: boolean;
+        };
+        /**
+         * CorrectionOut
+         * @description A count that somebody corrected.
+         */
+        CorrectionOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Place */
+            place: string;
+            /** Drink */
+            drink: string;
+            /** Size */
+            size: string;
+            /** Before */
+            before: number | null;
+            /** After */
+            after: number | null;
+            /** Sold Out */
+            sold_out: boolean;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * SaleCorrectionIn
+         * @description A count as it should be, and why. ``sold_out``: more would have been sold.
+         */
+        SaleCorrectionIn: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Place */
+            place: number;
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /**
+             * Size
+             * @description Stable name; carries no meaning.
+             */
+            size: string;
+            /** Count */
+            count: number;
+            /**
+             * Sold Out
+             * @default false
+             */
+            sold_out: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * CalendarIn
+         * @description Days that are not like others.
+         */
+        CalendarIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "event" | "closed";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Place */
+            place?: number | null;
+            /** Times */
+            times?: number | null;
+        };
+        /**
+         * SoldNameOut
+         * @description What a name of a till is taken to mean.
+         */
+        SoldNameOut: {
+            /** Key */
+            key: string;
+            /** Drink */
+            drink: string | null;
+            /** Size */
+            size: string;
+            /** Left Out */
+            left_out: boolean;
+        };
+        /** TillOut */
+        TillOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+            /** Fetched At */
+            fetched_at: string | null;
+        };
+        /**
+         * TillIn
+         * @description A till that says over HTTP what it sold.
+         */
+        TillIn: {
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+        };
+        /**
+         * FetchedOut
+         * @description What a till said, as a file to look at and import.
+         */
+        FetchedOut: {
+            /** Name */
+            name: string;
+            /** Base64 */
+            base64: string;
+        };
+        /**
+         * BandOut
+         * @description Counts of days: means, and between what 80 % of days will lie.
+         */
+        BandOut: {
+            /** Mean */
+            mean: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+        };
+        /**
+         * CellOut
+         * @description A drink in a size at a place. ``alpha`` is the spread of each day's count: variance = mean + alpha · mean².
+         */
+        CellOut: {
+            /** Place */
+            place: string;
+            /** Drink */
+            drink: string;
+            /** Size */
+            size: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "regression" | "last_week" | "mean_of_four" | "as_elsewhere" | "like";
+            /** Like */
+            like: string;
+            days: components["schemas"]["BandOut"];
+            /** Alpha */
+            alpha: number[];
+            /** Missed */
+            missed: components["schemas"]["MissedOut"][];
+            /** Held Days */
+            held_days: number;
+            /**
+             * Covered
+             * @description Share of held-out days within the 80 % band.
+             */
+            covered: number | null;
+            /** Overrides */
+            overrides: string[];
+            /**
+             * Before
+             * @description Means without the overrides.
+             */
+            before: number[] | null;
+        };
+        /**
+         * ForecastOut
+         * @description What days to come will bring, and what it was told.
+         */
+        ForecastOut: {
+            report: components["schemas"]["ForecastReport"];
+            /** Drinks */
+            drinks: components["schemas"]["NamedDrink"][];
+            /** Places */
+            places: components["schemas"]["NamedPlace"][];
+            /** Overrides */
+            overrides: components["schemas"]["OverrideOut"][];
+            /** Likes */
+            likes: components["schemas"]["LikeOut"][];
+            /**
+             * Unforeseen
+             * @description Drinks that are served and of which nothing is known.
+             */
+            unforeseen: string[];
+            /**
+             * Known Days
+             * @description On how many days sales are known, of any place.
+             */
+            known_days: number;
+        };
+        /**
+         * ForecastReport
+         * @description What days to come will bring.
+         */
+        ForecastReport: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** On */
+            on: string[];
+            /**
+             * Events
+             * @description What goes on, by day; empty on an ordinary one.
+             */
+            events: string[];
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            /** Sums */
+            sums: components["schemas"]["SumOut"][];
+            together: components["schemas"]["TogetherOut"];
+        };
+        /**
+         * LikeOut
+         * @description A drink that is taken to sell like another.
+         */
+        LikeOut: {
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /**
+             * Like
+             * Format: uuid
+             */
+            like: string;
+            /** Share */
+            share: number;
+            /** Instead */
+            instead: boolean;
+        };
+        /**
+         * MissedOut
+         * @description By how much a method missed a day's count on average, over the days held out; null where it had nothing to say.
+         */
+        MissedOut: {
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "regression" | "last_week" | "mean_of_four";
+            /** Error */
+            error: number | null;
+        };
+        /**
+         * NamedDrink
+         * @description A drink and its sizes.
+         */
+        NamedDrink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sizes */
+            sizes: components["schemas"]["NamedSize"][];
+            /** Served */
+            served: boolean;
+        };
+        /**
+         * NamedPlace
+         * @description A place where drinks are sold.
+         */
+        NamedPlace: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NamedSize
+         * @description A size of a drink.
+         */
+        NamedSize: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OverrideOut
+         * @description An override that holds.
+         */
+        OverrideOut: {
+            /** Id */
+            id: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Place */
+            place: number | null;
+            /** Drink */
+            drink: string | null;
+            /** Size */
+            size: string;
+            /** Times */
+            times: number | null;
+            /** Count */
+            count: number | null;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * PastOut
+         * @description What was sold on days held out, and what had been said of them before.
+         */
+        PastOut: {
+            /** On */
+            on: string[];
+            /** Sold */
+            sold: number[];
+            said: components["schemas"]["BandOut"];
+        };
+        /**
+         * SumOut
+         * @description A sum of cells: of a drink, of a place, or of everything.
+         */
+        SumOut: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "all" | "drink" | "place";
+            /** Key */
+            key: string;
+            days: components["schemas"]["BandOut"];
+            /** @description All days to come together, one figure each. */
+            week: components["schemas"]["BandOut"];
+            /** Missed */
+            missed: components["schemas"]["MissedOut"][];
+            past: components["schemas"]["PastOut"];
+        };
+        /**
+         * TogetherOut
+         * @description By which squared shares cells miss together: all of a week, of a day, of a series.
+         */
+        TogetherOut: {
+            /** Week */
+            week: number;
+            /** Day */
+            day: number;
+            /** Level */
+            level: number;
+        };
+        /**
+         * AtPlaceOut
+         * @description What a place needs of it, by day.
+         */
+        AtPlaceOut: {
+            /** Place */
+            place: string;
+            days: components["schemas"]["GramsOut"];
+        };
+        /**
+         * BoughtReport
+         * @description What is needed of something that is bought.
+         */
+        BoughtReport: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Grams */
+            grams: number;
+            /**
+             * High G
+             * @description If every product is needed as much as on a high week.
+             */
+            high_g: number;
+            /** Price */
+            price: number | null;
+            /** Products */
+            products: components["schemas"]["GoesOut"][];
+        };
+        /**
+         * GoesOut
+         * @description Grams that go somewhere.
+         */
+        GoesOut: {
+            /** Id */
+            id: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * GramsOut
+         * @description Grams of days: means, and between what 80 % of days will lie.
+         */
+        GramsOut: {
+            /** Mean */
+            mean: number[];
+            /** Low */
+            low: number[];
+            /** High */
+            high: number[];
+        };
+        /**
+         * NamedProduct
+         * @description A product and the version of it that is made now.
+         */
+        NamedProduct: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * NeedReport
+         * @description What is needed of a product over the days.
+         */
+        NeedReport: {
+            /** Product */
+            product: string;
+            days: components["schemas"]["GramsOut"];
+            /** @description All days together, one figure each. */
+            whole: components["schemas"]["GramsOut"];
+            /** Places */
+            places: components["schemas"]["AtPlaceOut"][];
+            /**
+             * Direct G
+             * @description Straight into drinks; the rest goes into other products.
+             */
+            direct_g: number;
+            /** Within */
+            within: components["schemas"]["GoesOut"][];
+            /** Drinks */
+            drinks: components["schemas"]["GoesOut"][];
+            /**
+             * Depth
+             * @description 0 where nothing of ours goes in; what is made first has the lower number.
+             */
+            depth: number;
+        };
+        /**
+         * NeedsOut
+         * @description What days to come need. Names of places and drinks by id.
+         */
+        NeedsOut: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** On */
+            on: string[];
+            /** Events */
+            events: string[];
+            report: components["schemas"]["NeedsReport"];
+            /** Products */
+            products: components["schemas"]["NamedProduct"][];
+            /** Places */
+            places: {
+                [key: string]: string;
+            };
+            /** Drinks */
+            drinks: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NeedsReport
+         * @description What days to come need.
+         */
+        NeedsReport: {
+            /** Products */
+            products: components["schemas"]["NeedReport"][];
+            /** Bought */
+            bought: components["schemas"]["BoughtReport"][];
+            /** Cups */
+            cups: number;
+            /**
+             * Without Dose
+             * @description Drinks that nothing of ours is in, or of which nobody said how much.
+             */
+            without_dose: string[];
+        };
+        /**
+         * OverPourOut
+         * @description What bottles of a product lost in a week beside what was served; ``low_g`` to ``high_g`` is a 90 % interval of the difference.
+         */
+        OverPourOut: {
+            /**
+             * Product
+             * Format: uuid
+             */
+            product: string;
+            /** Name */
+            name: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Served G */
+            served_g: number;
+            /** Lost G */
+            lost_g: number;
+            /** Over G */
+            over_g: number;
+            /** Low G */
+            low_g: number;
+            /** High G */
+            high_g: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "over" | "under" | "even" | "unknown";
+            /** Words */
+            words: string;
+            /**
+             * Price
+             * @description What the difference came to, in the site's currency.
+             */
+            price: number | null;
+        };
+        /**
+         * OverPoursOut
+         * @description By product and week, the newest first.
+         */
+        OverPoursOut: {
+            /** Rows */
+            rows: components["schemas"]["OverPourOut"][];
+        };
+        /**
+         * OverrideIn
+         * @description What somebody knows better: how many times, or how many a day, of a drink, a size, a place; of all where left out.
+         */
+        OverrideIn: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Place */
+            place?: number | null;
+            /** Drink */
+            drink?: string | null;
+            /** Size */
+            size?: string | null;
+            /** Times */
+            times?: number | null;
+            /** Count */
+            count?: number | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LikeIn
+         * @description A new drink is taken to sell as a share of another.
+         */
+        LikeIn: {
+            /**
+             * Drink
+             * Format: uuid
+             */
+            drink: string;
+            /**
+             * Like
+             * Format: uuid
+             */
+            like: string;
+            /** Share */
+            share: number;
+            /**
+             * Instead
+             * @default false
+             */
+            instead: boolean;
         };
         /**
          * BenchmarkCard
@@ -22618,6 +24062,1986 @@ export interface operations {
                 };
             };
             /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales: {
+        parameters: {
+            query?: {
+                weeks?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SalesFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesPreview"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SalesImportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesImportOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_undo_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                import_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_day: {
+        parameters: {
+            query: {
+                on: string;
+                place: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesDayOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_corrections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaleCorrectionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesDayOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_calendar_add: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_calendar_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_calendar_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoldNameOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sales_forget_name: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoldNameOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tills_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tills_add: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TillIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tills_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TillIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tills_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillOut"][];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in it does not add up. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tills_fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FetchedOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    needs: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedsOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    over_pours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverPoursOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast_override: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: {
+                /** @description Made by who sends it, another for every thing to be made: what is sent again with it is made once, and answered as it was then. It holds for a day. */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverrideIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast_undo_override: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast_like: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LikeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecast_stop_like: {
+        parameters: {
+            query?: {
+                ahead?: number;
+            };
+            header?: never;
+            path: {
+                drink_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
             503: {
                 headers: {
                     [name: string]: unknown;
