@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 from pydantic import Field
@@ -17,7 +17,7 @@ Spread = Literal["size", "day", "place"]
 #: Headings by what they say, the likelier first.
 _HEADS: dict[str, tuple[str, ...]] = {
     "day": ("business date", "sold on", "day", "date", "datetime", "timestamp", "time", "when"),
-    "place": ("place", "bar", "outlet", "location", "shop", "store", "site", "till"),
+    "place": ("place", "where", "bar", "outlet", "location", "shop", "store", "site", "till"),
     "drink": ("drink", "item", "product", "article", "name", "item name", "product name"),
     "size": ("size", "variant", "portion", "cup", "modifier"),
     "count": ("count", "sold", "qty", "quantity", "cups", "number", "units", "units sold", "quantity sold", "pcs", "number sold"),
@@ -54,6 +54,12 @@ def guess(table: Table, sizes: Sequence[str], places: Sequence[str]) -> Columns:
             free.remove(label)
     spread, counts = _spread(free, sizes, places) if "count" not in found else (None, ())
     free = [label for label in free if label not in counts]
+    if "place" not in found and spread != "place":
+        known = {plain(place) for place in places}
+        label = next((label for label in free if _mostly(_cells(table, label), lambda cell: plain(text_of(cell)) in known)), None)
+        if label is not None:
+            found["place"] = label
+            free.remove(label)
     if "day" not in found and spread != "day":
         label = next((label for label in free if _mostly(_cells(table, label), _is_day)), None)
         if label is not None:
@@ -88,9 +94,9 @@ def _cells(table: Table, label: str) -> list[Cell]:
     return [row[place] for row in table.rows[:_LOOKED_AT]]
 
 
-def _mostly(cells: Sequence[Cell], fits: object) -> bool:
+def _mostly(cells: Sequence[Cell], fits: Callable[[Cell], bool]) -> bool:
     said = [cell for cell in cells if text_of(cell)]
-    return bool(said) and callable(fits) and sum(1 for cell in said if fits(cell)) > 0.8 * len(said)
+    return bool(said) and sum(1 for cell in said if fits(cell)) > 0.8 * len(said)
 
 
 def _is_day(cell: Cell) -> bool:

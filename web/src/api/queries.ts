@@ -31,6 +31,8 @@ export const keys = {
   batch: (id: string) => ['batches', id] as const,
   stock: ['stock'] as const,
   money: ['money'] as const,
+  sales: ['sales'] as const,
+  plan: ['plan'] as const,
   drinks: ['drinks'] as const,
   drinkLists: ['drinks', 'list'] as const,
   drink: (id: string) => ['drinks', 'one', id] as const,
@@ -87,6 +89,49 @@ export const drinkPagesQuery = (q: string) =>
 export const suppliersQuery = queryOptions({
   queryKey: [...keys.substances, 'suppliers'],
   queryFn: () => answer(client.GET('/api/v1/suppliers')),
+});
+/** What was sold over the last weeks. */
+export const salesQuery = queryOptions({
+  queryKey: [...keys.sales, 'weeks'],
+  queryFn: () => answer(client.GET('/api/v1/sales', { params: { query: { weeks: 9 } } })),
+});
+/** What was sold at a place on a day. */
+export const salesDayQuery = (on: string, place: number) =>
+  queryOptions({
+    queryKey: [...keys.sales, 'day', on, place],
+    queryFn: () => answer(client.GET('/api/v1/sales/day', { params: { query: { on, place } } })),
+  });
+export const correctionsQuery = queryOptions({
+  queryKey: [...keys.sales, 'corrections'],
+  queryFn: () => answer(client.GET('/api/v1/sales/corrections')),
+});
+/** What names of tills are taken to mean. */
+export const soldNamesQuery = queryOptions({
+  queryKey: [...keys.sales, 'names'],
+  queryFn: () => answer(client.GET('/api/v1/sales/names')),
+});
+export const tillsQuery = queryOptions({
+  queryKey: [...keys.sales, 'tills'],
+  queryFn: () => answer(client.GET('/api/v1/sales/tills')),
+});
+/** What days to come will bring. It takes seconds where nobody asked since something changed. */
+export const forecastQuery = (ahead: number) =>
+  queryOptions({
+    queryKey: [...keys.plan, 'forecast', ahead],
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/plan/forecast', { params: { query: { ahead } }, signal })),
+    placeholderData: keepPreviousData,
+  });
+/** What days to come need. */
+export const planNeedsQuery = (ahead: number) =>
+  queryOptions({
+    queryKey: [...keys.plan, 'needs', ahead],
+    queryFn: ({ signal }) => answer(client.GET('/api/v1/plan/needs', { params: { query: { ahead } }, signal })),
+    placeholderData: keepPreviousData,
+  });
+/** What bottles lost beside what was served. */
+export const overPoursQuery = queryOptions({
+  queryKey: [...keys.plan, 'over-pours'],
+  queryFn: () => answer(client.GET('/api/v1/plan/over-pours')),
 });
 /** Every ingredient that is used or has a price. */
 export const pricesQuery = queryOptions({

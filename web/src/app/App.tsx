@@ -23,6 +23,7 @@ import {
   OriginScreen,
   RecallScreen,
   DosesScreen,
+  DemandScreen,
   DrinkScreen,
   DrinksScreen,
   CalculatorsScreen,
@@ -33,7 +34,10 @@ import {
   LabelScreen,
   loadTheRest,
   PantryScreen,
+  PlanScreen,
   PricesScreen,
+  SalesFileScreen,
+  SalesScreen,
   SuppliersScreen,
   Rested,
   SignInAgain,
@@ -167,6 +171,10 @@ function Desk() {
           <Route path="/pantry/:id/edit" element={<IngredientForm />} />
           <Route path="/batches" element={<BatchesScreen />} />
           <Route path="/costs" element={<CostsScreen />} />
+          <Route path="/plan" element={<PlanScreen />} />
+          <Route path="/plan/drinks" element={<DemandScreen />} />
+          <Route path="/plan/sales" element={<SalesScreen />} />
+          <Route path="/plan/sales/import" element={<SalesFileScreen />} />
           <Route path="/drinks" element={<DrinksScreen />} />
           <Route path="/drinks/doses" element={<DosesScreen />} />
           <Route path="/drinks/new" element={<DrinkScreen />} />

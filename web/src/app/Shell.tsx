@@ -15,6 +15,7 @@ import { ShortcutsProvider } from './shortcuts';
 /** Only what exists has an entry. */
 const ENTRIES = [
   { to: '/', title: 'Today' },
+  { to: '/plan', title: 'Plan' },
   { to: '/formulas', title: 'Formulas' },
   { to: '/pantry', title: 'Pantry' },
   { to: '/batches', title: 'Batches' },

@@ -21,6 +21,10 @@ const LOADERS = {
   RecallScreen: () => import('../areas/bottles/RecallScreen'),
   OriginScreen: () => import('../areas/bottles/OriginScreen'),
   CountScreen: () => import('../areas/bottles/CountScreen'),
+  PlanScreen: () => import('../areas/plan/PlanScreen'),
+  DemandScreen: () => import('../areas/plan/DemandScreen'),
+  SalesScreen: () => import('../areas/plan/SalesScreen'),
+  SalesFileScreen: () => import('../areas/plan/SalesFileScreen'),
   CostsScreen: () => import('../areas/costs/CostsScreen'),
   PricesScreen: () => import('../areas/pantry/PricesScreen'),
   SuppliersScreen: () => import('../areas/pantry/SuppliersScreen'),
@@ -54,6 +58,10 @@ export const DrinksScreen = screen(async () => (await LOADERS.DrinksScreen()).Dr
 export const RecallScreen = screen(async () => (await LOADERS.RecallScreen()).RecallScreen);
 export const OriginScreen = screen(async () => (await LOADERS.OriginScreen()).OriginScreen);
 export const CountScreen = screen(async () => (await LOADERS.CountScreen()).CountScreen);
+export const PlanScreen = screen(async () => (await LOADERS.PlanScreen()).PlanScreen);
+export const DemandScreen = screen(async () => (await LOADERS.DemandScreen()).DemandScreen);
+export const SalesScreen = screen(async () => (await LOADERS.SalesScreen()).SalesScreen);
+export const SalesFileScreen = screen(async () => (await LOADERS.SalesFileScreen()).SalesFileScreen);
 export const CostsScreen = screen(async () => (await LOADERS.CostsScreen()).CostsScreen);
 export const PricesScreen = screen(async () => (await LOADERS.PricesScreen()).PricesScreen);
 export const SuppliersScreen = screen(async () => (await LOADERS.SuppliersScreen()).SuppliersScreen);

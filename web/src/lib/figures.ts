@@ -178,3 +178,8 @@ export function outside(
   if (high === Infinity) return `Write ${low}${in_} or more.`;
   return low === -Infinity ? `Write ${high}${in_} or less.` : `Write ${low} to ${high}${in_}.`;
 }
+
+/** The number that is typed, where it is one within bounds; null where it is none, or nothing is typed. */
+export function numberIn(typed: string, unit: string, bounds: Bounds = {}): number | null {
+  return typed.trim() === '' || wrongIn(typed, unit, bounds) ? null : valueIn(typed, unit);
+}

@@ -3,9 +3,9 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, client } from '../../api/client';
-import { ApiProblem } from '../../api/problem';
 import { keys } from '../../api/queries';
 import type { ImportFormula, ImportOut, ImportRow } from '../../api/types';
+import { base64OfFile } from '../../lib/base64OfFile';
 import { grams } from '../../lib/format';
 import { useKept } from '../../lib/useKept';
 import { Card } from '../../parts/Card';
@@ -30,7 +30,7 @@ export function ImportScreen() {
     mutationFn: async (from: { name: string; text: string } | File) => {
       running.current = new AbortController();
       setStopped(false);
-      const what = from instanceof File ? { name: from.name, base64: await base64Of(from) } : from;
+      const what = from instanceof File ? { name: from.name, base64: await base64OfFile(from, MOST_BYTES) } : from;
       const body = { ...what, measures: measures || null };
       const found = await answer(client.POST('/api/v1/import/read', { body, signal: running.current.signal }));
       return { file: from.name, found, at: Date.now() };
@@ -121,25 +121,6 @@ export function ImportScreen() {
       )}
     </>
   );
-}
-
-/** A file's bytes in letters; the server finds out how they spell text. */
-async function base64Of(file: File): Promise<string> {
-  if (file.size > MOST_BYTES)
-    throw new ApiProblem(422, [
-      {
-        code: 'too_large',
-        field: 'file',
-        message: `${file.name} is too large: ${Math.round(file.size / 1e6)} MB.`,
-        remedy: 'Import at most 4 MB at a time.',
-        at: null,
-        choices: [],
-      },
-    ]);
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let letters = '';
-  for (let at = 0; at < bytes.length; at += 8192) letters += String.fromCharCode(...bytes.subarray(at, at + 8192));
-  return btoa(letters);
 }
 
 /** One formula of the file: its name, its lines as they are understood, and what is wrong with them. */
