@@ -9,21 +9,17 @@ from __future__ import annotations
 
 import sys
 import time
-from collections.abc import Iterator
-from dataclasses import dataclass
-from datetime import date, timedelta
 from pathlib import Path
 
 import numpy as np
 
-from jugcore.figures import Floats
 from jugcore.planning.forecast.group import rhythms_of
 from jugcore.planning.forecast.outlook import outlooks
 from jugcore.planning.forecast.rules import last_week, mean_of_four
-from jugcore.planning.forecast.series import Day, Series
+from jugcore.tests.shops import TOGETHER, shops
 
 HERE = Path(__file__).parent
-SERIES, TOGETHER, WEEKS, SEED = 500, 10, 9, 2031
+SERIES, SEED = 500, 2031
 #: What was asked for.
 OF_LAST_WEEK, COVERED = 0.80, (0.76, 0.84)
 #: Kinds of shop: what scatters how much. The first is what a coffee bar is taken to be; the others are what it might be instead.
@@ -38,50 +34,6 @@ SHOPS = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Made:
-    """A generated series, the days asked for, and what came."""
-
-    series: Series
-    ahead: tuple[Day, ...]
-    came: Floats
-
-
-def shops(seed: int, *, level: tuple[float, float] = (2.0, 60.0), alpha: tuple[float, float] = (0.02, 0.15), drift: float = 0.008,
-          shared: float = 0.06, own_week: float = 0.12, trend: float = 0.012) -> Iterator[list[Made]]:  # fmt: skip
-    """Shops of ten series each."""
-    random = np.random.default_rng(seed)
-    for _ in range(SERIES // TOGETHER):
-        first = date(2031, 1, 6) + timedelta(days=int(random.integers(7)))
-        days = [first + timedelta(days=n) for n in range(7 * (WEEKS + 1))]
-        shut = int(random.integers(7)) if random.random() < 0.3 else None
-        fair = int(random.integers(14, 50)) if random.random() < 0.5 else None
-        again = random.random() < 0.4
-        calendar = []
-        for n, on in enumerate(days):
-            there = fair is not None and (n in (fair, fair + 1) or (again and n in (7 * WEEKS + 3, 7 * WEEKS + 4)))
-            calendar.append(Day(on, "festival" if there else "", closed=on.weekday() == shut))
-        week, lift = random.normal(0, 0.25, 7), random.normal(0.45, 0.15)
-        good = random.normal(0, shared, len(days)) if shared else np.zeros(len(days))
-        gaps = random.random(len(days)) < 0.03
-        gaps[7 * WEEKS :] = False
-        rows = []
-        for _ in range(TOGETHER):
-            own = week + random.normal(0, own_week, 7)
-            log = random.uniform(*np.log(level)) + random.normal(0, trend) * np.arange(len(days)) / 7
-            log = log + np.cumsum(random.normal(0, 1, len(days)) * drift)
-            log = log + good + np.array([own[on.weekday()] for on in days])
-            log = log + np.array([lift + 0.1 * random.normal() if day.event else 0.0 for day in calendar])
-            mean, size = np.exp(log), 1 / random.uniform(*alpha)
-            counts = random.negative_binomial(size, size / (size + mean)).astype(float)
-            counts[gaps | np.array([day.closed for day in calendar])] = np.nan
-            if random.random() < 0.15:
-                counts[: int(random.integers(7, 35))] = np.nan  # a drink that came later
-            rows.append(counts)
-        until = 7 * WEEKS
-        yield [Made(Series(tuple(calendar[:until]), row[:until]), tuple(calendar[until:]), row[until:]) for row in rows]
-
-
 def main() -> int:
     lines = [
         "# Benchmark of forecasts", "",
@@ -94,7 +46,7 @@ def main() -> int:
         missed: dict[str, float] = {"chosen": 0.0, "last": 0.0, "four": 0.0}
         held = days = rules = 0
         began = time.perf_counter()
-        for shop in shops(SEED, **how):  # type: ignore[arg-type]
+        for shop in shops(SEED, SERIES // TOGETHER, **how):  # type: ignore[arg-type]
             ahead = shop[0].ahead
             rhythm = rhythms_of([made.series for made in shop])[len(shop[0].series.days)]
             for made, found in zip(shop, outlooks([made.series for made in shop], ahead), strict=True):
@@ -102,7 +54,8 @@ def main() -> int:
                 there = np.isfinite(made.came)
                 low, high = found.counts.band()
                 for what, mean in (
-                    ("chosen", found.counts.mean), ("last", last_week(made.series, ahead, rhythm)), ("four", mean_of_four(made.series, ahead, rhythm)),
+                    ("chosen", found.counts.mean), ("last", last_week(made.series, ahead, rhythm)),
+                    ("four", mean_of_four(made.series, ahead, rhythm)),
                 ):  # fmt: skip
                     missed[what] += float(np.abs(made.came - mean)[there].sum())
                 held += int(((made.came >= low) & (made.came <= high))[there].sum())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from itertools import pairwise
 
 import numpy as np
 
@@ -40,7 +41,7 @@ class Series:
             raise BadDocument("counts", f"There are {len(self.days)} days and {len(self.counts)} counts.", "Give one count a day.")
         if np.any(self.counts[np.isfinite(self.counts)] < 0):
             raise BadDocument("counts", "A count is below 0.", "Give what was sold, 0 or more.")
-        if any(after.on <= before.on for before, after in zip(self.days, self.days[1:], strict=False)):
+        if any(after.on <= before.on for before, after in pairwise(self.days)):
             raise BadDocument("days", "The days are not in order.", "Give every day once, the earliest first.")
 
     @property

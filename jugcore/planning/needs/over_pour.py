@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from itertools import pairwise
 from typing import Literal
 
 from jugcore.figures import shown
@@ -95,7 +96,7 @@ def lost_between(bottles: Sequence[Sequence[Level]], still_open: Sequence[Open],
     grams = variance = 0.0
     for levels in bottles:
         inside = False
-        for before, after in zip(levels, levels[1:], strict=False):
+        for before, after in pairwise(levels):
             went = before.mass_g - after.mass_g
             if not after.served or went <= 0 or after.at <= begin or before.at >= end:
                 continue

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import base64
 import json
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
 from django.http import HttpResponse
 from django.test import Client
+from django.utils import timezone
 
 from jugcore.drinks.document import load_drink
 from jugcore.matter.substance_document import SubstanceDoc
@@ -29,6 +32,15 @@ from jugserver.kitchen import services as kitchen_services
 from jugserver.pantry import services as pantry
 from jugserver.pantry.schemas import LotIn, PackIn
 from jugserver.pantry.suppliers import supplier_called
+from jugserver.planning import services as planning
+from jugserver.planning.models import ForecastOverride
+from jugserver.planning.schemas import LikeIn, OverrideIn
+from jugserver.sales import imports as sales_imports
+from jugserver.sales import services as sales
+from jugserver.sales.models import SoldName
+from jugserver.sales.schemas import CalendarIn, SalesImportIn, TillIn
+from jugserver.stock.schemas import PlaceIn
+from jugserver.stock.services import save_place
 from jugserver.tastings.services import save_benchmark
 from jugtool.testing.noted import noted
 
@@ -144,6 +156,30 @@ MATRIX: dict[str, tuple[int, int, int, int, int]] = {
     "money_side_by_side": (200, 200, 200, 401, 404),
     "money_make_or_buy": (200, 200, 200, 401, 404),
     "money_packs": (200, 200, 200, 401, 200),
+    "sales": (200, 200, 200, 401, 200),
+    "sales_read": (200, 403, 403, 401, 422),
+    "sales_import": (200, 403, 403, 401, 422),
+    "sales_undo_import": (200, 403, 403, 401, 404),
+    "sales_day": (200, 200, 200, 401, 404),
+    "sales_corrections": (200, 200, 200, 401, 200),
+    "sales_correct": (200, 403, 403, 401, 404),
+    "sales_calendar_add": (201, 403, 403, 401, 404),
+    "sales_calendar_save": (200, 403, 403, 401, 404),
+    "sales_calendar_delete": (204, 403, 403, 401, 404),
+    "sales_names": (200, 200, 200, 401, 200),
+    "sales_forget_name": (200, 403, 403, 401, 404),
+    "tills_list": (200, 200, 200, 401, 200),
+    "tills_add": (201, 403, 403, 401, 201),
+    "tills_save": (200, 403, 403, 401, 404),
+    "tills_archive": (200, 403, 403, 401, 404),
+    "tills_fetch": (422, 403, 403, 401, 404),
+    "forecast": (200, 200, 200, 401, 200),
+    "forecast_override": (201, 403, 403, 401, 404),
+    "forecast_undo_override": (200, 403, 403, 401, 404),
+    "forecast_like": (200, 403, 403, 401, 404),
+    "forecast_stop_like": (200, 403, 403, 401, 404),
+    "needs": (200, 200, 200, 401, 200),
+    "over_pours": (200, 200, 200, 401, 200),
     "batches_list": (200, 200, 200, 401, 200),
     "batches_start": (201, 201, 403, 401, 404),
     "batches_get": (200, 200, 200, 401, 404),
@@ -201,6 +237,9 @@ class _Made:
     aim: str = ""
     drink: str = ""
     supplier: int = 1
+    #: A place, and what is changed about sales there.
+    place: int = 1
+    sold: str = "1"
     own: tuple[str, int, int, int] = ("", 0, 0, 0)
 
 
@@ -276,12 +315,54 @@ class Roles(ShopCase):
                 save_drink_version(actor=lead, id=drink.id, draft=1, note="Kept.")
             if operation in ("drinks_dose_card", "drinks_sheet"):
                 say_drink_ready(actor=lead, id=drink.id, number=1, ready=True, reason="Known.")
+        if operation.startswith(("sales", "tills", "forecast")):
+            self._sold(operation, made)
         if operation.startswith(("substances", "packs", "lots")):
             made.own = self._own()
         if operation.startswith("suppliers") and lead.site:
             row = supplier_called(lead.site, f"S {uuid4()}")
             made.supplier = row.pk if row else 0
         return made
+
+    def _sold(self, operation: str, made: _Made) -> None:
+        """A place, a drink that is sold there, and whatever of its sales is changed."""
+        lead = self.people["lead"]
+        name, today = f"P {uuid4()}", timezone.localdate()
+        made.place = next(each.id for each in save_place(actor=lead, id=None, place=PlaceIn(name=name)) if each.name == name)
+        made.drink = str(start_drink(actor=lead, document=load_drink(_drink(f"D {uuid4()}"))).id)
+        if operation == "sales_undo_import":
+            made.sold = str(sales_imports.import_sales(actor=lead, file=SalesImportIn.model_validate(self._file(made))).id)
+        if operation.startswith("sales_calendar"):
+            entry = CalendarIn(kind="event", name=name, first=today, last=today)
+            made.sold = str(next(each.id for each in sales.save_calendar(actor=lead, id=None, entry=entry) if each.name == name))
+        if operation == "sales_forget_name":
+            SoldName.objects.create(site=lead.site, key=name, left_out=True)
+            made.sold = name
+        if operation.startswith("tills"):
+            till = TillIn(name=name, address="http://127.0.0.1:9/sold.csv")
+            made.sold = str(next(each.id for each in sales.save_till(actor=lead, id=None, till=till) if each.name == name))
+        if operation == "forecast_undo_override":
+            planning.override(actor=lead, told=OverrideIn(first=today, last=today, times=2, reason=name))
+            made.sold = str(ForecastOverride.objects.get(reason=name).pk)
+        if operation == "forecast_stop_like":
+            other = start_drink(actor=lead, document=load_drink(_drink(f"D {uuid4()}"))).id
+            planning.take_like(actor=lead, told=LikeIn(drink=UUID(made.drink), like=other, share=0.5))
+
+    def _another_drink(self, operation: str) -> str:
+        """A second drink, where the operation needs one."""
+        if operation != "forecast_like":
+            return ""
+        return str(start_drink(actor=self.people["lead"], document=load_drink(_drink(f"D {uuid4()}"))).id)
+
+    @staticmethod
+    def _file(made: _Made) -> dict[str, Any]:
+        """A file of one sale."""
+        on = (timezone.localdate() - timedelta(days=1)).isoformat()
+        return {
+            "name": "sold.csv", "base64": base64.b64encode(f"Day,Item,Sold\n{on},Latte,3\n".encode()).decode(),
+            "columns": {"day": "Day", "drink": "Item", "count": "Sold", "place_id": str(made.place)},
+            "items": [{"key": "latte|", "drink": made.drink, "size": "short"}],
+        }  # fmt: skip
 
     def _call(self, operation: str, who: str) -> HttpResponse:
         if operation not in self.made:
@@ -296,6 +377,7 @@ class Roles(ShopCase):
                 actor=self.people["lead"], number=kitchen_services.kitchen_of(site).number, kitchen=Kitchen.model_validate({"equipment": [piece]})
             )
         client = self._client(operation, who)
+        today = timezone.localdate().isoformat()
         raw = self.raw(name=f"N {uuid4()}")
         kitchen = json.loads(client.get("/api/v1/kitchen").content) if operation == "kitchen_save" else {}
         business = json.loads(client.get("/api/v1/business").content) if operation == "business_save" else {}
@@ -398,6 +480,38 @@ class Roles(ShopCase):
             "drink_versions_get": ("GET", f"/api/v1/drinks/{drink}/versions/1", None),
             "drink_versions_make_draft": ("POST", f"/api/v1/drinks/{drink}/versions/1/draft", {"draft": 1}),
             "drink_versions_ready": ("POST", f"/api/v1/drinks/{drink}/versions/1/ready", {"ready": False}),
+            "sales": ("GET", "/api/v1/sales", None),
+            "sales_read": ("POST", "/api/v1/sales/read", self._file(made)),
+            "sales_import": ("POST", "/api/v1/sales/import", self._file(made)),
+            "sales_undo_import": ("POST", f"/api/v1/sales/imports/{made.sold if made.sold != '1' else uuid4()}/undo", None),
+            "sales_day": ("GET", f"/api/v1/sales/day?on={today}&place={made.place}", None),
+            "sales_corrections": ("GET", "/api/v1/sales/corrections", None),
+            "sales_correct": (
+                "POST",
+                "/api/v1/sales/corrections",
+                {"on": today, "place": made.place, "drink": drink or str(uuid4()), "size": "short", "count": 3, "reason": "Counted."},
+            ),
+            "sales_calendar_add": ("POST", "/api/v1/sales/calendar", {"kind": "closed", "first": today, "last": today, "place": made.place}),
+            "sales_calendar_save": ("PUT", f"/api/v1/sales/calendar/{made.sold}", {"kind": "event", "name": "Fair", "first": today, "last": today}),
+            "sales_calendar_delete": ("DELETE", f"/api/v1/sales/calendar/{made.sold}", None),
+            "sales_names": ("GET", "/api/v1/sales/names", None),
+            "sales_forget_name": ("DELETE", f"/api/v1/sales/names?key={made.sold}", None),
+            "tills_list": ("GET", "/api/v1/sales/tills", None),
+            "tills_add": ("POST", "/api/v1/sales/tills", {"name": f"T {uuid4()}", "address": "http://127.0.0.1:9/sold.csv"}),
+            "tills_save": ("PUT", f"/api/v1/sales/tills/{made.sold}", {"name": f"T {uuid4()}", "address": "http://127.0.0.1:9/sold.csv"}),
+            "tills_archive": ("DELETE", f"/api/v1/sales/tills/{made.sold}", None),
+            "tills_fetch": ("POST", f"/api/v1/sales/tills/{made.sold}/fetch", None),
+            "forecast": ("GET", "/api/v1/plan/forecast", None),
+            "forecast_override": (
+                "POST",
+                "/api/v1/plan/overrides",
+                {"first": today, "last": today, "place": made.place, "times": 2, "reason": "Party."},
+            ),
+            "forecast_undo_override": ("DELETE", f"/api/v1/plan/overrides/{made.sold}", None),
+            "forecast_like": ("PUT", "/api/v1/plan/likes", {"drink": drink or str(uuid4()), "like": self._another_drink(operation), "share": 0.5}),
+            "forecast_stop_like": ("DELETE", f"/api/v1/plan/likes/{drink or uuid4()}", None),
+            "needs": ("GET", "/api/v1/plan/needs", None),
+            "over_pours": ("GET", "/api/v1/plan/over-pours", None),
             "stock": ("GET", "/api/v1/stock", None),
             "stock_containers": ("GET", "/api/v1/stock/containers", None),
             "stock_container": ("GET", f"/api/v1/stock/containers/{uuid4()}", None),
