@@ -48,7 +48,7 @@ def import_sales(*, actor: User, file: SalesImportIn) -> SalesImportOut:
     _require_ours(site, file)
     report = _read(actor, site, file)
     if report.lacking:
-        raise BadDocument(report.lacking_field or "columns", report.lacking, "")
+        raise BadDocument(report.lacking_field, report.lacking, report.lacking_remedy)
     if report.ask_order:
         raise BadDocument("columns.order", "The days of this file may be read in two ways.", "Say whether the day or the month comes first.")
     if report.items or report.places:
@@ -142,8 +142,8 @@ def _shown(site: Site, file: SalesFileIn, report: SalesReport) -> SalesPreview:
                 ))  # fmt: skip
     on = [each.on for each in report.covered]
     return SalesPreview(
-        name=file.name, labels=report.labels, sample=report.sample, columns=report.columns, remembered=report.remembered, lacking=report.lacking,
-        lacking_field=report.lacking_field, ask_order=report.ask_order, rows=report.rows, cups=sum(each.count for each in report.counts),
+        name=file.name, labels=report.labels, sample=report.sample, columns=report.columns, remembered=report.remembered,
+        lacking=report.lacking, lacking_remedy=report.lacking_remedy, lacking_field=report.lacking_field, ask_order=report.ask_order, rows=report.rows, cups=sum(each.count for each in report.counts),
         first_on=min(on, default=None), last_on=max(on, default=None), days=len(on), left_out=report.left_out, wrong=report.wrong,
         problems=report.problems, items=report.items, places=report.places, added=added, changed=changed, same=same, corrected=corrected,
         changes=changes, whole=not (report.lacking or report.ask_order or report.wrong or report.items or report.places),

@@ -74,6 +74,7 @@ class SalesPreview(Schema):
     columns: Columns
     remembered: bool
     lacking: str
+    lacking_remedy: str
     lacking_field: str
     ask_order: bool
     rows: int

@@ -105,6 +105,7 @@ class SalesReport(BaseModel):
     columns: Columns
     remembered: bool = Field(description="Whether the columns are those of a file like it.")
     lacking: str = Field(description="What has to be said before it can be read; empty where nothing is.")
+    lacking_remedy: str
     lacking_field: str
     ask_order: bool
     rows: int
@@ -127,12 +128,12 @@ def read_file(ask: SalesAsk) -> SalesReport:
     names = _names(ask)
     kept = next((each.columns for each in ask.layouts if set(each.labels) == set(table.labels)), None)
     columns = ask.columns or kept or guess(table, most_said(names.drinks), [name for _, name in names.places])
-    lacking = lacking_field = ""
+    lacking: BadDocument | None = None
     try:
         sales = read_sales(table, columns, names, ask.today)
     except BadDocument as error:
-        sales, lacking, lacking_field = Sales(rows=len(table.rows)), f"{error.message} {error.remedy}", error.field
-    return _report(ask, sha256(data).hexdigest(), table, columns, sales, (lacking, lacking_field), kept is not None and ask.columns is None)
+        sales, lacking = Sales(rows=len(table.rows)), error
+    return _report(ask, sha256(data).hexdigest(), table, columns, sales, lacking, kept is not None and ask.columns is None)
 
 
 def _names(ask: SalesAsk) -> Names:
@@ -145,11 +146,12 @@ def _names(ask: SalesAsk) -> Names:
 
 
 def _report(
-    ask: SalesAsk, fingerprint: str, table: Table, columns: Columns, sales: Sales, lacking: tuple[str, str], remembered: bool
+    ask: SalesAsk, fingerprint: str, table: Table, columns: Columns, sales: Sales, lacking: BadDocument | None, remembered: bool
 ) -> SalesReport:  # fmt: skip
     return SalesReport(
         fingerprint=fingerprint, labels=list(table.labels), sample=[[text_of(cell)[:80] for cell in row] for row in table.rows[:_SHOWN_ROWS]],
-        columns=columns, remembered=remembered, lacking=lacking[0], lacking_field=lacking[1], ask_order=sales.ask_order, rows=sales.rows,
+        columns=columns, remembered=remembered, lacking=lacking.message if lacking else "",
+        lacking_remedy=lacking.remedy if lacking else "", lacking_field=lacking.field if lacking else "", ask_order=sales.ask_order, rows=sales.rows,
         counts=[CountOut(on=on, place=place, drink=drink, size=size, count=round(count))
                 for (on, place, drink, size), count in sorted(sales.counts.items()) if count >= 0],
         covered=[CoveredOut(on=on, place=place) for on, place in sorted(sales.covered)], left_out=sales.left_out, wrong=sales.wrong,

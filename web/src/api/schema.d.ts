@@ -12790,6 +12790,8 @@ export interface components {
             remembered: boolean;
             /** Lacking */
             lacking: string;
+            /** Lacking Remedy */
+            lacking_remedy: string;
             /** Lacking Field */
             lacking_field: string;
             /** Ask Order */

@@ -83,7 +83,7 @@ export function ColumnsCard({ preview, places, onPut }: ColumnsCardProps) {
           />
         )}
       </div>
-      {preview.lacking && <Notice tone="look" text={preview.lacking} />}
+      {preview.lacking && <Notice tone="look" text={`${preview.lacking} ${preview.lacking_remedy}`} />}
       {preview.ask_order && (
         <Notice tone="look" text="The days may be read in two ways. Say whether the day or the month comes first." />
       )}
