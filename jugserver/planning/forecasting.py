@@ -9,7 +9,6 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from uuid import UUID
 
-from django.db import IntegrityError
 from django.utils import timezone
 
 from jugcore import __version__
@@ -65,10 +64,8 @@ def made(actor: User, site: Site, ask: ForecastAsk) -> ForecastReport:
     if kept is not None:
         return ForecastReport.model_validate(kept.report)
     report = ForecastReport.model_validate_json(work_out(actor.pk, forecast, ask))
-    try:
-        ForecastMade.objects.create(site=site, asked=asked, report=report.model_dump(mode="json"))
-    except IntegrityError:
-        pass  # somebody asked for the same at the same moment
+    # Somebody may have asked for the same at the same moment.
+    ForecastMade.objects.bulk_create([ForecastMade(site=site, asked=asked, report=report.model_dump(mode="json"))], ignore_conflicts=True)
     old = ForecastMade.objects.filter(site=site).order_by("-at").values_list("pk", flat=True)[_KEPT:]
     ForecastMade.objects.filter(pk__in=list(old)).delete()
     return report

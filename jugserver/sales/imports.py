@@ -143,7 +143,8 @@ def _shown(site: Site, file: SalesFileIn, report: SalesReport) -> SalesPreview:
     on = [each.on for each in report.covered]
     return SalesPreview(
         name=file.name, labels=report.labels, sample=report.sample, columns=report.columns, remembered=report.remembered,
-        lacking=report.lacking, lacking_remedy=report.lacking_remedy, lacking_field=report.lacking_field, ask_order=report.ask_order, rows=report.rows, cups=sum(each.count for each in report.counts),
+        lacking=report.lacking, lacking_remedy=report.lacking_remedy, lacking_field=report.lacking_field,
+        ask_order=report.ask_order, rows=report.rows, cups=sum(each.count for each in report.counts),
         first_on=min(on, default=None), last_on=max(on, default=None), days=len(on), left_out=report.left_out, wrong=report.wrong,
         problems=report.problems, items=report.items, places=report.places, added=added, changed=changed, same=same, corrected=corrected,
         changes=changes, whole=not (report.lacking or report.ask_order or report.wrong or report.items or report.places),

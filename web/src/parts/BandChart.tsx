@@ -38,7 +38,7 @@ export function BandChart({ days, unit }: BandChartProps) {
   return (
     <figure ref={ref} className={classes.root}>
       <svg width={width} height={HEIGHT} aria-hidden="true">
-        {[0, ...niceTicks(most, 4)].map((tick) => (
+        {[0, ...niceTicks(most, 4).filter((tick) => tick <= most)].map((tick) => (
           <g key={tick}>
             <line x1={PAD.left} x2={width - PAD.right} y1={y(tick)} y2={y(tick)} className={classes.grid} />
             <text x={PAD.left - 7} y={y(tick) + 4} textAnchor="end" className={classes.tick}>
