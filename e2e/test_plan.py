@@ -94,7 +94,7 @@ class Plan(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.get_by_role("list", name="Corrected by hand")).to_contain_text("The till was down at noon")
         page.get_by_role("button", name="Add days").click()
-        page.get_by_role("textbox", name="Name").fill("River festival")
+        page.get_by_role("combobox", name="Name").fill("River festival")
         page.get_by_role("region", name="Days unlike others").get_by_role("button", name="Save").click()
         expect(page.get_by_role("list", name="Days unlike others")).to_contain_text("River festival")
         self.assert_accessible(page)
