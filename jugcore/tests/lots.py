@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from jugcore.figures import Floats
 from jugcore.planning.lots.problem import LotsProblem
 
 FIRST = date(2031, 5, 5)
@@ -48,3 +49,11 @@ def random_problem(seed: int, products: int, days: int, *, tight: float = 0.9, n
         "stock": [{"product": row["id"], "grams": round(row["needs_g"][0] * float(random.uniform(0, 2))), "last_day": int(random.integers(0, row["life_days"]))}
                   for row in rows if random.random() < 0.6],
     })  # fmt: skip
+
+
+def draws_of(problem: LotsProblem, seed: int, many: int = 2000) -> dict[str, Floats]:
+    """Weeks (K, T) of what each product's drinks need by day: good and bad days for all, good and bad weeks for each, and scatter."""
+    random = np.random.default_rng(seed + 100)
+    days, products = len(problem.days), len(problem.products)
+    day, week = random.gamma(200, 1 / 200, (many, days)), random.gamma(60, 1 / 60, (many, products))
+    return {each.id: random.gamma(25, np.array(each.needs_g) * day * week[:, n : n + 1] / 25) for n, each in enumerate(problem.products)}

@@ -14,9 +14,9 @@ from jugcore.planning.lots.problem import LotsProblem, PinDoc, ProductDoc
 from jugcore.planning.lots.search import Answer, day_by_day, fits, part_by_part, solved
 from jugcore.solving.stopwatch import Clock
 
-#: What part of the time goes to products each alone; of the rest to the whole at once, where it is small and where it is not; and of what is
-#: left then to going through the days. What remains betters what stands.
-_ALONE, _WHOLE_SMALL, _WHOLE, _DAY_BY_DAY = 0.06, 0.85, 0.12, 0.85
+#: What part of the time goes to products each alone, and of the rest to the whole at once: where it is small, and where it is not; and of
+#: what is left then to going through the days. What remains betters what stands.
+_ALONE, _WHOLE, _DAY_BY_DAY = (0.3, 0.05), (0.8, 0.12), 0.85
 #: So many days × products are small.
 _SMALL = 90
 #: A plan is called the best when none can be cheaper by more than this share.
@@ -40,20 +40,24 @@ def solve(problem: LotsProblem, seconds: float, clock: Clock, gap: float = PROVE
     limited = problem.chill_l is not None or any(day.hands_min is not None or day.burner_min is not None for day in problem.days)
     bound = 0.0
     parts: list[tuple[Program, Answer]] = []
-    until = (_ALONE if limited else 1.0) * seconds
+    large = len(problem.products) * len(problem.days) > _SMALL
+    until = (_ALONE[large] if limited else 1.0) * seconds
     for n, group in enumerate(groups):
         program = program_of(problem, group, coupled=False)
-        share = (until - (clock() - began)) / (len(groups) - n)
-        answer = solved(program, share, gap / 2)
+        left = until - (clock() - began)
+        # One alone may take half of what is left: most take next to nothing, and one that is hard should not starve for them.
+        answer = solved(program, max(left / 2, left / (len(groups) - n)), gap / 2)
         bound += answer.bound
         parts.append((program, answer))
+        if answer.values is None or not _proven(program, answer.values, answer.bound, gap):
+            bound = -math.inf
+            break  # what is hard alone is not easier for being many
     whole = program_of(problem)
-    joined = _joined(whole, parts)
+    joined = _joined(whole, parts) if len(parts) == len(groups) else None
     if joined is not None and fits(whole, joined):
         return _told(problem, whole, joined, bound, gap, clock() - began)
     left = seconds - (clock() - began)
-    small = len(whole.columns.cooks) <= _SMALL
-    answer = solved(whole, (_WHOLE_SMALL if small else _WHOLE) * left, gap / 2)
+    answer = solved(whole, _WHOLE[large] * left, gap / 2)
     bound, values = max(bound, answer.bound), answer.values
     if values is None or not _proven(whole, values, bound, gap):
         left = seconds - (clock() - began)
