@@ -42,7 +42,7 @@ def main() -> int:
                 f"{max(plan.seconds for plan in plans):.1f} | {100 * wanted:g} % in {seconds:g} s | {100 * short:.0f} % |"
             )
             print(lines[-1], flush=True)
-    lines += ["", f"Wanted of the middle row of each: {'reached' if good else 'NOT reached'}. With less room the plan runs short of much, and its bound is weak.",
+    lines += ["", f"Wanted of the middle row of each: {'reached' if good else 'NOT reached'}. Where much runs short, bounds are weak.",
               "", "Weeks lived through, 1,000 that nothing was chosen by; 8 products over 7 days, money beside the better of two rules.", "",
               "| room | plan ÷ better rule, mean | worst of 8 | runs out: plan | par daily | fixed weekdays | thrown away: plan, kg | par | fixed |",
               "|---:|---:|---:|---:|---:|---:|---:|---:|---:|"]  # fmt: skip

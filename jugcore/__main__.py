@@ -1,4 +1,4 @@
-"""``python -m jugcore walk|solve|ways|scale < doc.json``, ``sheet|rescue < batch.json``, ``aim``, ``read``: the engine from a shell."""
+"""``python -m jugcore walk|solve|ways|scale < doc.json``, ``sheet|rescue < batch.json``, ``forecast``, ``plan``, ``read``: the engine from a shell."""
 
 from __future__ import annotations
 
@@ -26,6 +26,11 @@ from jugcore.method.document import MethodDocument
 from jugcore.method.method import Method
 from jugcore.method.schema_messages import explain
 from jugcore.method.walk import walk
+from jugcore.planning.forecast.report import ForecastReport, forecast
+from jugcore.planning.forecast.request import ForecastAsk
+from jugcore.planning.lots.plan import LotsPlan
+from jugcore.planning.lots.problem import LotsProblem
+from jugcore.planning.lots.solve import solve as solve_lots
 from jugcore.reading.equipment.pots import in_its_pots
 from jugcore.reading.report import report
 from jugcore.reading.schema import WalkReport
@@ -41,6 +46,7 @@ _SCHEMAS: dict[str, type[BaseModel]] = {
     "document": MethodDocument, "report": WalkReport, "solve-request": SolveRequest, "solve": SolveReport, "suggestions": SuggestionsReport,
     "scale-request": ScaleRequest, "scale": ScaleReport, "batch": BatchDocument, "sheet": SheetReport, "rescue": RescueReport,
     "benchmark": BenchmarkDoc, "aim": AimDocument, "drink": DrinkDocument, "sizes": DrinkSizesReport,
+    "forecast-request": ForecastAsk, "forecast": ForecastReport, "plan-request": LotsProblem, "plan": LotsPlan,
 }  # fmt: skip
 
 
@@ -132,6 +138,10 @@ def _asked(chosen: argparse.Namespace, raw: dict[str, Any]) -> BaseModel:
         return _of_batch(chosen, raw)
     if chosen.command == "aim":
         return _checked(AimDocument, raw).report()
+    if chosen.command == "forecast":
+        return forecast(_checked(ForecastAsk, raw))
+    if chosen.command == "plan":
+        return solve_lots(_checked(LotsProblem, raw), chosen.seconds, perf_counter)
     if chosen.command == "drink":
         cup = cup_of(load_drink(raw))
         return drink_sizes_report(cup) if chosen.even_out is None else even_out_report(cup, EvenOutRequest(component=chosen.even_out), cup.drink)
@@ -174,6 +184,9 @@ def main(arguments: list[str] | None = None) -> int:
     drinking = commands.add_parser("drink", help="read a drink, print everything about it over its sizes")
     drinking.add_argument("--even-out", metavar="COMPONENT", help="the doses of a component that bring its sugars to one value in every size")
     commands.add_parser("aim", help="read a benchmark and a document, print the document aimed at it, both on common axes")
+    commands.add_parser("forecast", help="read what was sold, print what days to come will bring, and how wrong each method was")
+    planning = commands.add_parser("plan", help="read products, needs, stock and what days have room for, print what to make when")
+    planning.add_argument("--seconds", type=float, default=10.0, help="how long it may take")
     reading = commands.add_parser("read", help="read a file from elsewhere (a document, a schema.org recipe, a table, lines), print its rows")
     reading.add_argument("--name", default="", help="what the file is called")
     schema = commands.add_parser("schema", help="print a JSON Schema")

@@ -20,7 +20,8 @@ SCHEMAS = {name: ROOT / "docs" / "schema" / file for name, file in (
     ("solve", "solve.schema.json"), ("suggestions", "suggestions.schema.json"), ("scale-request", "scale-request.schema.json"),
     ("scale", "scale.schema.json"), ("batch", "batch.schema.json"), ("sheet", "sheet.schema.json"), ("rescue", "rescue.schema.json"),
     ("drink", "drink.schema.json"), ("sizes", "sizes.schema.json"),
-    ("benchmark", "benchmark.schema.json"), ("aim", "aim.schema.json"),
+    ("benchmark", "benchmark.schema.json"), ("aim", "aim.schema.json"), ("forecast-request", "forecast-request.schema.json"),
+    ("forecast", "forecast.schema.json"), ("plan-request", "plan-request.schema.json"), ("plan", "plan.schema.json"),
 )}  # fmt: skip
 
 

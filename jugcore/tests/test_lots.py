@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import re
 import time
 import unittest
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -15,6 +17,7 @@ from jugcore.planning.lots.solve import solve
 from jugcore.tests.depth import often
 from jugcore.tests.lots import FIRST, random_problem
 from jugcore.tests.plan_check import check
+from jugcore.tests.shell import run
 from jugcore.tests.tables import rows
 
 #: Enough for plans of a few products.
@@ -218,3 +221,24 @@ class Always(unittest.TestCase):
         ):  # fmt: skip
             with self.assertRaises(ValueError):
                 LotsProblem.model_validate({**good, **change})
+
+
+class FromAShell(unittest.TestCase):
+    def test_the_example_can_be_done(self) -> None:
+        text = (Path(__file__).parents[2] / "docs" / "examples" / "plans" / "ferry-steps-week.json").read_text(encoding="utf-8")
+        code, out, err = run(["plan", "--seconds", "10"], text)
+        self.assertEqual((code, err), (0, ""))
+        plan = json.loads(out)
+        told = LotsProblem.model_validate_json(text).model_dump(mode="json")
+        cost, wrong = check(told, plan)
+        self.assertEqual((wrong, plan["status"]), ([], "optimal"))
+        self.assertAlmostEqual(cost, plan["cost"], places=3)
+        self.assertFalse([cook for cook in plan["cooks"] if cook["product"] == "honey" and cook["day"] == 2])
+        self.assertEqual(run(["plan"], json.dumps({**json.loads(text), "days": []}))[0], 2)
+
+    def test_the_forecast_of_the_example(self) -> None:
+        text = (Path(__file__).parents[2] / "docs" / "examples" / "plans" / "ferry-steps-sold.json").read_text(encoding="utf-8")
+        code, out, _ = run(["forecast"], text)
+        self.assertEqual(code, 0)
+        whole = json.loads(out)["sums"][0]
+        self.assertGreater(whole["days"]["mean"][4], 1.2 * whole["days"]["mean"][3])  # the festival
