@@ -1,4 +1,4 @@
-"""``python -m jugcore walk|solve|ways|scale < doc.json``, ``sheet|rescue < batch.json``, ``forecast``, ``plan``, ``read``: the engine from a shell."""
+"""``python -m jugcore walk|solve|ways|scale < doc.json``, ``sheet|rescue < batch.json``, ``forecast``, ``plan``, ``read``: the engine by shell."""
 
 from __future__ import annotations
 

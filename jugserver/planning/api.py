@@ -16,7 +16,8 @@ from jugserver.http.problems import Problem
 from jugserver.planning import services
 from jugserver.planning.forecasting import forecast_of
 from jugserver.planning.needs import needs_of, over_pours_of
-from jugserver.planning.schemas import ForecastOut, LikeIn, NeedsOut, OverPoursOut, OverrideIn
+from jugserver.planning.schemas import ForecastOut, LikeIn, NeedsOut, OverPoursOut, OverrideIn, PlanIn, PlanSettingsDoc, PlanWeekOut
+from jugserver.planning.week import plan_of, save_settings
 
 router = Router()
 
@@ -47,6 +48,20 @@ def get_over_pours(request: HttpRequest) -> OverPoursOut:
     user, site = signed_in(request)
     policies.require(user, "read")
     return over_pours_of(actor=user, site=site)
+
+
+@router.post("/week", response={200: PlanWeekOut, **_REFUSALS, **_COMPUTED}, operation_id="plan_week")
+def post_week(request: HttpRequest, payload: PlanIn) -> PlanWeekOut:
+    """A plan for the next seven days: what to make, how much, on which day, with what it costs and how near to the best it is. Nothing is kept."""
+    user, site = signed_in(request)
+    return plan_of(actor=user, site=site, pins=payload.pins)
+
+
+@router.put("/settings", response={200: PlanSettingsDoc, **_REFUSALS, 422: Problem}, operation_id="plan_save_settings")
+def put_settings(request: HttpRequest, payload: PlanSettingsDoc) -> PlanSettingsDoc:
+    """Say how much room for hands and burners a day has."""
+    user, _ = signed_in(request)
+    return save_settings(actor=user, settings=payload)
 
 
 @router.post("/overrides", response={201: ForecastOut, **_REFUSALS, 404: Problem, **_COMPUTED}, operation_id="forecast_override")

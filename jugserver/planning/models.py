@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
@@ -95,3 +96,43 @@ class VersionRecipe(models.Model):
 
     def __str__(self) -> str:
         return f"recipe of {self.version}"
+
+
+class VersionCook(models.Model):
+    """What a full cook of a version takes in the kitchen as it was at a number, read off its walk by one release of the core."""
+
+    version = models.OneToOneField(Version, on_delete=models.CASCADE, related_name="cook")
+    kitchen = models.PositiveIntegerField(help_text="the number of the site's kitchen then")
+    core_version = models.CharField(max_length=40)
+    cook = models.JSONField(null=True, help_text="none where its walk gives nothing")
+
+    def __str__(self) -> str:
+        return f"cook of {self.version}"
+
+
+def four_hours() -> list[int]:
+    """Hands-on minutes of a kitchen by weekday, Monday first, until somebody says: one person for a morning, whole."""
+    return [240] * 7
+
+
+@tracked()
+class PlanSettings(models.Model):
+    """What a site has room for by weekday, and what its fixed days would be."""
+
+    site = models.OneToOneField(Site, on_delete=models.CASCADE, related_name="plan_settings")
+    hands_min = ArrayField(models.PositiveIntegerField(), default=four_hours, size=7, help_text="of all people together, Monday first")
+    burner_min = models.PositiveIntegerField(default=240, help_text="how long each burner is free for prep in a day")
+    #: Of guests whose drink is out, so many buy none. Estimate.
+    lost = models.FloatField(default=0.3)
+    fixed_weekdays = ArrayField(models.PositiveSmallIntegerField(), default=list, blank=True)
+
+    class Meta:
+        verbose_name = "plan settings"
+        constraints = [
+            models.CheckConstraint(condition=Q(lost__gt=0) & Q(lost__lte=1), name="plan_lost_is_a_share"),
+            models.CheckConstraint(condition=Q(hands_min__len=7), name="plan_hands_by_weekday"),
+            models.CheckConstraint(condition=Q(fixed_weekdays__contained_by=list(range(7))), name="plan_fixed_weekdays"),
+        ]
+
+    def __str__(self) -> str:
+        return f"plan settings of {self.site}"

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from jugcore.fields import NO_NUL
 from jugcore.planning.forecast.report import ForecastReport
+from jugcore.planning.lots.week import WeekPlan
 from jugcore.planning.needs.report import NeedsReport
 
 Reason = Annotated[str, Field(min_length=1, max_length=500, pattern=NO_NUL)]
@@ -140,3 +141,41 @@ class OverPoursOut(Schema):
     """By product and week, the newest first."""
 
     rows: list[OverPourOut]
+
+
+class PinIn(Schema):
+    """What somebody decided of a plan: so many cooks of a product on a day, exactly or at least; none is a ban."""
+
+    product: UUID
+    day: int = Field(ge=0, le=6)
+    cooks: int = Field(ge=0, le=4)
+    kind: Literal["exactly", "at least"] = "exactly"
+
+
+class PlanIn(Schema):
+    """What was decided before the plan is made."""
+
+    pins: list[PinIn] = Field([], max_length=200)
+
+
+_Minutes = Annotated[int, Field(ge=0, le=10_000)]
+
+
+class PlanSettingsDoc(Schema):
+    """What a site has room for: hands-on minutes of all people together by weekday (Monday first), minutes a burner is free in a day; of guests
+    whose drink is out, what share buys none; its fixed days, where it has any."""
+
+    hands_min: list[_Minutes] = Field(min_length=7, max_length=7)
+    burner_min: _Minutes
+    lost: float = Field(gt=0, le=1)
+    fixed_weekdays: list[Annotated[int, Field(ge=0, le=6)]] = Field(max_length=7)
+
+
+class PlanWeekOut(Schema):
+    """A plan for the next days, and what it rests on."""
+
+    plan: WeekPlan
+    events: list[str]
+    unpriced: list[str] = Field(description="Products of which an ingredient has no price: they count as cheaper than they are.")
+    settings: PlanSettingsDoc
+    asks: dict[str, list[str]] = Field(description="What nobody has answered about keeping, by product.")

@@ -15,15 +15,21 @@ from jugcore.planning.lots.problem import LotsProblem, ProductDoc
 
 #: Of what is left when the next cook comes and is good still, so much is lost all the same: it is older, and some of it expires unused. Estimate.
 _LEFT_LOST = 0.2
+#: A cook that is planned is made unless next to nothing lacks; a share of what is worth a cook.
+_PLAN_WAITS = 0.1
 #: A rule of kitchens: what today and tomorrow need, and a fifth more (common practice, no source).
 _PAR_DAYS, _PAR_MORE = 2, 1.2
 
 
 @dataclass(frozen=True)
 class Policy:
-    """Up to what level [g] a product is made on a day, and in how many cooks at most; on other days it is not made."""
+    """Up to what level [g] a product is made on a day, and in how many cooks at most; on other days it is not made.
+
+    What lacks less than the share ``waits`` of what is worth a cook waits for the next.
+    """
 
     levels: Mapping[tuple[str, int], tuple[float, int]]
+    waits: float = 0.5
 
 
 def ratio(product: ProductDoc, spoils: bool) -> float:
@@ -59,8 +65,9 @@ def by_plan(problem: LotsProblem, plan: LotsPlan, draws: Mapping[str, Floats]) -
             level = float(np.quantile(needs, chance)) + before
             if n + 1 == len(mine):  # and what is needed after the plan, as far as it was planned for
                 level += sum(cooks[product.id, each].kept_g for each in mine)
-            levels[product.id, day] = level, cooks[product.id, day].cooks
-    return Policy(levels)
+            many = cooks[product.id, day].cooks
+            levels[product.id, day] = max(level, many * product.cook.least_g), many
+    return Policy(levels, waits=_PLAN_WAITS)
 
 
 def to_par_daily(problem: LotsProblem) -> Policy:

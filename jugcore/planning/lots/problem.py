@@ -84,7 +84,7 @@ class LotsProblem(Part):
     days: tuple[DayDoc, ...] = Field(min_length=1, max_length=MOST_DAYS)
     products: tuple[ProductDoc, ...] = Field(max_length=MOST_PRODUCTS)
     stock: tuple[StockDoc, ...] = Field((), max_length=2_000)
-    pins: tuple[PinDoc, ...] = Field((), max_length=500)
+    pins: tuple[PinDoc, ...] = Field((), max_length=MOST_DAYS * MOST_PRODUCTS)
     chill_l: float | None = number(None, unit="l", ge=0, le=100_000, description="Room in the fridge, in the evening")
 
     @model_validator(mode="after")

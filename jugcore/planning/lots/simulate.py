@@ -30,10 +30,17 @@ class Lived:
     short_g: Mapping[str, Floats]
     waste_g: Mapping[str, Floats]
     kept_g: Mapping[str, Floats]
+    #: By product, (T,): what stands on average once the day's cooks are made, and in the evening.
+    morning_g: Mapping[str, Floats]
+    evening_g: Mapping[str, Floats]
 
     def runs_out(self, product: str) -> float:
         """The chance that a product runs out on any day."""
         return float(np.mean(self.short_g[product] > _SHORT_G))
+
+    def one_runs_out(self) -> float:
+        """The chance that a product runs out in a week, the mean over products."""
+        return float(np.mean([np.mean(short > _SHORT_G) for short in self.short_g.values()])) if self.short_g else 0.0
 
     def anything_runs_out(self) -> float:
         """The chance that any product does."""
@@ -91,6 +98,8 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
     waste = {each.id: np.zeros(weeks) for each in order}
     made = {each.id: np.zeros(weeks) for each in order}
     kept = {each.id: np.zeros(weeks) for each in order}
+    morning = {each.id: np.zeros(len(problem.days)) for each in order}
+    evening = {each.id: np.zeros(len(problem.days)) for each in order}
     for day, room in enumerate(problem.days):
         for each in order:
             gone = shelves[each.id].expire(day)
@@ -102,7 +111,7 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
             said = policy.levels.get((each.id, day))
             if said is None or room.closed:
                 continue
-            many, grams = _made(each, said, shelves, day, hands, burner)
+            many, grams = _made(each, said, policy.waits, shelves, day, hands, burner)
             hands, burner = hands - many * each.cook.hands_min, burner - many * each.cook.burner_min
             money += many * (each.cook.money + room.more) + grams * each.cook.money_g
             cooks += many
@@ -111,9 +120,11 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
                 shelves[inner].take(day, share * grams)
             shelves[each.id].put(day + each.ready_days, day + each.life_days - 1, grams)
         for each in order:
+            morning[each.id][day] = float(shelves[each.id].coming(day).mean())
             lacks = draws[each.id][:, day] - shelves[each.id].take(day, draws[each.id][:, day])
             short[each.id] += lacks
             money += lacks * each.short_g
+            evening[each.id][day] = float(shelves[each.id].coming(day).mean())
     for each in order:
         left = shelves[each.id]
         for late, wants in enumerate(each.beyond_g):
@@ -122,11 +133,11 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
         rest = sum((grams for _, _, grams in left.lots), np.zeros(weeks))
         waste[each.id] += rest
         money += rest * each.waste_g
-    return Lived(money, cooks, made, short, waste, kept)
+    return Lived(money, cooks, made, short, waste, kept, morning, evening)
 
 
 def _made(
-    product: ProductDoc, said: tuple[float, int], shelves: Mapping[str, _Shelf], day: int, hands: Floats, burner: Floats
+    product: ProductDoc, said: tuple[float, int], waits: float, shelves: Mapping[str, _Shelf], day: int, hands: Floats, burner: Floats
 ) -> tuple[Floats, Floats]:  # fmt: skip
     """(cooks, grams), each (K,): what lacks to the level, as far as cooks, parts, hands and burners go; none where less than a cook is worth."""
     level, most_cooks = said
@@ -135,8 +146,7 @@ def _made(
     for inner, share in product.parts.items():
         if share > 0:
             lacks = np.minimum(lacks, shelves[inner].usable(day) / share)
-    # Less than half of what is worth a cook waits for the next.
-    lacks = np.where(lacks < 0.5 * cook.least_g, 0.0, np.maximum(lacks, cook.least_g * (lacks > 0)))
+    lacks = np.where(lacks < waits * cook.least_g, 0.0, np.maximum(lacks, cook.least_g * (lacks > 0)))
     many = np.minimum(np.ceil(lacks / cook.most_g - 1e-9), float(most_cooks))
     if cook.hands_min > 0:
         many = np.minimum(many, np.floor(np.maximum(hands, 0.0) / cook.hands_min + 1e-9))

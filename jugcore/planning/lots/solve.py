@@ -38,20 +38,23 @@ def solve(problem: LotsProblem, seconds: float, clock: Clock, gap: float = PROVE
         return _nothing("impossible", blamed, (clock() - began))
     groups = _groups(problem)
     limited = problem.chill_l is not None or any(day.hands_min is not None or day.burner_min is not None for day in problem.days)
-    bound = 0.0
+    bound, hard = 0.0, False
     parts: list[tuple[Program, Answer]] = []
     large = len(problem.products) * len(problem.days) > _SMALL
     until = (_ALONE[large] if limited else 1.0) * seconds
     for n, group in enumerate(groups):
         program = program_of(problem, group, coupled=False)
+        if hard:
+            bound += _relaxed(program)
+            continue
         left = until - (clock() - began)
         # One alone may take half of what is left: most take next to nothing, and one that is hard should not starve for them.
         answer = solved(program, max(left / 2, left / (len(groups) - n)), gap / 2)
-        bound += answer.bound
+        below = answer.bound if math.isfinite(answer.bound) else _relaxed(program)
+        bound += below
         parts.append((program, answer))
-        if answer.values is None or not _proven(program, answer.values, answer.bound, gap):
-            bound = -math.inf
-            break  # what is hard alone is not easier for being many
+        # What is hard alone is not easier for being many: of the others only what they cost at least is looked for.
+        hard = answer.values is None or not _proven(program, answer.values, below, gap)
     whole = program_of(problem)
     joined = _joined(whole, parts) if len(parts) == len(groups) else None
     if joined is not None and fits(whole, joined):
@@ -69,6 +72,11 @@ def solve(problem: LotsProblem, seconds: float, clock: Clock, gap: float = PROVE
             return _nothing("too slow", [], clock() - began)
         values = part_by_part(whole, values, seconds - (clock() - began), clock, bound, gap)
     return _told(problem, whole, values, bound, gap, clock() - began)
+
+
+def _relaxed(program: Program) -> float:
+    """What a program costs at least, cooks in parts allowed: found at once."""
+    return solved(program, 5.0, 1e-6, whole=np.zeros(len(program.cost))).bound
 
 
 def _proven(program: Program, values: Floats, bound: float, gap: float) -> bool:

@@ -2,6 +2,7 @@ import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/
 import { answer, client } from './client';
 import { lastPerson, rememberPerson } from '../lib/lastPerson';
 import { ApiProblem } from './problem';
+import type { PlanPin } from './types';
 
 declare module '@tanstack/react-query' {
   interface Register {
@@ -127,6 +128,15 @@ export const planNeedsQuery = (ahead: number) =>
     queryKey: [...keys.plan, 'needs', ahead],
     queryFn: ({ signal }) => answer(client.GET('/api/v1/plan/needs', { params: { query: { ahead } }, signal })),
     placeholderData: keepPreviousData,
+  });
+/** A plan for the next days with what was decided before it is made. It is worked out once and stays until something is decided otherwise. */
+export const weekQuery = (pins: PlanPin[]) =>
+  queryOptions({
+    queryKey: [...keys.plan, 'week', pins],
+    queryFn: ({ signal }) => answer(client.POST('/api/v1/plan/week', { body: { pins }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
   });
 /** What bottles lost beside what was served. */
 export const overPoursQuery = queryOptions({

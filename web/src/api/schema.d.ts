@@ -2440,6 +2440,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Week
+         * @description A plan for the next seven days: what to make, how much, on which day, with what it costs and how near to the best it is. Nothing is kept.
+         */
+        post: operations["plan_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Settings
+         * @description Say how much room for hands and burners a day has.
+         */
+        put: operations["plan_save_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan/overrides": {
         parameters: {
             query?: never;
@@ -13571,6 +13611,184 @@ export interface components {
         OverPoursOut: {
             /** Rows */
             rows: components["schemas"]["OverPourOut"][];
+        };
+        /**
+         * LivedReport
+         * @description What simulated weeks made of a way to decide: money on average, the chance that a product runs out (their mean), kilograms thrown away.
+         */
+        LivedReport: {
+            /** Money */
+            money: number;
+            /** Runs Out */
+            runs_out: number;
+            /** Waste Kg */
+            waste_kg: number;
+            /** Cooks */
+            cooks: number;
+        };
+        /**
+         * MoneyOut
+         * @description What a plan costs, by part; ``kept`` is what is left over and good, taken off.
+         */
+        MoneyOut: {
+            /** Cooks */
+            cooks: number;
+            /** Ingredients */
+            ingredients: number;
+            /** Holding */
+            holding: number;
+            /** Short */
+            short: number;
+            /** Waste */
+            waste: number;
+            /** Kept */
+            kept: number;
+        };
+        /**
+         * PlanSettingsDoc
+         * @description What a site has room for: hands-on minutes of all people together by weekday (Monday first), minutes a burner is free in a day; of guests
+         *     whose drink is out, what share buys none; its fixed days, where it has any.
+         */
+        PlanSettingsDoc: {
+            /** Hands Min */
+            hands_min: number[];
+            /** Burner Min */
+            burner_min: number;
+            /** Lost */
+            lost: number;
+            /** Fixed Weekdays */
+            fixed_weekdays: number[];
+        };
+        /**
+         * PlanWeekOut
+         * @description A plan for the next days, and what it rests on.
+         */
+        PlanWeekOut: {
+            plan: components["schemas"]["WeekPlan"];
+            /** Events */
+            events: string[];
+            /**
+             * Unpriced
+             * @description Products of which an ingredient has no price: they count as cheaper than they are.
+             */
+            unpriced: string[];
+            settings: components["schemas"]["PlanSettingsDoc"];
+            /**
+             * Asks
+             * @description What nobody has answered about keeping, by product.
+             */
+            asks: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * PlannedCook
+         * @description Cooks of a product on a day: how many, how much, up to what level, and why.
+         */
+        PlannedCook: {
+            /** Product */
+            product: string;
+            /** Day */
+            day: number;
+            /** Cooks */
+            cooks: number;
+            /** Grams */
+            grams: number;
+            /** Up To G */
+            up_to_g: number;
+            /** Waste G */
+            waste_g: number;
+            /**
+             * Covers
+             * @description The days of the plan it is used on.
+             */
+            covers: number[];
+            /** Why */
+            why: string;
+            /** Pinned */
+            pinned: boolean;
+        };
+        /**
+         * PlannedProduct
+         * @description A product over the days: what stands once the day's cooks are made and in the evening, on average; how often it runs out.
+         */
+        PlannedProduct: {
+            /** Product */
+            product: string;
+            /** Title */
+            title: string;
+            /** Life Days */
+            life_days: number;
+            /** Morning G */
+            morning_g: number[];
+            /** Evening G */
+            evening_g: number[];
+            /** Runs Out */
+            runs_out: number;
+            /** Waste G */
+            waste_g: number;
+            /** Hands Min */
+            hands_min: number;
+            /** Most G */
+            most_g: number;
+        };
+        /**
+         * WeekPlan
+         * @description A plan for days to come. ``blamed`` are the pins that cannot be together; then there is no plan.
+         */
+        WeekPlan: {
+            /** On */
+            on: string[];
+            /** Products */
+            products: components["schemas"]["PlannedProduct"][];
+            /** Cooks */
+            cooks: components["schemas"]["PlannedCook"][];
+            money: components["schemas"]["MoneyOut"];
+            /** Gap */
+            gap: number;
+            /** Hands Min */
+            hands_min: number[];
+            /** Room Min */
+            room_min: (number | null)[];
+            lived: components["schemas"]["LivedReport"];
+            to_par: components["schemas"]["LivedReport"];
+            fixed: components["schemas"]["LivedReport"];
+            /** Blamed */
+            blamed: number[];
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * PinIn
+         * @description What somebody decided of a plan: so many cooks of a product on a day, exactly or at least; none is a ban.
+         */
+        PinIn: {
+            /**
+             * Product
+             * Format: uuid
+             */
+            product: string;
+            /** Day */
+            day: number;
+            /** Cooks */
+            cooks: number;
+            /**
+             * Kind
+             * @default exactly
+             * @enum {string}
+             */
+            kind: "exactly" | "at least";
+        };
+        /**
+         * PlanIn
+         * @description What was decided before the plan is made.
+         */
+        PlanIn: {
+            /**
+             * Pins
+             * @default []
+             */
+            pins: components["schemas"]["PinIn"][];
         };
         /**
          * OverrideIn
@@ -25689,6 +25907,162 @@ export interface operations {
                 };
             };
             /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWeekOut"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_save_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanSettingsDoc"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanSettingsDoc"];
+                };
+            };
+            /** @description It could not be read, or the page is stale. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than this takes. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The app or its database is busy or away for a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;

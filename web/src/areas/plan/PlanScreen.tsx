@@ -2,9 +2,10 @@ import { Button, SegmentedControl } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { forecastQuery, planNeedsQuery, overPoursQuery } from '../../api/queries';
-import type { Needs, ProductNeed } from '../../api/types';
+import { forecastQuery, overPoursQuery, planNeedsQuery, weekQuery } from '../../api/queries';
+import type { Needs, PlanPin, ProductNeed } from '../../api/types';
 import { day, figure, fromTo } from '../../lib/format';
+import { useKept } from '../../lib/useKept';
 import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
@@ -12,7 +13,9 @@ import { ScreenHead } from '../../parts/ScreenHead';
 import { NeedDrawer } from './NeedDrawer';
 import { OverPourCard } from './OverPourCard';
 import classes from './plan.module.css';
-import { eventsInWords, kilograms } from './words';
+import { ThisPlanCard, WhyCard } from './WeekAside';
+import { WeekCard } from './WeekCard';
+import { eventsInWords, kilograms, together } from './words';
 
 /** What the days to come need of everything that is made, and how sure that is. */
 export function PlanScreen() {
@@ -21,6 +24,18 @@ export function PlanScreen() {
   const needs = useQuery({ ...planNeedsQuery(ahead), enabled: forecast.isSuccess });
   const overPours = useQuery(overPoursQuery);
   const [open, setOpen] = useState<string | null>(null);
+  const decided = useKept<{ pins: DatedPin[]; asked: boolean }>('plan', { pins: [], asked: false });
+  const [cook, setCook] = useState<{ product: string; day: number } | null>(null);
+  const foreseen = (forecast.data?.report.cells.length ?? 0) > 0;
+  const on = forecast.data?.report.on ?? [];
+  // What was decided of days that are over is over.
+  const pins = decided.value.pins.flatMap(({ on: at, ...pin }) => {
+    const n = on.indexOf(at);
+    return n >= 0 && n < 7 ? [{ ...pin, day: n }] : [];
+  });
+  const week = useQuery({ ...weekQuery(pins), enabled: decided.value.asked && foreseen });
+  const pin = (next: PlanPin[]) =>
+    decided.set({ pins: next.map(({ day: n, ...each }) => ({ ...each, on: on[n] ?? '' })), asked: true });
   const whole = forecast.data?.report.sums.find((each) => each.of === 'all')?.week;
   const error = forecast.error ?? needs.error;
   const chosen = needs.data?.report.products.find((each) => each.product === open);
@@ -45,34 +60,84 @@ export function PlanScreen() {
           Sales
         </Button>
       </ScreenHead>
-      {error && <Notice tone="stop" text={error.message} />}
-      {!error && !needs.data && <p role="status">Working out what will be sold …</p>}
-      {forecast.data && forecast.data.report.cells.length === 0 && <Empty knownDays={forecast.data.known_days} />}
-      {needs.data && needs.data.report.products.length > 0 && (
-        <div className={classes.sides}>
-          <Card title="What is needed" aside="in kilograms, of what is served and of what goes into it">
-            <SegmentedControl
-              aria-label="How far ahead"
-              size="sm"
-              data={[
-                { value: '7', label: '7 days' },
-                { value: '14', label: '14 days' },
-                { value: '28', label: '28 days' },
-              ]}
-              value={String(ahead)}
-              onChange={(value) => setAhead(Number(value))}
-            />
-            <NeedsTable needs={needs.data} open={open} onOpen={setOpen} />
+      <div className={classes.column}>
+        {error && <Notice tone="stop" text={error.message} />}
+        {!error && !needs.data && <p role="status">Working out what will be sold …</p>}
+        {forecast.data && forecast.data.report.cells.length === 0 && <Empty knownDays={forecast.data.known_days} />}
+        {foreseen && !decided.value.asked && (
+          <Card title="How much, and when" aside="whole cooks that fit shelf lives, pots, burners and hands, in money">
+            <Button size="md" onClick={() => pin([])}>
+              Make a plan
+            </Button>
           </Card>
-          <div className={classes.column}>
-            <Ingredients needs={needs.data} />
-            {overPours.data && <OverPourCard rows={overPours.data.rows} />}
+        )}
+        {decided.value.asked && (
+          <div className={classes.row}>
+            {week.isFetching && <p role="status">Working out a plan, and living through 1,000 weeks of it …</p>}
+            {pins.length > 0 && (
+              <Button size="sm" variant="default" onClick={() => pin([])}>
+                Undo what was decided ({pins.length})
+              </Button>
+            )}
           </div>
-        </div>
-      )}
+        )}
+        {week.error && !week.isFetching && <Notice tone="stop" text={week.error.message} />}
+        {week.data && week.data.plan.blamed.length > 0 && (
+          <Notice
+            tone="stop"
+            text={`That cannot be together: ${together(
+              week.data.plan.blamed.map((n) => pinInWords(pins[n], on, needs.data)),
+            )}. Undo one of them.`}
+          />
+        )}
+        {week.data && week.data.plan.products.length > 0 && (
+          <div className={classes.sides}>
+            <WeekCard week={week.data} open={cook} onOpen={setCook} />
+            <div className={classes.column}>
+              {cook && <WhyCard week={week.data} open={cook} pins={pins} onPins={pin} />}
+              <ThisPlanCard week={week.data} />
+            </div>
+          </div>
+        )}
+        {needs.data && needs.data.report.products.length > 0 && (
+          <div className={classes.sides}>
+            <Card title="What is needed" aside="in kilograms, of what is served and of what goes into it">
+              <SegmentedControl
+                aria-label="How far ahead"
+                size="sm"
+                data={[
+                  { value: '7', label: '7 days' },
+                  { value: '14', label: '14 days' },
+                  { value: '28', label: '28 days' },
+                ]}
+                value={String(ahead)}
+                onChange={(value) => setAhead(Number(value))}
+              />
+              <NeedsTable needs={needs.data} open={open} onOpen={setOpen} />
+            </Card>
+            <div className={classes.column}>
+              <Ingredients needs={needs.data} />
+              {overPours.data && <OverPourCard rows={overPours.data.rows} />}
+            </div>
+          </div>
+        )}
+      </div>
       {needs.data && <NeedDrawer needs={needs.data} need={chosen ?? null} onClose={() => setOpen(null)} />}
     </>
   );
+}
+
+/** What was decided, by its date: kept over night it still means the same day. */
+type DatedPin = Omit<PlanPin, 'day'> & { on: string };
+
+/** “2 cooks of Weir Simple on Tue 2 Dec”. */
+function pinInWords(pin: PlanPin | undefined, days: string[], needs: Needs | undefined): string {
+  if (!pin) return '';
+  const name = needs?.products.find((each) => each.id === pin.product)?.name ?? 'a product';
+  const on = day(days[pin.day] ?? '');
+  return pin.cooks === 0
+    ? `no ${name} on ${on}`
+    : `${pin.cooks} ${pin.cooks === 1 ? 'cook' : 'cooks'} of ${name} on ${on}`;
 }
 
 function Empty({ knownDays }: { knownDays: number }) {
