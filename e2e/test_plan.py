@@ -45,6 +45,26 @@ class Plan(BrowserCase):
         self.assert_accessible(page)
         page.keyboard.press("Escape")
 
+        # How much, and when: a plan, why each cook is there, and one moved.
+        page.get_by_role("button", name="Make a plan").click()
+        levels = page.get_by_role("table", name="Levels in the fridge")
+        expect(levels).to_be_visible(timeout=90_000)
+        self.assert_accessible(page)
+        square = levels.get_by_role("button", name=re.compile("of Burnt Honey Caramel on")).first
+        named = square.get_attribute("aria-label") or ""
+        square.click()
+        why = page.get_by_role("region", name=re.compile("^Burnt Honey Caramel, "))
+        expect(why).to_contain_text("It covers")
+        self.assert_accessible(page)
+        why.get_by_role("button", name="A day later").click()
+        expect(page.get_by_role("status")).to_contain_text("Working out a plan")
+        expect(page.get_by_role("status")).to_have_count(0, timeout=90_000)
+        expect(levels.get_by_role("button", name=named, exact=True)).to_have_count(0)
+        expect(levels.get_by_role("button", name=re.compile("of Burnt Honey Caramel on .*, pinned")).first).to_be_visible()
+        expect(page.get_by_role("table", name="Over 1,000 simulated weeks").get_by_role("row", name=re.compile("^To par daily"))).to_contain_text("€")
+        page.get_by_role("button", name=re.compile("^Undo what was decided")).click()
+        expect(levels.get_by_role("button", name=re.compile(", pinned"))).to_have_count(0, timeout=90_000)
+
         # The lead knows of a wedding: more lattes on one day, and undone again.
         page.get_by_role("link", name="Forecast").click()
         latte = page.get_by_role("row", name=re.compile("^Ferry Latte"))

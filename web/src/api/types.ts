@@ -80,6 +80,7 @@ export type OverPour = Schemas['OverPourOut'];
 export type PlanWeek = Schemas['PlanWeekOut'];
 export type PlannedCook = Schemas['PlannedCook'];
 export type PlanPin = Schemas['PinIn'];
+export type PlanSettings = Schemas['PlanSettingsDoc'];
 export type LabelDoc = Schemas['LabelDoc'];
 export type LabelReport = Schemas['LabelReport'];
 export type Kitchen = Schemas['Kitchen'];

@@ -12,6 +12,7 @@ import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
 import { NeedDrawer } from './NeedDrawer';
 import { OverPourCard } from './OverPourCard';
+import { RoomCard } from './RoomCard';
 import classes from './plan.module.css';
 import { ThisPlanCard, WhyCard } from './WeekAside';
 import { WeekCard } from './WeekCard';
@@ -96,6 +97,7 @@ export function PlanScreen() {
             <div className={classes.column}>
               {cook && <WhyCard week={week.data} open={cook} pins={pins} onPins={pin} />}
               <ThisPlanCard week={week.data} />
+              <RoomCard settings={week.data.settings} />
             </div>
           </div>
         )}
