@@ -30,7 +30,8 @@ class Lived:
     short_g: Mapping[str, Floats]
     waste_g: Mapping[str, Floats]
     kept_g: Mapping[str, Floats]
-    #: By product, (T,): what stands on average once the day's cooks are made, and in the evening.
+    #: By product, (T,): what is made on average, what stands once it is, and in the evening.
+    batch_g: Mapping[str, Floats]
     morning_g: Mapping[str, Floats]
     evening_g: Mapping[str, Floats]
 
@@ -98,6 +99,7 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
     waste = {each.id: np.zeros(weeks) for each in order}
     made = {each.id: np.zeros(weeks) for each in order}
     kept = {each.id: np.zeros(weeks) for each in order}
+    batch = {each.id: np.zeros(len(problem.days)) for each in order}
     morning = {each.id: np.zeros(len(problem.days)) for each in order}
     evening = {each.id: np.zeros(len(problem.days)) for each in order}
     for day, room in enumerate(problem.days):
@@ -116,6 +118,7 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
             money += many * (each.cook.money + room.more) + grams * each.cook.money_g
             cooks += many
             made[each.id] += grams
+            batch[each.id][day] = float(grams.mean())
             for inner, share in each.parts.items():
                 shelves[inner].take(day, share * grams)
             shelves[each.id].put(day + each.ready_days, day + each.life_days - 1, grams)
@@ -133,7 +136,7 @@ def live(problem: LotsProblem, policy: Policy, draws: Mapping[str, Floats]) -> L
         rest = sum((grams for _, _, grams in left.lots), np.zeros(weeks))
         waste[each.id] += rest
         money += rest * each.waste_g
-    return Lived(money, cooks, made, short, waste, kept, morning, evening)
+    return Lived(money, cooks, made, short, waste, kept, batch, morning, evening)
 
 
 def _made(

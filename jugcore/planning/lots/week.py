@@ -59,7 +59,7 @@ class WeekAsk(Part):
 
 
 class PlannedCook(BaseModel):
-    """Cooks of a product on a day: how many, how much, up to what level, and why."""
+    """Cooks of a product on a day: how many, how much on average over the weeks, up to what level, and why."""
 
     product: str
     day: int
@@ -170,7 +170,8 @@ def _told(ask: WeekAsk, chosen: Chosen) -> WeekPlan:
         hands[each.day] += each.cooks * makes[each.product].cook.hands_min
         level = chosen.policy.levels.get((each.product, each.day), (each.grams, each.cooks))[0]
         cooks.append(PlannedCook(
-            product=each.product, day=each.day, cooks=each.cooks, grams=round(each.grams, 1), up_to_g=round(level, 1), waste_g=each.waste_g,
+            product=each.product, day=each.day, cooks=each.cooks,
+            grams=round(float(lived.batch_g[each.product][each.day]), 1), up_to_g=round(level, 1), waste_g=each.waste_g,
             covers=[use.day for use in each.used], why=_why(problem, plan.cooks, each), pinned=(each.product, each.day) in pinned,
         ))  # fmt: skip
     return WeekPlan(

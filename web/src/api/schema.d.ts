@@ -13683,7 +13683,7 @@ export interface components {
         };
         /**
          * PlannedCook
-         * @description Cooks of a product on a day: how many, how much, up to what level, and why.
+         * @description Cooks of a product on a day: how many, how much on average over the weeks, up to what level, and why.
          */
         PlannedCook: {
             /** Product */

@@ -9,6 +9,7 @@ import { numberIn, wrongIn } from '../../lib/figures';
 import { day, dayOf, figure } from '../../lib/format';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { FromTo } from './FromTo';
 import classes from './plan.module.css';
 
 /** What an event does to sales. */
@@ -120,24 +121,7 @@ function Add({ sales, onDone, onCancel }: { sales: Sales; onDone: () => void; on
           <option key={each} value={each} />
         ))}
       </datalist>
-      <TextInput
-        type="date"
-        label="From"
-        size="md"
-        value={typed.first}
-        onChange={(event) => {
-          const first = event.currentTarget.value;
-          put({ first, last: typed.last < first ? first : typed.last });
-        }}
-      />
-      <TextInput
-        type="date"
-        label="To"
-        size="md"
-        value={typed.last}
-        error={save.error?.itemFor('last')?.message}
-        onChange={(event) => put({ last: event.currentTarget.value })}
-      />
+      <FromTo first={typed.first} last={typed.last} onPut={put} error={save.error?.itemFor('last')?.message} />
       <NativeSelect
         label="Place"
         size="md"

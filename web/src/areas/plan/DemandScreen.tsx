@@ -1,4 +1,4 @@
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -11,6 +11,7 @@ import { BandChart, type BandDay } from '../../parts/BandChart';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { AheadChoice } from './AheadChoice';
 import { LikesCard } from './LikesCard';
 import { OverrideForm } from './OverrideForm';
 import { SizesTable } from './SizesTable';
@@ -48,17 +49,7 @@ export function DemandScreen() {
         <div className={classes.sides}>
           <div className={classes.column}>
             <Card title={titleOf(found.data, shown)} aside={weekInWords(shown)}>
-              <SegmentedControl
-                aria-label="How far ahead"
-                size="sm"
-                data={[
-                  { value: '7', label: '7 days' },
-                  { value: '14', label: '14 days' },
-                  { value: '28', label: '28 days' },
-                ]}
-                value={String(ahead)}
-                onChange={(value) => setAhead(Number(value))}
-              />
+              <AheadChoice ahead={ahead} onAhead={setAhead} />
               <BandChart days={daysOf(found.data, shown)} unit="drinks" />
               <HowWrong forecast={found.data} sum={shown} />
             </Card>

@@ -7,6 +7,7 @@ import type { Forecast } from '../../api/types';
 import { numberIn, wrongIn } from '../../lib/figures';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
+import { FromTo } from './FromTo';
 import classes from './plan.module.css';
 
 /** Says what days to come will bring, and why. */
@@ -48,23 +49,7 @@ export function OverrideForm({ forecast, drink, ahead }: { forecast: Forecast; d
   return (
     <Card title="You know better" aside="a party, a school holiday, rain">
       <div className={classes.fields}>
-        <TextInput
-          type="date"
-          label="From"
-          size="md"
-          value={typed.first}
-          onChange={(event) => {
-            const first = event.currentTarget.value;
-            put({ first, last: typed.last < first ? first : typed.last });
-          }}
-        />
-        <TextInput
-          type="date"
-          label="To"
-          size="md"
-          value={typed.last}
-          onChange={(event) => put({ last: event.currentTarget.value })}
-        />
+        <FromTo first={typed.first} last={typed.last} onPut={put} />
         <NativeSelect
           label="Drink"
           size="md"

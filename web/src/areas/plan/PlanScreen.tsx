@@ -1,4 +1,4 @@
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -10,6 +10,7 @@ import { useMoney } from '../../lib/useMoney';
 import { Card } from '../../parts/Card';
 import { Notice } from '../../parts/Notice';
 import { ScreenHead } from '../../parts/ScreenHead';
+import { AheadChoice } from './AheadChoice';
 import { NeedDrawer } from './NeedDrawer';
 import { OverPourCard } from './OverPourCard';
 import { RoomCard } from './RoomCard';
@@ -104,17 +105,7 @@ export function PlanScreen() {
         {needs.data && needs.data.report.products.length > 0 && (
           <div className={classes.sides}>
             <Card title="What is needed" aside="in kilograms, of what is served and of what goes into it">
-              <SegmentedControl
-                aria-label="How far ahead"
-                size="sm"
-                data={[
-                  { value: '7', label: '7 days' },
-                  { value: '14', label: '14 days' },
-                  { value: '28', label: '28 days' },
-                ]}
-                value={String(ahead)}
-                onChange={(value) => setAhead(Number(value))}
-              />
+              <AheadChoice ahead={ahead} onAhead={setAhead} />
               <NeedsTable needs={needs.data} open={open} onOpen={setOpen} />
             </Card>
             <div className={classes.column}>

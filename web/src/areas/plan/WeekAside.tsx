@@ -33,7 +33,7 @@ export function WhyCard({ week, open, pins, onPins }: WhyCardProps) {
         <strong>
           {cook.cooks} {cook.cooks === 1 ? 'cook' : 'cooks'}, {kilograms(cook.grams)} kg
         </strong>
-        , up to {kilograms(cook.up_to_g)} kg on hand. {figure(cook.cooks * product.hands_min)} min of hands.
+        , so that {kilograms(cook.up_to_g)} kg are on hand. {figure(cook.cooks * product.hands_min)} min of hands.
       </p>
       <p>{cook.why}</p>
       <div className={classes.buttons}>
