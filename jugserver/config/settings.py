@@ -13,7 +13,8 @@ DEBUG = _env.debug
 SECRET_KEY = _env.secret_key()
 ALLOWED_HOSTS = [host.strip() for host in _env.allowed_hosts.split(",")]
 DEMO_MODE = _env.mode == "demo"
-TILL_HOSTS = _env.till_hosts.split(",")
+# Whoever may name a till has the app ask whatever answers there: in a shop no host but those that whoever installed it says.
+TILL_HOSTS = (_env.till_hosts or ("" if _env.mode == "shop" else "127.0.0.1,localhost")).split(",")
 
 INSTALLED_APPS = [
     "django.contrib.auth",

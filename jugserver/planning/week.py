@@ -20,6 +20,7 @@ from jugcore.planning.lots.week import MakesDoc, WeekAsk, WeekPlan, plan_week
 from jugcore.planning.needs.report import DoseDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
+from jugserver.batches.states import bring_up_to_date
 from jugserver.computing.pool import work_out
 from jugserver.drinks.served import served_versions
 from jugserver.formulas.models import Version
@@ -37,8 +38,6 @@ from jugserver.stock.services import there
 
 #: Days that are planned, and days after them that say what is worth keeping.
 DAYS, BEYOND = 7, 7
-#: What is good for so long without a date is as good as lasting. [days]
-_NO_DATE = 60
 #: Where nothing says what a drink is sold for, running short of a gram costs so many times what it is worth. Estimate.
 _TIMES = 8.0
 SECONDS = 8.0
@@ -75,7 +74,8 @@ def plan_of(*, actor: User, site: Site, pins: Sequence[PinIn]) -> PlanWeekOut:
         days=tuple(_days(site, settings, len(kitchen.kitchen.burners))), makes=tuple(makes),
         doses=tuple(DoseDoc(drink=str(drink), size=size, grams={str(id): grams for id, grams in dose.items()})
                     for (drink, size), dose in doses.items()),
-        stock=tuple(_stock(site, known)), pins=tuple(PinDoc(product=str(pin.product), day=pin.day, cooks=pin.cooks, kind=pin.kind) for pin in pins),
+        stock=tuple(_stock(site, known, kitchen.kitchen.chilled_days)),
+        pins=tuple(PinDoc(product=str(pin.product), day=pin.day, cooks=pin.cooks, kind=pin.kind) for pin in pins),
         wage_h=paid.wage_h or 0.0, energy_kwh=paid.energy_price_kwh or 0.0, container=(paid.container_price or 0.0) + (paid.label_price or 0.0),
         weekdays=tuple(settings.fixed_weekdays) or (0, 3), seconds=SECONDS,
     )  # fmt: skip
@@ -119,23 +119,23 @@ def _days(site: Site, settings: PlanSettingsDoc, burners: int) -> list[DayDoc]:
     return found
 
 
-def _stock(site: Site, known: set[str]) -> list[StockDoc]:
+def _stock(site: Site, known: set[str], cautious_days: int) -> list[StockDoc]:
     """What is on hand of what is planned, by its last day; what is frozen can be used from tomorrow on."""
+    bring_up_to_date(site)
     today = timezone.localdate()
     sums: dict[tuple[str, int, int], float] = defaultdict(float)
     for row in there(site).filter(stage=""):
         if str(row.formula_id) in known and row.mass_g > 0 and not row.too_late:
-            sums[str(row.formula_id), 1 if row.frozen else 0, _last(row, today)] += row.mass_g
+            sums[str(row.formula_id), 1 if row.frozen else 0, _last(row, today, cautious_days)] += row.mass_g
     return [StockDoc(product=product, grams=grams, first_day=first, last_day=last) for (product, first, last), grams in sorted(sums.items())]
 
 
-def _last(row: Container, today: date) -> int:
-    """The last day it is good, counted from today; what thaws tomorrow keeps what it has left."""
+def _last(row: Container, today: date, cautious_days: int) -> int:
+    """The last day it is good, counted from today; what thaws tomorrow keeps what it has left. Where nothing says, the local rule's days."""
     if row.frozen and row.left_days is not None:
         return max(row.left_days, -1)
-    if row.good_until is None:
-        return _NO_DATE
-    return min(max((row.good_until - today).days, -1), 999)
+    until = row.good_until or row.made_on + timedelta(days=cautious_days - 1)
+    return min(max((until - today).days, -1), 999)
 
 
 def _short(site: Site, lost: float) -> dict[UUID, float]:

@@ -27,7 +27,7 @@ class Environment(BaseSettings):
     db_owner_password_file: Path | None = None
     db_pool: bool | None = Field(None, description="share connections between requests; as a rule yes, except in the process of a test")
     allowed_hosts: str = "127.0.0.1,localhost,[::1]"
-    till_hosts: str = Field("127.0.0.1,localhost", description="hosts of tills that may be asked what they sold, with commas between")
+    till_hosts: str = Field("", description="hosts of tills that may be asked what they sold, with commas between; none in a shop")
     https: bool = Field(False, description="served over HTTPS: cookies are never sent without it")
     workers: int | None = Field(None, ge=0, le=64, description="computing processes; one less than cores, and in tests none, if left out")
     idle_minutes: int = Field(60, ge=0, le=1440, description="after so long without anybody at it a tablet asks for a PIN; 0 for never")
