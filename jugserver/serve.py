@@ -47,7 +47,7 @@ def main() -> int:
 
         load()
         load_batches()
-        load_sold(till.beside())
+        load_sold(till.beside)
 
     import uvicorn
     from uvicorn.supervisors import ChangeReload

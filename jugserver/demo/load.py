@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -113,8 +114,8 @@ def load_batches(now: datetime | None = None) -> None:
 
 
 @transaction.atomic
-def load_sold(till: str) -> None:
-    """Enter the nine weeks of sales, unless the site has any; the simulated till answers at an address from now on."""
+def load_sold(till: Callable[[str], str]) -> None:
+    """Enter the nine weeks of sales, unless the site has any; start the simulated till, told where it answered before, and name it."""
     people.load()
     lead = User.objects.get(username="ines")
     with by_command("demo"):

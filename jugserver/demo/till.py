@@ -59,9 +59,12 @@ def address_of(server: ThreadingHTTPServer) -> str:
     return f"http://127.0.0.1:{server.server_address[1]}{PATH}"
 
 
-def beside() -> str:
-    """Start a till in a thread of this process, which ends with it. Returns where it answers."""
-    server = listening()
+def beside(before: str) -> str:
+    """Start a till in a thread of this process, which ends with it: where one answered before, if that is free. Returns where it answers."""
+    try:
+        server = listening(urlsplit(before).port or 0)
+    except OSError:
+        server = listening()
     Thread(target=server.serve_forever, name="till", daemon=True).start()
     return address_of(server)
 

@@ -10,6 +10,7 @@ from uuid import UUID
 
 from django.db import transaction
 from django.utils import timezone
+from numpy.random import default_rng
 
 from jugcore import __version__
 from jugcore.errors import BadDocument
@@ -41,6 +42,8 @@ DAYS, BEYOND = 7, 7
 #: Where nothing says what a drink is sold for, running short of a gram costs so many times what it is worth. Estimate.
 _TIMES = 8.0
 SECONDS = 8.0
+#: The same weeks for the same question.
+_SEED = 20
 
 
 def plan_of(*, actor: User, site: Site, pins: Sequence[PinIn]) -> PlanWeekOut:
@@ -79,7 +82,7 @@ def plan_of(*, actor: User, site: Site, pins: Sequence[PinIn]) -> PlanWeekOut:
         wage_h=paid.wage_h or 0.0, energy_kwh=paid.energy_price_kwh or 0.0, container=(paid.container_price or 0.0) + (paid.label_price or 0.0),
         weekdays=tuple(settings.fixed_weekdays) or (0, 3), seconds=SECONDS,
     )  # fmt: skip
-    plan = WeekPlan.model_validate_json(work_out(actor.pk, plan_week, forecast, ask, monotonic))
+    plan = WeekPlan.model_validate_json(work_out(actor.pk, plan_week, forecast, ask, monotonic, default_rng(_SEED)))
     return PlanWeekOut(plan=plan, events=forecast.events[:DAYS], unpriced=sorted(set(unpriced)), settings=settings,
                        asks={str(formula): cook.open for formula, cook in cooks.items() if cook.open})  # fmt: skip
 

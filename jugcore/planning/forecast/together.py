@@ -14,6 +14,7 @@ import numpy as np
 from jugcore.figures import Floats
 from jugcore.planning.forecast.counts import LEAST_ALPHA, MOST_ALPHA, Counts
 from jugcore.planning.forecast.held_out import HeldOut
+from jugcore.planning.forecast.randomness import Randomness
 
 _WEEK = 7
 #: No part is taken to be larger, in squares of shares.
@@ -53,7 +54,7 @@ class Together:
         alpha = (own + self.pairs(means)) / max(total, 1e-9) ** 2
         return Counts(np.array([total]), np.clip(np.array([alpha]), LEAST_ALPHA, MOST_ALPHA))
 
-    def draws(self, counts: Sequence[Counts], random: np.random.Generator, many: int) -> Floats:
+    def draws(self, counts: Sequence[Counts], random: Randomness, many: int) -> Floats:
         """Whole numbers (many, S, D) of what days may bring, cells missing together as they do."""
         means = np.array([each.mean for each in counts])
         alpha = np.array([each.alpha for each in counts])
@@ -69,11 +70,12 @@ class Together:
         return np.where(means > 0, found, 0.0)
 
 
-def _around_one(random: np.random.Generator, square: float, shape: tuple[int, ...]) -> Floats:
+def _around_one(random: Randomness, square: float, shape: tuple[int, ...]) -> Floats:
     """Factors of mean 1 and variance ``square`` (gamma, so that none is below 0)."""
     if square <= 0:
         return np.ones(shape)
-    return random.gamma(1.0 / square, square, shape)
+    found: Floats = random.gamma(1.0 / square, square, shape)
+    return found
 
 
 def together_of(held: Sequence[HeldOut]) -> Together:

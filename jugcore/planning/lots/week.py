@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from jugcore.fields import Part, Title
 from jugcore.figures import Floats
 from jugcore.planning.forecast.counts import Counts
+from jugcore.planning.forecast.randomness import Randomness
 from jugcore.planning.forecast.report import ForecastReport
 from jugcore.planning.forecast.together import Together
 from jugcore.planning.lots.choose import Chosen, choose
@@ -26,7 +27,6 @@ from jugcore.solving.stopwatch import Clock
 
 #: Weeks drawn: half to choose by, half to judge by.
 _WEEKS = 2000
-_SEED = 20
 #: A night in the fridge takes room, energy and freshness: so much of what a gram is worth. Estimate; of two plans that cost the same the later
 #: cook is meant.
 _HOLD = 0.003
@@ -112,12 +112,12 @@ class WeekPlan(BaseModel):
     seconds: float
 
 
-def plan_week(forecast: ForecastReport, ask: WeekAsk, clock: Clock) -> WeekPlan:
-    """The plan for the first days of a forecast; the days after them say what is worth keeping. The clock is handed in, since the core reads none."""
+def plan_week(forecast: ForecastReport, ask: WeekAsk, clock: Clock, random: Randomness) -> WeekPlan:
+    """The plan for the first days of a forecast; the days after them say what is worth keeping. Clock and randomness are handed in."""
     days = len(ask.days)
     if not ask.makes:
         return _nothing(ask, ())
-    draws, beyond = _draws(forecast, ask, days)
+    draws, beyond = _draws(forecast, ask, days, random)
     problem = _problem(ask, draws, beyond)
     chosen = choose(problem, draws, ask.seconds, clock, weekdays=ask.weekdays)
     if chosen is None:
@@ -125,7 +125,7 @@ def plan_week(forecast: ForecastReport, ask: WeekAsk, clock: Clock) -> WeekPlan:
     return _told(ask, chosen)
 
 
-def _draws(forecast: ForecastReport, ask: WeekAsk, days: int) -> tuple[dict[str, Floats], dict[str, Floats]]:
+def _draws(forecast: ForecastReport, ask: WeekAsk, days: int, random: Randomness) -> tuple[dict[str, Floats], dict[str, Floats]]:
     """What each product's drinks need by day: weeks drawn (K, T), and what the days after the plan need (L,)."""
     parts = Together(forecast.together.week, forecast.together.day, forecast.together.level)
     doses = {(each.drink, each.size): each.grams for each in ask.doses}
@@ -133,7 +133,7 @@ def _draws(forecast: ForecastReport, ask: WeekAsk, days: int) -> tuple[dict[str,
     later = {each.cook.product: np.zeros(max(len(forecast.on) - days, 0)) for each in ask.makes}
     counts = [Counts(np.array(cell.days.mean)[:days], np.array(cell.alpha)[:days]) for cell in forecast.cells]
     if counts:
-        cups = parts.draws(counts, np.random.default_rng(_SEED), _WEEKS)
+        cups = parts.draws(counts, random, _WEEKS)
         for n, cell in enumerate(forecast.cells):
             for product, grams in doses.get((cell.drink, cell.size), {}).items():
                 if product in drawn:
