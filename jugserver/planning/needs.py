@@ -9,7 +9,7 @@ from uuid import UUID
 from django.utils import timezone
 
 from jugcore.planning.needs.over_pour import Level, Open, levels_of, lost_between, over_pour
-from jugcore.planning.needs.report import BoughtDoc, DoseDoc, NeedsAsk, needs_report
+from jugcore.planning.needs.report import BoughtDoc, CupDoseDoc, NeedsAsk, needs_report
 from jugcore.stock import movements as m
 from jugserver.accounts.models import Site, User
 from jugserver.drinks.models import DrinkPart
@@ -55,7 +55,7 @@ def needs_of(*, actor: User, site: Site, ahead: int) -> NeedsOut:
     versions, recipes, titles = recipes_for(actor, site, {formula for dose in doses.values() for formula in dose})
     prices = today_of(site, {id for recipe in recipes for id in recipe.bought})
     ask = NeedsAsk(
-        doses=tuple(DoseDoc(drink=str(drink), size=size, grams={str(id): grams for id, grams in dose.items()})
+        doses=tuple(CupDoseDoc(drink=str(drink), size=size, grams={str(id): grams for id, grams in dose.items()})
                     for (drink, size), dose in doses.items()),
         recipes=tuple(recipes),
         bought=tuple(BoughtDoc(id=id, title=title, price_per_kg=prices[id].price_per_kg if id in prices else None) for id, title in titles.items()),

@@ -18,7 +18,7 @@ from jugcore.method.load_document import load_document
 from jugcore.planning.lots.cooking import CookReport, CooksReport, cooks_of
 from jugcore.planning.lots.problem import DayDoc, PinDoc, StockDoc
 from jugcore.planning.lots.week import MakesDoc, WeekAsk, WeekPlan, plan_week
-from jugcore.planning.needs.report import DoseDoc
+from jugcore.planning.needs.report import CupDoseDoc
 from jugserver.accounts import policies
 from jugserver.accounts.models import Site, User
 from jugserver.batches.states import bring_up_to_date
@@ -75,7 +75,7 @@ def plan_of(*, actor: User, site: Site, pins: Sequence[PinIn]) -> PlanWeekOut:
         raise BadDocument("pins", "A product that is pinned is none of those that are planned.", "Take the pin out.")
     ask = WeekAsk(
         days=tuple(_days(site, settings, len(kitchen.kitchen.burners))), makes=tuple(makes),
-        doses=tuple(DoseDoc(drink=str(drink), size=size, grams={str(id): grams for id, grams in dose.items()})
+        doses=tuple(CupDoseDoc(drink=str(drink), size=size, grams={str(id): grams for id, grams in dose.items()})
                     for (drink, size), dose in doses.items()),
         stock=tuple(_stock(site, known, kitchen.kitchen.chilled_days)),
         pins=tuple(PinDoc(product=str(pin.product), day=pin.day, cooks=pin.cooks, kind=pin.kind) for pin in pins),

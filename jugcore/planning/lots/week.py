@@ -22,7 +22,7 @@ from jugcore.planning.lots.plan import CookOut, MoneyOut
 from jugcore.planning.lots.problem import CookDoc, DayDoc, LotsProblem, PinDoc, ProductDoc, StockDoc
 from jugcore.planning.lots.simulate import Lived
 from jugcore.planning.lots.solve import solve
-from jugcore.planning.needs.report import DoseDoc
+from jugcore.planning.needs.report import CupDoseDoc
 from jugcore.solving.stopwatch import Clock
 
 #: Weeks drawn: half to choose by, half to judge by.
@@ -48,7 +48,7 @@ class WeekAsk(Part):
 
     days: tuple[DayDoc, ...] = Field(min_length=1, max_length=28)
     makes: tuple[MakesDoc, ...] = Field(max_length=80)
-    doses: tuple[DoseDoc, ...]
+    doses: tuple[CupDoseDoc, ...]
     stock: tuple[StockDoc, ...] = ()
     pins: tuple[PinDoc, ...] = ()
     wage_h: _Money = 0.0

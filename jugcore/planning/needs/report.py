@@ -16,7 +16,7 @@ from jugcore.planning.needs.recipes import Recipe, depth
 _Grams = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
-class DoseDoc(Part):
+class CupDoseDoc(Part):
     """Grams of each product in a cup of a size of a drink."""
 
     drink: str
@@ -43,7 +43,7 @@ class BoughtDoc(Part):
 class NeedsAsk(Part):
     """A forecast, and what cups and products are made of."""
 
-    doses: tuple[DoseDoc, ...] = ()
+    doses: tuple[CupDoseDoc, ...] = ()
     recipes: tuple[RecipeDoc, ...] = ()
     bought: tuple[BoughtDoc, ...] = ()
 
