@@ -43,7 +43,7 @@ class Screens(BrowserCase):
     def test_only_what_exists_has_an_entry(self) -> None:
         self.sign_in("ines")
         entries = self.page.get_by_role("navigation", name="Main").get_by_role("link").all_inner_texts()
-        self.assertEqual(entries, ["Today", "Formulas", "Pantry", "Batches", "Drinks", "Bottles", "Tastings", "Calculators", "Site"])
+        self.assertEqual(entries, ["Today", "Plan", "Formulas", "Pantry", "Batches", "Drinks", "Bottles", "Tastings", "Calculators", "Site"])
 
     def test_higher_up_it_boils_cooler(self) -> None:
         self.sign_in("ines")
