@@ -8,7 +8,7 @@ from uuid import UUID
 
 from django.utils import timezone
 
-from jugcore.planning.needs.over_pour import Level, Open, levels_of, lost_between, over_pour
+from jugcore.planning.needs.over_pour import DOSE_DOUBT, Level, Open, levels_of, lost_between, over_pour
 from jugcore.planning.needs.report import BoughtDoc, CupDoseDoc, NeedsAsk, needs_report
 from jugcore.stock import movements as m
 from jugserver.accounts.models import Site, User
@@ -26,8 +26,6 @@ from jugserver.stock.standing import WHAT
 
 #: Weeks of which bottles are looked at.
 _WEEKS = 4
-#: A dose of strokes or spoons gives so much more or less than written, one standard deviation. Estimate; grams on a scale are nearer.
-_DOSE_DOUBT = 0.03
 
 
 def doses_served(site: Site) -> dict[tuple[UUID, str], dict[UUID, float]]:
@@ -89,7 +87,7 @@ def over_pours_of(*, actor: User, site: Site) -> OverPoursOut:
             grams = served.get((formula, first), 0.0)
             if not grams and not lost:
                 continue
-            over = over_pour(grams, lost, variance, _DOSE_DOUBT)
+            over = over_pour(grams, lost, variance, DOSE_DOUBT)
             whole = known[first]
             found.append(OverPourOut(
                 product=formula, name=version.formula.name, first=first, last=last, served_g=round(grams, 1), lost_g=round(lost, 1),

@@ -17,6 +17,8 @@ from jugcore.stock import movements as m
 
 #: A weighing of a bottle is wrong by so much, one standard deviation. Estimate for a bench scale of 1 g and a wet bottle. [g]
 _WEIGHING_G = 2.0
+#: A dose of strokes or spoons gives so much more or less than written, one standard deviation as a share. Estimate; grams on a scale are nearer.
+DOSE_DOUBT = 0.03
 #: Bounds of a 90 % interval, in standard deviations.
 _WIDE = 1.645
 #: Of what was served so much has to be seen leaving bottles, and at most so much more; otherwise not every bottle is in the ledger.
